@@ -1,0 +1,368 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/hydrostatic.h"
+
+#include "core/limits.h"
+
+#include <cmath>
+
+namespace fusain::hydrostatic {
+
+const std::array<Quantity, key_count> quantities = {{
+    {"water_density_kg_per_l", "Water density", "kg/L", 6},
+    {"underwater_mass_kg", "Net underwater mass", "kg", 3},
+    {"residual_volume_l", "Residual volume", "L", 3},
+    {"body_volume_l", "Body volume", "L", 3},
+    {"body_density_kg_per_l", "Body density", "kg/L", 5},
+    {"fat_percent", "Percent fat", "%", 1},
+    {"fat_mass_kg", "Fat mass", "kg", 1},
+    {"fat_free_mass_kg", "Fat-free mass", "kg", 1},
+    {"bmi_kg_per_m2", "Body mass index", "kg/m²", 1},
+    {"ffmi_kg_per_m2", "Fat-free mass index", "kg/m²", 1},
+    {"fmi_kg_per_m2", "Fat mass index", "kg/m²", 1},
+}};
+
+const char* id(LungRoute route)
+{
+    constexpr const char* ids[] = {"measured", "vital_capacity", "age_height"};
+    return ids[static_cast<int>(route)];
+}
+
+const char* title(LungRoute route)
+{
+    constexpr const char* titles[] = {"measured", "from vital capacity", "from age and height"};
+    return titles[static_cast<int>(route)];
+}
+
+namespace {
+
+using uncertainty::Grad;
+
+/// The uncertain inputs of the chain, in the order they are handed to propagation. The lung route decides the tail.
+enum Slot { mass, underwater, water_temp, gut_gas, conversion_error, lung_first };
+
+std::vector<uncertainty::Input> uncertain_inputs(const Input& in, const trials::Selection& chosen)
+{
+    const InputErrors& e = in.errors;
+    double scatter = e.single_trial_kg;
+    if (chosen.used.size() > 1) {
+        double sum = 0, mean = 0;
+        for (int i : chosen.used) mean += in.trials_kg[static_cast<std::size_t>(i)];
+        mean /= static_cast<double>(chosen.used.size());
+        for (int i : chosen.used) sum += std::pow(in.trials_kg[static_cast<std::size_t>(i)] - mean, 2);
+        scatter = std::sqrt(sum / static_cast<double>((chosen.used.size() - 1) * chosen.used.size()));
+    }
+    std::vector<uncertainty::Input> x = {
+        {"M", "body mass", "kg", in.mass_kg, e.mass_kg},
+        {"W_u", "trials under water", "kg", chosen.underwater_mass_kg, std::hypot(scatter, e.zero_kg)},
+        {"t_w", "water temperature", "°C", in.water_temp_c, e.water_temp_c},
+        {"GI", "gut gas", "L", in.gut_gas_l, e.gut_gas_l},
+        {"δD", "conversion to fat", "kg/L", 0, density::find(in.conversion)->error_kg_per_l},
+    };
+    const Lung& lung = in.lung;
+    switch (lung.route) {
+    case LungRoute::measured:
+        x.push_back({"RV", "residual volume", "L", lung.residual_volume_l, lung::measured_error_l});
+        break;
+    case LungRoute::vital_capacity:
+        x.push_back({"δRV", "residual volume equation", "L", 0, lung::wilmore_1969_error_l});
+        x.push_back({"VC", "vital capacity", "L", lung.vital_capacity_l, e.vital_capacity_l});
+        if (!lung.body_conditions) {
+            x.push_back({"T_g", "gas temperature", "°C", lung.gas_temp_c, e.gas_temp_c});
+            x.push_back({"P_B", "barometer", "mmHg", lung.barometric_mmhg, e.barometric_mmhg});
+        }
+        break;
+    case LungRoute::age_height:
+        x.push_back({"δRV", "residual volume equation", "L", 0, lung::find(lung.equation)->error_l(in.sex)});
+        x.push_back({"H", "height", "cm", in.height_cm, e.height_cm});
+        break;
+    }
+    return x;
+}
+
+template <class T>
+T predict_age_height(const lung::Equation& row, Sex sex, const T& height_cm, double age_y)
+{
+    if constexpr (std::is_same_v<T, double>) return row.predict(sex, height_cm, age_y);
+    else return row.predict_grad(sex, height_cm, T(age_y));
+}
+
+template <class T>
+T residual_volume_of(const Input& in, const std::vector<T>& x)
+{
+    const std::size_t first = lung_first;
+    switch (in.lung.route) {
+    case LungRoute::measured: return x[first];
+    case LungRoute::vital_capacity: {
+        const T btps = in.lung.body_conditions ? x[first + 1] : x[first + 1] * gas::atps_to_btps(x[first + 2], x[first + 3]);
+        return lung::wilmore_1969_rv(in.sex, btps) + x[first];
+    }
+    case LungRoute::age_height:
+        return predict_age_height(*lung::find(in.lung.equation), in.sex, x[first + 1], in.age_y) + x[first];
+    }
+    return x[first];
+}
+
+/// The whole chain, once, for numbers and for derivatives alike.
+template <class T>
+Values<T> chain(const Input& in, const std::vector<T>& x)
+{
+    Values<T> v;
+    v[water_density] = water::density_tanaka_2001(x[water_temp]) + water::density_from_salt(T(in.salinity_g_per_l));
+    v[underwater_mass] = x[underwater];
+    v[residual_volume] = residual_volume_of(in, x);
+    v[body_volume] = body_volume_l(x[mass], x[underwater], v[water_density], v[residual_volume], x[gut_gas]);
+    v[body_density] = x[mass] / v[body_volume];
+    const density::Pair pair = *density::find(in.conversion)->pair(in.sex, in.age_y);
+    v[fat_percent] = density::percent_fat(v[body_density] + x[conversion_error], pair);
+    v[fat_mass] = x[mass] * v[fat_percent] / T(100.0);
+    v[fat_free_mass] = x[mass] - v[fat_mass];
+    const double height_m2 = in.height_cm * in.height_cm / 1e4;
+    v[bmi] = x[mass] / T(height_m2);
+    v[ffmi] = v[fat_free_mass] / T(height_m2);
+    v[fmi] = v[fat_mass] / T(height_m2);
+    return v;
+}
+
+Message unknown_choice(const std::string& field, const std::string& given, const std::string& allowed)
+{
+    return {"unknown_choice", Level::error, field, field + " is \"" + given + "\"; allowed is one of " + allowed + "."};
+}
+
+template <class Rows>
+std::string ids_of(const Rows& rows)
+{
+    std::string text;
+    for (const auto& row : rows) text += (text.empty() ? "" : ", ") + std::string(row.id);
+    return text;
+}
+
+Messages check_input(const Input& in)
+{
+    Messages bad;
+    const auto range = [&](const char* field, double value) {
+        if (auto message = limits::check(field, value)) bad.push_back(*message);
+    };
+    range("age_y", in.age_y);
+    range("height_cm", in.height_cm);
+    range("mass_kg", in.mass_kg);
+    for (double kg : in.trials_kg) range("hydrostatic.trials_kg", kg);
+    range("hydrostatic.water_temp_c", in.water_temp_c);
+    range("hydrostatic.salinity_g_per_l", in.salinity_g_per_l);
+    range("hydrostatic.gut_gas_l", in.gut_gas_l);
+    switch (in.lung.route) {
+    case LungRoute::measured: range("hydrostatic.lung.residual_volume_l", in.lung.residual_volume_l); break;
+    case LungRoute::vital_capacity:
+        range("hydrostatic.lung.vital_capacity_l", in.lung.vital_capacity_l);
+        if (!in.lung.body_conditions) {
+            range("hydrostatic.lung.gas_temp_c", in.lung.gas_temp_c);
+            range("hydrostatic.lung.barometric_mmhg", in.lung.barometric_mmhg);
+        }
+        break;
+    case LungRoute::age_height:
+        if (!lung::find(in.lung.equation))
+            bad.push_back(unknown_choice("hydrostatic.lung.equation", in.lung.equation, ids_of(lung::equations())));
+        break;
+    }
+    if (!trials::find(in.trial_rule))
+        bad.push_back(unknown_choice("hydrostatic.trial_rule", in.trial_rule, ids_of(trials::rules())));
+    const density::Conversion* conversion = density::find(in.conversion);
+    if (!conversion) bad.push_back(unknown_choice("conversion", in.conversion, ids_of(density::conversions())));
+    else if (bad.empty() && !conversion->pair(in.sex, in.age_y))
+        bad.push_back({"out_of_range", Level::error, "age_y",
+                       std::string("Age (age_y) is ") + limits::plain(in.age_y) + " y; conversion " + conversion->id
+                           + " has constants only for " + conversion->made_on + "."});
+    return bad;
+}
+
+/// A residual volume that came out of an equation can be as impossible as one that was typed.
+std::optional<Message> check_predicted_volume(const Input& in, double residual_volume_l)
+{
+    auto message = limits::check("hydrostatic.lung.residual_volume_l", residual_volume_l);
+    if (message && in.lung.route != LungRoute::measured) {
+        const bool from_vc = in.lung.route == LungRoute::vital_capacity;
+        message->field = from_vc ? "hydrostatic.lung.vital_capacity_l" : "hydrostatic.lung.equation";
+        message->text += from_vc ? " It was estimated from hydrostatic.lung.vital_capacity_l = "
+                + limits::plain(in.lung.vital_capacity_l) + " L."
+                                 : " It was estimated by hydrostatic.lung.equation = " + in.lung.equation + " from height_cm = "
+                + limits::plain(in.height_cm) + " and age_y = " + limits::plain(in.age_y) + ".";
+    }
+    return message;
+}
+
+void add_cautions(const Input& in, const Values<double>& v, Messages& out)
+{
+    const auto say = [&](const char* code, const char* field, std::string text) {
+        out.push_back({code, Level::caution, field, std::move(text)});
+    };
+    if (trials::still_improving(in.trials_kg))
+        say("still_improving", "hydrostatic.trials_kg", "The last trial was the heaviest: the client may still be learning. Take more.");
+    if (v[underwater_mass] > 0.15 * in.mass_kg)
+        say("heavy_under_water", "hydrostatic.trials_kg", "Net underwater mass is over 15 % of body mass: check zero of chair and belt.");
+    if (v[underwater_mass] < 0)
+        say("negative_under_water", "hydrostatic.trials_kg", "Net underwater mass is negative: possible in a very buoyant client. Confirm the zero.");
+    const density::Conversion& conversion = *density::find(in.conversion);
+    if (!conversion.covers(in.sex, in.age_y))
+        say("outside_group", "conversion", std::string("The client is outside the group ") + conversion.title + " was made on (" + conversion.made_on + ").");
+    if (in.lung.route == LungRoute::age_height) {
+        const lung::Equation& row = *lung::find(in.lung.equation);
+        if (!(in.age_y >= row.age_low_y && in.age_y <= row.age_high_y))
+            say("outside_group", "hydrostatic.lung.equation", std::string("The client is outside the group ") + row.title + " was made on (" + row.made_on + ").");
+    }
+    if (in.lung.route == LungRoute::vital_capacity) {
+        if (in.age_y < 18)
+            say("outside_group", "hydrostatic.lung.source", "The fraction of vital capacity was made on adults.");
+        const double expected = lung::crapo_1981_fvc(in.sex, in.height_cm, in.age_y);
+        const double btps = in.lung.vital_capacity_l * (in.lung.body_conditions ? 1.0 : gas::atps_to_btps(in.lung.gas_temp_c, in.lung.barometric_mmhg));
+        if (expected > 0 && (btps < 0.6 * expected || btps > 1.4 * expected))
+            say("vital_capacity_unusual", "hydrostatic.lung.vital_capacity_l", "Vital capacity is " + limits::plain(100 * btps / expected, 0) + " % of what is expected for height, age and sex: repeat the blow or check the conditions.");
+    }
+    const double minimum = in.sex == Sex::male ? 5 : 12;
+    if (!(v[fat_percent] >= 3 && v[fat_percent] <= 60))
+        say("fat_unusual", "", "Percent fat is outside 3 to 60: check every input and measure again.");
+    if (v[fat_percent] < minimum)
+        say("under_minimum", "", "Percent fat is at or under the level needed for health (" + limits::plain(minimum) + " %). Recommend talking to a clinician; plan no further loss.");
+}
+
+std::vector<Rung> build_ladder(const Input& in, const Values<double>& v, const Values<double>& u,
+                               const std::vector<uncertainty::Input>& x)
+{
+    const double lost = in.mass_kg - v[underwater_mass];
+    const auto number = [](double value, int decimals) { return limits::plain(value, decimals); };
+    return {
+        {"weight lost in water", number(in.mass_kg, 2) + " − " + number(v[underwater_mass], 3) + " kg", lost,
+         std::hypot(x[mass].u, x[underwater].u), true},
+        {"water at " + number(in.water_temp_c, 1) + " °C", "÷ " + number(v[water_density], 5) + " kg/L",
+         lost / v[water_density] - lost, lost / std::pow(v[water_density], 2) * u[water_density], false},
+        {"residual volume", title(in.lung.route), -v[residual_volume], u[residual_volume], false},
+        {"gut gas", "convention", -in.gut_gas_l, x[gut_gas].u, false},
+        {"body volume", "", v[body_volume], u[body_volume], true},
+    };
+}
+
+Story build_story(const Input& in, const Result& r, const std::vector<uncertainty::Input>& x)
+{
+    using Kind = StoryStep::Kind;
+    Story story;
+    const auto add = [&](Kind kind, std::string symbol, std::string title, double value, std::string unit, int decimals,
+                         double u, std::string source) {
+        story.push_back({kind, std::move(symbol), std::move(title), value, std::move(unit), decimals, u, std::move(source)});
+    };
+    const auto result = [&](Kind kind, const char* symbol, Key key, std::string source) {
+        add(kind, symbol, quantities[key].title, r.value[key], quantities[key].unit, quantities[key].decimals, r.u[key], std::move(source));
+    };
+    const density::Conversion& conversion = *density::find(in.conversion);
+    const density::Pair pair = *conversion.pair(in.sex, in.age_y);
+
+    add(Kind::input, "M", "Body mass", in.mass_kg, "kg", 2, in.errors.mass_kg, "scale");
+    add(Kind::input, "H", "Height", in.height_cm, "cm", 1, in.errors.height_cm, "measured");
+    add(Kind::input, "A", "Age", in.age_y, "y", 2, 0, "date of birth");
+    for (std::size_t i = 0; i < in.trials_kg.size(); ++i) {
+        const bool used = std::count(r.trials.used.begin(), r.trials.used.end(), static_cast<int>(i)) > 0;
+        add(Kind::input, "W" + std::to_string(i + 1), "Trial " + std::to_string(i + 1) + (used ? ", counts" : ", not counted"),
+            in.trials_kg[i], "kg", 3, 0, "load cell");
+    }
+    add(Kind::input, "t_w", "Water temperature", in.water_temp_c, "°C", 2, in.errors.water_temp_c, "thermometer");
+    if (in.salinity_g_per_l > 0) add(Kind::input, "S", "Salt in the water", in.salinity_g_per_l, "g/L", 2, 0, "typed");
+    result(Kind::correction, "W_u", underwater_mass, std::string(trials::find(in.trial_rule)->title) + " (" + trials::find(in.trial_rule)->source + ")");
+    result(Kind::equation, "ρ_w", water_density, "Tanaka et al. 2001, Metrologia 38:301–309");
+    switch (in.lung.route) {
+    case LungRoute::measured: result(Kind::input, "RV", residual_volume, "measured, BTPS"); break;
+    case LungRoute::vital_capacity:
+        add(Kind::input, "VC", in.lung.body_conditions ? "Vital capacity, BTPS" : "Vital capacity, ATPS", in.lung.vital_capacity_l, "L", 3, in.errors.vital_capacity_l, "spirometer");
+        if (!in.lung.body_conditions) {
+            const double factor = gas::atps_to_btps(in.lung.gas_temp_c, in.lung.barometric_mmhg);
+            add(Kind::input, "T_g", "Gas temperature", in.lung.gas_temp_c, "°C", 1, in.errors.gas_temp_c, "thermometer");
+            add(Kind::input, "P_B", "Barometric pressure", in.lung.barometric_mmhg, "mmHg", 1, in.errors.barometric_mmhg, "barometer");
+            add(Kind::correction, "BTPS", "Room to body conditions, factor", factor, "", 5, 0, "Buck 1981, J Appl Meteorol 20:1527");
+            add(Kind::correction, "VC_BTPS", "Vital capacity, BTPS", factor * in.lung.vital_capacity_l, "L", 3, 0, "VC × factor");
+        }
+        result(Kind::equation, "RV", residual_volume, lung::wilmore_1969_source);
+        break;
+    case LungRoute::age_height: result(Kind::equation, "RV", residual_volume, lung::find(in.lung.equation)->source); break;
+    }
+    add(Kind::input, "GI", "Gut gas", in.gut_gas_l, "L", 3, x[gut_gas].u, "convention, Buskirk 1961");
+    result(Kind::equation, "V_b", body_volume, "(M − W_u)/ρ_w − (RV + GI)");
+    result(Kind::equation, "D_b", body_density, "M / V_b");
+    result(Kind::result, "%F", fat_percent,
+           "100·(" + limits::plain(pair.c1) + "/D_b − " + limits::plain(pair.c2) + "), " + conversion.source);
+    result(Kind::result, "FM", fat_mass, "M·%F/100");
+    result(Kind::result, "FFM", fat_free_mass, "M − FM");
+    result(Kind::result, "BMI", bmi, "M/h²");
+    result(Kind::result, "FFMI", ffmi, "FFM/h²");
+    result(Kind::result, "FMI", fmi, "FM/h²");
+    return story;
+}
+
+std::vector<double> values_of(const std::vector<uncertainty::Input>& x)
+{
+    std::vector<double> out;
+    for (const uncertainty::Input& input : x) out.push_back(input.value);
+    return out;
+}
+
+} // namespace
+
+Outcome<Result> compute(const Input& in)
+{
+    if (Messages bad = check_input(in); !bad.empty()) return Outcome<Result>::refuse(std::move(bad));
+    const Outcome<trials::Selection> chosen = trials::find(in.trial_rule)->select(in.trials_kg);
+    if (!chosen) return Outcome<Result>::refuse(chosen.messages());
+
+    Messages messages = chosen.messages();
+    const std::vector<uncertainty::Input> x = uncertain_inputs(in, *chosen);
+    Result r;
+    r.trials = *chosen;
+    r.value = chain(in, values_of(x));
+    if (auto message = check_predicted_volume(in, r.value[residual_volume])) return Outcome<Result>::refuse(*message);
+    if (auto message = limits::check("body_density_kg_per_l", r.value[body_density])) return Outcome<Result>::refuse(*message);
+
+    std::vector<Grad> variables;
+    for (std::size_t i = 0; i < x.size(); ++i) variables.push_back(Grad::variable(x[i].value, i));
+    const Values<Grad> derived = chain(in, variables);
+    for (std::size_t k = 0; k < key_count; ++k) {
+        const std::vector<double> slopes(derived[k].d.begin(), derived[k].d.begin() + static_cast<long>(x.size()));
+        const uncertainty::Budget budget = uncertainty::combine(r.value[k], x, slopes);
+        r.u[k] = budget.u;
+        if (k == fat_percent) r.fat_budget = budget;
+    }
+    for (const uncertainty::Share& share : r.fat_budget.shares)
+        if (share.input.symbol == "δD") r.fat_u_conversion = share.u;
+    r.fat_u_measurement = std::sqrt(std::max(0.0, r.fat_budget.u * r.fat_budget.u - r.fat_u_conversion * r.fat_u_conversion));
+    add_cautions(in, r.value, messages);
+    r.ladder = build_ladder(in, r.value, r.u, x);
+    r.story = build_story(in, r, x);
+    return {std::move(r), std::move(messages)};
+}
+
+uncertainty::Budget fat_budget_central(const Input& in)
+{
+    const Outcome<trials::Selection> chosen = trials::find(in.trial_rule)->select(in.trials_kg);
+    return uncertainty::propagate_central([&](const std::vector<double>& x) { return chain(in, x)[fat_percent]; },
+                                          uncertain_inputs(in, *chosen));
+}
+
+std::vector<WhatIf> what_ifs(const Input& in)
+{
+    const Outcome<Result> now = compute(in);
+    if (!now) return {};
+    std::vector<WhatIf> list;
+    const auto chain_with = [&](std::size_t slot, double change) {
+        std::vector<double> x = values_of(uncertain_inputs(in, now->trials));
+        x[slot] += change;
+        return chain(in, x)[fat_percent] - now->value[fat_percent];
+    };
+    list.push_back({"residual volume 0.1 L more", chain_with(lung_first, 0.1), false});
+    list.push_back({"0.1 L of air left in the lungs", chain_with(underwater, -0.1 * now->value[water_density]), true});
+    list.push_back({"water 1 °C warmer than read", chain_with(water_temp, 1.0), true});
+    list.push_back({"belt not zeroed (3.0 kg)", chain_with(underwater, 3.0), true});
+    for (const char* other : {"siri_1961", "brozek_1963"}) {
+        if (in.conversion == other) continue;
+        Input changed = in;
+        changed.conversion = other;
+        if (const Outcome<Result> then = compute(changed))
+            list.push_back({std::string(density::find(other)->title) + " instead", then->value[fat_percent] - now->value[fat_percent], false});
+    }
+    return list;
+}
+
+} // namespace fusain::hydrostatic

@@ -1,0 +1,68 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "virtual/body.h"
+
+#include <cstdio>
+#include <sstream>
+#include <stdexcept>
+
+namespace fusain::virt {
+namespace {
+
+struct Field {
+    const char* word;
+    double Body::*member;
+    double low, high;
+};
+constexpr Field fields[] = {
+    {"age", &Body::age_y, 3, 110},
+    {"height", &Body::height_cm, 50, 260},
+    {"fat", &Body::fat_mass_kg, 0.5, 250},
+    {"ffm", &Body::fat_free_mass_kg, 5, 200},
+    {"density", &Body::fat_free_density_kg_per_l, 1.05, 1.13},
+    {"rv", &Body::residual_volume_l, 0.3, 4},
+    {"vc", &Body::vital_capacity_l, 0.5, 10},
+    {"gut", &Body::gut_gas_l, 0, 1},
+    {"learning", &Body::learning, 0, 10},
+    {"calm", &Body::calm, 0, 1},
+};
+
+} // namespace
+
+Body parse_body(const std::string& text)
+{
+    Body body;
+    std::istringstream in(text);
+    for (std::string word; in >> word;) {
+        const std::size_t equals = word.find('=');
+        const std::string name = word.substr(0, equals), value = equals == std::string::npos ? "" : word.substr(equals + 1);
+        if (name == "sex" && (value == "male" || value == "female")) {
+            body.sex = value == "male" ? Sex::male : Sex::female;
+            continue;
+        }
+        bool known = false;
+        for (const Field& f : fields) {
+            if (name != f.word) continue;
+            std::size_t used = 0;
+            try {
+                body.*f.member = std::stod(value, &used);
+            } catch (const std::exception&) {
+                used = 0;
+            }
+            if (used == 0 || used != value.size() || !(body.*f.member >= f.low && body.*f.member <= f.high)) throw std::invalid_argument("cannot use \"" + word + "\" of the virtual client");
+            known = true;
+        }
+        if (!known) throw std::invalid_argument("unknown word \"" + word + "\" of the virtual client");
+    }
+    return body;
+}
+
+std::string to_text(const Body& body)
+{
+    std::ostringstream out;
+    out.precision(17);
+    out << "sex=" << word(body.sex);
+    for (const Field& f : fields) out << ' ' << f.word << '=' << body.*f.member;
+    return out.str();
+}
+
+} // namespace fusain::virt

@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/person.h"
+
+#include <string>
+
+/// The virtual client: one true body that every virtual instrument measures.
+namespace fusain::virt {
+
+struct Body {
+    Sex sex = Sex::female;
+    double age_y = 30;
+    double height_cm = 170;
+    double fat_mass_kg = 14;
+    double fat_free_mass_kg = 50;
+    double fat_free_density_kg_per_l = 1.100; ///< 1.08–1.11 between people: the conversion's own error
+    double residual_volume_l = 1.2;           ///< BTPS
+    double vital_capacity_l = 4.2;            ///< BTPS
+    double gut_gas_l = 0.10;
+    double learning = 0.8;                    ///< trials until the lungs are emptied well
+    double calm = 0.8;                        ///< 0 restless … 1 still
+
+    double mass_kg() const { return fat_mass_kg + fat_free_mass_kg; }
+    /// Volume of the tissues without lung and gut gas.
+    double tissue_volume_l() const { return fat_mass_kg / 0.9007 + fat_free_mass_kg / fat_free_density_kg_per_l; }
+    /// What a perfect load cell would show with so much air left beyond the residual volume.
+    double underwater_mass_kg(double water_kg_per_l, double air_left_l) const
+    {
+        return mass_kg() - water_kg_per_l * (tissue_volume_l() + residual_volume_l + gut_gas_l + air_left_l);
+    }
+    double true_fat_percent() const { return 100 * fat_mass_kg / mass_kg(); }
+};
+
+/// `sex=female age=31 height=171 fat=14.6 ffm=53.8 density=1.098 rv=1.15 vc=4.1 gut=0.08 learning=1 calm=0.9`.
+/// Throws std::invalid_argument naming the word that cannot be read.
+Body parse_body(const std::string& text);
+std::string to_text(const Body& body);
+
+} // namespace fusain::virt

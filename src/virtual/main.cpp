@@ -1,0 +1,178 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// fusain-virtual: stand-ins for the instruments, each on a real serial line (pseudo-terminal), with stage directions over a
+// local socket. The program that measures sees only the line.
+#include "virtual/tank.h"
+#include "version.h"
+
+#include <CLI/CLI.hpp>
+
+#include <cerrno>
+#include <chrono>
+#include <csignal>
+#include <cstring>
+#include <fcntl.h>
+#include <iostream>
+#include <poll.h>
+#include <pty.h>
+#include <sys/prctl.h>
+#include <sys/socket.h>
+#include <sys/un.h>
+#include <termios.h>
+#include <unistd.h>
+
+using namespace fusain;
+
+namespace {
+
+volatile std::sig_atomic_t stop_asked = 0;
+
+/// A pseudo-terminal reachable under a fixed name, as a serial port would be.
+class SerialEnd {
+public:
+    explicit SerialEnd(std::string link) : link_(std::move(link)) { plug_in(); }
+    ~SerialEnd() { unplug(); }
+
+    void plug_in()
+    {
+        int slave = -1;
+        char name[128];
+        termios raw{};
+        cfmakeraw(&raw);
+        if (openpty(&master_, &slave, name, &raw, nullptr) != 0) throw std::runtime_error(std::string("no pseudo-terminal: ") + std::strerror(errno));
+        ::fcntl(master_, F_SETFL, O_NONBLOCK);
+        ::close(slave);
+        ::unlink(link_.c_str());
+        if (::symlink(name, link_.c_str()) != 0) throw std::runtime_error("cannot link " + link_ + ": " + std::strerror(errno));
+    }
+
+    void unplug()
+    {
+        if (master_ >= 0) ::close(master_);
+        master_ = -1;
+        ::unlink(link_.c_str());
+    }
+
+    bool plugged() const { return master_ >= 0; }
+
+    /// Writes what the line takes; a line nobody listens to loses bytes, as a serial line does.
+    void write(const std::string& bytes)
+    {
+        std::size_t done = 0;
+        while (master_ >= 0 && done < bytes.size()) {
+            const ssize_t n = ::write(master_, bytes.data() + done, bytes.size() - done);
+            if (n <= 0) return;
+            done += static_cast<std::size_t>(n);
+        }
+    }
+
+private:
+    std::string link_;
+    int master_ = -1;
+};
+
+int listen_at(const std::string& path)
+{
+    const int fd = ::socket(AF_UNIX, SOCK_STREAM | SOCK_NONBLOCK, 0);
+    sockaddr_un address{};
+    address.sun_family = AF_UNIX;
+    if (path.size() >= sizeof address.sun_path) throw std::runtime_error("the socket path is too long: " + path);
+    std::strncpy(address.sun_path, path.c_str(), sizeof address.sun_path - 1);
+    ::unlink(path.c_str());
+    if (::bind(fd, reinterpret_cast<sockaddr*>(&address), sizeof address) != 0 || ::listen(fd, 4) != 0)
+        throw std::runtime_error("cannot listen at " + path + ": " + std::strerror(errno));
+    return fd;
+}
+
+struct Talker {
+    int fd;
+    std::string pending;
+};
+
+int run_tank(const std::string& line, const std::string& control, const std::string& client, double speed, std::uint64_t seed)
+{
+    virt::Tank tank(seed);
+    if (!client.empty()) {
+        const std::string answer = tank.direct("client " + client);
+        if (answer.starts_with("error")) throw std::runtime_error(answer.substr(6));
+    }
+    const int server = listen_at(control);
+    SerialEnd serial(line);
+    std::cout << "line " << line << "\ncontrol " << control << "\nready" << std::endl;
+
+    std::vector<Talker> talkers;
+    double plug_back_at = -1;
+    const auto start = std::chrono::steady_clock::now();
+    while (!stop_asked) {
+        std::vector<pollfd> watched = {{server, POLLIN, 0}};
+        for (const Talker& t : talkers) watched.push_back({t.fd, POLLIN, 0});
+        ::poll(watched.data(), watched.size(), 10);
+        const double now = speed * std::chrono::duration<double>(std::chrono::steady_clock::now() - start).count();
+
+        if (watched[0].revents & POLLIN)
+            if (const int fd = ::accept4(server, nullptr, nullptr, SOCK_NONBLOCK); fd >= 0) talkers.push_back({fd, {}});
+        for (std::size_t i = 0; i + 1 < watched.size(); ++i) {
+            if (!watched[i + 1].revents) continue;
+            char bytes[512];
+            const ssize_t n = ::read(talkers[i].fd, bytes, sizeof bytes);
+            if (n <= 0) {
+                ::close(talkers[i].fd);
+                talkers[i].fd = -1;
+                continue;
+            }
+            talkers[i].pending.append(bytes, static_cast<std::size_t>(n));
+            for (std::size_t end; (end = talkers[i].pending.find('\n')) != std::string::npos; talkers[i].pending.erase(0, end + 1)) {
+                const std::string words = talkers[i].pending.substr(0, end);
+                serial.write(tank.advance_to(now)); // so that a direction takes effect at its own moment
+                std::string answer;
+                if (words.starts_with("unplug")) {
+                    serial.unplug();
+                    plug_back_at = now + (words.size() > 7 ? std::stod(words.substr(7)) : 3.0);
+                    answer = "ok unplug";
+                } else if (words == "quit") {
+                    stop_asked = 1;
+                    answer = "ok quit";
+                } else {
+                    answer = tank.direct(words);
+                }
+                answer += '\n';
+                if (::write(talkers[i].fd, answer.data(), answer.size()) < 0) break;
+            }
+        }
+        std::erase_if(talkers, [](const Talker& t) { return t.fd < 0; });
+        if (!serial.plugged() && now >= plug_back_at) serial.plug_in();
+        serial.write(tank.advance_to(now));
+    }
+    ::unlink(control.c_str());
+    return 0;
+}
+
+} // namespace
+
+int main(int argc, char** argv)
+{
+    CLI::App app{"Stand-ins for the instruments, with a virtual client of known truth", "fusain-virtual"};
+    app.set_version_flag("--version", "fusain " FUSAIN_VERSION);
+    app.require_subcommand(1);
+    std::string line, control, client;
+    double speed = 1;
+    std::uint64_t seed = 1;
+    std::vector<std::string> switched_on;
+    CLI::App* tank = app.add_subcommand("tank", "A tank room: load cell, thermometer, scale, spirometer, barometer");
+    tank->add_option("--line", line, "Name of the serial line to make")->required();
+    tank->add_option("--control", control, "Name of the local socket for stage directions")->required();
+    tank->add_option("--client", client, "The virtual client, e.g. \"sex=female age=31 height=171 fat=14.6 ffm=53.8\"");
+    tank->add_option("--speed", speed, "How much faster than life (1 = as in life)")->check(CLI::Range(0.1, 100.0));
+    tank->add_option("--seed", seed, "Seed of everything random");
+    CLI11_PARSE(app, argc, argv);
+
+    std::signal(SIGINT, [](int) { stop_asked = 1; });
+    std::signal(SIGTERM, [](int) { stop_asked = 1; });
+    std::signal(SIGPIPE, SIG_IGN);
+    ::prctl(PR_SET_PDEATHSIG, SIGTERM); // a stand-in does not outlive the program that started it
+    try {
+        return run_tank(line, control, client, speed, seed);
+    } catch (const std::exception& e) {
+        std::cerr << "fusain-virtual: " << e.what() << "\n";
+        return 1;
+    }
+}
