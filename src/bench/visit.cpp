@@ -203,6 +203,7 @@ const std::map<std::string, Kind>& kinds()
           [](Visit& v, const Event& e) {
               Trial& t = *running(v);
               t.status = Trial::Status::taken;
+              t.has_reading = true;
               t.kg = e.body["kg"];
               t.u_kg = e.body.value("u_kg", 0.0);
               t.window_from_s = e.body.value("window_from_s", 0.0);

@@ -37,6 +37,7 @@ struct Blow {
 struct Trial {
     enum class Status { running, taken, thrown_out, broken } status = Status::running;
     int number = 0;
+    bool has_reading = false;
     double kg = 0, u_kg = 0;
     double window_from_s = 0, window_to_s = 0, earliest_s = 0, midpoint_kg = 0;
     std::string reason;  ///< why thrown out or broken

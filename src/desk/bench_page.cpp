@@ -1,0 +1,217 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/bench_page.h"
+
+#include "core/limits.h"
+#include "core/water.h"
+#include "report/figures.h"
+#include "report/sheets.h"
+
+#include <QMouseEvent>
+#include <QPainter>
+
+namespace fusain::desk {
+
+using bench::Step;
+using look::Voice;
+
+Spine::Spine(Session& session, QWidget* parent) : QWidget(parent), session_(session)
+{
+    setMinimumHeight(bench::step_count * 36);
+    setCursor(Qt::PointingHandCursor);
+}
+
+void Spine::show_step(Step step)
+{
+    shown_ = step;
+    update();
+}
+
+double Spine::row_height() const { return std::min<double>(Theme::get().px(50), static_cast<double>(height()) / bench::step_count); }
+
+QString Spine::value_of(Step step) const
+{
+    const bench::Visit& v = session_.visit();
+    if (!v.done(step) && step != Step::trials) return {};
+    switch (step) {
+    case Step::mass: return Units::get().text(Measure::mass, *v.mass_kg, 2);
+    case Step::lungs:
+        if (v.lung_route == hydrostatic::LungRoute::measured) return QStringLiteral("RV %1 L").arg(*v.measured_rv_l, 0, 'f', 2);
+        if (v.lung_route == hydrostatic::LungRoute::age_height) return QStringLiteral("by age");
+        return QStringLiteral("VC %1 L").arg(v.best_blow_l().value_or(0) * gas::atps_to_btps(*v.gas_temp_c, *v.barometric_mmhg), 0, 'f', 2);
+    case Step::zero: return Units::get().text(Measure::mass, *v.zero_kg, 2);
+    case Step::water: return Units::get().text(Measure::temperature, *v.water_temp_c, 1);
+    case Step::trials: return v.taken_kg().empty() ? QString() : QStringLiteral("%1 taken").arg(v.taken_kg().size());
+    default: return {};
+    }
+}
+
+void Spine::paintEvent(QPaintEvent*)
+{
+    const Theme& t = Theme::get();
+    const look::Palette& c = t.palette();
+    const bench::Visit& v = session_.visit();
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const double row = row_height(), x = t.px(12);
+    const int next = static_cast<int>(v.next_step());
+    p.setPen(QPen(c.line, 2));
+    p.drawLine(QPointF(x, row / 2), QPointF(x, (bench::step_count - 0.5) * row));
+    p.setPen(QPen(c.ink, 3));
+    p.drawLine(QPointF(x, row / 2), QPointF(x, (next + 0.5) * row));
+    for (int i = 0; i < bench::step_count; ++i) {
+        const Step step = static_cast<Step>(i);
+        const QPointF at(x, (i + 0.5) * row);
+        const bool here = step == shown_, reached = i <= next;
+        if (here) {
+            p.setPen(QPen(c.live, 4));
+            p.setBrush(c.paper);
+            p.drawEllipse(at, 7.5, 7.5);
+        } else {
+            p.setPen(QPen(reached ? c.ink : c.line, 2));
+            p.setBrush(v.done(step) ? c.ink : c.paper);
+            p.drawEllipse(at, 5, 5);
+        }
+        const QString value = value_of(step);
+        const QRectF r(x + t.px(20), i * row, width() - x - t.px(20), row);
+        p.setFont(look::font(Voice::text, t.px(15), here));
+        p.setPen(here ? c.ink : reached ? c.smudge : c.faint);
+        p.drawText(r, Qt::AlignLeft | Qt::AlignVCenter, QString::fromUtf8(bench::title(step)));
+        p.setFont(look::font(Voice::measured, t.px(13)));
+        p.setPen(c.smudge);
+        p.drawText(r, Qt::AlignRight | Qt::AlignVCenter, value);
+    }
+}
+
+void Spine::mousePressEvent(QMouseEvent* e)
+{
+    const int i = static_cast<int>(e->position().y() / row_height());
+    if (i >= 0 && i <= static_cast<int>(session_.visit().next_step()) && !session_.live().trial) emit chosen(static_cast<Step>(i));
+}
+
+BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), session_(session), name_(label("heading")), who_(label("small")), line_trouble_(label("trouble")), spine_(new Spine(session)), panels_(new QStackedWidget)
+{
+    auto* columns = new QHBoxLayout(this);
+    columns->setContentsMargins(0, 0, 0, 0);
+    columns->setSpacing(0);
+
+    auto* rail = new QWidget;
+    rail->setObjectName(QStringLiteral("rail"));
+    rail->setFixedWidth(238);
+    auto* r = new QVBoxLayout(rail);
+    r->setContentsMargins(20, 22, 16, 16);
+    r->addWidget(name_);
+    r->addWidget(who_);
+    r->addSpacing(10);
+    r->addWidget(spine_, 1);
+    r->addWidget(line_trouble_);
+    r->addWidget(label("small", QStringLiteral("Never alone at the tank. Wet floor. Local rules and licensed practice decide.")));
+    columns->addWidget(rail);
+    columns->addWidget(hairline(true));
+    columns->addWidget(panels_, 1);
+
+    side_ = new QWidget;
+    side_->setObjectName(QStringLiteral("side"));
+    side_->setFixedWidth(276);
+    auto* s = new QVBoxLayout(side_);
+    s->setContentsMargins(20, 22, 18, 16);
+    s->addWidget(label("heading", QStringLiteral("So far")));
+    so_far_note_ = label("small");
+    s->addWidget(so_far_note_);
+    s->addSpacing(8);
+    ladder_ = new Figure([this](QPainter& p, const QRectF& area) {
+        if (so_far_) report::draw_ladder(p, area.adjusted(8, 0, 0, 0), so_far_->ladder, Theme::get().palette(), Theme::get().px(14));
+    });
+    ladder_->setFixedHeight(280);
+    s->addWidget(ladder_);
+    so_far_number_ = label("big");
+    so_far_number_->setObjectName(QStringLiteral("so_far"));
+    so_far_range_ = label("small");
+    so_far_doubt_ = label("small");
+    s->addWidget(so_far_number_);
+    s->addWidget(so_far_range_);
+    s->addSpacing(8);
+    s->addWidget(so_far_doubt_);
+    s->addStretch();
+    columns->addWidget(hairline(true));
+    columns->addWidget(side_);
+
+    by_step_ = {make_who_panel(session), make_stops_panel(session), make_mass_panel(session), make_lungs_panel(session), make_zero_panel(session), make_water_panel(session), make_trials_panel(session)};
+    for (Panel* panel : by_step_) {
+        panels_->addWidget(panel);
+        connect(panel, &Panel::go_on, this, &BenchPage::to_result);
+        connect(panel, &Panel::give_up, this, &BenchPage::to_clients);
+    }
+    connect(spine_, &Spine::chosen, this, [this](Step step) {
+        if (step == Step::result) emit to_result();
+        else show_step(step);
+    });
+    connect(&session_, &Session::changed, this, &BenchPage::on_changed);
+    connect(&session_, &Session::live_changed, this, [this] {
+        if (!isVisible() || !session_.is_open()) return;
+        by_step_[static_cast<std::size_t>(step_)]->on_live();
+        line_trouble_->setText(session_.live().connected ? QString() : QStringLiteral("◆ ") + session_.live().trouble);
+    });
+    connect(&session_, &Session::stored, this, [this](const bench::Event& e) {
+        // an answered step leads to the next open one
+        if (e.kind == "identity" || e.kind == "mass" || e.kind == "lungs" || e.kind == "zero" || e.kind == "water" || (e.kind == "stops" && !session_.visit().stopped())) show_step(std::min(session_.visit().next_step(), Step::trials));
+    });
+    connect(&Units::get(), &Units::changed, this, [this] {
+        spine_->update();
+        show_so_far();
+    });
+    connect(&Theme::get(), &Theme::changed, this, [this] { spine_->update(); });
+}
+
+void BenchPage::resizeEvent(QResizeEvent*) { side_->setVisible(width() >= 1100 || step_ != Step::trials); }
+
+void BenchPage::begin()
+{
+    const bench::Visit& v = session_.visit();
+    name_->setText(q(v.subject.name));
+    who_->setText(QStringLiteral("%1 y · %2 · number %3").arg(static_cast<int>(v.age_y())).arg(QString::fromLatin1(word(v.subject.sex)), q(v.subject.number)));
+    on_changed();
+    show_step(v.stopped() ? Step::stops : std::min(v.next_step(), Step::trials));
+}
+
+void BenchPage::show_step(Step step)
+{
+    step_ = step;
+    spine_->show_step(step);
+    Panel* panel = by_step_[static_cast<std::size_t>(step)];
+    panels_->setCurrentWidget(panel);
+    panel->enter();
+    panel->setFocus();
+    resizeEvent(nullptr);
+}
+
+void BenchPage::on_changed()
+{
+    if (!session_.is_open()) return;
+    spine_->update();
+    show_so_far();
+    by_step_[static_cast<std::size_t>(step_)]->on_changed();
+}
+
+void BenchPage::show_so_far()
+{
+    so_far_.reset();
+    const auto in = session_.visit().input();
+    bool provisional = false;
+    if (in && !in->trials_kg.empty()) {
+        auto result = hydrostatic::compute(*in);
+        if (!result) {
+            hydrostatic::Input now = *in;
+            now.trial_rule = "mean_all";
+            result = hydrostatic::compute(now);
+            provisional = true;
+        }
+        if (result) so_far_ = *result;
+    }
+    so_far_note_->setText(!so_far_ ? QStringLiteral("The sum appears with the first trial.") : provisional ? QStringLiteral("Not a result yet: the mean of all trials.") : QStringLiteral("Moves with every trial."));
+    so_far_number_->setText(so_far_ ? QStringLiteral("%1 %").arg(so_far_->value[hydrostatic::fat_percent], 0, 'f', 1) : QString());
+    so_far_range_->setText(so_far_ ? QStringLiteral("fat, %1\ndensity %2 kg/L").arg(report::likely_range(so_far_->value[hydrostatic::fat_percent], so_far_->fat_budget.u)).arg(so_far_->value[hydrostatic::body_density], 0, 'f', 4) : QString());
+    so_far_doubt_->setText(so_far_ ? QStringLiteral("Biggest doubt: %1.").arg(q(so_far_->fat_budget.shares.front().input.title)) : QString());
+    ladder_->update();
+}
+
+} // namespace fusain::desk

@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "desk/panels.h"
+
+#include <QStackedWidget>
+
+namespace fusain::desk {
+
+/// The rail of steps with what each has brought.
+class Spine : public QWidget {
+    Q_OBJECT
+public:
+    explicit Spine(Session& session, QWidget* parent = nullptr);
+    void show_step(bench::Step step);
+
+signals:
+    void chosen(fusain::bench::Step step);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent*) override;
+
+private:
+    QString value_of(bench::Step step) const;
+    double row_height() const;
+    Session& session_;
+    bench::Step shown_ = bench::Step::who;
+};
+
+/// Leads through a test, step by step.
+class BenchPage : public QWidget {
+    Q_OBJECT
+public:
+    explicit BenchPage(Session& session, QWidget* parent = nullptr);
+    void begin(); ///< shows the first open step
+    void show_step(bench::Step step);
+    bench::Step step() const { return step_; }
+
+signals:
+    void to_result();
+    void to_clients();
+
+protected:
+    void resizeEvent(QResizeEvent*) override;
+
+private:
+    void on_changed();
+    void show_so_far();
+    Session& session_;
+    bench::Step step_ = bench::Step::who;
+    QLabel *name_, *who_, *line_trouble_;
+    Spine* spine_;
+    QStackedWidget* panels_;
+    std::vector<Panel*> by_step_;
+    QWidget* side_;
+    Figure* ladder_;
+    QLabel *so_far_note_, *so_far_number_, *so_far_range_, *so_far_doubt_;
+    std::optional<hydrostatic::Result> so_far_;
+};
+
+} // namespace fusain::desk

@@ -1,0 +1,14 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "records/store.h"
+
+/// The made-up lab: invented people, each with one true body, and past visits as the virtual tank measured them.
+namespace fusain::desk {
+
+/// Fills an empty lab. Nothing when it worked, or the lab already has clients.
+std::optional<Message> fill_demo_lab(records::Store& store);
+
+/// The true body of a demo client, in the words of the stand-in; empty for anybody else.
+QString demo_body(const records::Client& client);
+
+} // namespace fusain::desk

@@ -1,0 +1,117 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/demo_player.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QFile>
+#include <QTextStream>
+
+namespace fusain::desk {
+
+DemoPlayer::DemoPlayer(MainWindow& window, const QString& out_folder, QObject* parent) : QObject(parent), window_(window), out_(out_folder)
+{
+    QDir().mkpath(out_);
+    connect(&timer_, &QTimer::timeout, this, &DemoPlayer::step);
+}
+
+QAbstractButton* DemoPlayer::button(const QString& name) const
+{
+    for (QAbstractButton* b : window_.findChildren<QAbstractButton*>(name))
+        if (b->isVisible()) return b;
+    return nullptr;
+}
+
+bool DemoPlayer::can_press(const QString& name) const
+{
+    const QAbstractButton* b = button(name);
+    return b && b->isEnabled();
+}
+
+void DemoPlayer::press(const QString& name)
+{
+    if (QAbstractButton* b = button(name)) b->click();
+}
+
+void DemoPlayer::add(const QString& name, std::function<bool()> ready, std::function<void()> act, double patience_s) { moves_.push_back({name, std::move(ready), std::move(act), patience_s}); }
+
+void DemoPlayer::add_press(const QString& name, double patience_s)
+{
+    add(QStringLiteral("press ") + name, [this, name] { return can_press(name); }, [this, name] { press(name); }, patience_s);
+}
+
+void DemoPlayer::picture(const QString& name) { window_.grab().save(QStringLiteral("%1/%2.png").arg(out_, name)); }
+
+void DemoPlayer::play()
+{
+    const auto& v = window_.session().visit();
+    add(QStringLiteral("type part of a name"), [] { return true; }, [this] { window_.findChild<QLineEdit*>(QStringLiteral("search"))->setText(QStringLiteral("quem")); });
+    add(QStringLiteral("picture of the clients"), [] { return true; }, [this] { picture(QStringLiteral("clients")); });
+    add_press(QStringLiteral("start_visit"));
+    add(QStringLiteral("picture of who"), [this] { return can_press(QStringLiteral("confirm_who")); }, [this] { picture(QStringLiteral("bench-who")); });
+    add_press(QStringLiteral("confirm_who"));
+    add(QStringLiteral("picture of the stops"), [this] { return can_press(QStringLiteral("stops_done")); }, [this] { picture(QStringLiteral("bench-stops")); });
+    add_press(QStringLiteral("stops_done"));
+    add(QStringLiteral("picture of mass"), [this] { return can_press(QStringLiteral("take_mass")); }, [this] { picture(QStringLiteral("bench-mass")); });
+    add_press(QStringLiteral("take_mass"));
+    for (int i = 1; i <= 3; ++i) {
+        add_press(QStringLiteral("ask_blow"));
+        add(QStringLiteral("blow %1").arg(i), [&v, i] { return static_cast<int>(v.blows.size()) >= i; }, [] {});
+    }
+    add(QStringLiteral("picture of lungs"), [this] { return can_press(QStringLiteral("use_lungs")); }, [this] { picture(QStringLiteral("bench-lungs")); });
+    add_press(QStringLiteral("use_lungs"));
+    add(QStringLiteral("picture of zero"), [this] { return can_press(QStringLiteral("take_zero")); }, [this] { picture(QStringLiteral("bench-zero")); });
+    add_press(QStringLiteral("take_zero"));
+    add(QStringLiteral("picture of water"), [this] { return can_press(QStringLiteral("take_water")); }, [this] { picture(QStringLiteral("bench-water")); });
+    add_press(QStringLiteral("take_water"));
+    for (int i = 1; i <= 4; ++i) {
+        add_press(QStringLiteral("trial_main"));
+        QElapsedTimer* under = new QElapsedTimer;
+        add(QStringLiteral("client leans forward"), [this] { return window_.session().live().trial > 0; }, [under] { under->start(); });
+        add(QStringLiteral("all air out"), [under] { return under->elapsed() > 3500; }, [this] { press(QStringLiteral("trial_main")); });
+        if (i == 3) add(QStringLiteral("picture while swinging"), [this] { return window_.session().live().swing.estimate.has_value(); }, [this] { picture(QStringLiteral("bench-swing")); });
+        add(QStringLiteral("the reading"), [this] { return window_.session().live().let_go && (window_.session().live().swing.reading || window_.session().live().swing.phase == swing::Phase::lost); }, [this, i] { if (i == 4) picture(QStringLiteral("bench-reading")); });
+        add_press(QStringLiteral("trial_main"));
+        add(QStringLiteral("trial %1 kept").arg(i), [&v, i] { return static_cast<int>(v.trials.size()) >= i && v.trials.back().status != bench::Trial::Status::running; }, [] {});
+    }
+    add_press(QStringLiteral("trials_done"), 10);
+    add(QStringLiteral("picture of the result"), [this] { return button(QStringLiteral("client_sheet")) != nullptr; }, [this] { picture(QStringLiteral("result")); });
+    add_press(QStringLiteral("every_step"));
+    add(QStringLiteral("picture of every step"), [] { return true; }, [this] { picture(QStringLiteral("result-steps")); });
+    add_press(QStringLiteral("every_step"));
+    add_press(QStringLiteral("client_sheet"));
+    add(QStringLiteral("visit finished"), [&v] { return v.finished; }, [] {});
+    add_press(QStringLiteral("lab_sheet"));
+    add(QStringLiteral("keep the sheets"), [] { return true; }, [this] {
+        const QDir sheets(QFileInfo(window_.session().store().file()).absolutePath() + QStringLiteral("/sheets"));
+        for (const QString& kind : {QStringLiteral("client"), QStringLiteral("lab")})
+            for (const QString& name : sheets.entryList({QStringLiteral("*visit%1-%2.pdf").arg(window_.session().visit_id()).arg(kind)})) {
+                QFile::remove(QStringLiteral("%1/%2-sheet.pdf").arg(out_, kind));
+                QFile::copy(sheets.filePath(name), QStringLiteral("%1/%2-sheet.pdf").arg(out_, kind));
+            }
+    });
+    since_.start();
+    timer_.start(120);
+}
+
+void DemoPlayer::step()
+{
+    if (at_ == moves_.size()) {
+        timer_.stop();
+        emit finished(true);
+        return;
+    }
+    const Move& move = moves_[at_];
+    if (move.ready()) {
+        QTextStream(stdout) << "  " << move.name << "\n" << Qt::flush;
+        move.act();
+        ++at_;
+        since_.restart();
+    } else if (static_cast<double>(since_.elapsed()) > 1000 * move.patience_s) {
+        timer_.stop();
+        QTextStream(stdout) << "gave up waiting: " << move.name << "\n" << Qt::flush;
+        picture(QStringLiteral("gave-up"));
+        emit finished(false);
+    }
+}
+
+} // namespace fusain::desk

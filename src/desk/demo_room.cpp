@@ -1,0 +1,62 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/demo_room.h"
+
+#include "desk/demo_lab.h"
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QStandardPaths>
+#include <QTemporaryDir>
+
+namespace fusain::desk {
+
+DemoRoom::DemoRoom(double speed, quint64 seed, QObject* parent) : QObject(parent)
+{
+    QTemporaryDir folder(QDir::tempPath() + QStringLiteral("/fusain-tank-XXXXXX"));
+    folder.setAutoRemove(false);
+    folder_ = folder.path();
+    line_ = folder_ + QStringLiteral("/line");
+    const QString control = folder_ + QStringLiteral("/control");
+    QString program = QCoreApplication::applicationDirPath() + QStringLiteral("/fusain-virtual");
+    if (!QFile::exists(program)) program = QStandardPaths::findExecutable(QStringLiteral("fusain-virtual"));
+    process_.setProcessChannelMode(QProcess::ForwardedErrorChannel);
+    process_.start(program, {QStringLiteral("tank"), QStringLiteral("--line"), line_, QStringLiteral("--control"), control, QStringLiteral("--speed"), QString::number(speed), QStringLiteral("--seed"), QString::number(seed)});
+    QByteArray said;
+    while (process_.state() != QProcess::NotRunning && !said.contains("ready") && process_.waitForReadyRead(3000)) said += process_.readAllStandardOutput();
+    if (!said.contains("ready")) {
+        trouble_ = QStringLiteral("The virtual tank (%1) could not be started: %2").arg(program, process_.errorString());
+        line_.clear();
+        return;
+    }
+    control_.connectToServer(control);
+    control_.waitForConnected(2000);
+}
+
+DemoRoom::~DemoRoom()
+{
+    process_.terminate();
+    process_.waitForFinished(2000);
+    QDir(folder_).removeRecursively();
+}
+
+void DemoRoom::direct(const QString& words)
+{
+    control_.write(words.toUtf8() + '\n');
+    control_.flush();
+}
+
+void DemoRoom::listen_to(Session& session)
+{
+    connect(&session, &Session::cue, this, &DemoRoom::direct);
+    connect(&session, &Session::changed, this, [this, &session] {
+        if (!session.is_open() || session.visit().subject.client_id == for_client_) return;
+        for_client_ = session.visit().subject.client_id;
+        const auto client = session.store().client(for_client_);
+        QString body = client ? demo_body(*client) : QString();
+        if (body.isEmpty() && client) // somebody who was added: an ordinary body of that height
+            body = QStringLiteral("sex=%1 height=%2 fat=%3 ffm=%4 rv=1.3 vc=4.5").arg(QString::fromLatin1(word(client->sex))).arg(client->height_cm).arg(5.0 * client->height_cm * client->height_cm / 1e4).arg(17.5 * client->height_cm * client->height_cm / 1e4);
+        if (!body.isEmpty()) direct(QStringLiteral("client ") + body);
+    });
+}
+
+} // namespace fusain::desk

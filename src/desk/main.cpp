@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/demo_lab.h"
+#include "desk/demo_player.h"
+#include "desk/demo_room.h"
+#include "desk/main_window.h"
+#include "version.h"
+
+#include <CLI/CLI.hpp>
+
+#include <QApplication>
+#include <QDir>
+#include <QMessageBox>
+#include <QStandardPaths>
+#include <QTextStream>
+
+#include <iostream>
+
+using namespace fusain;
+using namespace fusain::desk;
+
+int main(int argc, char** argv)
+{
+    CLI::App options{"Fusain: measuring body composition", "fusain"};
+    options.set_version_flag("--version", "fusain " FUSAIN_VERSION);
+    std::string lab, port = "/dev/ttyUSB0", play, size = "1280x800";
+    bool demo = false, night = false;
+    double speed = 1, zoom = 1;
+    options.add_option("--lab", lab, "Folder of the lab (default: the user's data folder)");
+    options.add_option("--port", port, "Serial port of the tank room");
+    options.add_flag("--demo", demo, "The made-up lab with a virtual tank; never touches a real lab");
+    options.add_option("--play", play, "With --demo: play one whole test unattended and leave pictures and sheets in this folder");
+    options.add_option("--speed", speed, "With --demo: how much faster than life the virtual client is");
+    options.add_option("--size", size, "Window size, WIDTHxHEIGHT");
+    options.add_option("--zoom", zoom, "Text size, 1 = normal");
+    options.add_flag("--night", night, "Night theme");
+    CLI11_PARSE(options, argc, argv);
+
+    QApplication app(argc, argv);
+    QApplication::setApplicationName(QStringLiteral("fusain"));
+    QApplication::setStyle(QStringLiteral("Fusion"));
+    if (!look::load_fonts()) {
+        std::cerr << "fusain: the fonts that ship with the program are missing; build it again\n";
+        return 1;
+    }
+    Theme::get().set_zoom(zoom);
+    Theme::get().set_night(night);
+
+    QString folder = QString::fromStdString(lab);
+    if (folder.isEmpty()) folder = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + (demo ? QStringLiteral("/fusain-demo") : QStringLiteral("/fusain"));
+    const auto opened = records::Store::open(folder + QStringLiteral("/lab.fusain"));
+    if (!opened) {
+        const QString text = q(opened.messages().front().text);
+        std::cerr << "fusain: " << text.toStdString() << "\n";
+        if (play.empty()) QMessageBox::critical(nullptr, QStringLiteral("Fusain"), text);
+        return 1;
+    }
+    std::unique_ptr<DemoRoom> room;
+    QString line = QString::fromStdString(port);
+    if (demo) {
+        if ((*opened)->setting(QStringLiteral("demo")).isEmpty() && !(*opened)->find_clients({}, 1).empty()) {
+            std::cerr << "fusain: " << folder.toStdString() << " is a real lab; the demo does not touch it\n";
+            return 1;
+        }
+        (*opened)->set_setting(QStringLiteral("demo"), QStringLiteral("yes"));
+        if (const auto why = fill_demo_lab(**opened)) {
+            std::cerr << "fusain: " << why->text << "\n";
+            return 1;
+        }
+        room = std::make_unique<DemoRoom>(speed);
+        if (room->line().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
+        line = room->line();
+    }
+    MainWindow window(*opened, line);
+    if (room) room->listen_to(window.session());
+    const QStringList sides = QString::fromStdString(size).split('x');
+    if (sides.size() == 2) window.resize(sides[0].toInt(), sides[1].toInt());
+    window.show();
+
+    bool worked = true;
+    if (!play.empty()) {
+        auto* player = new DemoPlayer(window, QString::fromStdString(play), &app);
+        QObject::connect(player, &DemoPlayer::finished, &app, [&](bool ok) {
+            worked = ok;
+            app.quit();
+        });
+        QTimer::singleShot(800, player, &DemoPlayer::play);
+    }
+    const int code = app.exec();
+    return worked ? code : 1;
+}

@@ -1,0 +1,94 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/result.h"
+#include "desk/theme.h"
+
+#include <QAbstractButton>
+#include <QLineEdit>
+
+#include <functional>
+#include <optional>
+
+/// Small parts that every page uses.
+namespace fusain::desk {
+
+/// A key cap with what it does: reachable by the key, the mouse and the tab order.
+class KeyButton : public QAbstractButton {
+    Q_OBJECT
+public:
+    KeyButton(const QKeySequence& key, const QString& cap, const QString& words, QWidget* parent = nullptr);
+    void set_main(bool on); ///< the next step: drawn stronger
+    void set_words(const QString& words);
+    QSize sizeHint() const override;
+    QSize minimumSizeHint() const override { return sizeHint(); }
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void enterEvent(QEnterEvent*) override { update(); }
+    void leaveEvent(QEvent*) override { update(); }
+
+private:
+    QString cap_;
+    bool main_ = false;
+};
+
+/// A button that is only words: navigation and switches.
+class WordButton : public QAbstractButton {
+    Q_OBJECT
+public:
+    explicit WordButton(const QString& words, double size = 15, QWidget* parent = nullptr);
+    QSize sizeHint() const override;
+    QSize minimumSizeHint() const override { return sizeHint(); }
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    double size_;
+};
+
+/// A number with its unit and, under it, what is wrong with it. Shows the chosen unit, keeps the metric value exactly.
+class NumberField : public QWidget {
+    Q_OBJECT
+public:
+    NumberField(const std::string& limit_field, Measure measure, QWidget* parent = nullptr);
+    void set_metric(std::optional<double> value);
+    /// The metric value, or nothing with the reason shown under the field. An empty field is said to be missing.
+    std::optional<double> metric();
+    /// The same without showing anything.
+    std::optional<double> peek() const;
+    bool is_empty() const { return edit_->text().trimmed().isEmpty(); }
+    bool is_touched() const { return touched_; }
+    void show_trouble(const QString& text);
+    QLineEdit* edit() { return edit_; }
+
+signals:
+    void edited();
+
+private:
+    void show_value();
+    std::optional<double> parse(Message& why) const;
+    std::string field_;
+    Measure measure_;
+    QLineEdit* edit_;
+    QLabel *unit_, *trouble_;
+    std::optional<double> metric_; ///< what was set; holds until the text is edited
+    bool touched_ = false;
+};
+
+/// A figure drawn by a function.
+class Figure : public QWidget {
+    Q_OBJECT
+public:
+    explicit Figure(std::function<void(QPainter&, const QRectF&)> paint, QWidget* parent = nullptr);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+
+private:
+    std::function<void(QPainter&, const QRectF&)> paint_;
+};
+
+QWidget* hairline(bool upright, QWidget* parent = nullptr);
+
+} // namespace fusain::desk

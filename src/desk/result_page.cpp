@@ -1,0 +1,316 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/result_page.h"
+
+#include "report/catalogue.h"
+#include "report/figures.h"
+#include "report/sheets.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <QHeaderView>
+#include <QPrintDialog>
+#include <QPrinter>
+#include <QScrollArea>
+#include <QVBoxLayout>
+
+#include <cmath>
+
+namespace fusain::desk {
+namespace {
+
+QString number(double v, int decimals) { return QString::number(v, 'f', decimals).replace('-', QChar(0x2212)); }
+
+} // namespace
+
+ResultPage::ResultPage(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), title_(label("title")), place_(label("small")), equation_(label("number")), cautions_(label("trouble")), chosen_by_(label("small")), said_(label("small"))
+{
+    title_->setObjectName(QStringLiteral("result_title"));
+    equation_->setObjectName(QStringLiteral("equation"));
+    said_->setObjectName(QStringLiteral("said"));
+    auto* columns = new QHBoxLayout(this);
+    columns->setContentsMargins(0, 0, 0, 0);
+    columns->setSpacing(0);
+    auto* main = new QWidget;
+    auto* m = new QVBoxLayout(main);
+    m->setContentsMargins(34, 22, 28, 16);
+    m->addWidget(title_);
+    m->addWidget(place_);
+    range_ = new Figure([this](QPainter& p, const QRectF& area) {
+        if (!result_) return;
+        const bench::Visit& v = session_.visit();
+        const auto* set = reference::find(report::range_sets(), v.range);
+        const double fat = result_->value[hydrostatic::fat_percent];
+        report::draw_range(p, area, fat, result_->fat_budget.u, set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt, Theme::get().palette(), Theme::get().px(14));
+    });
+    m->addWidget(range_);
+    m->addWidget(cautions_);
+
+    left_ = new QStackedWidget;
+    auto* pictures = new QWidget;
+    auto* pv = new QVBoxLayout(pictures);
+    pv->setContentsMargins(0, 8, 0, 0);
+    pv->addWidget(label("heading", QStringLiteral("How the number came about")));
+    ladder_ = new Figure([this](QPainter& p, const QRectF& area) {
+        if (result_) report::draw_ladder(p, area, result_->ladder, Theme::get().palette(), Theme::get().px(15));
+    });
+    ladder_->setMinimumHeight(190);
+    ladder_->setMaximumHeight(330);
+    pv->addWidget(ladder_, 3);
+    pv->addWidget(equation_);
+    pv->addSpacing(8);
+    pv->addWidget(label("heading", QStringLiteral("The trials")));
+    trials_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_trials(p, area, session_.visit(), NAN, Theme::get().palette(), Theme::get().px(14)); });
+    pv->addWidget(trials_);
+    pv->addStretch();
+    left_->addWidget(pictures);
+    steps_ = new QTableWidget;
+    steps_->setObjectName(QStringLiteral("steps"));
+    steps_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    steps_->verticalHeader()->hide();
+    steps_->setShowGrid(false);
+    left_->addWidget(steps_);
+    m->addWidget(left_, 1);
+    columns->addWidget(main, 1);
+    columns->addWidget(hairline(true));
+
+    auto* side = new QWidget;
+    side->setObjectName(QStringLiteral("side"));
+    side->setFixedWidth(404);
+    auto* s = new QVBoxLayout(side);
+    s->setContentsMargins(24, 22, 24, 14);
+    s->setSpacing(4);
+    s->addWidget(label("heading", QStringLiteral("What we chose")));
+    choices_ = new QGridLayout;
+    choices_->setVerticalSpacing(5);
+    s->addLayout(choices_);
+    s->addWidget(chosen_by_);
+    s->addSpacing(8);
+    s->addWidget(label("heading", QStringLiteral("Where the doubt comes from")));
+    budget_ = new Figure([this](QPainter& p, const QRectF& area) {
+        if (result_) report::draw_budget(p, area, result_->fat_budget, Theme::get().palette(), Theme::get().px(14));
+    });
+    s->addWidget(budget_);
+    s->addSpacing(8);
+    s->addWidget(label("heading", QStringLiteral("What if")));
+    what_ifs_ = new QGridLayout;
+    what_ifs_->setVerticalSpacing(3);
+    s->addLayout(what_ifs_);
+    s->addStretch();
+    s->addWidget(said_);
+    auto* keys = new QGridLayout;
+    keys->setHorizontalSpacing(10);
+    const auto key = [&](const QKeySequence& sequence, const char* cap, const char* words, const char* name, int row, int column) {
+        auto* b = new KeyButton(sequence, QString::fromUtf8(cap), QString::fromUtf8(words));
+        b->setObjectName(QString::fromLatin1(name));
+        keys->addWidget(b, row, column, Qt::AlignLeft);
+        return b;
+    };
+    auto* client_key = key(QKeySequence(Qt::Key_P), "P", "client's sheet", "client_sheet", 0, 0);
+    auto* lab_key = key(QKeySequence(Qt::Key_L), "L", "lab sheet", "lab_sheet", 0, 1);
+    steps_key_ = key(QKeySequence(Qt::Key_D), "D", "every step", "every_step", 1, 0);
+    auto* print_key = key(QKeySequence(QStringLiteral("Ctrl+P")), "Ctrl P", "print", "print", 1, 1);
+    client_key->set_main(true);
+    keys->setColumnStretch(2, 1);
+    s->addLayout(keys);
+
+    auto* scroll = new QScrollArea;
+    scroll->setObjectName(QStringLiteral("side"));
+    scroll->setWidgetResizable(true);
+    scroll->setFrameShape(QFrame::NoFrame);
+    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    scroll->setFixedWidth(412);
+    scroll->setWidget(side);
+    columns->addWidget(scroll);
+
+    choice("conversion", QStringLiteral("Conversion"));
+    choice("lung_route", QStringLiteral("Lung gas"));
+    choice("lung_equation", QStringLiteral("Its equation"));
+    choice("trial_rule", QStringLiteral("Trials"));
+    choice("range", QStringLiteral("Range"));
+
+    const auto sheet = [this](bool client) {
+        if (const auto file = write_sheet(client)) said_->setText(QStringLiteral("Kept as %1").arg(*file));
+    };
+    connect(client_key, &QAbstractButton::clicked, this, [sheet] { sheet(true); });
+    connect(lab_key, &QAbstractButton::clicked, this, [sheet] { sheet(false); });
+    connect(print_key, &QAbstractButton::clicked, this, &ResultPage::print);
+    connect(steps_key_, &QAbstractButton::clicked, this, [this] {
+        left_->setCurrentIndex(1 - left_->currentIndex());
+        steps_key_->set_words(left_->currentIndex() ? QStringLiteral("the picture") : QStringLiteral("every step"));
+    });
+    connect(&session_, &Session::changed, this, &ResultPage::refresh);
+    connect(&Units::get(), &Units::changed, this, &ResultPage::refresh);
+    connect(&Theme::get(), &Theme::changed, this, &ResultPage::refresh);
+}
+
+QComboBox* ResultPage::choice(const char* what, const QString& title)
+{
+    auto* box = new QComboBox;
+    box->setObjectName(QStringLiteral("choose_") + QString::fromLatin1(what));
+    box->setMinimumContentsLength(16);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    boxes_[what] = box;
+    const int row = choices_->rowCount();
+    choices_->addWidget(label("small", title), row, 0);
+    choices_->addWidget(box, row, 1);
+    choices_->setColumnStretch(1, 1);
+    connect(box, &QComboBox::activated, this, [this, what, box] {
+        if (filling_) return;
+        session_.act("choice", {{"what", what}, {"to", box->currentData().toString().toStdString()}});
+    });
+    return box;
+}
+
+void ResultPage::fill_choices()
+{
+    filling_ = true;
+    const bench::Visit& v = session_.visit();
+    const auto fill = [&](const char* what, const auto& rows, const std::string& now, auto title) {
+        QComboBox* box = boxes_[what];
+        box->clear();
+        for (const auto& row : rows) {
+            box->addItem(title(row), q(row.id));
+            if (now == row.id) box->setCurrentIndex(box->count() - 1);
+        }
+    };
+    fill("conversion", density::conversions(), v.conversion, [&](const density::Conversion& c) { return QString::fromUtf8(c.title) + (c.covers(v.subject.sex, v.age_y()) ? QString() : QStringLiteral("  (other group)")); });
+    fill("trial_rule", trials::rules(), v.trial_rule, [](const trials::Rule& r) { return QString::fromUtf8(r.title); });
+    fill("lung_equation", lung::equations(), v.lung_equation, [](const lung::Equation& e) { return QString::fromUtf8(e.title); });
+    fill("range", report::range_sets(), v.range, [](const reference::RangeSet& r) { return q(r.title); });
+    QComboBox* routes = boxes_["lung_route"];
+    routes->clear();
+    using hydrostatic::LungRoute;
+    for (LungRoute r : {LungRoute::measured, LungRoute::vital_capacity, LungRoute::age_height}) {
+        const bool possible = r == LungRoute::measured ? v.measured_rv_l.has_value() : r == LungRoute::vital_capacity ? v.best_blow_l() && v.gas_temp_c && v.barometric_mmhg : true;
+        if (!possible) continue;
+        routes->addItem(QString::fromUtf8(hydrostatic::title(r)), QString::fromLatin1(hydrostatic::id(r)));
+        if (v.lung_route == r) routes->setCurrentIndex(routes->count() - 1);
+    }
+    boxes_["lung_equation"]->setEnabled(v.lung_route == LungRoute::age_height);
+    if (v.choices.empty()) {
+        chosen_by_->setText(QStringLiteral("The house defaults. A change is kept with your name and the time."));
+    } else {
+        const bench::Choice& c = v.choices.back();
+        chosen_by_->setText(QStringLiteral("Last changed by %1, %2 at %3: %4, before %5.").arg(q(c.who), report::date_words(c.at_utc), report::time_words(c.at_utc), q(c.what).replace('_', ' '), c.from.empty() ? QStringLiteral("unset") : q(c.from)));
+    }
+    filling_ = false;
+}
+
+void ResultPage::fill_what_ifs()
+{
+    while (QLayoutItem* item = what_ifs_->takeAt(0)) {
+        delete item->widget();
+        delete item;
+    }
+    const auto in = session_.visit().input();
+    if (!in) return;
+    int row = 0;
+    for (const auto& w : hydrostatic::what_ifs(*in)) {
+        what_ifs_->addWidget(label("text", q(w.title)), row, 0);
+        auto* change = label(w.is_mistake && std::abs(w.fat_percent_change) >= 1 ? "trouble" : "number", (w.fat_percent_change > 0 ? QStringLiteral("+") : QString()) + number(w.fat_percent_change, 1) + QStringLiteral(" % fat"));
+        change->setWordWrap(false);
+        what_ifs_->addWidget(change, row++, 1, Qt::AlignRight);
+    }
+    what_ifs_->setColumnStretch(0, 1);
+}
+
+void ResultPage::fill_steps()
+{
+    steps_->clear();
+    steps_->setColumnCount(5);
+    steps_->setHorizontalHeaderLabels({QStringLiteral("step"), QStringLiteral("what"), QStringLiteral("value"), QStringLiteral("± u"), QStringLiteral("from")});
+    steps_->setRowCount(result_ ? static_cast<int>(result_->story.size()) : 0);
+    if (!result_) return;
+    int row = 0;
+    for (const StoryStep& s : result_->story) {
+        const QString cells[] = {q(s.symbol), q(s.title), number(s.value, s.decimals) + ' ' + q(s.unit), s.u > 0 ? number(s.u, std::min(s.decimals + 1, 5)) : QString(), q(s.source)};
+        for (int i = 0; i < 5; ++i) {
+            auto* item = new QTableWidgetItem(cells[i]);
+            item->setToolTip(cells[i]);
+            if (i == 2 || i == 3) {
+                item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+                item->setFont(look::font(look::Voice::measured, Theme::get().px(13)));
+            }
+            steps_->setItem(row, i, item);
+        }
+        ++row;
+    }
+    steps_->resizeColumnsToContents();
+    steps_->horizontalHeader()->setStretchLastSection(true);
+    steps_->verticalHeader()->setDefaultSectionSize(Theme::get().px(25));
+}
+
+void ResultPage::refresh()
+{
+    if (!session_.is_open() || !isVisible()) return;
+    const bench::Visit& v = session_.visit();
+    const auto outcome = v.result();
+    result_.reset();
+    if (outcome) result_ = *outcome;
+    messages_ = outcome.messages();
+    const Theme& t = Theme::get();
+    range_->setFixedHeight(t.px(92));
+    trials_->setFixedHeight(t.px(104));
+    budget_->setFixedHeight(t.px(result_ ? 24.5 * static_cast<double>(result_->fat_budget.shares.size()) : 0));
+    QString cautions;
+    for (const Message& m : messages_) cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(m.text);
+    cautions_->setText(cautions);
+    cautions_->setVisible(!cautions.isEmpty());
+    if (v.stopped()) {
+        title_->setText(QStringLiteral("Stopped for safety: no result"));
+        place_->clear();
+    } else if (!result_) {
+        title_->setText(QStringLiteral("No result with these choices"));
+        place_->clear();
+        equation_->clear();
+    } else {
+        const double fat = result_->value[hydrostatic::fat_percent];
+        title_->setText(QStringLiteral("%1 % fat, %2").arg(number(fat, 1), report::likely_range(fat, result_->fat_budget.u)));
+        const auto* set = reference::find(report::range_sets(), v.range);
+        const auto place = set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt;
+        const QString place_words = place ? q(place->sentence) + QStringLiteral(", ") + q(set->title) : QStringLiteral("no range for this age and sex in the chosen reference");
+        place_->setText(QStringLiteral("%1  ·  ± %2 from measuring, ± %3 from the conversion").arg(place_words, number(result_->fat_u_measurement, 1), number(result_->fat_u_conversion, 1)));
+        equation_->setText(QStringLiteral("%1 ÷ %2 L  =  %3 kg/L   →   %4   →   %5 % fat\n%6 fat  +  %7 fat-free").arg(Units::get().text(Measure::mass, *v.mass_kg, 2), number(result_->value[hydrostatic::body_volume], 2), number(result_->value[hydrostatic::body_density], 5), QString::fromUtf8(density::find(v.conversion)->title), number(fat, 1), Units::get().text(Measure::mass, result_->value[hydrostatic::fat_mass], 1), Units::get().text(Measure::mass, result_->value[hydrostatic::fat_free_mass], 1)));
+    }
+    fill_choices();
+    fill_what_ifs();
+    fill_steps();
+    for (Figure* f : {ladder_, trials_, budget_, range_}) f->update();
+}
+
+std::optional<QString> ResultPage::write_sheet(bool for_client)
+{
+    const bench::Visit& v = session_.visit();
+    if (!v.finished && v.result()) session_.act("finished");
+    const QString folder = QFileInfo(session_.store().file()).absolutePath() + QStringLiteral("/sheets");
+    if (!QDir().mkpath(folder)) {
+        said_->setText(QStringLiteral("The folder %1 cannot be made.").arg(folder));
+        return std::nullopt;
+    }
+    const QString lab = session_.store().setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
+    const QString file = QStringLiteral("%1/%2-%3-visit%4-%5.pdf").arg(folder, q(v.subject.number), q(v.started_at).left(10)).arg(session_.visit_id()).arg(for_client ? QStringLiteral("client") : QStringLiteral("lab"));
+    const auto pages = report::write_pdf(for_client ? report::client_sheet(v, lab) : report::lab_sheet(v, session_.store().events(session_.visit_id()), lab), file);
+    if (!pages) {
+        said_->setText(q(pages.messages().front().text));
+        return std::nullopt;
+    }
+    last_for_client_ = for_client;
+    return file;
+}
+
+void ResultPage::print()
+{
+    QPrinter printer(QPrinter::HighResolution);
+    printer.setPageSize(QPageSize(QPageSize::A4));
+    printer.setFullPage(true);
+    QPrintDialog dialog(&printer, this);
+    dialog.setWindowTitle(last_for_client_ ? QStringLiteral("Print the client's sheet") : QStringLiteral("Print the lab sheet"));
+    if (dialog.exec() != QDialog::Accepted) return;
+    const QString lab = session_.store().setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
+    const bench::Visit& v = session_.visit();
+    report::paint_on(last_for_client_ ? report::client_sheet(v, lab) : report::lab_sheet(v, session_.store().events(session_.visit_id()), lab), printer);
+    said_->setText(QStringLiteral("Sent to the printer."));
+}
+
+} // namespace fusain::desk

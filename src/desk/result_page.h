@@ -1,0 +1,46 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "desk/parts.h"
+#include "desk/session.h"
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QStackedWidget>
+#include <QTableWidget>
+
+namespace fusain::desk {
+
+/// The result as a story: the ladder, the choices, where the doubt comes from, what would change it, the sheets.
+class ResultPage : public QWidget {
+    Q_OBJECT
+public:
+    explicit ResultPage(Session& session, QWidget* parent = nullptr);
+    void refresh();
+    /// Writes a sheet into the lab's folder of sheets. Returned: the file, or nothing with the reason on the page.
+    std::optional<QString> write_sheet(bool for_client);
+
+protected:
+    void resizeEvent(QResizeEvent*) override { refresh(); }
+
+private:
+    void print();
+    void fill_choices();
+    void fill_what_ifs();
+    void fill_steps();
+    QComboBox* choice(const char* what, const QString& title);
+    Session& session_;
+    std::optional<hydrostatic::Result> result_;
+    Messages messages_;
+    QLabel *title_, *place_, *equation_, *cautions_, *chosen_by_, *said_;
+    Figure *ladder_, *trials_, *budget_, *range_;
+    QStackedWidget* left_;
+    QTableWidget* steps_;
+    QGridLayout *choices_, *what_ifs_;
+    std::map<std::string, QComboBox*> boxes_;
+    KeyButton* steps_key_;
+    bool filling_ = false;
+    QString last_sheet_;
+    bool last_for_client_ = true;
+};
+
+} // namespace fusain::desk

@@ -1,0 +1,175 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/session.h"
+
+#include "version.h"
+
+#include <QDateTime>
+
+namespace fusain::desk {
+
+QString now_utc() { return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs); }
+
+Session::Session(std::shared_ptr<records::Store> store, const QString& port)
+    : store_(std::move(store)), recorder_(std::make_unique<records::Recorder>(store_->file())), link_(new bench::TankLink(port))
+{
+    link_thread_.setObjectName(QStringLiteral("link"));
+    link_->moveToThread(&link_thread_);
+    connect(&link_thread_, &QThread::started, link_, &bench::TankLink::start);
+    connect(&link_thread_, &QThread::finished, link_, &QObject::deleteLater);
+    connect(link_, &bench::TankLink::live, this, &Session::on_live);
+    connect(link_, &bench::TankLink::blow, this, [this](double litres) {
+        if (is_open() && visit_.next_step() >= bench::Step::lungs && !visit_.finished) act("blow", {{"l", litres}});
+    });
+    connect(link_, &bench::TankLink::signal, this, [this](int trial, int seq, const std::vector<swing::Sample>& samples) {
+        if (is_open()) recorder_->append_signal(visit_id_, {trial, seq, samples});
+    });
+    connect(link_, &bench::TankLink::trial_broken, this, [this](int, const QString& reason) {
+        if (is_open() && !visit_.trials.empty()) act("trial_broken", {{"reason", reason.toStdString()}});
+    });
+    connect(recorder_.get(), &records::Recorder::stored, this, [this](long visit, const bench::Event& event) {
+        in_flight_ = false;
+        if (visit != visit_id_) return send_next();
+        if (!waiting_.empty()) waiting_.pop_front();
+        if (const auto why = visit_.apply(event)) emit refused(*why);
+        emit stored(event);
+        emit changed();
+        send_next();
+    });
+    connect(recorder_.get(), &records::Recorder::failed, this, [this](long, const bench::Event&, const Message& why) {
+        in_flight_ = false;
+        if (!waiting_.empty()) waiting_.pop_front();
+        emit refused(why);
+        emit changed();
+        send_next();
+    });
+    connect(recorder_.get(), &records::Recorder::signal_failed, this, &Session::refused);
+    link_thread_.start();
+}
+
+Session::~Session()
+{
+    link_thread_.quit();
+    link_thread_.wait();
+}
+
+std::optional<Message> Session::start(const records::Client& client, const QString& technician)
+{
+    leave();
+    technician_ = technician;
+    bench::Event e;
+    e.seq = 1;
+    e.at_utc = now_utc().toStdString();
+    e.who = technician.toStdString();
+    e.kind = "started";
+    e.body = {{"client_id", client.id},
+              {"number", client.number.toStdString()},
+              {"name", client.full_name().toStdString()},
+              {"birth_date", client.birth_date.toStdString()},
+              {"sex", word(client.sex)},
+              {"height_cm", client.height_cm},
+              {"method", "hydrostatic"},
+              {"software", "fusain " FUSAIN_VERSION}};
+    const Outcome<long> id = store_->begin_visit(client.id, QStringLiteral("hydrostatic"), e);
+    if (!id) return id.messages().front();
+    visit_id_ = *id;
+    visit_ = {};
+    if (auto why = visit_.apply(e)) return why;
+    emit stored(e);
+    emit changed();
+    return std::nullopt;
+}
+
+std::optional<Message> Session::resume(long visit_id, const QString& technician)
+{
+    leave();
+    const Outcome<bench::Visit> replayed = store_->replay(visit_id);
+    if (!replayed) return replayed.messages().front();
+    technician_ = technician;
+    visit_id_ = visit_id;
+    visit_ = *replayed;
+    if (!visit_.trials.empty() && visit_.trials.back().status == bench::Trial::Status::running)
+        act("trial_broken", {{"reason", "the program was interrupted"}});
+    emit changed();
+    return std::nullopt;
+}
+
+void Session::leave()
+{
+    if (live_.trial) QMetaObject::invokeMethod(link_, &bench::TankLink::end_trial);
+    visit_id_ = 0;
+    visit_ = {};
+    trace_.clear();
+    waiting_.clear();
+}
+
+void Session::act(const std::string& kind, bench::Json body)
+{
+    if (!is_open()) return;
+    bench::Event e;
+    e.kind = kind;
+    e.body = std::move(body);
+    e.who = technician_.toStdString();
+    e.at_utc = now_utc().toStdString();
+    waiting_.push_back(std::move(e));
+    send_next();
+}
+
+void Session::send_next()
+{
+    while (!in_flight_ && !waiting_.empty()) {
+        bench::Event& e = waiting_.front();
+        e.seq = visit_.last_seq + 1;
+        if (const auto why = visit_.refuse(e)) {
+            waiting_.pop_front();
+            emit refused(*why);
+            continue;
+        }
+        in_flight_ = true;
+        recorder_->append(visit_id_, e);
+    }
+}
+
+void Session::begin_trial()
+{
+    if (!visit_.zero_kg) return;
+    trace_.clear();
+    act("trial_begun");
+    const int number = static_cast<int>(visit_.trials.size()) + 1;
+    const double zero = *visit_.zero_kg;
+    QMetaObject::invokeMethod(link_, [this, number, zero] { link_->begin_trial(number, zero); });
+    emit cue(QStringLiteral("under"));
+}
+
+void Session::let_go()
+{
+    trace_.clear();
+    QMetaObject::invokeMethod(link_, &bench::TankLink::let_go);
+    emit cue(QStringLiteral("let_go"));
+}
+
+void Session::take_trial()
+{
+    if (!live_.swing.reading || !live_.trial) return;
+    const swing::Reading& r = *live_.swing.reading;
+    QMetaObject::invokeMethod(link_, &bench::TankLink::end_trial);
+    act("trial_taken", {{"kg", r.kg}, {"u_kg", r.u_kg}, {"window_from_s", r.window_from_s}, {"window_to_s", r.window_to_s}, {"earliest_s", r.earliest_s}, {"midpoint_kg", r.midpoint_kg}});
+    emit cue(QStringLiteral("up"));
+}
+
+void Session::throw_out(int number, const QString& reason)
+{
+    if (live_.trial == number) {
+        QMetaObject::invokeMethod(link_, &bench::TankLink::end_trial);
+        emit cue(QStringLiteral("up"));
+    }
+    act("trial_thrown_out", {{"number", number}, {"reason", reason.toStdString()}});
+}
+
+void Session::on_live(const bench::Live& live)
+{
+    live_ = live;
+    if (live_.let_go) trace_.insert(trace_.end(), live_.fresh.begin(), live_.fresh.end());
+    emit live_changed();
+}
+
+} // namespace fusain::desk

@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/link/tank_link.h"
+#include "bench/visit.h"
+#include "records/recorder.h"
+
+#include <QObject>
+#include <QThread>
+
+#include <deque>
+
+namespace fusain::desk {
+
+/// One visit at the bench: joins the instruments (their own thread), the log (its own thread) and the state the screen shows.
+/// No widgets. What it shows as accepted is on the disk.
+class Session : public QObject {
+    Q_OBJECT
+public:
+    Session(std::shared_ptr<records::Store> store, const QString& port);
+    ~Session() override;
+
+    std::optional<Message> start(const records::Client& client, const QString& technician);
+    /// Opens a visit from its log, to go on or to look at.
+    std::optional<Message> resume(long visit_id, const QString& technician);
+    void leave();
+
+    bool is_open() const { return visit_id_ != 0; }
+    long visit_id() const { return visit_id_; }
+    const bench::Visit& visit() const { return visit_; }
+    const bench::Live& live() const { return live_; }
+    records::Store& store() { return *store_; }
+    const QString& technician() const { return technician_; }
+    /// Net samples of the trial on the screen, since letting go.
+    const std::vector<swing::Sample>& trace() const { return trace_; }
+
+    /// Adds an event to the log. It counts, and `changed` comes, once it is stored.
+    void act(const std::string& kind, bench::Json body = bench::Json::object());
+
+    void begin_trial();
+    void let_go();
+    /// Takes the standing reading of the running trial.
+    void take_trial();
+    /// Throws out the running trial or a taken one, with the reason.
+    void throw_out(int number, const QString& reason);
+    /// What the technician says aloud: the stand-in's client listens (demo only).
+    void say(const QString& words) { emit cue(words); }
+
+signals:
+    void changed();
+    void live_changed();
+    void refused(const fusain::Message& why);
+    void stored(const fusain::bench::Event& event);
+    void cue(const QString& words);
+
+private:
+    void send_next();
+    void on_live(const bench::Live& live);
+
+    std::shared_ptr<records::Store> store_;
+    std::unique_ptr<records::Recorder> recorder_;
+    QThread link_thread_;
+    bench::TankLink* link_ = nullptr;
+    QString technician_;
+    long visit_id_ = 0;
+    bench::Visit visit_;
+    bench::Live live_;
+    std::vector<swing::Sample> trace_;
+    std::deque<bench::Event> waiting_; ///< the first is at the recorder
+    bool in_flight_ = false;
+};
+
+QString now_utc();
+
+} // namespace fusain::desk

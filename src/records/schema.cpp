@@ -1,0 +1,98 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "records/schema.h"
+
+#include <QFile>
+#include <QSqlError>
+#include <QSqlQuery>
+#include <QStringList>
+
+namespace fusain::records {
+namespace {
+
+/// Step n brings version n to version n + 1.
+const QStringList steps[] = {
+    // 1: clients, visits, the append-only log, raw signals, settings
+    {
+        R"(CREATE TABLE client (
+            id INTEGER PRIMARY KEY,
+            number TEXT NOT NULL UNIQUE,
+            family_name TEXT NOT NULL,
+            given_name TEXT NOT NULL,
+            birth_date TEXT NOT NULL,
+            sex TEXT NOT NULL CHECK (sex IN ('female', 'male')),
+            height_cm REAL NOT NULL,
+            role TEXT NOT NULL DEFAULT '',
+            phone TEXT NOT NULL DEFAULT '',
+            note TEXT NOT NULL DEFAULT '',
+            search TEXT NOT NULL DEFAULT ''))",
+        "CREATE INDEX client_name ON client (family_name, given_name)",
+        R"(CREATE TABLE visit (
+            id INTEGER PRIMARY KEY,
+            client_id INTEGER NOT NULL REFERENCES client (id),
+            method TEXT NOT NULL,
+            started_at TEXT NOT NULL,
+            technician TEXT NOT NULL,
+            finished INTEGER NOT NULL DEFAULT 0))",
+        "CREATE INDEX visit_client ON visit (client_id, started_at)",
+        R"(CREATE TABLE visit_event (
+            visit_id INTEGER NOT NULL REFERENCES visit (id),
+            seq INTEGER NOT NULL,
+            at TEXT NOT NULL,
+            who TEXT NOT NULL,
+            kind TEXT NOT NULL,
+            body TEXT NOT NULL,
+            PRIMARY KEY (visit_id, seq)) WITHOUT ROWID)",
+        "CREATE TRIGGER visit_event_is_final BEFORE UPDATE ON visit_event BEGIN SELECT RAISE(ABORT, 'the log of a visit is append-only'); END",
+        "CREATE TRIGGER visit_event_stays BEFORE DELETE ON visit_event BEGIN SELECT RAISE(ABORT, 'the log of a visit is append-only'); END",
+        R"(CREATE TRIGGER visit_event_in_order BEFORE INSERT ON visit_event
+            WHEN NEW.seq <> (SELECT COALESCE(MAX(seq), 0) + 1 FROM visit_event WHERE visit_id = NEW.visit_id)
+            BEGIN SELECT RAISE(ABORT, 'the log of a visit has no gaps'); END)",
+        R"(CREATE TABLE signal_chunk (
+            visit_id INTEGER NOT NULL REFERENCES visit (id),
+            trial INTEGER NOT NULL,
+            seq INTEGER NOT NULL,
+            samples BLOB NOT NULL,
+            PRIMARY KEY (visit_id, trial, seq)) WITHOUT ROWID)",
+        "CREATE TABLE setting (key TEXT PRIMARY KEY, value TEXT NOT NULL)",
+    },
+};
+
+int pragma(QSqlDatabase& db, const char* name)
+{
+    QSqlQuery q(db);
+    q.exec(QStringLiteral("PRAGMA %1").arg(name));
+    return q.next() ? q.value(0).toInt() : 0;
+}
+
+} // namespace
+
+int newest_schema() { return static_cast<int>(std::size(steps)); }
+
+std::optional<Message> migrate(QSqlDatabase& db, const QString& file)
+{
+    const int version = pragma(db, "user_version"), id = pragma(db, "application_id"), tables = pragma(db, "schema_version");
+    if (id != application_id && tables > 0)
+        return Message{"lab_foreign", Level::error, "lab", "This file is a database of another program. Nothing was changed. Choose another place with --lab."};
+    if (version > newest_schema())
+        return Message{"lab_newer", Level::error, "lab", "This lab was last used with a newer Fusain (file version " + std::to_string(version) + ", this program knows " + std::to_string(newest_schema()) + "). Nothing was changed. Use the newer program."};
+    if (version > 0 && version < newest_schema() && !QFile::copy(file, file + QStringLiteral(".before-v%1").arg(newest_schema())))
+        return Message{"lab_unreachable", Level::error, "lab", "No copy could be made before bringing the lab up to date, so nothing was changed. Is the disk full?"};
+
+    for (int step = version; step < newest_schema(); ++step) {
+        QSqlQuery q(db);
+        QString wrong;
+        if (!q.exec(QStringLiteral("BEGIN IMMEDIATE"))) wrong = q.lastError().text();
+        QStringList statements = steps[step];
+        statements << QStringLiteral("PRAGMA application_id = %1").arg(application_id) << QStringLiteral("PRAGMA user_version = %1").arg(step + 1);
+        for (const QString& statement : statements)
+            if (wrong.isEmpty() && !q.exec(statement)) wrong = q.lastError().text();
+        if (wrong.isEmpty() && !q.exec(QStringLiteral("COMMIT"))) wrong = q.lastError().text();
+        if (!wrong.isEmpty()) {
+            q.exec(QStringLiteral("ROLLBACK"));
+            return Message{"lab_unreachable", Level::error, "lab", "The lab could not be brought up to date (" + wrong.toStdString() + "). Nothing was changed."};
+        }
+    }
+    return std::nullopt;
+}
+
+} // namespace fusain::records

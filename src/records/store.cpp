@@ -1,0 +1,363 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "records/store.h"
+
+#include "core/limits.h"
+#include "records/schema.h"
+
+#include <QDate>
+#include <QDir>
+#include <QFileInfo>
+#include <QRegularExpression>
+#include <QSqlError>
+#include <QSqlQuery>
+#include <QUuid>
+#include <QVariant>
+
+#include <cstring>
+
+namespace fusain::records {
+namespace {
+
+Message lab_message(const char* code, const QString& text) { return {code, Level::error, "lab", text.toStdString()}; }
+
+/// A database error in words a technician can act on.
+Message say(const QSqlError& error, const QString& file)
+{
+    const int code = error.nativeErrorCode().toInt() & 0xFF;
+    switch (code) {
+    case 5:
+    case 6: return lab_message("lab_locked", QStringLiteral("The lab is in use by another program (%1). Nothing was lost; close the other program and try again.").arg(file));
+    case 8: return lab_message("lab_read_only", QStringLiteral("The lab cannot be written to (%1). Check the permissions of the file and its folder.").arg(file));
+    case 11:
+    case 26: return lab_message("lab_damaged", QStringLiteral("The lab file is damaged (%1). Nothing was changed. Put back a copy, or move the file away and start a new lab with --lab.").arg(file));
+    case 13: return lab_message("lab_full", QStringLiteral("The disk is full. What was just entered is not stored yet; free some space and try again. (%1)").arg(file));
+    case 10:
+    case 14: return lab_message("lab_unreachable", QStringLiteral("The lab cannot be reached (%1). Does the folder exist, and is the disk there?").arg(file));
+    default: return lab_message("lab_error", QStringLiteral("The lab answered: %1 (%2)").arg(error.text(), file));
+    }
+}
+
+bench::Event event_of(const QSqlQuery& q)
+{
+    bench::Event e;
+    e.seq = q.value(0).toLongLong();
+    e.at_utc = q.value(1).toString().toStdString();
+    e.who = q.value(2).toString().toStdString();
+    e.kind = q.value(3).toString().toStdString();
+    e.body = bench::Json::parse(q.value(4).toString().toStdString(), nullptr, false);
+    return e;
+}
+
+bool insert_event(QSqlQuery& q, long visit_id, const bench::Event& e)
+{
+    q.prepare(QStringLiteral("INSERT INTO visit_event (visit_id, seq, at, who, kind, body) VALUES (?, ?, ?, ?, ?, ?)"));
+    q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
+    q.addBindValue(QVariant::fromValue<qlonglong>(e.seq));
+    q.addBindValue(QString::fromStdString(e.at_utc));
+    q.addBindValue(QString::fromStdString(e.who));
+    q.addBindValue(QString::fromStdString(e.kind));
+    q.addBindValue(QString::fromStdString(e.body.dump()));
+    return q.exec();
+}
+
+/// Rolls back unless committed.
+class Transaction {
+public:
+    explicit Transaction(const QSqlDatabase& db) : q_(db) { open_ = q_.exec(QStringLiteral("BEGIN IMMEDIATE")); }
+    ~Transaction()
+    {
+        if (open_) q_.exec(QStringLiteral("ROLLBACK"));
+    }
+    bool commit()
+    {
+        if (!open_ || !q_.exec(QStringLiteral("COMMIT"))) return false;
+        open_ = false;
+        return true;
+    }
+    bool is_open() const { return open_; }
+    QSqlError error() const { return q_.lastError(); }
+
+private:
+    QSqlQuery q_;
+    bool open_ = false;
+};
+
+QString search_words(const Client& c)
+{
+    return ' ' + folded(QStringList{c.given_name, c.family_name, c.number, c.role, QString(c.phone).remove(' ')}.join(' ')).replace('-', ' ');
+}
+
+const QString client_columns = QStringLiteral("id, number, family_name, given_name, birth_date, sex, height_cm, role, phone, note");
+
+Client client_of(const QSqlQuery& q)
+{
+    Client c;
+    c.id = q.value(0).toLongLong();
+    c.number = q.value(1).toString();
+    c.family_name = q.value(2).toString();
+    c.given_name = q.value(3).toString();
+    c.birth_date = q.value(4).toString();
+    c.sex = q.value(5).toString() == "male" ? Sex::male : Sex::female;
+    c.height_cm = q.value(6).toDouble();
+    c.role = q.value(7).toString();
+    c.phone = q.value(8).toString();
+    c.note = q.value(9).toString();
+    return c;
+}
+
+VisitRow visit_of(const QSqlQuery& q)
+{
+    return {static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()), q.value(2).toString(), q.value(3).toString(), q.value(4).toString(), q.value(5).toBool()};
+}
+const QString visit_columns = QStringLiteral("id, client_id, method, started_at, technician, finished");
+
+} // namespace
+
+QString folded(const QString& text)
+{
+    QString out;
+    for (const QChar c : text.normalized(QString::NormalizationForm_D))
+        if (c.category() != QChar::Mark_NonSpacing) out += c.toLower();
+    return out;
+}
+
+Messages check(const Client& c, const QString& today)
+{
+    Messages bad;
+    const auto missing = [&](const QString& value, const char* field, const char* title) {
+        if (value.trimmed().isEmpty()) bad.push_back({"missing_field", Level::error, field, std::string(title) + " is missing."});
+    };
+    missing(c.given_name, "given_name", "Given name");
+    missing(c.family_name, "family_name", "Family name");
+    const QDate born = QDate::fromString(c.birth_date, Qt::ISODate), now = QDate::fromString(today, Qt::ISODate);
+    if (!born.isValid()) {
+        bad.push_back({"bad_date", Level::error, "birth_date", "Date of birth is \"" + c.birth_date.toStdString() + "\"; write year-month-day, as 1994-03-27."});
+    } else {
+        const double age = bench::age_between(c.birth_date.toStdString(), today.toStdString());
+        if (born > now) bad.push_back({"bad_date", Level::error, "birth_date", "Date of birth " + c.birth_date.toStdString() + " is in the future."});
+        else if (const auto m = limits::check("age_y", age)) bad.push_back({"out_of_range", Level::error, "birth_date", "Date of birth " + c.birth_date.toStdString() + " makes the client " + limits::plain(age, 1) + " years old; allowed is 3 to 110."});
+    }
+    if (auto m = limits::check("height_cm", c.height_cm)) bad.push_back(*m);
+    return bad;
+}
+
+Outcome<std::shared_ptr<Store>> Store::open(const QString& file)
+{
+    using Result = Outcome<std::shared_ptr<Store>>;
+    const QFileInfo info(file);
+    if (!QDir().mkpath(info.absolutePath())) return Result::refuse(lab_message("lab_unreachable", QStringLiteral("The folder %1 cannot be made.").arg(info.absolutePath())));
+    const QString connection = QUuid::createUuid().toString();
+    QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), connection);
+    db.setDatabaseName(file);
+    db.setConnectOptions(QStringLiteral("QSQLITE_BUSY_TIMEOUT=3000"));
+    const auto give_up = [&](Message why) {
+        db.close();
+        db = {};
+        QSqlDatabase::removeDatabase(connection);
+        return Result::refuse(std::move(why));
+    };
+    if (info.exists() && !info.isWritable()) return give_up(say(QSqlError({}, {}, {}, QStringLiteral("8")), file));
+    if (!db.open()) return give_up(say(db.lastError(), file));
+    {
+        QSqlQuery q(db);
+        for (const char* pragma : {"PRAGMA quick_check(1)", "PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "PRAGMA foreign_keys = ON"}) {
+            if (!q.exec(QString::fromLatin1(pragma))) return give_up(say(q.lastError(), file));
+            if (q.next() && QString::fromLatin1(pragma).contains("quick_check") && q.value(0).toString() != "ok") return give_up(say(QSqlError({}, {}, {}, QStringLiteral("11")), file));
+            q.finish();
+        }
+    }
+    if (auto why = migrate(db, file)) return give_up(*why);
+    return std::shared_ptr<Store>(new Store(db, file));
+}
+
+Store::~Store()
+{
+    const QString connection = db_.connectionName();
+    db_.close();
+    db_ = {};
+    QSqlDatabase::removeDatabase(connection);
+}
+
+Outcome<Client> Store::save(Client c)
+{
+    Transaction transaction(db_);
+    if (!transaction.is_open()) return Outcome<Client>::refuse(say(transaction.error(), file_));
+    QSqlQuery q(db_);
+    if (c.number.trimmed().isEmpty()) {
+        q.exec(QStringLiteral("SELECT MAX(100, COALESCE(MAX(CAST(number AS INTEGER)), 100)) + 1 FROM client"));
+        c.number = QString::number(q.next() ? q.value(0).toInt() : 101);
+        q.finish();
+    }
+    q.prepare(c.id ? QStringLiteral("UPDATE client SET number = ?, family_name = ?, given_name = ?, birth_date = ?, sex = ?, height_cm = ?, role = ?, phone = ?, note = ?, search = ? WHERE id = ?")
+                   : QStringLiteral("INSERT INTO client (number, family_name, given_name, birth_date, sex, height_cm, role, phone, note, search) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"));
+    for (const QVariant& v : {QVariant(c.number), QVariant(c.family_name.trimmed()), QVariant(c.given_name.trimmed()), QVariant(c.birth_date), QVariant(QString::fromLatin1(word(c.sex))), QVariant(c.height_cm), QVariant(c.role.isNull() ? "" : c.role), QVariant(c.phone.isNull() ? "" : c.phone), QVariant(c.note.isNull() ? "" : c.note), QVariant(search_words(c))})
+        q.addBindValue(v);
+    if (c.id) q.addBindValue(QVariant::fromValue<qlonglong>(c.id));
+    if (!q.exec()) {
+        if (q.lastError().text().contains("client.number"))
+            return Outcome<Client>::refuse({"number_taken", Level::error, "number", "Number \"" + c.number.toStdString() + "\" belongs to another client."});
+        return Outcome<Client>::refuse(say(q.lastError(), file_));
+    }
+    if (!c.id) c.id = q.lastInsertId().toLongLong();
+    if (!transaction.commit()) return Outcome<Client>::refuse(say(transaction.error(), file_));
+    return c;
+}
+
+std::optional<Client> Store::client(long id) const
+{
+    QSqlQuery q(db_);
+    q.prepare(QStringLiteral("SELECT %1 FROM client WHERE id = ?").arg(client_columns));
+    q.addBindValue(QVariant::fromValue<qlonglong>(id));
+    if (q.exec() && q.next()) return client_of(q);
+    return std::nullopt;
+}
+
+std::vector<Client> Store::find_clients(const QString& words, int limit) const
+{
+    const QStringList parts = folded(words).replace('-', ' ').split(QRegularExpression(QStringLiteral("\\s+")), Qt::SkipEmptyParts);
+    QString sql = QStringLiteral("SELECT %1 FROM client WHERE 1").arg(client_columns);
+    for (int i = 0; i < parts.size(); ++i) sql += QStringLiteral(" AND search LIKE ? ESCAPE '\\'");
+    sql += QStringLiteral(" ORDER BY family_name COLLATE NOCASE, given_name LIMIT ?");
+    QSqlQuery q(db_);
+    q.prepare(sql);
+    for (QString part : parts) q.addBindValue(QStringLiteral("% ") + part.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_") + '%');
+    q.addBindValue(limit);
+    std::vector<Client> out;
+    if (q.exec())
+        while (q.next()) out.push_back(client_of(q));
+    return out;
+}
+
+Outcome<long> Store::begin_visit(long client_id, const QString& method, const bench::Event& started)
+{
+    using Result = Outcome<long>;
+    bench::Visit fresh;
+    if (auto why = fresh.refuse(started)) return Result::refuse(*why);
+    Transaction transaction(db_);
+    if (!transaction.is_open()) return Result::refuse(say(transaction.error(), file_));
+    QSqlQuery q(db_);
+    q.prepare(QStringLiteral("INSERT INTO visit (client_id, method, started_at, technician) VALUES (?, ?, ?, ?)"));
+    q.addBindValue(QVariant::fromValue<qlonglong>(client_id));
+    q.addBindValue(method);
+    q.addBindValue(QString::fromStdString(started.at_utc));
+    q.addBindValue(QString::fromStdString(started.who));
+    if (!q.exec()) return Result::refuse(say(q.lastError(), file_));
+    const long id = q.lastInsertId().toLongLong();
+    if (!insert_event(q, id, started)) return Result::refuse(say(q.lastError(), file_));
+    if (!transaction.commit()) return Result::refuse(say(transaction.error(), file_));
+    return id;
+}
+
+std::optional<Message> Store::append(long visit_id, const bench::Event& e)
+{
+    Transaction transaction(db_);
+    if (!transaction.is_open()) return say(transaction.error(), file_);
+    QSqlQuery q(db_);
+    if (!insert_event(q, visit_id, e)) return say(q.lastError(), file_);
+    const bool closes = e.kind == "finished" || (e.kind == "stops" && e.body.contains("stop") && !e.body["stop"].empty());
+    if (closes) {
+        q.prepare(QStringLiteral("UPDATE visit SET finished = 1 WHERE id = ?"));
+        q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
+        if (!q.exec()) return say(q.lastError(), file_);
+    }
+    if (!transaction.commit()) return say(transaction.error(), file_);
+    return std::nullopt;
+}
+
+std::vector<bench::Event> Store::events(long visit_id) const
+{
+    QSqlQuery q(db_);
+    q.prepare(QStringLiteral("SELECT seq, at, who, kind, body FROM visit_event WHERE visit_id = ? ORDER BY seq"));
+    q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
+    std::vector<bench::Event> out;
+    if (q.exec())
+        while (q.next()) out.push_back(event_of(q));
+    return out;
+}
+
+std::vector<VisitRow> Store::visits_of(long client_id) const
+{
+    QSqlQuery q(db_);
+    q.prepare(QStringLiteral("SELECT %1 FROM visit WHERE client_id = ? ORDER BY started_at DESC").arg(visit_columns));
+    q.addBindValue(QVariant::fromValue<qlonglong>(client_id));
+    std::vector<VisitRow> out;
+    if (q.exec())
+        while (q.next()) out.push_back(visit_of(q));
+    return out;
+}
+
+std::optional<VisitRow> Store::visit(long visit_id) const
+{
+    QSqlQuery q(db_);
+    q.prepare(QStringLiteral("SELECT %1 FROM visit WHERE id = ?").arg(visit_columns));
+    q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
+    if (q.exec() && q.next()) return visit_of(q);
+    return std::nullopt;
+}
+
+std::optional<VisitRow> Store::open_visit() const
+{
+    QSqlQuery q(db_);
+    if (q.exec(QStringLiteral("SELECT %1 FROM visit WHERE finished = 0 ORDER BY started_at DESC LIMIT 1").arg(visit_columns)) && q.next()) return visit_of(q);
+    return std::nullopt;
+}
+
+Outcome<bench::Visit> Store::replay(long visit_id) const
+{
+    bench::Visit visit;
+    for (const bench::Event& e : events(visit_id))
+        if (auto why = visit.apply(e)) return Outcome<bench::Visit>::refuse(*why);
+    return visit;
+}
+
+std::optional<Message> Store::append_signal(long visit_id, const SignalChunk& chunk)
+{
+    static_assert(sizeof(swing::Sample) == 2 * sizeof(double));
+    QSqlQuery q(db_);
+    q.prepare(QStringLiteral("INSERT INTO signal_chunk (visit_id, trial, seq, samples) VALUES (?, ?, ?, ?)"));
+    q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
+    q.addBindValue(chunk.trial);
+    q.addBindValue(chunk.seq);
+    q.addBindValue(QByteArray(reinterpret_cast<const char*>(chunk.samples.data()), static_cast<qsizetype>(chunk.samples.size() * sizeof(swing::Sample))));
+    if (!q.exec()) return say(q.lastError(), file_);
+    return std::nullopt;
+}
+
+std::vector<swing::Sample> Store::signal(long visit_id, int trial) const
+{
+    QSqlQuery q(db_);
+    q.prepare(QStringLiteral("SELECT samples FROM signal_chunk WHERE visit_id = ? AND trial = ? ORDER BY seq"));
+    q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
+    q.addBindValue(trial);
+    std::vector<swing::Sample> out;
+    if (!q.exec()) return out;
+    while (q.next()) {
+        const QByteArray bytes = q.value(0).toByteArray();
+        const std::size_t n = static_cast<std::size_t>(bytes.size()) / sizeof(swing::Sample), at = out.size();
+        out.resize(at + n);
+        std::memcpy(out.data() + at, bytes.constData(), n * sizeof(swing::Sample));
+    }
+    return out;
+}
+
+QString Store::setting(const QString& key, const QString& otherwise) const
+{
+    QSqlQuery q(db_);
+    q.prepare(QStringLiteral("SELECT value FROM setting WHERE key = ?"));
+    q.addBindValue(key);
+    return q.exec() && q.next() ? q.value(0).toString() : otherwise;
+}
+
+std::optional<Message> Store::set_setting(const QString& key, const QString& value)
+{
+    QSqlQuery q(db_);
+    q.prepare(QStringLiteral("INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value"));
+    q.addBindValue(key);
+    q.addBindValue(value);
+    if (!q.exec()) return say(q.lastError(), file_);
+    return std::nullopt;
+}
+
+int Store::newest_version() { return newest_schema(); }
+
+} // namespace fusain::records

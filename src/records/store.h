@@ -1,0 +1,89 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/visit.h"
+#include "core/result.h"
+#include "core/swing.h"
+
+#include <QSqlDatabase>
+#include <QString>
+
+#include <memory>
+
+/// The lab's records: clients, visits, the append-only log of each visit and its raw signals, in one SQLite file
+/// (docs/formats/lab-file.md).
+namespace fusain::records {
+
+struct Client {
+    long id = 0;              ///< 0: not stored yet
+    QString number;           ///< the lab's own number; given on storing when empty
+    QString family_name, given_name;
+    QString birth_date;       ///< ISO date
+    Sex sex = Sex::female;
+    double height_cm = 0;
+    QString role, phone, note;
+
+    QString full_name() const { return given_name + ' ' + family_name; }
+};
+
+struct VisitRow {
+    long id = 0, client_id = 0;
+    QString method, started_at, technician;
+    bool finished = false;
+};
+
+/// A stretch of raw signal: pairs of time and value.
+struct SignalChunk {
+    int trial = 0;
+    int seq = 0;
+    std::vector<swing::Sample> samples;
+};
+
+/// What is wrong with a client before it is stored: one message a field. `today` is an ISO date.
+Messages check(const Client& client, const QString& today);
+
+/// One connection to one lab file. Use from the thread that opened it only.
+class Store {
+public:
+    /// Opens or makes the lab file. Refusals: lab_newer, lab_damaged, lab_locked, lab_read_only, lab_unreachable, lab_foreign.
+    /// A file is never overwritten; before a migration a copy is made beside it.
+    static Outcome<std::shared_ptr<Store>> open(const QString& file);
+    ~Store();
+    Store(const Store&) = delete;
+    Store& operator=(const Store&) = delete;
+
+    QString file() const { return file_; }
+
+    Outcome<Client> save(Client client);
+    std::optional<Client> client(long id) const;
+    /// Every word must begin a word of name, number, role or phone; case and accents do not matter. Empty: everybody, by name.
+    std::vector<Client> find_clients(const QString& words, int limit = 500) const;
+
+    Outcome<long> begin_visit(long client_id, const QString& method, const bench::Event& started);
+    /// Durable when it returns: an accepted value survives a power cut. The event must be the next of its visit.
+    std::optional<Message> append(long visit_id, const bench::Event& event);
+    std::vector<bench::Event> events(long visit_id) const;
+    std::vector<VisitRow> visits_of(long client_id) const; ///< newest first
+    std::optional<VisitRow> visit(long visit_id) const;
+    /// The newest visit that was begun and neither finished nor stopped, if any: to go on after a crash.
+    std::optional<VisitRow> open_visit() const;
+    /// Replays the log. Refuses when it has a gap or an event nobody knows.
+    Outcome<bench::Visit> replay(long visit_id) const;
+
+    std::optional<Message> append_signal(long visit_id, const SignalChunk& chunk);
+    std::vector<swing::Sample> signal(long visit_id, int trial) const;
+
+    QString setting(const QString& key, const QString& otherwise = {}) const;
+    std::optional<Message> set_setting(const QString& key, const QString& value);
+
+    static int newest_version();
+
+private:
+    Store(QSqlDatabase db, QString file) : db_(std::move(db)), file_(std::move(file)) {}
+    QSqlDatabase db_;
+    QString file_;
+};
+
+/// Lowercase without accents: "Quéméner" → "quemener".
+QString folded(const QString& text);
+
+} // namespace fusain::records

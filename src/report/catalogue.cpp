@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/catalogue.h"
+
+#include "report/look.h"
+
+#include <nlohmann/json.hpp>
+
+#include <QFile>
+
+#include <stdexcept>
+
+namespace fusain::report {
+namespace {
+
+nlohmann::json shipped(const QString& name)
+{
+    look::load_fonts(); // the resources are one library
+    QFile file(QStringLiteral(":/data/") + name);
+    if (!file.open(QIODevice::ReadOnly)) throw std::runtime_error("the program was built without data/" + name.toStdString());
+    return nlohmann::json::parse(file.readAll().toStdString());
+}
+
+std::vector<Question> questions(const nlohmann::json& rows)
+{
+    std::vector<Question> out;
+    for (const auto& row : rows) out.push_back({row.at("id"), row.at("text")});
+    return out;
+}
+
+} // namespace
+
+const std::vector<reference::RangeSet>& range_sets()
+{
+    static const std::vector<reference::RangeSet> sets = [] {
+        std::vector<reference::RangeSet> out;
+        for (const auto& s : shipped(QStringLiteral("reference_ranges.json")).at("sets")) {
+            reference::RangeSet set{s.at("id"), s.at("title"), s.at("source"), {}};
+            for (const auto& r : s.at("rows"))
+                set.rows.push_back({r.at("sex") == "male" ? Sex::male : Sex::female, r.at("age_from_y"), r.at("age_below_y"), r.at("low"), r.at("high"), r.at("label")});
+            out.push_back(set);
+        }
+        return out;
+    }();
+    return sets;
+}
+
+const StopQuestions& hydrostatic_questions()
+{
+    static const StopQuestions all = [] {
+        const nlohmann::json file = shipped(QStringLiteral("stops_hydrostatic.json"));
+        return StopQuestions{questions(file.at("stops")), questions(file.at("notes")), file.at("version")};
+    }();
+    return all;
+}
+
+QString StopQuestions::text(const std::string& id) const
+{
+    for (const auto* list : {&stops, &notes})
+        for (const Question& q : *list)
+            if (q.id == id) return QString::fromStdString(q.text);
+    return QString::fromStdString(id);
+}
+
+} // namespace fusain::report

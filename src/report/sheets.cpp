@@ -1,0 +1,225 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/sheets.h"
+
+#include "report/catalogue.h"
+#include "report/figures.h"
+#include "version.h"
+
+#include <QDateTime>
+#include <QLocale>
+
+#include <cmath>
+
+namespace fusain::report {
+namespace {
+
+using Kind = Block::Kind;
+using hydrostatic::quantities;
+
+QString q(const std::string& s) { return QString::fromStdString(s); }
+QString number(double v, int decimals) { return QString::number(v, 'f', decimals).replace('-', QChar(0x2212)); }
+
+const QString closing = QStringLiteral("This is not a medical diagnosis. Talk to a physician or registered dietitian before changing diet, training or medicine. "
+                                       "Local rules and licensed practice decide what this lab may do.");
+
+std::optional<reference::Place> place_of(const bench::Visit& v, double fat_percent)
+{
+    const auto* set = reference::find(range_sets(), v.range);
+    return set ? reference::place(*set, v.subject.sex, v.age_y(), fat_percent) : std::nullopt;
+}
+
+/// What went well, and what to work on: at most three points.
+QStringList points(const bench::Visit& v, const hydrostatic::Result& r, const std::optional<reference::Place>& place)
+{
+    using Where = reference::Place::Where;
+    QStringList out;
+    const double fat = r.value[hydrostatic::fat_percent];
+    const double minimum = v.subject.sex == Sex::male ? 5 : 12;
+    out << QStringLiteral("You gave %1 readings that agree within %2 g. That makes this a number to build on.").arg(r.trials.used.size()).arg(1000 * r.trials.spread_kg, 0, 'f', 0);
+    if (v.age_y() < 18) {
+        out << QStringLiteral("You are still growing: we look at how you grow, and plan nothing about weight.");
+        return out;
+    }
+    if (fat < minimum) {
+        out << QStringLiteral("This is at or under the level the body needs for health (about %1 %). Please talk to a clinician; we plan no further loss.").arg(minimum, 0, 'f', 0);
+        return out;
+    }
+    if (place && (place->where == Where::middle || place->where == Where::lower_edge || place->where == Where::upper_edge)) out << QStringLiteral("You are inside the range you asked to be compared with. Keeping it is a good aim.");
+    else if (place && place->where == Where::above) out << QStringLiteral("If you want to come closer to the range, half a kilogram of fat a week is a good pace; more than one is not.");
+    else if (place) out << QStringLiteral("You are under the range you asked to be compared with. Eating enough for your work matters most.");
+    out << QStringLiteral("Look at fat mass and fat-free mass together: the percentage alone moves when either does.");
+    return out;
+}
+
+QString lung_words(const bench::Visit& v)
+{
+    switch (v.lung_route.value_or(hydrostatic::LungRoute::age_height)) {
+    case hydrostatic::LungRoute::measured: return QStringLiteral("the air left in your lungs was measured");
+    case hydrostatic::LungRoute::vital_capacity: return QStringLiteral("the air left in your lungs was estimated from your largest breath");
+    case hydrostatic::LungRoute::age_height: return QStringLiteral("the air left in your lungs was estimated from age and height");
+    }
+    return {};
+}
+
+} // namespace
+
+QString likely_range(double value, double u)
+{
+    return QStringLiteral("likely between %1 and %2 %").arg(number(std::max(0.0, std::floor(value - u)), 0), number(std::ceil(value + u), 0));
+}
+
+QString date_words(const std::string& iso)
+{
+    return QLocale(QLocale::English, QLocale::UnitedKingdom).toString(QDate::fromString(q(iso).left(10), Qt::ISODate), QStringLiteral("d MMMM yyyy"));
+}
+
+QString time_words(const std::string& iso_utc)
+{
+    return QDateTime::fromString(q(iso_utc), Qt::ISODateWithMs).toLocalTime().toString(QStringLiteral("HH:mm"));
+}
+
+QString next_dates(const std::string& visit_day)
+{
+    const QDate day = QDate::fromString(q(visit_day).left(10), Qt::ISODate);
+    return QStringLiteral("between %1 and %2").arg(date_words(day.addDays(56).toString(Qt::ISODate).toStdString()), date_words(day.addDays(84).toString(Qt::ISODate).toStdString()));
+}
+
+Document client_sheet(const bench::Visit& v, const QString& lab_name)
+{
+    Document d;
+    const auto result = v.result();
+    d.title = QStringLiteral("Body composition of %1, %2").arg(q(v.subject.name), date_words(v.started_at));
+    d.header = QStringLiteral("%1   ·   %2   ·   %3, %4").arg(lab_name, q(v.subject.name), date_words(v.started_at), time_words(v.started_at));
+    d.footer = QStringLiteral("Fusain %1 · visit of client %2").arg(QStringLiteral(FUSAIN_VERSION), q(v.subject.number));
+    if (!result) {
+        d.add(Kind::title, QStringLiteral("No result yet"));
+        d.add(Kind::sentence, q(result.messages().front().text));
+        return d;
+    }
+    const hydrostatic::Result& r = *result;
+    const double fat = r.value[hydrostatic::fat_percent], u = r.fat_budget.u;
+    const auto place = place_of(v, fat);
+    const auto* set = reference::find(range_sets(), v.range);
+
+    d.add(Kind::title, QStringLiteral("%1 % of your body is fat").arg(number(fat, 1)));
+    d.add(Kind::lead, QStringLiteral("It is %1: two times out of three the true value lies in there.").arg(likely_range(fat, u)));
+    d.figure(66, [=](QPainter& p, const QRectF& area, const look::Palette& c) { draw_range(p, area, fat, u, place, c, 9); });
+    d.add(Kind::sentence, place ? QStringLiteral("That is %1. The range comes from %2; it describes healthy adults and is a guide, not a grade.").arg(q(place->sentence), q(set->source))
+                                : QStringLiteral("The chosen reference has no range for your age and sex, so none is shown."));
+
+    d.add(Kind::heading, QStringLiteral("What your %1 kg are made of").arg(number(*v.mass_kg, 1)));
+    const double fat_kg = r.value[hydrostatic::fat_mass], lean_kg = r.value[hydrostatic::fat_free_mass];
+    d.figure(34, [=](QPainter& p, const QRectF& area, const look::Palette& c) { draw_split(p, area, fat_kg, lean_kg, c, 10); });
+    d.add(Kind::sentence, QStringLiteral("%1 kg fat and %2 kg everything else: muscle, water, bone and organs (each within about %3 kg). "
+                                         "Together they make %4 kg.")
+                              .arg(number(fat_kg, 1), number(lean_kg, 1), number(std::ceil(10 * r.u[hydrostatic::fat_mass]) / 10, 1), number(*v.mass_kg, 1)));
+
+    d.add(Kind::heading, QStringLiteral("To take home"));
+    for (const QString& point : points(v, r, place)) d.add(Kind::sentence, QStringLiteral("·  ") + point);
+
+    d.add(Kind::heading, QStringLiteral("Where the number came from"));
+    d.add(Kind::sentence, QStringLiteral("You were weighed under water %1 times, %2 of them count; %3; density became fat with %4.")
+                              .arg(v.taken_kg().size())
+                              .arg(r.trials.used.size())
+                              .arg(lung_words(v), q(density::find(v.conversion)->title)));
+    d.add(Kind::sentence, QStringLiteral("What would change it: 0.1 L more or less air left in the lungs moves it by about %1 %. "
+                                         "What it cannot say: where the fat is, how fit you are, or how you are as a person. A number is a starting point, not a verdict.")
+                              .arg(number(std::abs(hydrostatic::what_ifs(*v.input()).front().fat_percent_change), 1)));
+
+    d.add(Kind::heading, QStringLiteral("Next time"));
+    d.add(Kind::sentence, QStringLiteral("Come again %1. Sooner, a real change would be lost in the doubt. Same hour, same preparation, same swimwear, so that the two can be compared.").arg(next_dates(v.started_at)));
+    d.gap(6);
+    d.add(Kind::small, closing);
+    return d;
+}
+
+Document lab_sheet(const bench::Visit& v, const std::vector<bench::Event>& log, const QString& lab_name)
+{
+    Document d;
+    d.title = QStringLiteral("Lab sheet, client %1, %2").arg(q(v.subject.number), date_words(v.started_at));
+    d.header = QStringLiteral("%1   ·   hydrostatic weighing, lab sheet   ·   client %2").arg(lab_name, q(v.subject.number));
+    d.footer = QStringLiteral("measured with %1 · sheet by fusain %2").arg(q(v.software), QStringLiteral(FUSAIN_VERSION));
+    const auto result = v.result();
+    d.add(Kind::title, q(v.subject.name));
+    d.add(Kind::lead, QStringLiteral("%1, %2 · %3, %4 y · technician %5").arg(date_words(v.started_at), time_words(v.started_at), QString::fromLatin1(word(v.subject.sex)), number(v.age_y(), 1), q(v.technician)));
+
+    if (!v.stop_reasons.empty()) {
+        d.add(Kind::heading, QStringLiteral("Stopped for safety"));
+        for (const std::string& id : v.stop_reasons) d.add(Kind::sentence, QStringLiteral("·  ") + hydrostatic_questions().text(id));
+        return d;
+    }
+    if (!result) {
+        d.add(Kind::sentence, QStringLiteral("No result: %1").arg(q(result.messages().front().text)));
+    } else {
+        const hydrostatic::Result& r = *result;
+        d.add(Kind::heading, QStringLiteral("%1 % fat ± %2 (standard uncertainty; %3 from measuring, %4 from the conversion); 95 % range %5 to %6 %")
+                                 .arg(number(r.value[hydrostatic::fat_percent], 1), number(r.fat_budget.u, 1), number(r.fat_u_measurement, 1), number(r.fat_u_conversion, 1),
+                                      number(r.value[hydrostatic::fat_percent] - 1.96 * r.fat_budget.u, 1), number(r.value[hydrostatic::fat_percent] + 1.96 * r.fat_budget.u, 1)));
+        const std::vector<hydrostatic::Rung> ladder = r.ladder;
+        d.figure(130, [ladder](QPainter& p, const QRectF& area, const look::Palette& c) { draw_ladder(p, area, ladder, c, 8); });
+
+        d.add(Kind::heading, QStringLiteral("Every step"));
+        std::vector<QStringList> rows = {{"", "symbol", "what", "value", "± u", "unit", "from"}};
+        for (const StoryStep& s : r.story)
+            rows.push_back({QString::fromLatin1(word(s.kind)), q(s.symbol), q(s.title), number(s.value, s.decimals), s.u > 0 ? number(s.u, std::min(s.decimals + 1, 5)) : QString(), q(s.unit), q(s.source)});
+        d.table({1.4, 1.1, 3.0, -1.4, -1.2, 0.9, 5.2}, rows);
+
+        d.add(Kind::heading, QStringLiteral("Where the doubt in % fat comes from"));
+        rows = {{"input", "value", "± u", "unit", "% fat per unit", "± % fat", "share"}};
+        for (const auto& s : r.fat_budget.shares)
+            rows.push_back({q(s.input.title), number(s.input.value, 3), number(s.input.u, 4), q(s.input.unit), number(s.sensitivity, 3), number(s.u, 2), QStringLiteral("%1 %").arg(100 * s.fraction, 0, 'f', 1)});
+        d.table({3, -1.4, -1.4, 1, -1.6, -1.2, -1.1}, rows);
+
+        if (!result.messages().empty()) {
+            d.add(Kind::heading, QStringLiteral("Cautions"));
+            for (const Message& m : result.messages()) d.add(Kind::sentence, QStringLiteral("·  ") + q(m.text));
+        }
+    }
+
+    d.add(Kind::heading, QStringLiteral("Trials under water"));
+    std::vector<QStringList> rows = {{"no.", "reading kg", "± u", "mid-swing kg", "window s", "given after s", "what became of it"}};
+    for (const bench::Trial& t : v.trials) {
+        const bool has = t.has_reading;
+        std::vector<int> counted;
+        if (result)
+            for (int i : result->trials.used) counted.push_back(v.taken_numbers()[static_cast<std::size_t>(i)]);
+        const bool counts = std::find(counted.begin(), counted.end(), t.number) != counted.end();
+        const QString fate = t.status == bench::Trial::Status::taken ? (counts ? QStringLiteral("counts") : QStringLiteral("taken, not counted by the rule")) : QStringLiteral("%1: %2").arg(QString::fromLatin1(word(t.status)), q(t.reason));
+        rows.push_back({QString::number(t.number), has ? number(t.kg, 3) : "", has ? number(t.u_kg, 3) : "", has ? number(t.midpoint_kg, 3) : "",
+                        has ? QStringLiteral("%1–%2").arg(t.window_from_s, 0, 'f', 1).arg(t.window_to_s, 0, 'f', 1) : "", has ? number(t.earliest_s, 1) : "", fate});
+    }
+    d.table({0.6, -1.3, -0.9, -1.5, 1.3, -1.4, 4}, rows);
+    d.add(Kind::sentence, QStringLiteral("Zero of chair and belt %1 kg (scatter %2 kg). Screening: %3.")
+                              .arg(v.zero_kg ? number(*v.zero_kg, 3) : QStringLiteral("not taken"), number(v.zero_sd_kg, 4),
+                                   v.stops_asked ? QStringLiteral("every stop question asked, none applied") : QStringLiteral("not done")));
+    for (const std::string& id : v.notes) d.add(Kind::sentence, QStringLiteral("·  noted: ") + hydrostatic_questions().text(id));
+    if (!v.blows.empty()) {
+        rows = {{"blow", "litres ATPS", ""}};
+        for (std::size_t i = 0; i < v.blows.size(); ++i)
+            rows.push_back({QString::number(i + 1), number(v.blows[i].volume_l, 3), v.blows[i].thrown_out ? QStringLiteral("thrown out: ") + q(v.blows[i].reason) : v.best_blow_l() == v.blows[i].volume_l ? QStringLiteral("best, kept") : QString()});
+        d.add(Kind::heading, QStringLiteral("Spirometry"));
+        d.table({0.6, -1.4, 6}, rows);
+    }
+    d.add(Kind::heading, QStringLiteral("Chosen"));
+    rows = {{"what", "now", "changed by", "when", "before"}};
+    const auto chosen = [&](const char* what, const QString& now) {
+        QString who, when, before;
+        for (const bench::Choice& c : v.choices)
+            if (c.what == what) {
+                who = q(c.who);
+                when = date_words(c.at_utc) + ' ' + time_words(c.at_utc);
+                before = q(c.from);
+            }
+        rows.push_back({QString::fromLatin1(what).replace('_', ' '), now, who, when, before});
+    };
+    chosen("conversion", q(v.conversion));
+    chosen("trial_rule", q(v.trial_rule));
+    chosen("lung_route", v.lung_route ? QString::fromLatin1(hydrostatic::id(*v.lung_route)) : QString());
+    chosen("lung_equation", q(v.lung_equation));
+    chosen("range", q(v.range));
+    d.table({1.4, 2.4, 1.6, 2.2, 2.0}, rows);
+    d.add(Kind::small, QStringLiteral("Replayed from %1 log entries, the last at %2 UTC. %3").arg(log.size()).arg(log.empty() ? QString() : q(log.back().at_utc), closing));
+    return d;
+}
+
+} // namespace fusain::report

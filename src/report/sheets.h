@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/visit.h"
+#include "report/page.h"
+
+/// The two sheets of a hydrostatic visit. Both are made from the replayed log alone, so that they read the same for ever.
+namespace fusain::report {
+
+/// One page, plain words, for the client to keep.
+Document client_sheet(const bench::Visit& visit, const QString& lab_name);
+
+/// Everything, for the lab.
+Document lab_sheet(const bench::Visit& visit, const std::vector<bench::Event>& log, const QString& lab_name);
+
+/// "likely between 18 and 25 %": one standard uncertainty to either side, rounded outward.
+QString likely_range(double value, double u);
+/// The earliest and latest date to come again (8 to 12 weeks for the density methods), ISO in, words out.
+QString next_dates(const std::string& visit_day);
+
+QString date_words(const std::string& iso);
+QString time_words(const std::string& iso_utc);
+
+} // namespace fusain::report
