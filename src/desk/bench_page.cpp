@@ -75,10 +75,12 @@ void Spine::paintEvent(QPaintEvent*)
         const QRectF r(x + t.px(20), i * row, width() - x - t.px(20), row);
         p.setFont(look::font(Voice::text, t.px(15), here));
         p.setPen(here ? c.ink : reached ? c.smudge : c.faint);
-        p.drawText(r, Qt::AlignLeft | Qt::AlignVCenter, QString::fromUtf8(bench::title(step)));
+        const QString words = QString::fromUtf8(bench::title(step));
+        p.drawText(r, Qt::AlignLeft | Qt::AlignVCenter, words);
+        const double taken = p.fontMetrics().horizontalAdvance(words);
         p.setFont(look::font(Voice::measured, t.px(13)));
         p.setPen(c.smudge);
-        p.drawText(r, Qt::AlignRight | Qt::AlignVCenter, value);
+        if (taken + p.fontMetrics().horizontalAdvance(value) + t.px(6) < r.width()) p.drawText(r, Qt::AlignRight | Qt::AlignVCenter, value);
     }
 }
 
@@ -94,9 +96,8 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     columns->setContentsMargins(0, 0, 0, 0);
     columns->setSpacing(0);
 
-    auto* rail = new QWidget;
+    auto* rail = rail_ = new QWidget;
     rail->setObjectName(QStringLiteral("rail"));
-    rail->setFixedWidth(238);
     auto* r = new QVBoxLayout(rail);
     r->setContentsMargins(20, 22, 16, 16);
     r->addWidget(name_);
@@ -111,7 +112,6 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
 
     side_ = new QWidget;
     side_->setObjectName(QStringLiteral("side"));
-    side_->setFixedWidth(276);
     auto* s = new QVBoxLayout(side_);
     s->setContentsMargins(20, 22, 18, 16);
     s->addWidget(label("heading", QStringLiteral("So far")));
@@ -121,7 +121,6 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     ladder_ = new Figure([this](QPainter& p, const QRectF& area) {
         if (so_far_) report::draw_ladder(p, area.adjusted(8, 0, 0, 0), so_far_->ladder, Theme::get().palette(), Theme::get().px(14));
     });
-    ladder_->setFixedHeight(280);
     s->addWidget(ladder_);
     so_far_number_ = label("big");
     so_far_number_->setObjectName(QStringLiteral("so_far"));
@@ -159,10 +158,20 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
         spine_->update();
         show_so_far();
     });
-    connect(&Theme::get(), &Theme::changed, this, [this] { spine_->update(); });
+    connect(&Theme::get(), &Theme::changed, this, [this] {
+        spine_->update();
+        resizeEvent(nullptr);
+    });
 }
 
-void BenchPage::resizeEvent(QResizeEvent*) { side_->setVisible(width() >= 1100 || step_ != Step::trials); }
+void BenchPage::resizeEvent(QResizeEvent*)
+{
+    const Theme& t = Theme::get();
+    rail_->setFixedWidth(t.px(238));
+    side_->setFixedWidth(t.px(276));
+    ladder_->setFixedHeight(t.px(280));
+    side_->setVisible(step_ == Step::trials && width() >= t.px(1060));
+}
 
 void BenchPage::begin()
 {

@@ -52,7 +52,7 @@ private:
     Spine* spine_;
     QStackedWidget* panels_;
     std::vector<Panel*> by_step_;
-    QWidget* side_;
+    QWidget *rail_, *side_;
     Figure* ladder_;
     QLabel *so_far_note_, *so_far_number_, *so_far_range_, *so_far_doubt_;
     std::optional<hydrostatic::Result> so_far_;

@@ -75,7 +75,7 @@ int ClientList::row_of(long id) const
 }
 
 ClientForm::ClientForm(std::shared_ptr<records::Store> store, QWidget* parent)
-    : QWidget(parent), store_(std::move(store)), heading_(label("title")), given_(new QLineEdit), family_(new QLineEdit), birth_(new QLineEdit), role_(new QLineEdit), phone_(new QLineEdit), note_(new QLineEdit), sex_(new QComboBox), height_(new NumberField("height_cm", Measure::length)), general_(label("trouble"))
+    : QWidget(parent), store_(std::move(store)), heading_(label("title")), given_(new QLineEdit), family_(new QLineEdit), birth_(new QLineEdit), role_(new QLineEdit), phone_(new QLineEdit), note_(new QLineEdit), sex_(new ChoiceBox), height_(new NumberField("height_cm", Measure::length)), general_(label("trouble"))
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(34, 26, 34, 20);
@@ -326,7 +326,7 @@ void ClientsPage::show_client()
     const records::Client& c = model_->at(at.row());
     shown_ = c.id;
     name_->setText(c.full_name());
-    facts_->setText(QStringLiteral("number %1  ·  %2%3  ·  born %4, %5 y  ·  %6  ·  equations for %7%8")
+    facts_->setText(QStringLiteral("number %1  ·  %2%3  ·  born %4, %5 y  ·  %6  ·  equations: %7%8")
                         .arg(c.number, c.role, c.role.isEmpty() ? QStringLiteral("no role noted") : QString(), report::date_words(c.birth_date.toStdString()))
                         .arg(age_of(c))
                         .arg(Units::get().text(Measure::length, c.height_cm, 1), QString::fromLatin1(word(c.sex)), c.phone.isEmpty() ? QString() : QStringLiteral("  ·  ") + c.phone));

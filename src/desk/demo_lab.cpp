@@ -169,7 +169,8 @@ std::optional<Message> fill_demo_lab(records::Store& store)
 
 QString demo_body(const records::Client& client)
 {
-    for (const auto& person : crew().at("people"))
+    const nlohmann::json demo = crew();
+    for (const auto& person : demo.at("people"))
         if (QString::fromStdString(person.at("family")) == client.family_name && QString::fromStdString(person.at("born")) == client.birth_date) return QString::fromStdString(person.at("body"));
     return {};
 }

@@ -2,6 +2,10 @@
 #include "desk/demo_room.h"
 
 #include "desk/demo_lab.h"
+#include "desk/parts.h"
+#include "virtual/tank.h"
+
+#include <QHBoxLayout>
 
 #include <QCoreApplication>
 #include <QDir>
@@ -57,6 +61,37 @@ void DemoRoom::listen_to(Session& session)
             body = QStringLiteral("sex=%1 height=%2 fat=%3 ffm=%4 rv=1.3 vc=4.5").arg(QString::fromLatin1(word(client->sex))).arg(client->height_cm).arg(5.0 * client->height_cm * client->height_cm / 1e4).arg(17.5 * client->height_cm * client->height_cm / 1e4);
         if (!body.isEmpty()) direct(QStringLiteral("client ") + body);
     });
+}
+
+QWidget* DemoRoom::make_strip()
+{
+    auto* strip = new QWidget;
+    strip->setObjectName(QStringLiteral("side"));
+    auto* row = new QHBoxLayout(strip);
+    row->setContentsMargins(22, 5, 22, 5);
+    auto* words = label("small", QStringLiteral("Demo: invented people, virtual instruments. The virtual client does what the screen asks for."));
+    words->setWordWrap(false);
+    row->addWidget(words);
+    row->addStretch();
+    row->addWidget(label("small", QStringLiteral("Make trouble:")));
+    auto* box = new ChoiceBox;
+    box->setObjectName(QStringLiteral("trouble_maker"));
+    box->setFocusPolicy(Qt::ClickFocus);
+    box->addItem(QStringLiteral("none"), QString());
+    for (const virt::FaultRow& f : virt::faults()) box->addItem(QString::fromUtf8(f.title), QString::fromLatin1(f.word));
+    box->addItem(QStringLiteral("line unplugged for 4 s"), QStringLiteral("unplug"));
+    row->addWidget(box);
+    connect(box, &QComboBox::activated, this, [this, box] {
+        for (const virt::FaultRow& f : virt::faults()) direct(QStringLiteral("fault %1 off").arg(QString::fromLatin1(f.word)));
+        const QString word_chosen = box->currentData().toString();
+        if (word_chosen == QStringLiteral("unplug")) {
+            direct(QStringLiteral("unplug 4"));
+            box->setCurrentIndex(0);
+        } else if (!word_chosen.isEmpty()) {
+            direct(QStringLiteral("fault %1 on").arg(word_chosen));
+        }
+    });
+    return strip;
 }
 
 } // namespace fusain::desk

@@ -4,6 +4,7 @@
 
 #include <QLocalSocket>
 #include <QProcess>
+#include <QWidget>
 
 namespace fusain::desk {
 
@@ -19,6 +20,9 @@ public:
     QString trouble() const { return trouble_; }
     void listen_to(Session& session);
     void direct(const QString& words);
+
+    /// A strip that says that this is a demo, and lets things go wrong on purpose.
+    QWidget* make_strip();
 
 private:
     QString folder_, line_, trouble_;

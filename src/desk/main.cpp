@@ -35,6 +35,7 @@ int main(int argc, char** argv)
     options.add_flag("--night", night, "Night theme");
     CLI11_PARSE(options, argc, argv);
 
+    look::prepare_fonts();
     QApplication app(argc, argv);
     QApplication::setApplicationName(QStringLiteral("fusain"));
     QApplication::setStyle(QStringLiteral("Fusion"));
@@ -71,7 +72,10 @@ int main(int argc, char** argv)
         line = room->line();
     }
     MainWindow window(*opened, line);
-    if (room) room->listen_to(window.session());
+    if (room) {
+        room->listen_to(window.session());
+        window.add_strip(room->make_strip());
+    }
     const QStringList sides = QString::fromStdString(size).split('x');
     if (sides.size() == 2) window.resize(sides[0].toInt(), sides[1].toInt());
     window.show();

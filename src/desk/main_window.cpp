@@ -11,7 +11,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
     resize(1280, 800);
     setMinimumSize(960, 640);
     auto* whole = new QWidget;
-    auto* column = new QVBoxLayout(whole);
+    auto* column = column_ = new QVBoxLayout(whole);
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
 
@@ -108,6 +108,12 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
             clients_->select(client->id);
             say_trouble(QStringLiteral("A visit of %1 was not finished. Nothing accepted was lost: \"go on\" takes it up again.").arg(client->full_name()));
         }
+}
+
+void MainWindow::add_strip(QWidget* strip)
+{
+    column_->addWidget(hairline(false));
+    column_->addWidget(strip);
 }
 
 void MainWindow::resizeEvent(QResizeEvent* e)

@@ -14,6 +14,8 @@ class MainWindow : public QMainWindow {
 public:
     MainWindow(std::shared_ptr<records::Store> store, const QString& port);
     Session& session() { return session_; }
+    /// A strip along the bottom, for the demo.
+    void add_strip(QWidget* strip);
     void show_clients();
     void show_bench();
     void show_result();
@@ -30,6 +32,7 @@ private:
     QString technician();
     std::shared_ptr<records::Store> store_;
     Session session_;
+    QVBoxLayout* column_;
     QStackedWidget* rooms_;
     ClientsPage* clients_;
     BenchPage* bench_;

@@ -14,7 +14,7 @@ using hydrostatic::LungRoute;
 /// Residual volume: several blows with the best kept, a measured value, or age and height.
 class LungsPanel : public Panel {
 public:
-    explicit LungsPanel(Session& s) : Panel(s, bench::Step::lungs, QString(), QString()), gas_(new NumberField("hydrostatic.lung.gas_temp_c", Measure::temperature)), barometer_(new NumberField("hydrostatic.lung.barometric_mmhg", Measure::none)), measured_(new NumberField("hydrostatic.lung.residual_volume_l", Measure::none)), equation_(new QComboBox)
+    explicit LungsPanel(Session& s) : Panel(s, bench::Step::lungs, QString(), QString()), gas_(new NumberField("hydrostatic.lung.gas_temp_c", Measure::temperature)), barometer_(new NumberField("hydrostatic.lung.barometric_mmhg", Measure::none)), measured_(new NumberField("hydrostatic.lung.residual_volume_l", Measure::none)), equation_(new ChoiceBox)
     {
         auto* routes = new QHBoxLayout;
         routes->setSpacing(22);
@@ -23,6 +23,7 @@ public:
             route_[i] = new WordButton(QString::fromUtf8(words[i]), 16);
             route_[i]->setShortcut(QKeySequence(Qt::Key_1 + i));
             route_[i]->setObjectName(QStringLiteral("route_%1").arg(i + 1));
+            route_[i]->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
             routes->addWidget(route_[i]);
             connect(route_[i], &QAbstractButton::clicked, this, [this, i] { choose(i); });
         }
@@ -33,11 +34,13 @@ public:
         pages_->addWidget(blow_page());
         pages_->addWidget(measured_page());
         pages_->addWidget(equation_page());
-        body_->addWidget(pages_, 1);
+        pages_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
+        body_->addWidget(pages_);
+        body_->addSpacing(18);
         result_ = label("heading");
         result_->setObjectName(QStringLiteral("lung_result"));
         body_->addWidget(result_);
-        body_->addSpacing(8);
+        body_->addStretch();
         ask_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QStringLiteral("ask for a blow"), false, "ask_blow");
         out_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("throw out the last"), false, "throw_blow");
         use_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("use the best"), true, "use_lungs");

@@ -128,7 +128,7 @@ public:
             view_->show_trace(session_.trace(), s);
             const auto& shown = s.reading ? s.reading : s.estimate;
             const bool good = shown && shown->u_kg < 0.2;
-            number_->setText(good ? Units::get().text(Measure::mass, shown->kg, 3) : QStringLiteral("–"));
+            number_->setText(good ? large(Units::get().text(Measure::mass, shown->kg, 3)) : QStringLiteral("–"));
             number_->setStyleSheet(s.reading ? QString() : QStringLiteral("color: %1").arg(t.palette().faint.name()));
             u_->setText(good ? QStringLiteral("± %1").arg(Units::get().text(Measure::mass, shown->u_kg, 3)) : QString());
             const double apart = good ? std::abs(shown->midpoint_kg - shown->kg) : 0;

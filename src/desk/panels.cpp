@@ -52,7 +52,8 @@ class WhoPanel : public Panel {
 public:
     explicit WhoPanel(Session& s) : Panel(s, bench::Step::who, QStringLiteral("Is this the same person?"), QStringLiteral("Ask for the date of birth; do not read it out.")), height_(new NumberField("height_cm", Measure::length))
     {
-        name_ = label("big");
+        name_ = label("title");
+        name_->setStyleSheet(QStringLiteral("font-size: %1px").arg(Theme::get().px(44)));
         born_ = label("heading");
         note_ = label("trouble");
         body_->addWidget(name_);
@@ -98,6 +99,7 @@ public:
     explicit StopsPanel(Session& s) : Panel(s, bench::Step::stops, QStringLiteral("Ask each one. Does anything forbid it?"), QStringLiteral("Mark what applies. A stop is a stop: there is no way around it."))
     {
         auto* columns = new QHBoxLayout;
+        columns->setContentsMargins(0, 0, 0, 0);
         columns->setSpacing(30);
         const auto& all = report::hydrostatic_questions();
         columns->addLayout(list(QStringLiteral("Stops the test"), all.stops, '1', stops_), 1);
@@ -145,6 +147,7 @@ private:
     QVBoxLayout* list(const QString& heading, const std::vector<report::Question>& questions, char first, Marks& marks)
     {
         auto* v = new QVBoxLayout;
+        v->setContentsMargins(0, 0, 0, 0);
         v->setSpacing(6);
         v->addWidget(label("heading", heading));
         for (const auto& question : questions) {
@@ -152,7 +155,7 @@ private:
             auto* mark = new Mark(QKeySequence(cap), cap, q(question.text));
             mark->setObjectName(q(question.id));
             connect(mark, &QAbstractButton::toggled, this, &StopsPanel::weigh);
-            v->addWidget(mark);
+            v->addWidget(mark, 0, Qt::AlignLeft); // without it the whole column is centred
             marks.emplace_back(question.id, mark);
         }
         v->addStretch();
@@ -224,7 +227,7 @@ public:
     void on_live() override
     {
         const bench::Live& l = session_.live();
-        number_->setText(l.scale_kg ? Units::get().text(Measure::mass, *l.scale_kg, 2) : QStringLiteral("–"));
+        number_->setText(l.scale_kg ? large(Units::get().text(Measure::mass, *l.scale_kg, 2)) : QStringLiteral("–"));
         const bool ready = l.scale_stable && l.scale_kg && *l.scale_kg > 15;
         take_->setEnabled(ready);
         if (!l.connected) say(QStringLiteral("The scale is not heard"), QStringLiteral("Check the line, or type the mass (T)."));
@@ -266,7 +269,7 @@ public:
     void on_live() override
     {
         const bench::Live& l = session_.live();
-        number_->setText(l.cell_kg ? Units::get().text(Measure::mass, l.cell_mean_kg, 3) : QStringLiteral("–"));
+        number_->setText(l.cell_kg ? large(Units::get().text(Measure::mass, l.cell_mean_kg, 3)) : QStringLiteral("–"));
         scatter_->setText(l.cell_kg ? QStringLiteral("chair and belt; scatter %1 g over 2 s").arg(1000 * l.cell_sd_kg, 0, 'f', 1) : QString());
         take_->setEnabled(l.cell_steady);
         if (!l.connected) say(QStringLiteral("The load cell is not heard"), QStringLiteral("Check the line; it is opened again by itself."));
@@ -312,7 +315,7 @@ public:
     {
         const auto c = typed_->is_empty() ? session_.live().water_temp_c : typed_->peek();
         const auto salt = salt_->peek();
-        number_->setText(c ? Units::get().text(Measure::temperature, *c, 1) : QStringLiteral("–"));
+        number_->setText(c ? large(Units::get().text(Measure::temperature, *c, 1)) : QStringLiteral("–"));
         density_->setText(c && salt && !limits::check("hydrostatic.water_temp_c", *c) ? QStringLiteral("density %1 kg/L").arg(water::density_tanaka_2001(*c) + water::density_from_salt(*salt), 0, 'f', 5) : QString());
         take_->setEnabled(c.has_value() || !typed_->is_empty());
     }

@@ -7,6 +7,7 @@
 #include <QPainter>
 #include <QStyle>
 #include <QVBoxLayout>
+#include <QWheelEvent>
 
 namespace fusain::desk {
 
@@ -219,6 +220,17 @@ void NumberField::show_trouble(const QString& text)
     edit_->style()->polish(edit_);
     edit_->setFocus();
 }
+
+void ChoiceBox::paintEvent(QPaintEvent* event)
+{
+    QComboBox::paintEvent(event);
+    QPainter p(this);
+    p.setFont(look::font(Voice::text, Theme::get().px(13)));
+    p.setPen(isEnabled() ? Theme::get().palette().smudge : Theme::get().palette().line);
+    p.drawText(rect().adjusted(0, 0, -Theme::get().px(10), 0), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("▾"));
+}
+
+void ChoiceBox::wheelEvent(QWheelEvent* event) { event->ignore(); }
 
 Figure::Figure(std::function<void(QPainter&, const QRectF&)> paint, QWidget* parent) : QWidget(parent), paint_(std::move(paint))
 {

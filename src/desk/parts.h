@@ -4,6 +4,7 @@
 #include "desk/theme.h"
 
 #include <QAbstractButton>
+#include <QComboBox>
 #include <QLineEdit>
 
 #include <functional>
@@ -74,6 +75,17 @@ private:
     QLabel *unit_, *trouble_;
     std::optional<double> metric_; ///< what was set; holds until the text is edited
     bool touched_ = false;
+};
+
+/// A combo box that shows that it opens.
+class ChoiceBox : public QComboBox {
+    Q_OBJECT
+public:
+    using QComboBox::QComboBox;
+
+protected:
+    void paintEvent(QPaintEvent* event) override;
+    void wheelEvent(QWheelEvent* event) override; ///< a wheel over the page must not change a choice
 };
 
 /// A figure drawn by a function.

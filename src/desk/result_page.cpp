@@ -51,24 +51,33 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     auto* pv = new QVBoxLayout(pictures);
     pv->setContentsMargins(0, 8, 0, 0);
     pv->addWidget(label("heading", QStringLiteral("How the number came about")));
+    pv->addSpacing(8);
     ladder_ = new Figure([this](QPainter& p, const QRectF& area) {
         if (result_) report::draw_ladder(p, area, result_->ladder, Theme::get().palette(), Theme::get().px(15));
     });
-    ladder_->setMinimumHeight(190);
-    ladder_->setMaximumHeight(330);
-    pv->addWidget(ladder_, 3);
+    pv->addWidget(ladder_, 1);
     pv->addWidget(equation_);
     pv->addSpacing(8);
     pv->addWidget(label("heading", QStringLiteral("The trials")));
     trials_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_trials(p, area, session_.visit(), NAN, Theme::get().palette(), Theme::get().px(14)); });
     pv->addWidget(trials_);
     pv->addStretch();
-    left_->addWidget(pictures);
+    auto* picture_scroll = new QScrollArea;
+    picture_scroll->setWidgetResizable(true);
+    picture_scroll->setFrameShape(QFrame::NoFrame);
+    picture_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    picture_scroll->setFocusPolicy(Qt::NoFocus);
+    picture_scroll->setWidget(pictures);
+    left_->addWidget(picture_scroll);
     steps_ = new QTableWidget;
     steps_->setObjectName(QStringLiteral("steps"));
     steps_->setEditTriggers(QAbstractItemView::NoEditTriggers);
     steps_->verticalHeader()->hide();
     steps_->setShowGrid(false);
+    steps_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    steps_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    steps_->setSelectionMode(QAbstractItemView::NoSelection);
+    steps_->setWordWrap(true);
     left_->addWidget(steps_);
     m->addWidget(left_, 1);
     columns->addWidget(main, 1);
@@ -76,9 +85,8 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
 
     auto* side = new QWidget;
     side->setObjectName(QStringLiteral("side"));
-    side->setFixedWidth(404);
     auto* s = new QVBoxLayout(side);
-    s->setContentsMargins(24, 22, 24, 14);
+    s->setContentsMargins(24, 22, 14, 8);
     s->setSpacing(4);
     s->addWidget(label("heading", QStringLiteral("What we chose")));
     choices_ = new QGridLayout;
@@ -97,7 +105,6 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     what_ifs_->setVerticalSpacing(3);
     s->addLayout(what_ifs_);
     s->addStretch();
-    s->addWidget(said_);
     auto* keys = new QGridLayout;
     keys->setHorizontalSpacing(10);
     const auto key = [&](const QKeySequence& sequence, const char* cap, const char* words, const char* name, int row, int column) {
@@ -112,16 +119,23 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     auto* print_key = key(QKeySequence(QStringLiteral("Ctrl+P")), "Ctrl P", "print", "print", 1, 1);
     client_key->set_main(true);
     keys->setColumnStretch(2, 1);
-    s->addLayout(keys);
 
     auto* scroll = new QScrollArea;
-    scroll->setObjectName(QStringLiteral("side"));
     scroll->setWidgetResizable(true);
     scroll->setFrameShape(QFrame::NoFrame);
     scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFixedWidth(412);
+    scroll->setFocusPolicy(Qt::NoFocus);
     scroll->setWidget(side);
-    columns->addWidget(scroll);
+    side_ = new QWidget;
+    auto* right = new QVBoxLayout(side_);
+    right->setContentsMargins(0, 0, 0, 14);
+    right->addWidget(scroll, 1);
+    auto* bottom = new QVBoxLayout;
+    bottom->setContentsMargins(24, 0, 14, 0);
+    bottom->addWidget(said_);
+    bottom->addLayout(keys);
+    right->addLayout(bottom);
+    columns->addWidget(side_);
 
     choice("conversion", QStringLiteral("Conversion"));
     choice("lung_route", QStringLiteral("Lung gas"));
@@ -146,13 +160,14 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
 
 QComboBox* ResultPage::choice(const char* what, const QString& title)
 {
-    auto* box = new QComboBox;
+    auto* box = new ChoiceBox;
     box->setObjectName(QStringLiteral("choose_") + QString::fromLatin1(what));
     box->setMinimumContentsLength(16);
     box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
     boxes_[what] = box;
     const int row = choices_->rowCount();
-    choices_->addWidget(label("small", title), row, 0);
+    titles_[what] = label("small", title);
+    choices_->addWidget(titles_[what], row, 0);
     choices_->addWidget(box, row, 1);
     choices_->setColumnStretch(1, 1);
     connect(box, &QComboBox::activated, this, [this, what, box] {
@@ -187,7 +202,7 @@ void ResultPage::fill_choices()
         routes->addItem(QString::fromUtf8(hydrostatic::title(r)), QString::fromLatin1(hydrostatic::id(r)));
         if (v.lung_route == r) routes->setCurrentIndex(routes->count() - 1);
     }
-    boxes_["lung_equation"]->setEnabled(v.lung_route == LungRoute::age_height);
+    for (QWidget* w : {static_cast<QWidget*>(boxes_["lung_equation"]), static_cast<QWidget*>(titles_["lung_equation"])}) w->setVisible(v.lung_route == LungRoute::age_height);
     if (v.choices.empty()) {
         chosen_by_->setText(QStringLiteral("The house defaults. A change is kept with your name and the time."));
     } else {
@@ -238,7 +253,8 @@ void ResultPage::fill_steps()
     }
     steps_->resizeColumnsToContents();
     steps_->horizontalHeader()->setStretchLastSection(true);
-    steps_->verticalHeader()->setDefaultSectionSize(Theme::get().px(25));
+    steps_->verticalHeader()->setMinimumSectionSize(Theme::get().px(25));
+    steps_->resizeRowsToContents();
 }
 
 void ResultPage::refresh()
@@ -250,9 +266,12 @@ void ResultPage::refresh()
     if (outcome) result_ = *outcome;
     messages_ = outcome.messages();
     const Theme& t = Theme::get();
+    side_->setFixedWidth(std::min(t.px(404), static_cast<int>(0.42 * width())));
+    ladder_->setMinimumHeight(t.px(225));
+    ladder_->setMaximumHeight(t.px(330));
     range_->setFixedHeight(t.px(92));
     trials_->setFixedHeight(t.px(104));
-    budget_->setFixedHeight(t.px(result_ ? 24.5 * static_cast<double>(result_->fat_budget.shares.size()) : 0));
+    budget_->setFixedHeight(t.px(result_ ? 24.5 * report::budget_rows(result_->fat_budget) : 0));
     QString cautions;
     for (const Message& m : messages_) cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(m.text);
     cautions_->setText(cautions);

@@ -32,11 +32,13 @@ private:
     std::optional<hydrostatic::Result> result_;
     Messages messages_;
     QLabel *title_, *place_, *equation_, *cautions_, *chosen_by_, *said_;
+    QWidget* side_;
     Figure *ladder_, *trials_, *budget_, *range_;
     QStackedWidget* left_;
     QTableWidget* steps_;
     QGridLayout *choices_, *what_ifs_;
     std::map<std::string, QComboBox*> boxes_;
+    std::map<std::string, QLabel*> titles_;
     KeyButton* steps_key_;
     bool filling_ = false;
     QString last_sheet_;

@@ -28,7 +28,8 @@ SwingView::SwingView(QWidget* parent) : QCustomPlot(parent)
     yAxis->setLabel(QStringLiteral("kg under water"));
     xAxis2->setVisible(false);
     yAxis2->setVisible(false);
-    axisRect()->setupFullAxesBox(false);
+    yAxis->setNumberFormat(QStringLiteral("f"));
+    yAxis->setNumberPrecision(2);
     connect(&Theme::get(), &Theme::changed, this, &SwingView::dress);
     dress();
     clear();
@@ -92,7 +93,7 @@ void SwingView::show_trace(const std::vector<swing::Sample>& trace, const swing:
         high = std::max(high, trace[i].kg);
     }
     const double pad = std::max(0.05, 0.12 * (high - low));
-    yAxis->setRange(low - pad, high + pad);
+    yAxis->setRange(low - pad, high + 1.8 * pad);
     xAxis->setRange(0, std::max(8.0, now + 0.5));
 
     for (QCPGraph* g : {above_, below_, band_low_, band_high_}) g->data()->clear();

@@ -127,6 +127,12 @@ QLabel* label(const char* voice, const QString& text, QWidget* parent)
     return l;
 }
 
+QString large(const QString& text)
+{
+    const qsizetype space = text.lastIndexOf(' ');
+    return space < 0 ? text : QStringLiteral("%1<span style=\"font-size:%3px\">&nbsp;%2</span>").arg(text.left(space), text.mid(space + 1)).arg(Theme::get().px(34));
+}
+
 QString q(const std::string& text) { return QString::fromStdString(text); }
 
 } // namespace fusain::desk

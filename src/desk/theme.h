@@ -50,6 +50,9 @@ private:
     bool imperial_[4] = {};
 };
 
+/// A number for a large label: the unit in a smaller hand, never broken over lines.
+QString large(const QString& number_and_unit);
+
 /// A label in one of the voices: title, heading, text, small, number, big, huge, trouble.
 QLabel* label(const char* voice, const QString& text = {}, QWidget* parent = nullptr);
 

@@ -8,6 +8,8 @@ namespace {
 
 using look::Voice;
 
+constexpr double budget_row_fraction = 0.005; ///< smaller shares are drawn together
+
 QString signed_number(double value, int decimals) { return (value > 0 ? QStringLiteral("+") : value < 0 ? QStringLiteral("−") : QString()) + QString::number(std::abs(value), 'f', decimals); }
 
 void text(QPainter& p, const QRectF& r, int flags, const QString& words, const QFont& font, const QColor& color)
@@ -34,9 +36,10 @@ double round_step(double span, int n)
 
 } // namespace
 
-void draw_ladder(QPainter& p, const QRectF& area, const std::vector<hydrostatic::Rung>& ladder, const look::Palette& c, int em)
+void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<hydrostatic::Rung>& ladder, const look::Palette& c, int em)
 {
     if (ladder.empty()) return;
+    const QRectF area = whole.adjusted(0, 0.3 * em, 0, 0);
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
     const bool narrow = area.width() < 26 * em;
@@ -86,22 +89,35 @@ void draw_ladder(QPainter& p, const QRectF& area, const std::vector<hydrostatic:
     p.restore();
 }
 
+int budget_rows(const uncertainty::Budget& budget)
+{
+    const auto large = std::count_if(budget.shares.begin(), budget.shares.end(), [](const auto& s) { return s.fraction >= budget_row_fraction; });
+    return static_cast<int>(large) + (large < static_cast<long>(budget.shares.size()) ? 1 : 0);
+}
+
 void draw_budget(QPainter& p, const QRectF& area, const uncertainty::Budget& budget, const look::Palette& c, int em)
 {
     p.save();
-    const double row = std::min(1.75 * em, area.height() / std::max<double>(1, static_cast<double>(budget.shares.size())));
+    const double row = std::min(1.75 * em, area.height() / budget_rows(budget));
     const double label = 11.5 * em, value = 3.2 * em;
     const double width = area.width() - label - value;
-    double y = area.top();
+    double y = area.top(), rest = 0;
+    int small = 0;
     for (const auto& share : budget.shares) {
-        if (share.u <= 0) continue;
+        if (share.fraction < budget_row_fraction) {
+            rest += share.fraction;
+            ++small;
+            continue;
+        }
         text(p, QRectF(area.left(), y, label, row), Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(share.input.title), look::font(Voice::text, em), c.ink);
         const QColor color = share.input.symbol == "δD" ? c.mineral : share.input.symbol == "RV" || share.input.symbol == "δRV" || share.input.symbol == "VC" ? c.lean : share.input.symbol == "t_w" ? c.water : c.ink;
         p.fillRect(QRectF(area.left() + label, y + 0.28 * row, std::max(0.12 * em, share.fraction * width), 0.44 * row), color);
-        const double percent = 100 * share.fraction;
-        const QString shown = percent < 1 ? QStringLiteral("< 1 %") : QStringLiteral("%1 %").arg(percent, 0, 'f', 0);
-        text(p, QRectF(area.right() - value, y, value, row), Qt::AlignRight | Qt::AlignVCenter, shown, look::font(Voice::measured, em), c.ink);
+        text(p, QRectF(area.right() - value, y, value, row), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("%1 %").arg(100 * share.fraction, 0, 'f', 0), look::font(Voice::measured, em), c.ink);
         y += row;
+    }
+    if (small > 0) {
+        text(p, QRectF(area.left(), y, area.width() - value, row), Qt::AlignLeft | Qt::AlignVCenter, QStringLiteral("%1 others together").arg(small), look::font(Voice::text, em), c.smudge);
+        text(p, QRectF(area.right() - value, y, value, row), Qt::AlignRight | Qt::AlignVCenter, rest < 0.01 ? QStringLiteral("< 1 %") : QStringLiteral("%1 %").arg(100 * rest, 0, 'f', 0), look::font(Voice::measured, em), c.smudge);
     }
     p.restore();
 }
@@ -155,7 +171,11 @@ void draw_trials(QPainter& p, const QRectF& area, const bench::Visit& visit, dou
     text(p, QRectF(area.right() - 2 * em, axis + 1.6 * em, 2 * em, 1.5 * em), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("kg"), look::font(Voice::text, static_cast<int>(0.85 * em)), c.faint);
 
     const double r = 0.55 * em;
-    for (const auto& t : visit.trials) {
+    std::vector<bench::Trial> by_mass = visit.trials;
+    std::sort(by_mass.begin(), by_mass.end(), [](const auto& a, const auto& b) { return a.kg < b.kg; });
+    double last_label = -INFINITY;
+    bool label_above = false;
+    for (const auto& t : by_mass) {
         if (!t.has_reading) continue;
         const QPointF at(x(t.kg), axis);
         const bool out = t.status != bench::Trial::Status::taken;
@@ -167,7 +187,9 @@ void draw_trials(QPainter& p, const QRectF& area, const bench::Visit& visit, dou
             p.drawLine(at + QPointF(-r, -r) * 0.7, at + QPointF(r, r) * 0.7);
             p.drawLine(at + QPointF(-r, r) * 0.7, at + QPointF(r, -r) * 0.7);
         }
-        text(p, QRectF(at.x() - 2 * em, axis + 0.55 * em, 4 * em, 1.2 * em), Qt::AlignCenter, QString::number(t.number), look::font(Voice::text, static_cast<int>(0.85 * em)), out ? c.faint : c.ink);
+        label_above = at.x() - last_label < em && !label_above; // neighbours that touch write above and below in turn
+        last_label = at.x();
+        text(p, QRectF(at.x() - 2 * em, axis + (label_above ? -1.75 : 0.55) * em, 4 * em, 1.2 * em), Qt::AlignCenter, QString::number(t.number), look::font(Voice::text, static_cast<int>(0.85 * em)), out ? c.faint : c.ink);
     }
     if (!std::isnan(live_kg)) {
         p.setPen(Qt::NoPen);
@@ -185,7 +207,7 @@ void draw_range(QPainter& p, const QRectF& area, double fat_percent, double u, c
     double low = std::min(fat_percent - 3 * u, 4.0), high = std::max(fat_percent + 3 * u, 40.0);
     low = std::max(0.0, std::floor(low / 5) * 5);
     high = std::ceil(high / 5) * 5;
-    const auto x = [&](double v) { return area.left() + (v - low) / (high - low) * area.width(); };
+    const auto x = [&](double v) { return area.left() + 1.4 * em + (v - low) / (high - low) * (area.width() - 2.8 * em); };
     const double axis = area.top() + 0.55 * area.height();
     if (place) {
         const QRectF band(x(place->row.low), axis - 1.1 * em, x(place->row.high) - x(place->row.low), 2.2 * em);

@@ -16,6 +16,9 @@ void draw_ladder(QPainter& painter, const QRectF& area, const std::vector<hydros
 /// Where the doubt comes from: the inputs ranked by their share of the variance.
 void draw_budget(QPainter& painter, const QRectF& area, const uncertainty::Budget& budget, const look::Palette& palette, int em);
 
+/// How many rows draw_budget needs.
+int budget_rows(const uncertainty::Budget& budget);
+
 /// The trials on a scale of kilograms: those that count, the others, those thrown out, and the band of 100 g.
 /// `live_kg` NaN: none is running.
 void draw_trials(QPainter& painter, const QRectF& area, const bench::Visit& visit, double live_kg, const look::Palette& palette, int em);

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/look.h"
 
+#include <QDir>
 #include <QDirIterator>
 #include <QFontDatabase>
+#include <QTemporaryFile>
 
 static void init_resources() { Q_INIT_RESOURCE(fusain); }
 
@@ -20,6 +22,18 @@ const Palette& night()
     static const Palette p = {QColor(0x1F1D1C), QColor(0x282625), QColor(0xEDE7DC), QColor(0xB9B1A5), QColor(0x938B80), QColor(0x46423E),
                               QColor(0x7FA3C7), QColor(0xD9A55A), QColor(0x7DBDBB), QColor(0xA79F94), QColor(0xE9779B), QColor(0xF08A4B)};
     return p;
+}
+
+void prepare_fonts()
+{
+    if (qEnvironmentVariableIsSet("FONTCONFIG_FILE")) return;
+    static QTemporaryFile config(QDir::tempPath() + QStringLiteral("/fusain-fonts-XXXXXX.conf"));
+    if (!config.open()) return;
+    config.write("<?xml version=\"1.0\"?><!DOCTYPE fontconfig SYSTEM \"fonts.dtd\"><fontconfig>"
+                 "<include>/etc/fonts/fonts.conf</include>"
+                 "<selectfont><rejectfont><glob>*/B612Mono*</glob></rejectfont></selectfont></fontconfig>");
+    config.flush();
+    qputenv("FONTCONFIG_FILE", config.fileName().toLocal8Bit());
 }
 
 bool load_fonts()

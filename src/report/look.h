@@ -15,6 +15,9 @@ struct Palette {
 const Palette& day();
 const Palette& night();
 
+/// Call before QApplication. The Debian package of B612 also installs a monospaced cut that calls itself "B612" as well;
+/// fontconfig would pick that one over the font that ships with the program.
+void prepare_fonts();
 /// Loads the fonts that ship with the program. False when one is missing.
 bool load_fonts();
 

@@ -24,14 +24,15 @@ struct Style {
     double after;
 };
 
-Style style_of(Block::Kind kind, const look::Palette& c)
+Style style_of(Block::Kind kind, const look::Palette& c, double scale)
 {
+    const auto px = [scale](double points) { return static_cast<int>(std::lround(points * scale)); };
     switch (kind) {
-    case Block::Kind::title: return {look::font(Voice::speaks, 25, true), c.ink, 3};
-    case Block::Kind::lead: return {look::font(Voice::text, 13), c.smudge, 10};
-    case Block::Kind::heading: return {look::font(Voice::speaks, 14, true), c.ink, 4};
-    case Block::Kind::small: return {look::font(Voice::text, 8), c.smudge, 5};
-    default: return {look::font(Voice::text, 10), c.ink, 6};
+    case Block::Kind::title: return {look::font(Voice::speaks, px(25), true), c.ink, 3};
+    case Block::Kind::lead: return {look::font(Voice::text, px(13)), c.smudge, 10};
+    case Block::Kind::heading: return {look::font(Voice::speaks, px(14), true), c.ink, 4};
+    case Block::Kind::small: return {look::font(Voice::text, px(8)), c.smudge, 5};
+    default: return {look::font(Voice::text, px(10)), c.ink, 6};
     }
 }
 
@@ -92,7 +93,7 @@ private:
         case Block::Kind::table: table(b); return;
         default: break;
         }
-        const Style s = style_of(b.kind, c_);
+        const Style s = style_of(b.kind, c_, document_.text_scale);
         if (b.kind == Block::Kind::heading) y_ += 7;
         const double height = text_height(s.font, width(), b.text);
         need(height + (b.kind == Block::Kind::heading ? 40 : 0));

@@ -27,6 +27,7 @@ struct Document {
     QString header;  ///< small, on every page
     QString footer;  ///< small, on every page, before the page number
     std::vector<Block> blocks;
+    double text_scale = 1; ///< of everything but the furniture
 
     void add(Block::Kind kind, const QString& text) { blocks.push_back({kind, text, {}, {}, 0, {}}); }
     void table(std::vector<double> columns, std::vector<QStringList> rows) { blocks.push_back({Block::Kind::table, {}, std::move(rows), std::move(columns), 0, {}}); }

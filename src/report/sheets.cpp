@@ -87,6 +87,7 @@ QString next_dates(const std::string& visit_day)
 Document client_sheet(const bench::Visit& v, const QString& lab_name)
 {
     Document d;
+    d.text_scale = 1.2;
     const auto result = v.result();
     d.title = QStringLiteral("Body composition of %1, %2").arg(q(v.subject.name), date_words(v.started_at));
     d.header = QStringLiteral("%1   ·   %2   ·   %3, %4").arg(lab_name, q(v.subject.name), date_words(v.started_at), time_words(v.started_at));
@@ -103,13 +104,13 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name)
 
     d.add(Kind::title, QStringLiteral("%1 % of your body is fat").arg(number(fat, 1)));
     d.add(Kind::lead, QStringLiteral("It is %1: two times out of three the true value lies in there.").arg(likely_range(fat, u)));
-    d.figure(66, [=](QPainter& p, const QRectF& area, const look::Palette& c) { draw_range(p, area, fat, u, place, c, 9); });
+    d.figure(84, [=](QPainter& p, const QRectF& area, const look::Palette& c) { draw_range(p, area, fat, u, place, c, 11); });
     d.add(Kind::sentence, place ? QStringLiteral("That is %1. The range comes from %2; it describes healthy adults and is a guide, not a grade.").arg(q(place->sentence), q(set->source))
                                 : QStringLiteral("The chosen reference has no range for your age and sex, so none is shown."));
 
     d.add(Kind::heading, QStringLiteral("What your %1 kg are made of").arg(number(*v.mass_kg, 1)));
     const double fat_kg = r.value[hydrostatic::fat_mass], lean_kg = r.value[hydrostatic::fat_free_mass];
-    d.figure(34, [=](QPainter& p, const QRectF& area, const look::Palette& c) { draw_split(p, area, fat_kg, lean_kg, c, 10); });
+    d.figure(44, [=](QPainter& p, const QRectF& area, const look::Palette& c) { draw_split(p, area, fat_kg, lean_kg, c, 12); });
     d.add(Kind::sentence, QStringLiteral("%1 kg fat and %2 kg everything else: muscle, water, bone and organs (each within about %3 kg). "
                                          "Together they make %4 kg.")
                               .arg(number(fat_kg, 1), number(lean_kg, 1), number(std::ceil(10 * r.u[hydrostatic::fat_mass]) / 10, 1), number(*v.mass_kg, 1)));
