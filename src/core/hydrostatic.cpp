@@ -196,8 +196,6 @@ void add_cautions(const Input& in, const Values<double>& v, Messages& out)
     };
     if (trials::still_improving(in.trials_kg))
         say("still_improving", "hydrostatic.trials_kg", "The last trial was the heaviest: the client may still be learning. Take more.");
-    if (v[underwater_mass] > 0.15 * in.mass_kg)
-        say("heavy_under_water", "hydrostatic.trials_kg", "Net underwater mass is over 15 % of body mass: check zero of chair and belt.");
     if (v[underwater_mass] < 0)
         say("negative_under_water", "hydrostatic.trials_kg", "Net underwater mass is negative: possible in a very buoyant client. Confirm the zero.");
     const density::Conversion& conversion = *density::find(in.conversion);
@@ -314,7 +312,11 @@ Outcome<Result> compute(const Input& in)
     r.trials = *chosen;
     r.value = chain(in, values_of(x));
     if (auto message = check_predicted_volume(in, r.value[residual_volume])) return Outcome<Result>::refuse(*message);
-    if (auto message = limits::check("body_density_kg_per_l", r.value[body_density])) return Outcome<Result>::refuse(*message);
+    if (auto message = limits::check("body_density_kg_per_l", r.value[body_density])) {
+        // a net underwater mass over 15 % of body mass always ends here: chair or belt were not zeroed
+        message->text += " Check the zero of chair and belt, the trials and the mass.";
+        return Outcome<Result>::refuse(*message);
+    }
 
     std::vector<Grad> variables;
     for (std::size_t i = 0; i < x.size(); ++i) variables.push_back(Grad::variable(x[i].value, i));

@@ -126,7 +126,7 @@ struct Result {
 
 /// Checks the input and computes everything.
 /// Refusals: `out_of_range` or `unknown_choice` (error, naming the field), `too_few_trials`, `trials_disagree` (repeat).
-/// Cautions: `still_improving`, `heavy_under_water`, `negative_under_water`, `outside_group`, `vital_capacity_unusual`,
+/// Cautions: `still_improving`, `negative_under_water`, `outside_group`, `vital_capacity_unusual`,
 /// `fat_unusual`, `under_minimum`, `few_trials`.
 Outcome<Result> compute(const Input& input);
 

@@ -224,7 +224,7 @@ ClientsPage::ClientsPage(std::shared_ptr<records::Store> store, QWidget* parent)
     start_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("weigh under water"));
     start_->setObjectName(QStringLiteral("start_visit"));
     start_->set_main(true);
-    edit_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+E")), QStringLiteral("Ctrl E"), QStringLiteral("change the record"));
+    edit_ = new KeyButton(QKeySequence(Qt::Key_F2), QStringLiteral("F2"), QStringLiteral("change the record"));
     keys->addWidget(start_);
     keys->addSpacing(16);
     keys->addWidget(edit_);

@@ -48,6 +48,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
     technician_->setObjectName(QStringLiteral("technician"));
     technician_->setPlaceholderText(QStringLiteral("your name"));
     technician_->setFixedWidth(128);
+    technician_->setFocusPolicy(Qt::ClickFocus); // never catches a key that was meant for the bench
     connect(technician_, &QLineEdit::editingFinished, this, [this] { store_->set_setting(QStringLiteral("technician"), technician_->text().trimmed()); });
     b->addWidget(technician_);
     const auto unit = [&](Measure m) {
@@ -188,7 +189,7 @@ void MainWindow::show_result()
     if (!session_.is_open()) return show_clients();
     rooms_->setCurrentWidget(result_);
     result_->refresh();
-    result_->setFocus();
+    result_->setFocus(Qt::OtherFocusReason);
     show_rooms();
 }
 

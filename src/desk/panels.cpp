@@ -15,6 +15,7 @@ namespace fusain::desk {
 Panel::Panel(Session& session, bench::Step step, const QString& title, const QString& hint)
     : session_(session), step_(step), body_(new QVBoxLayout), keys_(new QHBoxLayout), title_(label("title", title)), hint_(label("small", hint))
 {
+    setFocusPolicy(Qt::StrongFocus); // keys belong to the step, not to a field left behind
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(30, 22, 30, 16);
     column->setSpacing(4);

@@ -39,6 +39,13 @@ void KeyButton::set_words(const QString& words)
     updateGeometry();
 }
 
+bool KeyButton::event(QEvent* e)
+{
+    if (e->type() != QEvent::Shortcut) return QAbstractButton::event(e);
+    click();
+    return true;
+}
+
 QSize KeyButton::sizeHint() const
 {
     const Theme& t = Theme::get();

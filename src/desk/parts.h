@@ -24,6 +24,7 @@ public:
     QSize minimumSizeHint() const override { return sizeHint(); }
 
 protected:
+    bool event(QEvent* event) override; ///< a key acts at once, without the animation of a click
     void paintEvent(QPaintEvent*) override;
     void enterEvent(QEnterEvent*) override { update(); }
     void leaveEvent(QEvent*) override { update(); }

@@ -28,6 +28,7 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     title_->setObjectName(QStringLiteral("result_title"));
     equation_->setObjectName(QStringLiteral("equation"));
     said_->setObjectName(QStringLiteral("said"));
+    setFocusPolicy(Qt::StrongFocus);
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
     columns->setSpacing(0);

@@ -1,0 +1,168 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The visit as a log: order, refusals, replay.
+#include "bench/visit.h"
+
+#include <gtest/gtest.h>
+
+using namespace fusain;
+using bench::Json;
+using bench::Step;
+using bench::Visit;
+
+namespace {
+
+struct Log {
+    std::vector<bench::Event> events;
+    Visit visit;
+
+    std::string add(const std::string& kind, Json body = Json::object())
+    {
+        bench::Event e{visit.last_seq + 1, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, std::move(body)};
+        const auto why = visit.apply(e);
+        if (!why) events.push_back(e);
+        return why ? why->code : "";
+    }
+    void until_water()
+    {
+        start();
+        add("identity", {{"cm", 171.0}});
+        add("stops", {{"stop", Json::array()}, {"noted", {"feels_cold"}}});
+        add("mass", {{"kg", 68.44}});
+        for (double l : {3.71, 3.68, 3.75}) add("blow", {{"l", l}});
+        add("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"}, {"gas_temp_c", 22.4}, {"barometric_mmhg", 757.0}});
+        add("zero", {{"kg", 7.54}, {"sd_kg", 0.004}});
+        add("water", {{"c", 34.6}});
+    }
+    void start() { add("started", {{"client_id", 3}, {"number", "101"}, {"name", "A. B."}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", 171.0}}); }
+    void trial(double kg)
+    {
+        add("trial_begun");
+        add("trial_taken", {{"kg", kg}, {"u_kg", 0.004}});
+    }
+};
+
+} // namespace
+
+TEST(Visit, LeadsThroughTheStepsInOrder)
+{
+    Log log;
+    log.start();
+    const Step order[] = {Step::who, Step::stops, Step::mass, Step::lungs, Step::zero, Step::water, Step::trials};
+    EXPECT_EQ(log.visit.next_step(), order[0]);
+    EXPECT_EQ(log.add("trial_begun"), "not_now");
+    log = Log();
+    log.until_water();
+    EXPECT_EQ(log.visit.next_step(), Step::trials);
+    for (double kg : {2.40, 2.43, 2.44}) log.trial(kg);
+    EXPECT_EQ(log.visit.next_step(), Step::result);
+    EXPECT_EQ(log.add("finished"), "");
+    EXPECT_TRUE(log.visit.finished);
+    EXPECT_NEAR(*log.visit.best_blow_l(), 3.75, 1e-12);
+    EXPECT_EQ(log.visit.notes, std::vector<std::string>{"feels_cold"});
+}
+
+TEST(Visit, RefusesWhatIsImpossibleAndKeepsTheRest)
+{
+    Log log;
+    EXPECT_EQ(log.add("mass", {{"kg", 70}}), "not_now");
+    log.start();
+    struct Row {
+        const char* kind;
+        Json body;
+        const char* code;
+    };
+    const Row rows[] = {
+        {"started", {{"client_id", 1}}, "not_now"},
+        {"identity", {{"cm", 1.71}}, "out_of_range"},
+        {"mass", {{"kg", 0}}, "out_of_range"},
+        {"mass", {{"kg", "68"}}, "missing_field"},
+        {"blow", {{"l", 47.0}}, "out_of_range"},
+        {"blow_thrown_out", {{"number", 1}}, "not_now"},
+        {"lungs", {{"route", "vital_capacity"}}, "too_few_blows"},
+        {"lungs", {{"route", "measured"}, {"rv_l", 9}}, "out_of_range"},
+        {"lungs", {{"route", "guess"}}, "unknown_choice"},
+        {"water", {{"c", 94}}, "out_of_range"},
+        {"trial_taken", {{"kg", 2.4}}, "not_now"},
+        {"trial_thrown_out", {{"number", 1}, {"reason", "x"}}, "not_now"},
+        {"choice", {{"what", "conversion"}, {"to", "siri"}}, "unknown_choice"},
+        {"choice", {{"what", 7}, {"to", "siri_1961"}}, "bad_event"},
+        {"finished", {}, "not_now"},
+        {"levitated", {}, "unknown_event"},
+    };
+    for (const Row& row : rows) {
+        const long before = log.visit.last_seq;
+        EXPECT_EQ(log.add(row.kind, row.body), row.code) << row.kind << " " << row.body.dump();
+        EXPECT_EQ(log.visit.last_seq, before);
+    }
+    bench::Event gap{9, "", "", "remark", Json::object()};
+    EXPECT_EQ(log.visit.apply(gap)->code, "log_gap");
+}
+
+TEST(Visit, AStopIsAStop)
+{
+    Log log;
+    log.start();
+    log.add("stops", {{"stop", {"recent_surgery"}}, {"noted", Json::array()}});
+    EXPECT_TRUE(log.visit.stopped());
+    for (const char* kind : {"mass", "trial_begun", "stops", "finished", "choice"}) EXPECT_EQ(log.add(kind, {{"kg", 70}, {"stop", Json::array()}}), "not_now") << kind;
+}
+
+TEST(Visit, ThrownOutAndBrokenTrialsNeverCount)
+{
+    Log log;
+    log.until_water();
+    for (double kg : {2.40, 2.43, 2.44}) log.trial(kg);
+    log.add("trial_begun");
+    EXPECT_EQ(log.add("trial_begun"), "not_now");
+    EXPECT_EQ(log.add("trial_broken", {{"reason", "the line was lost"}}), "");
+    EXPECT_EQ(log.add("trial_thrown_out", {{"number", 2}}), "missing_field") << "a reason is asked for";
+    EXPECT_EQ(log.add("trial_thrown_out", {{"number", 2}, {"reason", "moved"}}), "");
+    EXPECT_EQ(log.visit.taken_numbers(), (std::vector<int>{1, 3}));
+    EXPECT_EQ(log.visit.result().messages().front().code, "too_few_trials");
+}
+
+TEST(Visit, ChoicesMoveTheNumberAndAreKept)
+{
+    Log log;
+    log.until_water();
+    for (double kg : {2.40, 2.43, 2.44}) log.trial(kg);
+    const double siri = log.visit.result()->value[hydrostatic::fat_percent];
+    EXPECT_EQ(log.add("choice", {{"what", "conversion"}, {"to", "brozek_1963"}}), "");
+    EXPECT_NE(log.visit.result()->value[hydrostatic::fat_percent], siri);
+    ASSERT_EQ(log.visit.choices.size(), 1u);
+    EXPECT_EQ(log.visit.choices[0].from, "siri_1961");
+    EXPECT_EQ(log.visit.choices[0].who, "M. Tanguy");
+    log.add("choice", {{"what", "lung_route"}, {"to", "age_height"}});
+    log.add("choice", {{"what", "lung_equation"}, {"to", "crapo_1982"}});
+    EXPECT_NEAR(log.visit.result()->value[hydrostatic::residual_volume], lung::crapo_1982_rv<double>(Sex::female, 171, log.visit.age_y()), 1e-12);
+}
+
+TEST(Visit, ReplayIsBitForBit)
+{
+    Log log;
+    log.until_water();
+    for (double kg : {2.4012345678901234, 2.43, 2.44}) log.trial(kg);
+    Visit again;
+    for (const bench::Event& e : log.events) {
+        bench::Event through_text = e;
+        through_text.body = Json::parse(e.body.dump());
+        ASSERT_FALSE(again.apply(through_text));
+    }
+    const auto a = log.visit.result(), b = again.result();
+    ASSERT_TRUE(a && b);
+    for (std::size_t k = 0; k < hydrostatic::key_count; ++k) {
+        EXPECT_EQ(a->value[k], b->value[k]);
+        EXPECT_EQ(a->u[k], b->u[k]);
+    }
+}
+
+TEST(Visit, AgeCountsFromBirthdayToBirthday)
+{
+    EXPECT_DOUBLE_EQ(bench::age_between("1995-05-02", "2026-05-02"), 31);
+    EXPECT_NEAR(bench::age_between("1995-05-02", "2026-05-01"), 31, 0.003);
+    EXPECT_LT(bench::age_between("1995-05-02", "2026-05-01"), 31);
+    EXPECT_DOUBLE_EQ(bench::age_between("2000-02-29", "2023-03-01"), 23);
+    EXPECT_LT(bench::age_between("2000-02-29", "2023-02-28"), 23);
+    EXPECT_TRUE(std::isnan(bench::age_between("", "2023-02-28")));
+    EXPECT_TRUE(std::isnan(bench::age_between("2001-13-41", "2023-02-28")));
+}

@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Reference cases as data: every line of tests/cases, and of the shared cases where the workplace has them.
+#include "cli/record.h"
+
+#include <gtest/gtest.h>
+
+#include <filesystem>
+#include <fstream>
+
+using namespace fusain;
+
+namespace {
+
+int run_file(const std::filesystem::path& file)
+{
+    std::ifstream in(file);
+    int n = 0;
+    for (std::string line; std::getline(in, line);) {
+        const cli::Json c = cli::Json::parse(line);
+        if (c["record"]["method"] != "hydrostatic") continue;
+        ++n;
+        const std::string id = c["record"]["id"];
+        const cli::Json out = cli::compute_line(c["record"].dump(), n);
+        const cli::Json& expect = c["expect"];
+        EXPECT_EQ(out["status"], expect["status"]) << id << " " << out.dump();
+        if (expect.contains("results"))
+            for (const auto& [key, value] : expect["results"].items()) {
+                EXPECT_TRUE(out["results"].contains(key)) << id << " " << key;
+                if (!out["results"].contains(key)) continue;
+                EXPECT_NEAR(out["results"][key].get<double>(), value.get<double>(), 2e-6 * std::abs(value.get<double>())) << id << " " << key;
+            }
+        else EXPECT_TRUE(out["results"].empty()) << id;
+        const auto some = [&](const char* key, const cli::Json& wanted) {
+            return std::any_of(out["messages"].begin(), out["messages"].end(), [&](const cli::Json& m) { return m.contains(key) && m[key] == wanted; });
+        };
+        if (expect.contains("code")) EXPECT_TRUE(some("code", expect["code"])) << id << " " << out["messages"].dump();
+        if (expect.contains("field")) EXPECT_TRUE(some("field", expect["field"])) << id << " " << out["messages"].dump();
+    }
+    return n;
+}
+
+} // namespace
+
+TEST(Cases, OwnCasesPass)
+{
+    EXPECT_GE(run_file(std::filesystem::path(OWN_CASES) / "hydrostatic.jsonl"), 12);
+    EXPECT_GE(run_file(std::filesystem::path(OWN_CASES) / "hydrostatic_edges.jsonl"), 7);
+}
+
+TEST(Cases, SharedCasesPassWhereTheyAre)
+{
+    if (!std::filesystem::exists(SHARED_CASES)) return; // outside the workplace the own copies above stand for them
+    for (const auto& entry : std::filesystem::directory_iterator(SHARED_CASES))
+        if (entry.path().extension() == ".jsonl") run_file(entry.path());
+}

@@ -1,0 +1,208 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The command as a user runs it: files, pipes, CSV, exit codes, bad input.
+#include "cli/read.h"
+#include "cli/record.h"
+#include "virtual/swing_trace.h"
+
+#include <gtest/gtest.h>
+
+#include <sys/resource.h>
+#include <sys/wait.h>
+#include <unistd.h>
+
+#include <cstdio>
+#include <filesystem>
+#include <fstream>
+#include <sstream>
+
+using namespace fusain;
+
+namespace {
+
+struct Ran {
+    int code;
+    std::string out;
+};
+
+Ran run(const std::string& arguments)
+{
+    FILE* pipe = popen((std::string(TEST_BIN_DIR) + "/fusain-cli " + arguments + " 2>&1").c_str(), "r");
+    std::string out;
+    char bytes[4096];
+    while (const std::size_t n = fread(bytes, 1, sizeof bytes, pipe)) out.append(bytes, n);
+    const int status = pclose(pipe);
+    return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, out};
+}
+
+std::string file(const std::string& name, const std::string& text)
+{
+    const auto path = std::filesystem::temp_directory_path() / ("fusain-cli-test-" + std::to_string(getpid()) + "-" + name);
+    std::ofstream(path, std::ios::binary) << text;
+    return path.string();
+}
+
+const std::string good = R"({"id":"A1","method":"hydrostatic","sex":"male","age_y":30,"height_cm":178,"mass_kg":75,"site":"north","hydrostatic":{"trials_kg":[3.60,3.60,3.60],"water_temp_c":34,"lung":{"source":"measured","residual_volume_l":1.6}}})";
+
+std::vector<cli::Json> lines(const std::string& text)
+{
+    std::vector<cli::Json> out;
+    std::istringstream in(text);
+    for (std::string line; std::getline(in, line);) out.push_back(cli::Json::parse(line));
+    return out;
+}
+
+cli::Json changed(const std::string& pointer, const cli::Json& value)
+{
+    cli::Json record = cli::Json::parse(good);
+    record[cli::Json::json_pointer(pointer)] = value;
+    return record;
+}
+
+} // namespace
+
+TEST(Cli, OneResultARecordInOrderAndExitCodes)
+{
+    const std::string mixed = file("mixed.jsonl", good + "\n\n{not json\n" + good + "\n");
+    const Ran both = run("compute " + mixed);
+    EXPECT_EQ(both.code, 2);
+    const auto out = lines(both.out);
+    ASSERT_EQ(out.size(), 3u);
+    EXPECT_EQ(out[0]["status"], "ok");
+    EXPECT_EQ(out[1]["status"], "error");
+    EXPECT_NE(out[1]["messages"][0]["text"].get<std::string>().find("Line 3"), std::string::npos);
+    EXPECT_EQ(out[2]["status"], "ok");
+    EXPECT_EQ(out[0]["extra"]["site"], "north");
+    EXPECT_FALSE(out[0].contains("story"));
+    EXPECT_EQ(run("compute " + file("good.jsonl", good)).code, 0);
+    EXPECT_EQ(run("compute --format csv /nowhere.csv").code, 1);
+    EXPECT_EQ(run("compute --format yaml -").code, 1);
+    EXPECT_EQ(run("").code, 1);
+    EXPECT_EQ(run("--version").code, 0);
+    const auto story = lines(run("compute --story " + file("good.jsonl", good)).out)[0]["story"];
+    EXPECT_GT(story.size(), 10u);
+    for (const auto& step : story) EXPECT_TRUE(step.contains("source"));
+}
+
+TEST(Cli, NumbersReadBackTheSame)
+{
+    const auto out = cli::compute_line(good, 1);
+    const auto again = cli::Json::parse(out.dump());
+    for (const auto& [key, value] : out["results"].items()) EXPECT_EQ(value.get<double>(), again["results"][key].get<double>()) << key;
+}
+
+TEST(Cli, CsvGivesTheSameNumbers)
+{
+    const std::string csv = "\xEF\xBB\xBFid,method,sex,age_y,height_cm,mass_kg,site,hydrostatic.trials_kg,hydrostatic.water_temp_c,hydrostatic.lung.source,hydrostatic.lung.residual_volume_l\r\n"
+                            "A1,hydrostatic,male,30,178,75,\"north, \"\"old\"\"\",3.60;3.60;3.60,34,measured,1.6\r\n"
+                            "A2,hydrostatic,male,30,178,heavy,,3.60;3.60;3.60,34,measured,1.6\r\n"
+                            "A3,hydrostatic,male\r\n";
+    const std::string path = file("in.csv", csv);
+    const Ran ran = run("compute " + path + " --output-format jsonl");
+    EXPECT_EQ(ran.code, 2);
+    const auto out = lines(ran.out);
+    ASSERT_EQ(out.size(), 3u);
+    const auto reference = cli::compute_line(good, 1);
+    EXPECT_EQ(out[0]["results"], reference["results"]);
+    EXPECT_EQ(out[0]["extra"]["site"], "north, \"old\"");
+    EXPECT_EQ(out[1]["messages"][0]["field"], "mass_kg");
+    EXPECT_EQ(out[2]["messages"][0]["code"], "wrong_columns");
+    const Ran as_csv = run("compute " + path);
+    EXPECT_TRUE(as_csv.out.starts_with("id,method,status,")) << as_csv.out;
+    EXPECT_NE(as_csv.out.find("\nA1,hydrostatic,ok,"), std::string::npos);
+    EXPECT_NE(as_csv.out.find("\nA2,hydrostatic,error,not_a_number,mass_kg,"), std::string::npos);
+}
+
+TEST(Cli, BadRecordsNameTheField)
+{
+    struct Row {
+        cli::Json record;
+        const char *code, *field;
+    };
+    const Row rows[] = {
+        {changed("/mass_kg", "seventy"), "not_a_number", "mass_kg"},
+        {changed("/mass_kg", nullptr), "missing_field", "mass_kg"},
+        {changed("/sex", "man"), "unknown_choice", "sex"},
+        {changed("/method", "weighing"), "unknown_choice", "method"},
+        {changed("/method", "impedance"), "method_not_available", "method"},
+        {changed("/height_cm", 1.78), "out_of_range", "height_cm"},
+        {changed("/hydrostatc", cli::Json::object()), "misspelt_field", "hydrostatc"},
+        {changed("/hydrostatic/tank", "2"), "extra", "hydrostatic.tank"},
+        {changed("/hydrostatic/water_tmp_c", 34), "misspelt_field", "hydrostatic.water_tmp_c"},
+        {changed("/hydrostatic/trials_kg", 3.6), "not_a_list", "hydrostatic.trials_kg"},
+        {changed("/hydrostatic/trials_kg/1", "x"), "not_a_number", "hydrostatic.trials_kg"},
+        {changed("/hydrostatic/trial_rule", "best"), "unknown_choice", "hydrostatic.trial_rule"},
+        {changed("/hydrostatic/lung", 3), "not_a_block", "hydrostatic.lung"},
+        {changed("/hydrostatic/lung/source", "guess"), "unknown_choice", "hydrostatic.lung.source"},
+        {changed("/hydrostatic/lung", {{"source", "vital_capacity"}, {"vital_capacity_l", 4.8}}), "missing_field", "hydrostatic.lung.conditions"},
+        {changed("/hydrostatic/lung", {{"source", "vital_capacity"}, {"vital_capacity_l", 4.8}, {"conditions", "ATPS"}, {"gas_temp_c", 22}}), "missing_field", "hydrostatic.lung.barometric_mmhg"},
+        {changed("/conversion", 7), "not_a_text", "conversion"},
+    };
+    for (const Row& row : rows) {
+        const auto out = cli::compute_record(row.record);
+        if (std::string(row.code) == "extra") {
+            EXPECT_TRUE(out["extra"].contains(row.field)) << out.dump();
+            continue;
+        }
+        EXPECT_EQ(out["status"], "error") << row.code << " " << row.field;
+        ASSERT_FALSE(out["messages"].empty());
+        EXPECT_EQ(out["messages"][0]["code"], row.code) << out.dump();
+        EXPECT_EQ(out["messages"][0]["field"], row.field) << out.dump();
+    }
+    EXPECT_EQ(cli::compute_line("[1,2]", 1)["messages"][0]["code"], "not_a_record");
+    EXPECT_EQ(cli::compute_line(R"({"id":"x","mass_kg":70,"mass_kg":71})", 4)["messages"][0]["code"], "field_twice");
+    EXPECT_EQ(cli::compute_line(R"({"mass_kg":NaN})", 4)["messages"][0]["code"], "not_json");
+    EXPECT_EQ(cli::compute_line(R"({"mass_kg":1e999})", 4)["status"], "error");
+}
+
+TEST(Cli, StreamsInConstantMemory)
+{
+    const Ran ran = run("--version > /dev/null; yes '" + good + "' | head -10000 | " + TEST_BIN_DIR + "/fusain-cli compute - | tail -1");
+    EXPECT_NE(ran.out.find("\"status\":\"ok\""), std::string::npos) << ran.out;
+    rusage used{};
+    getrusage(RUSAGE_CHILDREN, &used);
+#ifdef __SANITIZE_ADDRESS__
+    constexpr long most_kb = 1200000; // the sanitizer keeps freed memory aside
+#else
+    constexpr long most_kb = 40000;
+#endif
+    EXPECT_LT(used.ru_maxrss, most_kb);
+}
+
+TEST(CliRead, SwingFileAndItsErrors)
+{
+    virt::Swing truth;
+    truth.seed = 3;
+    std::string csv = "# a comment\nt_s,mass_kg\n";
+    for (const auto& s : virt::make_trace(truth)) csv += std::to_string(s.t_s) + "," + std::to_string(s.kg) + "\n";
+    const Ran ok = run("read swing " + file("trace.csv", csv));
+    EXPECT_EQ(ok.code, 0);
+    const auto out = cli::Json::parse(ok.out);
+    EXPECT_EQ(out["status"], "ok");
+    EXPECT_NEAR(out["reading_kg"].get<double>(), truth.level_kg, 0.02);
+    for (const char* key : {"u_kg", "window_s", "earliest_s", "midpoint_kg", "messages"}) EXPECT_TRUE(out.contains(key)) << key;
+
+    struct Row {
+        const char *csv, *code, *names;
+    };
+    const Row rows[] = {
+        {"", "wrong_columns", "Line 1"},
+        {"time,kg\n0,1\n", "wrong_columns", "Line 1"},
+        {"t_s,mass_kg\n0,1\n0.01,1,2\n", "wrong_columns", "Line 3"},
+        {"t_s,mass_kg\n0,1\n0.01,abc\n", "not_a_number", "Line 3, column mass_kg"},
+        {"t_s,mass_kg\n0,1\n0.01,nan\n", "not_a_number", "mass_kg"},
+        {"t_s,mass_kg\n0,1\n0.6,1\n", "gap", "Line 3, column t_s"},
+        {"t_s,mass_kg\n0,1\n0.02,1\n0.01,1\n", "time_backwards", "Line 4, column t_s"},
+        {"t_s,mass_kg\n0,1\n0.2,1\n0.4,1\n", "out_of_range", "sample rate"},
+    };
+    for (const Row& row : rows) {
+        std::istringstream in(row.csv);
+        std::ostringstream text;
+        EXPECT_FALSE(cli::read_swing(in, text));
+        const auto j = cli::Json::parse(text.str());
+        EXPECT_EQ(j["status"], "error") << row.csv;
+        EXPECT_EQ(j["messages"][0]["code"], row.code) << row.csv;
+        EXPECT_NE(j["messages"][0]["text"].get<std::string>().find(row.names), std::string::npos) << j.dump();
+        EXPECT_FALSE(j.contains("reading_kg"));
+    }
+    EXPECT_EQ(run("read swing /nowhere.csv").code, 1);
+}

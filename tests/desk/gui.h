@@ -1,0 +1,141 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "desk/demo_room.h"
+#include "desk/main_window.h"
+
+#include <gtest/gtest.h>
+
+#include <QApplication>
+#include <QElapsedTimer>
+#include <QTemporaryDir>
+#include <QtTest/QTest>
+
+/// A real window on a real lab file, with the virtual tank on a real serial line, driven by keys.
+namespace fusain::desk {
+
+struct Bench {
+    QTemporaryDir dir;
+    std::shared_ptr<records::Store> store;
+    std::unique_ptr<DemoRoom> room;
+    std::unique_ptr<MainWindow> window;
+
+    explicit Bench(double speed = 4, quint64 seed = 7)
+    {
+        const auto opened = records::Store::open(dir.path() + "/lab.fusain");
+        EXPECT_TRUE(opened);
+        store = *opened;
+        store->set_setting("technician", "M. Tanguy");
+        store->set_setting("lab_name", "The lab");
+        room = std::make_unique<DemoRoom>(speed, seed);
+        EXPECT_FALSE(room->line().isEmpty()) << room->trouble().toStdString();
+        reopen();
+    }
+    void reopen()
+    {
+        window.reset();
+        window = std::make_unique<MainWindow>(store, room->line());
+        room->listen_to(window->session());
+        window->show();
+        window->activateWindow();
+        EXPECT_TRUE(QTest::qWaitForWindowActive(window.get()));
+    }
+    records::Client add_client(const QString& given = "Aliénor", const QString& family = "Quéméner")
+    {
+        records::Client c;
+        c.given_name = given;
+        c.family_name = family;
+        c.birth_date = "1995-05-02";
+        c.height_cm = 171;
+        const auto stored = store->save(c);
+        window->show_clients();
+        return *stored;
+    }
+    template <class Condition>
+    bool wait(Condition condition, int ms = 20000)
+    {
+        QElapsedTimer t;
+        t.start();
+        while (!condition()) {
+            if (t.elapsed() > ms) return false;
+            QTest::qWait(10);
+        }
+        return true;
+    }
+    QAbstractButton* button(const QString& name)
+    {
+        for (auto* b : window->findChildren<QAbstractButton*>(name))
+            if (b->isVisible()) return b;
+        return nullptr;
+    }
+    /// Waits until the button can be pressed, then presses the key.
+    ::testing::AssertionResult key(const QString& name, int k, Qt::KeyboardModifiers modifiers = Qt::NoModifier)
+    {
+        if (!wait([&] { return button(name) && button(name)->isEnabled(); })) return ::testing::AssertionFailure() << name.toStdString() << " never came; the screen says \"" << title().toStdString() << "\"";
+        QTest::keyClick(window->focusWidget() ? window->focusWidget() : window.get(), static_cast<Qt::Key>(k), modifiers);
+        QTest::qWait(5);
+        return ::testing::AssertionSuccess();
+    }
+    QLineEdit* field(const QString& name)
+    {
+        for (auto* e : window->findChildren<QLineEdit*>(name))
+            if (e->isVisible()) return e;
+        ADD_FAILURE() << "no field " << name.toStdString();
+        static QLineEdit none;
+        return &none;
+    }
+    void type(const QString& name, const QString& text)
+    {
+        QLineEdit* e = field(name);
+        e->setFocus();
+        e->selectAll();
+        QTest::keyClicks(e, text);
+    }
+    QString text(const QString& label)
+    {
+        for (auto* l : window->findChildren<QLabel*>(label))
+            if (l->isVisible()) return l->text();
+        return {};
+    }
+    QString title() { return text("panel_title"); }
+    const bench::Visit& visit() { return window->session().visit(); }
+    bool shows(const QString& words)
+    {
+        for (auto* l : window->findChildren<QLabel*>())
+            if (l->isVisible() && l->text().contains(words)) return true;
+        return false;
+    }
+
+    void to_trials()
+    {
+        ASSERT_TRUE(key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+        ASSERT_TRUE(key("confirm_who", Qt::Key_Return));
+        ASSERT_TRUE(key("stops_done", Qt::Key_Return));
+        ASSERT_TRUE(key("take_mass", Qt::Key_Space));
+        for (std::size_t i = 1; i <= 3; ++i) {
+            ASSERT_TRUE(key("ask_blow", Qt::Key_Space));
+            ASSERT_TRUE(wait([&] { return visit().blows.size() >= i; }));
+        }
+        ASSERT_TRUE(key("use_lungs", Qt::Key_Return));
+        ASSERT_TRUE(key("take_zero", Qt::Key_Space));
+        ASSERT_TRUE(key("take_water", Qt::Key_Space));
+        ASSERT_TRUE(wait([&] { return visit().next_step() == bench::Step::trials; }));
+    }
+    void begin_swing()
+    {
+        ASSERT_TRUE(key("trial_main", Qt::Key_Space));
+        ASSERT_TRUE(wait([&] { return window->session().live().trial > 0; }));
+        QTest::qWait(1000); // the client breathes out, four times faster than life
+        ASSERT_TRUE(key("trial_main", Qt::Key_Space));
+        ASSERT_TRUE(wait([&] { return window->session().live().let_go; }));
+    }
+    void take_trial()
+    {
+        const std::size_t before = visit().trials.size();
+        begin_swing();
+        ASSERT_TRUE(wait([&] { return button("trial_main") && button("trial_main")->isEnabled(); }));
+        ASSERT_TRUE(key("trial_main", Qt::Key_Space));
+        ASSERT_TRUE(wait([&] { return visit().trials.size() > before && visit().trials.back().status != bench::Trial::Status::running && window->session().live().trial == 0; }));
+    }
+};
+
+} // namespace fusain::desk

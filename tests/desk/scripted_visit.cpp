@@ -1,0 +1,80 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// A scripted visit without a window, for the kill test: the same session, recorder, link and stand-in as the desk.
+// Prints "stored SEQ KIND" once an event is on the disk, "signal TRIAL SECONDS" as the trace grows.
+#include "desk/demo_room.h"
+#include "desk/session.h"
+
+#include <QCoreApplication>
+#include <QElapsedTimer>
+
+#include <cstdio>
+
+using namespace fusain;
+using namespace fusain::desk;
+
+int main(int argc, char** argv)
+{
+    QCoreApplication app(argc, argv);
+    const QString folder = QString::fromLocal8Bit(argv[1]);
+    const auto opened = records::Store::open(folder + "/lab.fusain");
+    if (!opened) return 1;
+    records::Client c;
+    c.given_name = "Scripted";
+    c.family_name = "Visit";
+    c.birth_date = "1995-05-02";
+    c.height_cm = 171;
+    const auto client = (*opened)->save(c);
+    if (!client) return 1;
+    DemoRoom room(8, 3);
+    Session session(*opened, room.line());
+    room.listen_to(session);
+    QObject::connect(&session, &Session::stored, [](const bench::Event& e) {
+        std::printf("stored %ld %s\n", e.seq, e.kind.c_str());
+        std::fflush(stdout);
+    });
+    QElapsedTimer since;
+    int stage = 0;
+    bool asked = false;
+    const auto once = [&](auto act) {
+        if (asked) return;
+        asked = true;
+        act();
+    };
+    long seen = -1;
+    QObject::connect(&session, &Session::live_changed, [&] {
+        const bench::Live& l = session.live();
+        const bench::Visit& v = session.visit();
+        if (!l.connected) return;
+        if (v.last_seq != seen) {
+            seen = v.last_seq;
+            asked = false;
+        }
+        if (l.let_go && !session.trace().empty()) {
+            std::printf("signal %d %.3f\n", l.trial, session.trace().back().t_s);
+            std::fflush(stdout);
+        }
+        switch (v.next_step()) {
+        case bench::Step::who: once([&] { session.act("identity", {{"cm", 171.0}}); }); return;
+        case bench::Step::stops: once([&] { session.act("stops", {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}}); session.say("stand"); }); return;
+        case bench::Step::mass: if (l.scale_stable) once([&] { session.act("mass", {{"kg", *l.scale_kg}}); }); return;
+        case bench::Step::lungs:
+            if (v.blows_kept() < 3) once([&] { session.say("blow"); });
+            else if (l.gas_temp_c && l.barometric_mmhg) once([&] { session.act("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"}, {"gas_temp_c", *l.gas_temp_c}, {"barometric_mmhg", *l.barometric_mmhg}}); });
+            return;
+        case bench::Step::zero: if (l.cell_steady) once([&] { session.act("zero", {{"kg", l.cell_mean_kg}, {"sd_kg", l.cell_sd_kg}}); session.say("belt_off"); }); return;
+        case bench::Step::water: if (l.water_temp_c) once([&] { session.act("water", {{"c", *l.water_temp_c}}); }); return;
+        default: break;
+        }
+        if (v.taken_kg().size() >= 4) {
+            if (!v.finished) once([&] { session.act("finished"); });
+            else app.quit();
+            return;
+        }
+        if (!l.trial && (v.trials.empty() || v.trials.back().status != bench::Trial::Status::running)) once([&] { session.begin_trial(); stage = 1; since.start(); });
+        else if (l.trial && !l.let_go && stage == 1 && since.elapsed() > 500) { session.let_go(); stage = 2; }
+        else if (l.let_go && l.swing.reading && stage == 2) { stage = 3; session.take_trial(); }
+        else if (l.let_go && l.swing.now_s > 12 && stage == 2) { stage = 3; session.throw_out(l.trial, "never calm"); }
+    });
+    session.start(*client, "M. Tanguy");
+    return app.exec();
+}

@@ -1,0 +1,128 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The user's path through the real windows: keys in, what is shown and what is stored out.
+#include "gui.h"
+
+#include "report/sheets.h"
+
+#include <QDir>
+#include <QFile>
+
+using namespace fusain;
+using namespace fusain::desk;
+
+TEST(Desk, AWholeVisitByKeysAlone)
+{
+    Bench b;
+    const auto client = b.add_client();
+    b.type("search", "quem");
+    EXPECT_EQ(b.text("client_name"), "Aliénor Quéméner");
+    ASSERT_NO_FATAL_FAILURE(b.to_trials());
+    for (int i = 0; i < 4; ++i) ASSERT_NO_FATAL_FAILURE(b.take_trial());
+    int more = 0;
+    while (!b.visit().result() && more++ < 5) ASSERT_NO_FATAL_FAILURE(b.take_trial());
+    ASSERT_TRUE(b.visit().result());
+    ASSERT_TRUE(b.key("trials_done", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.text("result_title").contains("% fat"); }));
+
+    const auto stored = b.store->replay(b.window->session().visit_id());
+    ASSERT_TRUE(stored);
+    const double fat = stored->result()->value[hydrostatic::fat_percent];
+    EXPECT_TRUE(b.text("result_title").startsWith(QString::number(fat, 'f', 1))) << b.text("result_title").toStdString();
+    // the invented body of an added client: 5.0 kg/m² fat, 17.5 kg/m² fat-free; conversion and lung equation leave a few percent
+    EXPECT_NEAR(fat, 100 * 5.0 / 22.5, 3 * stored->result()->fat_budget.u);
+    EXPECT_GT(b.store->signal(b.window->session().visit_id(), 1).size(), 200u) << "the raw signal is kept";
+
+    // choosing another conversion moves the number at once and is kept with name and time
+    auto* box = b.window->findChild<QComboBox*>("choose_conversion");
+    box->setFocus();
+    QTest::keyClick(box, Qt::Key_Down);
+    ASSERT_TRUE(b.wait([&] { return !b.visit().choices.empty(); }));
+    EXPECT_EQ(b.visit().conversion, "brozek_1963");
+    EXPECT_FALSE(b.text("result_title").startsWith(QString::number(fat, 'f', 1)));
+    EXPECT_TRUE(b.shows("Last changed by M. Tanguy"));
+    b.window->findChild<QWidget*>("every_step")->setFocus();
+
+    ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
+    ASSERT_TRUE(b.wait([&] { return b.visit().finished; }));
+    ASSERT_TRUE(b.key("lab_sheet", Qt::Key_L));
+    EXPECT_EQ(QDir(b.dir.path() + "/sheets").entryList({"*.pdf"}).size(), 2);
+
+    // tomorrow: the same visit, found again, with the same number
+    const QString title = b.text("result_title");
+    b.reopen();
+    ASSERT_TRUE(b.shows("Brozek") || b.shows("% fat"));
+    const long id = b.store->visits_of(client.id).front().id;
+    ASSERT_FALSE(b.window->session().resume(id, "M. Tanguy"));
+    b.window->show_result();
+    EXPECT_EQ(b.text("result_title"), title);
+}
+
+TEST(Desk, AddingAClientSaysWhatIsWrongAndKeepsTheRest)
+{
+    Bench b;
+    QTest::keyClick(b.window.get(), Qt::Key_N, Qt::ControlModifier);
+    b.type("given_name", "Gwenn");
+    b.type("birth_date", "8.3.1992");
+    b.type("height_cm", "1.68");
+    ASSERT_TRUE(b.key("save_client", Qt::Key_S, Qt::ControlModifier));
+    EXPECT_TRUE(b.shows("Family name is missing"));
+    EXPECT_TRUE(b.shows("8.3.1992"));
+    EXPECT_TRUE(b.shows("it looks like metres"));
+    EXPECT_TRUE(b.shows("Choose which sex"));
+    EXPECT_TRUE(b.store->find_clients({}).empty());
+    EXPECT_EQ(b.field("given_name")->text(), "Gwenn");
+    b.type("family_name", "Riou");
+    b.type("birth_date", "1992-03-08");
+    b.type("height_cm", "168,5");
+    auto* sex = b.window->findChild<QComboBox*>("sex");
+    sex->setFocus();
+    QTest::keyClick(sex, Qt::Key_Down);
+    ASSERT_TRUE(b.key("save_client", Qt::Key_S, Qt::ControlModifier));
+    ASSERT_EQ(b.store->find_clients("riou").size(), 1u);
+    EXPECT_EQ(b.store->find_clients("riou")[0].height_cm, 168.5);
+    EXPECT_EQ(b.text("client_name"), "Gwenn Riou");
+}
+
+TEST(Desk, UnitsSwitchWithoutTouchingWhatIsStored)
+{
+    Bench b;
+    b.add_client();
+    QTest::keyClick(b.window.get(), Qt::Key_F2);
+    QTest::mouseClick(b.button("unit_1"), Qt::LeftButton);
+    EXPECT_EQ(b.field("height_cm")->text(), "67.32");
+    ASSERT_TRUE(b.key("save_client", Qt::Key_S, Qt::ControlModifier));
+    EXPECT_EQ(b.store->find_clients({})[0].height_cm, 171.0) << "showing inches must not change a millimetre";
+    QTest::keyClick(b.window.get(), Qt::Key_F2);
+    b.type("height_cm", "68");
+    ASSERT_TRUE(b.key("save_client", Qt::Key_S, Qt::ControlModifier));
+    EXPECT_DOUBLE_EQ(b.store->find_clients({})[0].height_cm, 172.72);
+    QTest::mouseClick(b.button("unit_1"), Qt::LeftButton);
+    EXPECT_TRUE(b.shows("172.7 cm"));
+}
+
+TEST(Desk, AStopEndsTheVisit)
+{
+    Bench b;
+    b.add_client();
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    ASSERT_TRUE(b.key("recent_surgery", Qt::Key_3));
+    EXPECT_TRUE(b.shows("forbids weighing"));
+    ASSERT_TRUE(b.key("stops_done", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.visit().stopped(); }));
+    EXPECT_EQ(b.title(), "Not in the tank today");
+    EXPECT_EQ(b.visit().stop_reasons, std::vector<std::string>{"recent_surgery"});
+    EXPECT_FALSE(b.button("room_bench")) << "no way to go on";
+    EXPECT_FALSE(b.store->open_visit());
+}
+
+TEST(Desk, WithoutATechnicianNothingStarts)
+{
+    Bench b;
+    b.add_client();
+    auto* name = b.window->findChild<QLineEdit*>("technician");
+    name->clear();
+    b.button("start_visit")->click();
+    EXPECT_TRUE(b.text("trouble").contains("your name"));
+    EXPECT_FALSE(b.window->session().is_open());
+}

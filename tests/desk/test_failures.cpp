@@ -1,0 +1,85 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Things that go wrong at the tank, in the real window.
+#include "gui.h"
+
+#include <QSqlQuery>
+
+using namespace fusain;
+using namespace fusain::desk;
+
+TEST(Failures, ALineLostInMidTrialBreaksTheTrialAndComesBackByItself)
+{
+    Bench b;
+    b.add_client();
+    ASSERT_NO_FATAL_FAILURE(b.to_trials());
+    ASSERT_NO_FATAL_FAILURE(b.begin_swing());
+    b.room->direct("unplug 6");
+    ASSERT_TRUE(b.wait([&] { return !b.visit().trials.empty() && b.visit().trials[0].status == bench::Trial::Status::broken; }));
+    EXPECT_TRUE(b.shows("unplugged") || b.shows("silent") || b.shows("No instrument")) << "said at once";
+    EXPECT_TRUE(b.visit().taken_kg().empty()) << "never silently short";
+    ASSERT_TRUE(b.wait([&] { return b.window->session().live().connected; })) << "reconnects by itself";
+    ASSERT_TRUE(b.wait([&] { return b.title().contains("is broken"); })) << b.title().toStdString();
+    ASSERT_NO_FATAL_FAILURE(b.take_trial());
+    EXPECT_EQ(b.visit().trials.back().number, 2);
+}
+
+TEST(Failures, ARestlessClientIsThrownOutWithTheReason)
+{
+    Bench b(6, 11);
+    b.add_client();
+    ASSERT_NO_FATAL_FAILURE(b.to_trials());
+    b.room->direct("fault leaves_early on");
+    ASSERT_NO_FATAL_FAILURE(b.begin_swing());
+    ASSERT_TRUE(b.wait([&] { return b.title().contains("No reading"); })) << b.title().toStdString();
+    ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
+    ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::thrown_out; }));
+    EXPECT_FALSE(b.visit().trials.back().reason.empty());
+    b.room->direct("fault leaves_early off");
+    ASSERT_NO_FATAL_FAILURE(b.take_trial());
+    const int before = static_cast<int>(b.visit().taken_kg().size());
+    ASSERT_EQ(before, 1);
+    ASSERT_TRUE(b.key("trial_out", Qt::Key_X));
+    ASSERT_TRUE(b.key("reason_2", Qt::Key_2));
+    ASSERT_TRUE(b.wait([&] { return b.visit().taken_kg().empty(); }));
+    EXPECT_EQ(b.visit().trials.back().reason, "touched the wall");
+}
+
+TEST(Failures, ALockedLabIsSaidAndNothingEnteredIsLost)
+{
+    Bench b;
+    b.add_client();
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_TRUE(b.wait([&] { return b.button("confirm_who"); }));
+    QSqlDatabase other = QSqlDatabase::addDatabase("QSQLITE", "locker");
+    other.setDatabaseName(b.store->file());
+    ASSERT_TRUE(other.open());
+    {
+        QSqlQuery q(other);
+        ASSERT_TRUE(q.exec("BEGIN IMMEDIATE"));
+        b.type("height_cm", "171.4");
+        ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+        ASSERT_TRUE(b.wait([&] { return b.text("trouble").contains("in use by another program"); }));
+        EXPECT_FALSE(b.visit().identity_confirmed) << "not shown as accepted before it is stored";
+        EXPECT_EQ(b.field("height_cm")->text(), "171.4");
+        q.exec("ROLLBACK");
+    }
+    other.close();
+    other = {};
+    QSqlDatabase::removeDatabase("locker");
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.visit().identity_confirmed; }));
+    EXPECT_EQ(*b.visit().height_today_cm, 171.4);
+}
+
+TEST(Failures, TheWindowNeverFreezesWhileASignalRuns)
+{
+    Bench b;
+    b.add_client();
+    ASSERT_NO_FATAL_FAILURE(b.to_trials());
+    ASSERT_NO_FATAL_FAILURE(b.begin_swing());
+    // not a stopwatch on the machine: every batch of samples reaches the screen while the store is kept busy elsewhere
+    const std::size_t before = b.window->session().trace().size();
+    int turns = 0;
+    b.wait([&] { return ++turns > 60; });
+    EXPECT_GT(b.window->session().trace().size(), before + 50);
+}

@@ -1,0 +1,17 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/theme.h"
+
+#include <gtest/gtest.h>
+
+#include <QApplication>
+
+int main(int argc, char** argv)
+{
+    testing::InitGoogleTest(&argc, argv);
+    fusain::look::prepare_fonts();
+    QApplication app(argc, argv);
+    QApplication::setStyle("Fusion");
+    if (!fusain::look::load_fonts()) return 1;
+    fusain::desk::Theme::get().apply();
+    return RUN_ALL_TESTS();
+}

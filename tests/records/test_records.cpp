@@ -1,0 +1,288 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The lab file: clients, the append-only log, migrations, and everything that can be wrong with a database.
+#include "records/schema.h"
+#include "records/store.h"
+
+#include <gtest/gtest.h>
+
+#include <QCoreApplication>
+#include <QDir>
+#include <QFile>
+#include <QSqlError>
+#include <QSqlQuery>
+#include <QTemporaryDir>
+#include <QVariant>
+
+#include <sys/resource.h>
+
+#include <csignal>
+
+using namespace fusain;
+using records::Client;
+using records::Store;
+
+namespace {
+
+struct App {
+    App()
+    {
+        static int argc = 1;
+        static char name[] = "test";
+        static char* argv[] = {name, nullptr};
+        static QCoreApplication app(argc, argv);
+    }
+} app_for_plugins;
+
+struct Lab {
+    QTemporaryDir dir;
+    QString file() const { return dir.path() + "/lab.fusain"; }
+    std::shared_ptr<Store> open() const
+    {
+        auto s = Store::open(file());
+        EXPECT_TRUE(s) << (s ? "" : s.messages().front().text);
+        return s ? *s : nullptr;
+    }
+};
+
+Client client(const char* given = "Aliénor", const char* family = "Quéméner")
+{
+    Client c;
+    c.given_name = given;
+    c.family_name = family;
+    c.birth_date = "1995-05-02";
+    c.height_cm = 171;
+    c.phone = "0151 01";
+    return c;
+}
+
+bench::Event event(long seq, const std::string& kind, bench::Json body = bench::Json::object()) { return {seq, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, std::move(body)}; }
+
+bench::Event started(long id) { return event(1, "started", {{"client_id", id}, {"number", "101"}, {"name", "A. Q."}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", 171.0}}); }
+
+/// Raw SQL on the file, past the Store.
+bool sql(const QString& file, const QStringList& statements, QVariant* first = nullptr)
+{
+    bool ok = true;
+    {
+        QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "raw");
+        db.setDatabaseName(file);
+        ok = db.open();
+        QSqlQuery q(db);
+        for (const QString& s : statements) ok = ok && q.exec(s);
+        if (first && q.next()) *first = q.value(0);
+        q.finish();
+        db.close();
+    }
+    QSqlDatabase::removeDatabase("raw");
+    return ok;
+}
+
+std::string refusal(const QString& file)
+{
+    const auto s = Store::open(file);
+    return s ? "" : s.messages().front().code;
+}
+
+QByteArray bytes(const QString& file)
+{
+    QFile f(file);
+    EXPECT_TRUE(f.open(QIODevice::ReadOnly));
+    return f.readAll();
+}
+
+} // namespace
+
+TEST(Clients, KeptFoundAndChanged)
+{
+    Lab lab;
+    auto store = lab.open();
+    const auto a = store->save(client());
+    const auto b = store->save(client("Per-Jakez", "Le Goff"));
+    ASSERT_TRUE(a && b);
+    EXPECT_NE(a->number, b->number);
+    struct Row {
+        const char* words;
+        int found;
+    };
+    for (const Row& r : {Row{"", 2}, Row{"quem", 1}, Row{"QUÉM ali", 1}, Row{"goff", 1}, Row{"jakez", 1}, Row{"015101", 2}, Row{"101", 1}, Row{"emener", 0}, Row{"%", 0}, Row{"quem goff", 0}})
+        EXPECT_EQ(static_cast<int>(store->find_clients(r.words).size()), r.found) << r.words;
+    Client changed = *a;
+    changed.height_cm = 171.5;
+    ASSERT_TRUE(store->save(changed));
+    store.reset();
+    EXPECT_EQ(lab.open()->client(a->id)->height_cm, 171.5);
+    Client twin = client("Other", "Person");
+    twin.number = b->number;
+    const auto refused = lab.open()->save(twin);
+    ASSERT_FALSE(refused);
+    EXPECT_EQ(refused.messages().front().field, "number");
+}
+
+TEST(Clients, EveryBadFieldIsNamed)
+{
+    struct Row {
+        const char* what;
+        void (*change)(Client&);
+        const char* field;
+    };
+    const Row rows[] = {
+        {"no name", [](Client& c) { c.given_name = "  "; }, "given_name"},
+        {"no family", [](Client& c) { c.family_name.clear(); }, "family_name"},
+        {"no date", [](Client& c) { c.birth_date.clear(); }, "birth_date"},
+        {"odd date", [](Client& c) { c.birth_date = "1995-02-30"; }, "birth_date"},
+        {"other order", [](Client& c) { c.birth_date = "02/05/1995"; }, "birth_date"},
+        {"future", [](Client& c) { c.birth_date = "2030-01-01"; }, "birth_date"},
+        {"too old", [](Client& c) { c.birth_date = "1890-01-01"; }, "birth_date"},
+        {"metres", [](Client& c) { c.height_cm = 1.71; }, "height_cm"},
+    };
+    EXPECT_TRUE(records::check(client(), "2026-11-23").empty());
+    for (const Row& r : rows) {
+        Client c = client();
+        r.change(c);
+        const auto bad = records::check(c, "2026-11-23");
+        ASSERT_EQ(bad.size(), 1u) << r.what;
+        EXPECT_EQ(bad[0].field, r.field) << r.what;
+    }
+}
+
+TEST(Log, IsAppendOnlyAndReplays)
+{
+    Lab lab;
+    auto store = lab.open();
+    const long id = store->save(client())->id;
+    const auto visit = store->begin_visit(id, "hydrostatic", started(id));
+    ASSERT_TRUE(visit);
+    EXPECT_FALSE(store->append(*visit, event(2, "identity", {{"cm", 171.00000000000003}})));
+    EXPECT_TRUE(store->append(*visit, event(2, "mass", {{"kg", 60}}))) << "a number is used once";
+    EXPECT_TRUE(store->append(*visit, event(4, "mass", {{"kg", 60}}))) << "no gaps";
+    EXPECT_FALSE(sql(lab.file(), {"UPDATE visit_event SET body = '{}'"}));
+    EXPECT_FALSE(sql(lab.file(), {"DELETE FROM visit_event"}));
+    EXPECT_FALSE(sql(lab.file(), {"PRAGMA foreign_keys = ON", "INSERT INTO visit (client_id, method, started_at, technician) VALUES (999, 'x', 'x', 'x')"}));
+    const auto replayed = store->replay(*visit);
+    ASSERT_TRUE(replayed);
+    EXPECT_EQ(*replayed->height_today_cm, 171.00000000000003);
+    EXPECT_EQ(store->open_visit()->id, *visit);
+    store->append(*visit, event(3, "stops", {{"stop", {"recent_surgery"}}, {"noted", bench::Json::array()}}));
+    EXPECT_FALSE(store->open_visit()) << "a visit stopped for safety is closed";
+}
+
+TEST(Signals, ComeBackToTheLastBit)
+{
+    Lab lab;
+    auto store = lab.open();
+    const long id = store->save(client())->id;
+    const long visit = *store->begin_visit(id, "hydrostatic", started(id));
+    const std::vector<swing::Sample> a = {{0, 2.1}, {0.01, 2.1000000000000005}}, b = {{0.02, -0.3}};
+    EXPECT_FALSE(store->append_signal(visit, {1, 0, a}));
+    EXPECT_FALSE(store->append_signal(visit, {1, 1, b}));
+    EXPECT_TRUE(store->append_signal(visit, {1, 1, b})) << "a chunk is written once";
+    const auto back = store->signal(visit, 1);
+    ASSERT_EQ(back.size(), 3u);
+    EXPECT_EQ(back[1].kg, 2.1000000000000005);
+    EXPECT_EQ(back[2].kg, -0.3);
+    EXPECT_TRUE(store->signal(visit, 2).empty());
+}
+
+TEST(Migration, EveryOldSchemaIsUpgradedAndAnEmptyOneIsTheNewest)
+{
+    for (int version = 1; version <= records::newest_schema(); ++version) {
+        QFile fixture(QStringLiteral(TEST_SOURCE_DIR "/tests/records/fixtures/v%1.sql").arg(version));
+        ASSERT_TRUE(fixture.open(QIODevice::ReadOnly)) << "no fixture of schema " << version;
+        Lab lab;
+        ASSERT_TRUE(sql(lab.file(), QString::fromUtf8(fixture.readAll()).split(";;\n", Qt::SkipEmptyParts))) << version;
+        auto store = lab.open();
+        ASSERT_TRUE(store);
+        const auto found = store->find_clients("fixt");
+        ASSERT_EQ(found.size(), 1u);
+        const auto visits = store->visits_of(found[0].id);
+        ASSERT_EQ(visits.size(), 1u);
+        const auto visit = store->replay(visits[0].id);
+        ASSERT_TRUE(visit);
+        EXPECT_NEAR(visit->result()->value[hydrostatic::fat_percent], 12.69, 0.005);
+        EXPECT_EQ(QFile::exists(lab.file() + QStringLiteral(".before-v%1").arg(records::newest_schema())), version < records::newest_schema());
+        QVariant now;
+        sql(lab.file(), {"PRAGMA user_version"}, &now);
+        EXPECT_EQ(now.toInt(), records::newest_schema());
+    }
+}
+
+TEST(Failures, EachGivesASentenceAndTouchesNothing)
+{
+    {
+        Lab lab;
+        lab.open();
+        sql(lab.file(), {"PRAGMA user_version = 99"});
+        const QByteArray before = bytes(lab.file());
+        EXPECT_EQ(refusal(lab.file()), "lab_newer");
+        EXPECT_EQ(bytes(lab.file()), before);
+    }
+    {
+        Lab lab;
+        sql(lab.file(), {"CREATE TABLE recipes (x)"});
+        EXPECT_EQ(refusal(lab.file()), "lab_foreign");
+    }
+    {
+        Lab lab;
+        QFile f(lab.file());
+        ASSERT_TRUE(f.open(QIODevice::WriteOnly));
+        f.write("this is not a database at all, but it is long enough to be taken for one by its size ...................");
+        f.close();
+        const QByteArray before = bytes(lab.file());
+        EXPECT_EQ(refusal(lab.file()), "lab_damaged");
+        EXPECT_EQ(bytes(lab.file()), before);
+    }
+    {
+        Lab lab;
+        {
+            auto store = lab.open();
+            for (int i = 0; i < 200; ++i) EXPECT_TRUE(store->save(client("Given", "Family")));
+        }
+        QFile f(lab.file());
+        ASSERT_TRUE(f.open(QIODevice::ReadWrite));
+        f.seek(4096 * 2);
+        f.write(QByteArray(4096 * 4, '\x5a'));
+        f.close();
+        EXPECT_EQ(refusal(lab.file()), "lab_damaged");
+    }
+    {
+        Lab lab;
+        auto store = lab.open();
+        const long id = store->save(client())->id;
+        QSqlDatabase other = QSqlDatabase::addDatabase("QSQLITE", "other");
+        other.setDatabaseName(lab.file());
+        ASSERT_TRUE(other.open());
+        QSqlQuery q(other);
+        ASSERT_TRUE(q.exec("BEGIN IMMEDIATE"));
+        const auto why = store->begin_visit(id, "hydrostatic", started(id));
+        ASSERT_FALSE(why);
+        EXPECT_EQ(why.messages().front().code, "lab_locked");
+        q.exec("ROLLBACK");
+        EXPECT_TRUE(store->begin_visit(id, "hydrostatic", started(id))) << "and the way on: try again";
+        q.clear();
+        other.close();
+    }
+    QSqlDatabase::removeDatabase("other");
+    EXPECT_EQ(refusal("/proc/fusain/lab.fusain"), "lab_unreachable");
+}
+
+TEST(Failures, AFullDiskLosesNothingThatWasAccepted)
+{
+    Lab lab;
+    auto store = lab.open();
+    const long id = store->save(client())->id;
+    const long visit = *store->begin_visit(id, "hydrostatic", started(id));
+    ASSERT_FALSE(store->append(visit, event(2, "identity", {{"cm", 171}})));
+    // the size limit of files plays the full disk
+    std::signal(SIGXFSZ, SIG_IGN);
+    rlimit old{};
+    getrlimit(RLIMIT_FSIZE, &old);
+    const qint64 wal = QFileInfo(lab.file() + "-wal").size();
+    const rlimit tight{static_cast<rlim_t>(wal + 2000), old.rlim_max};
+    setrlimit(RLIMIT_FSIZE, &tight);
+    const auto why = store->append(visit, event(3, "remark", {{"text", std::string(200000, 'x')}}));
+    setrlimit(RLIMIT_FSIZE, &old);
+    ASSERT_TRUE(why);
+    EXPECT_TRUE(why->code == "lab_full" || why->code == "lab_unreachable") << why->code << ": " << why->text;
+    EXPECT_EQ(store->events(visit).size(), 2u);
+    EXPECT_FALSE(store->append(visit, event(3, "remark", {{"text", "now it fits"}}))) << "and the way on: try again";
+}

@@ -1,0 +1,133 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The sheets: what they say, that they say it for ever, that they fit their pages.
+#include "report/catalogue.h"
+#include "report/sheets.h"
+
+#include <gtest/gtest.h>
+
+#include <QFile>
+#include <QTemporaryDir>
+
+using namespace fusain;
+using bench::Json;
+using report::Document;
+
+namespace {
+
+struct Made {
+    bench::Visit visit;
+    std::vector<bench::Event> log;
+};
+
+Made a_visit(const std::string& name = "Aliénor Quéméner", const std::string& birth = "1995-05-02", const std::vector<double>& trials_kg = {2.25, 2.36, 2.35, 2.34})
+{
+    Made m;
+    const auto add = [&](const std::string& kind, Json body = Json::object()) {
+        const bench::Event e{m.visit.last_seq + 1, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, std::move(body)};
+        const auto why = m.visit.apply(e);
+        EXPECT_FALSE(why) << kind << ": " << (why ? why->text : "");
+        m.log.push_back(e);
+    };
+    add("started", {{"client_id", 1}, {"number", "101"}, {"name", name}, {"birth_date", birth}, {"sex", "female"}, {"height_cm", 171.0}, {"software", "fusain 0.1.0"}});
+    add("identity", {{"cm", 171.0}});
+    add("stops", {{"stop", Json::array()}, {"noted", {"feels_cold"}}});
+    add("mass", {{"kg", 68.41}});
+    for (double l : {3.76, 3.74, 3.75}) add("blow", {{"l", l}});
+    add("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"}, {"gas_temp_c", 22.4}, {"barometric_mmhg", 757.0}});
+    add("zero", {{"kg", 7.542}, {"sd_kg", 0.004}});
+    add("water", {{"c", 34.6}});
+    for (double kg : trials_kg) {
+        add("trial_begun");
+        add("trial_taken", {{"kg", kg}, {"u_kg", 0.004}, {"window_from_s", 0.8}, {"window_to_s", 3.2}, {"earliest_s", 3.2}, {"midpoint_kg", kg}});
+    }
+    add("trial_begun");
+    add("trial_thrown_out", {{"number", trials_kg.size() + 1}, {"reason", "touched the wall"}});
+    return m;
+}
+
+QString all_text(const Document& d)
+{
+    QString out = d.title + '\n' + d.header + '\n' + d.footer;
+    for (const auto& b : d.blocks) {
+        out += '\n' + b.text;
+        for (const auto& row : b.rows) out += '\n' + row.join(" | ");
+    }
+    return out;
+}
+
+} // namespace
+
+TEST(ClientSheet, SaysWhatItMustInPlainWords)
+{
+    const Made m = a_visit();
+    const QString text = all_text(report::client_sheet(m.visit, "The lab"));
+    const double fat = m.visit.result()->value[hydrostatic::fat_percent];
+    for (const QString& words : {QString::number(fat, 'f', 1) + " %", QStringLiteral("likely between"), QStringLiteral("women of 20 to 39"), QStringLiteral("Gallagher"),
+                                 QStringLiteral("Siri 1961"), QStringLiteral("between 18 January 2027 and 15 February 2027"), QStringLiteral("not a medical diagnosis"), QStringLiteral("68.4 kg")})
+        EXPECT_TRUE(text.contains(words)) << words.toStdString() << "\n" << text.toStdString();
+    EXPECT_FALSE(text.contains('!'));
+    EXPECT_LE(text.count(QStringLiteral("\n·  ")), 3) << "at most three points to take home";
+}
+
+TEST(ClientSheet, CarriesTheCautionsOfTheHandbook)
+{
+    EXPECT_TRUE(all_text(report::client_sheet(a_visit("A B", "2012-01-01").visit, "L")).contains("plan nothing about weight"));
+    EXPECT_FALSE(all_text(report::client_sheet(a_visit("A B", "2012-01-01").visit, "L")).contains("half a kilogram"));
+    EXPECT_TRUE(all_text(report::client_sheet(a_visit("A B", "1995-05-02", {4.4, 4.4, 4.4}).visit, "L")).contains("talk to a clinician"));
+    EXPECT_TRUE(all_text(report::client_sheet(a_visit("A B", "1995-05-02", {0.4, 0.4, 0.4}).visit, "L")).contains("half a kilogram of fat a week"));
+}
+
+TEST(LabSheet, HoldsEveryInputTrialReasonAndSource)
+{
+    const Made m = a_visit();
+    const QString text = all_text(report::lab_sheet(m.visit, m.log, "The lab"));
+    for (const char* words : {"68.41", "7.542", "touched the wall", "taken, not counted by the rule", "Wilmore 1969", "Tanaka", "Buck 1981", "siri_1961", "fusain 0.1.0", "Feels cold", "best, kept", "95 % range"})
+        EXPECT_TRUE(text.contains(QString::fromUtf8(words))) << words;
+    const Story story = m.visit.result()->story;
+    for (const StoryStep& s : story) EXPECT_TRUE(text.contains(QString::fromStdString(s.title))) << s.title;
+}
+
+TEST(Sheets, AReplayedVisitGivesTheSameSheets)
+{
+    const Made m = a_visit();
+    bench::Visit again;
+    for (bench::Event e : m.log) {
+        e.body = Json::parse(e.body.dump());
+        ASSERT_FALSE(again.apply(e));
+    }
+    EXPECT_EQ(all_text(report::client_sheet(m.visit, "L")), all_text(report::client_sheet(again, "L")));
+    EXPECT_EQ(all_text(report::lab_sheet(m.visit, m.log, "L")), all_text(report::lab_sheet(again, m.log, "L")));
+}
+
+TEST(Sheets, ThePdfFitsItsPages)
+{
+    QTemporaryDir dir;
+    const Made m = a_visit("Nolwenn Coatanéa-Le Bihan de Kerangoat de la Pointe du Grand Large");
+    const auto client = report::write_pdf(report::client_sheet(m.visit, "A lab with quite a long name, physiology room"), dir.path() + "/c.pdf");
+    ASSERT_TRUE(client);
+    EXPECT_EQ(*client, 1) << "the client's sheet is one page";
+    const auto lab = report::write_pdf(report::lab_sheet(m.visit, m.log, "L"), dir.path() + "/l.pdf");
+    ASSERT_TRUE(lab);
+    EXPECT_LE(*lab, 3);
+    QFile f(dir.path() + "/c.pdf");
+    ASSERT_TRUE(f.open(QIODevice::ReadOnly));
+    EXPECT_TRUE(f.read(5) == "%PDF-");
+    const auto nowhere = report::write_pdf(report::client_sheet(m.visit, "L"), "/proc/nowhere/c.pdf");
+    ASSERT_FALSE(nowhere);
+    EXPECT_NE(nowhere.messages().front().text.find("/proc/nowhere"), std::string::npos);
+}
+
+TEST(Catalogue, ShippedTablesAreComplete)
+{
+    ASSERT_GE(report::range_sets().size(), 2u);
+    for (const auto& set : report::range_sets()) {
+        EXPECT_FALSE(set.source.empty()) << set.id;
+        for (const auto& row : set.rows) {
+            EXPECT_LT(row.low, row.high) << set.id;
+            EXPECT_LT(row.age_from_y, row.age_below_y) << set.id;
+        }
+    }
+    EXPECT_TRUE(reference::find(report::range_sets(), bench::Visit().range));
+    EXPECT_GE(report::hydrostatic_questions().stops.size(), 6u);
+    EXPECT_EQ(report::hydrostatic_questions().text("recent_surgery"), "Recent ear or chest surgery");
+}
