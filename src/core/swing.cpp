@@ -249,8 +249,10 @@ struct Reader::Work {
     {
         return e.t_s >= settings.earliest_s && e.u_kg <= settings.target_u_kg && std::abs(e.rise_kg) <= settings.rise_limit_kg
             && best.end_s - best.start_s >= std::min(1.0, 0.6 * period(best)) && best.residual_kg < 0.05
-            && best.bubbles_kg > -settings.sinking_limit_kg && best.bubbles_kg < settings.bubbles_limit_kg;
+            && only_bubbles(best);
     }
+
+    bool only_bubbles(const Fit& f) const { return f.bubbles_kg > -settings.sinking_limit_kg && f.bubbles_kg < settings.bubbles_limit_kg; }
 
     static double period(const Fit& f) { return 2 * M_PI / std::exp(f.log_omega); }
 
@@ -298,9 +300,10 @@ struct Reader::Work {
     {
         double from = best.start_s;
         for (const auto& [key, f] : fits)
-            if (f.start_s < from && std::abs(f.level_kg - best.level_kg) < 0.015 + 2 * best.u_level_kg && explains(f, f.start_s)) from = f.start_s;
+            if (f.start_s < from && only_bubbles(f) && std::abs(f.level_kg - best.level_kg) < 0.015 + 2 * best.u_level_kg && explains(f, f.start_s)) from = f.start_s;
         const double begin = std::max(barrier_s, starts_s[0]), span = best.end_s - from;
-        if (span < std::max({settings.shortest_span_s, 1.1 * period(best), settings.explained_share * (best.end_s - begin)})) return false;
+        const double shortest = ever_disturbed ? settings.span_after_trouble_s : settings.shortest_span_s;
+        if (span < std::max({shortest, 1.1 * period(best), settings.explained_share * (best.end_s - begin)})) return false;
         if (from <= begin + 0.2 || (from <= begin + 0.7 && std::exp(best.log_lambda) < usual_decay_per_s)) return true;
         if (best.end_s - begin > settings.latest_rough_s) return false;
         bool told = false;

@@ -60,6 +60,7 @@ struct Settings {
     double bubbles_limit_kg = 0.25;  ///< more than bubbles: breath
     double left_kg = 0.90;           ///< a departure larger than this, and sustained, means the client has left
     double shortest_span_s = 2.0;    ///< one motion must explain at least so much of the trace
+    double span_after_trouble_s = 3.5; ///< the same once something has moved the client
     double explained_share = 0.4;    ///< and this share of the time since letting go
     double latest_rough_s = 7.0;     ///< later than this, only a motion explained from the beginning counts
     double refine_kg = 0.020;        ///< a reading that moves by more than this and 3 u is withdrawn

@@ -16,7 +16,7 @@ namespace {
 
 nlohmann::json crew()
 {
-    look::load_fonts(); // the resources are one library
+    look::reach_shipped_files();
     QFile file(QStringLiteral(":/data/crew.json"));
     if (!file.open(QIODevice::ReadOnly)) throw std::runtime_error("the program was built without demo/crew.json");
     return nlohmann::json::parse(file.readAll().toStdString());

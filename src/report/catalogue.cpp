@@ -14,7 +14,7 @@ namespace {
 
 nlohmann::json shipped(const QString& name)
 {
-    look::load_fonts(); // the resources are one library
+    look::reach_shipped_files();
     QFile file(QStringLiteral(":/data/") + name);
     if (!file.open(QIODevice::ReadOnly)) throw std::runtime_error("the program was built without data/" + name.toStdString());
     return nlohmann::json::parse(file.readAll().toStdString());

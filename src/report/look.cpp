@@ -36,6 +36,8 @@ void prepare_fonts()
     qputenv("FONTCONFIG_FILE", config.fileName().toLocal8Bit());
 }
 
+void reach_shipped_files() { init_resources(); }
+
 bool load_fonts()
 {
     static const bool loaded = [] {

@@ -17,7 +17,6 @@ using namespace fusain;
 TEST(Kill, SixtyRandomMoments)
 {
     constexpr int kills = 60;
-    constexpr double speed = 8; // of the stand-in: one second of life is an eighth of a second
     std::mt19937 random(20261123);
     int finished = 0, in_trial = 0, events_checked = 0;
     for (int i = 0; i < kills; ++i) {
@@ -25,7 +24,7 @@ TEST(Kill, SixtyRandomMoments)
         QProcess visit;
         visit.start(QStringLiteral(TEST_BIN_DIR "/scripted_visit"), {dir.path()});
         ASSERT_TRUE(visit.waitForStarted());
-        const auto moment = std::chrono::milliseconds(200 + random() % 7000);
+        const auto moment = std::chrono::milliseconds(200 + random() % 4900);
         if (visit.waitForFinished(static_cast<int>(moment.count()))) ++finished;
         else ::kill(static_cast<pid_t>(visit.processId()), SIGKILL);
         visit.waitForFinished();
@@ -62,8 +61,8 @@ TEST(Kill, SixtyRandomMoments)
             ++in_trial;
             const auto kept = (*store)->signal(visits[0].id, trial);
             const double kept_s = kept.empty() ? 0 : kept.back().t_s;
-            // half a second a chunk, and what was in the pipe: less than a second of life; the stand-in runs faster
-            EXPECT_LE(signal_s - kept_s, 1.0 * speed) << "kill " << i << " trial " << trial;
+            // half a second a chunk, and what was in the pipe; the stand-in even runs eight times faster than life
+            EXPECT_LE(signal_s - kept_s, 1.0) << "kill " << i << " trial " << trial;
         }
     }
     std::printf("%d kills, %d of them after a trial had begun, %d visits had finished before, %d accepted events all found again\n", kills, in_trial, finished, events_checked);
