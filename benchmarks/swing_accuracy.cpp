@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Accuracy of the calm-window reader on simulated trials with known truth, beside three plain alternatives.
-// Usage: swing_accuracy [trials per behaviour, default 400] [--verbose]. Prints the tables of docs/calm-window.md.
+// Usage: swing_accuracy [trials per behaviour, default 400] [seed, default 20261123] [--verbose]. Prints the tables of docs/calm-window.md.
 #include "core/swing.h"
 #include "virtual/swing_trace.h"
 
@@ -129,8 +129,8 @@ double percentile(std::vector<double> v, double p)
 int main(int argc, char** argv)
 {
     const int per = argc > 1 ? std::atoi(argv[1]) : 400;
-    const bool verbose = argc > 2 && !std::strcmp(argv[2], "--verbose");
-    std::mt19937_64 random(20261123);
+    const bool verbose = !std::strcmp(argv[argc - 1], "--verbose");
+    std::mt19937_64 random(argc > 2 && std::atoll(argv[2]) > 0 ? static_cast<std::uint64_t>(std::atoll(argv[2])) : 20261123);
     std::vector<virt::Swing> truths;
     for (virt::Behaviour b : virt::all_behaviours)
         for (int i = 0; i < (b == virt::Behaviour::calm ? 2 * per : per); ++i) truths.push_back(virt::random_swing(b, random));
