@@ -19,7 +19,11 @@ constexpr double starts_s[] = {0.25, 0.8, 1.5, 2.3, 3.2, 4.2, 5.4, 6.8, 8.4, 10.
 constexpr double trusted_u_kg = 0.040;
 constexpr double usual_decay_per_s = 1.0; ///< a swing that dies faster may have been stopped by a wall
 
-Message why(const char* code, const char* text) { return {code, Level::repeat, "", text}; }
+const Message too_short{"too_short", Level::repeat, "", "The trace ended before the swing could be understood. Take the trial again."};
+const Message left_early{"left_early", Level::repeat, "", "The client came up before the swing could be read. Take the trial again."};
+const Message still_rising{"still_rising", Level::repeat, "", "The weight was still rising: air was still leaving. Take the trial again, all air out first."};
+const Message disturbed{"disturbed", Level::repeat, "", "The level moved during the trial, as when a wall is touched. Take the trial again."};
+const Message never_calm{"never_calm", Level::repeat, "", "The client never came to rest. Take the trial again."};
 
 struct Estimate {
     double t_s = 0, kg = 0, u_kg = 0, rise_kg = 0, envelope_kg = 0;
@@ -48,7 +52,7 @@ struct Reader::Work {
     std::optional<double> disturbed_at; ///< a disturbance is going on since
     double last_bad_s = 0;
     double barrier_s = 0;               ///< windows must start after
-    bool ever_disturbed = false, left = false, finished = false, withdrawn = false;
+    bool ever_disturbed = false, left = false, finished = false;
     int far_bins = 0;
 
     void close_bin()
@@ -144,16 +148,23 @@ struct Reader::Work {
         }
     }
 
-    void leave(double)
+    void lose(const Message& reason)
+    {
+        finished = true;
+        state.phase = Phase::lost;
+        state.messages = {reason};
+    }
+
+    void leave(double t_s)
     {
         left = true;
         finished = true;
-        if (state.reading) {
+        if (state.reading && t_s - state.reading->earliest_s >= settings.stood_before_leaving_s) {
             state.phase = Phase::got_it;
             return;
         }
-        state.phase = Phase::lost;
-        state.messages = {why("left_early", "The client came up before the swing had died out. Take the trial again.")};
+        state.reading.reset();
+        lose(left_early);
     }
 
     std::vector<Bin> window(double from) const
@@ -323,15 +334,14 @@ struct Reader::Work {
     void refine(const Estimate& e, Reading r, bool calm)
     {
         Reading& standing = *state.reading;
-        if (ever_disturbed) return; // the client is on the way up, or knocked something: what stands, stands
         const double off = std::abs(e.kg - first_word.kg);
-        if (calm && e.u_kg < standing.u_kg && off <= settings.refine_kg + 3 * first_word.u_kg) {
+        if (!ever_disturbed && calm && e.u_kg < standing.u_kg && off <= settings.refine_kg + 3 * first_word.u_kg) {
             r.earliest_s = standing.earliest_s;
             standing = r;
         } else if (e.u_kg < 2 * settings.target_u_kg && off > settings.refine_kg + 3 * first_word.u_kg) {
-            withdrawn = true; // calm went on, and it was another level: better no number than a wrong one
+            // calm went on, and it was another level: better no number than a wrong one
             state.reading.reset();
-            state.phase = Phase::hold;
+            lose(!ever_disturbed && e.kg > first_word.kg ? still_rising : disturbed);
         }
     }
 
@@ -359,16 +369,15 @@ struct Reader::Work {
             state.phase = Phase::got_it;
             return;
         }
-        state.phase = Phase::lost;
         const bool rising = !past.empty() && state.motion && state.motion->rise_kg > settings.rise_limit_kg;
         if (state.now_s < 4.0 && !ever_disturbed)
-            state.messages = {why("too_short", "The trace ended before the swing could be understood. Take the trial again.")};
+            lose(too_short);
         else if (rising)
-            state.messages = {why("still_rising", "The weight was still rising: air was still leaving. Take the trial again, all air out first.")};
-        else if (ever_disturbed || withdrawn || disturbed_at)
-            state.messages = {why("disturbed", "The level moved during the trial, as when a wall is touched. Take the trial again.")};
+            lose(still_rising);
+        else if (ever_disturbed || disturbed_at)
+            lose(disturbed);
         else
-            state.messages = {why("never_calm", "The client never came to rest. Take the trial again.")};
+            lose(never_calm);
     }
 };
 

@@ -65,6 +65,7 @@ struct Settings {
     double latest_rough_s = 7.0;     ///< later than this, only a motion explained from the beginning counts
     double refine_kg = 0.020;        ///< a reading that moves by more than this and 3 u is withdrawn
     double floor_u_kg = 0.0015;      ///< what no averaging takes away: load cell, heartbeat
+    double stood_before_leaving_s = 0.5; ///< nobody hears a knock and is up sooner than that
     double longest_window_s = 9.0;
 };
 

@@ -6,6 +6,7 @@
 #include "report/catalogue.h"
 #include "report/sheets.h"
 
+#include <QDateTime>
 #include <QGridLayout>
 
 #include <cmath>
@@ -194,6 +195,8 @@ public:
         state_ = label("heading");
         body_->addWidget(number_);
         body_->addWidget(state_);
+        differs_ = label("trouble");
+        body_->addWidget(differs_);
         body_->addSpacing(20);
         typed_row_ = new QWidget;
         auto* h = new QHBoxLayout(typed_row_);
@@ -222,6 +225,7 @@ public:
     {
         typed_row_->hide();
         typed_->set_metric(std::nullopt);
+        last_ = last_mass();
         session_.say(QStringLiteral("stand"));
         on_live();
     }
@@ -234,13 +238,27 @@ public:
         if (!l.connected) say(QStringLiteral("The scale is not heard"), QStringLiteral("Check the line, or type the mass (T)."));
         else if (ready) say(QStringLiteral("Settled: take it"), QStringLiteral("Swimwear only, nothing in the hands, nothing touched."));
         else say(QStringLiteral("On the scale, dry"), QStringLiteral("Swimwear only. Stand still, touch nothing."));
+        const bool differs = ready && last_ && (std::abs(*l.scale_kg - *last_) > 2 || std::abs(*l.scale_kg - *last_) > 0.025 * *last_);
+        differs_->setText(differs ? QStringLiteral("◆ %1 at the last visit, less than two weeks ago. Is it the right person?").arg(Units::get().text(Measure::mass, *last_, 1)) : QString());
         state_->setText(ready ? QString() : l.scale_kg && *l.scale_kg > 15 ? QStringLiteral("settling …") : QStringLiteral("waiting for the client"));
     }
 
 private:
+    /// Mass of the client's last visit, when it was less than two weeks ago.
+    std::optional<double> last_mass() const
+    {
+        const bench::Visit& v = session_.visit();
+        for (const auto& row : session_.store().visits_of(v.subject.client_id)) {
+            const bool recent = QDateTime::fromString(row.started_at, Qt::ISODateWithMs).daysTo(QDateTime::currentDateTimeUtc()) < 14;
+            if (row.id == session_.visit_id() || !recent) continue;
+            if (const auto earlier = session_.store().replay(row.id)) return earlier->mass_kg;
+        }
+        return std::nullopt;
+    }
     NumberField* typed_;
     QWidget* typed_row_;
-    QLabel *number_, *state_;
+    std::optional<double> last_;
+    QLabel *number_, *state_, *differs_;
     KeyButton* take_;
 };
 
