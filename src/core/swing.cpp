@@ -52,7 +52,7 @@ struct Reader::Work {
     std::optional<double> disturbed_at; ///< a disturbance is going on since
     double last_bad_s = 0;
     double barrier_s = 0;               ///< windows must start after
-    bool ever_disturbed = false, left = false, finished = false;
+    bool ever_disturbed = false, left = false, finished = false, withdrawn = false;
     int far_bins = 0;
 
     void close_bin()
@@ -341,7 +341,9 @@ struct Reader::Work {
         } else if (e.u_kg < 2 * settings.target_u_kg && off > settings.refine_kg + 3 * first_word.u_kg) {
             // calm went on, and it was another level: better no number than a wrong one
             state.reading.reset();
-            lose(!ever_disturbed && e.kg > first_word.kg ? still_rising : disturbed);
+            if (ever_disturbed) return lose(disturbed);
+            withdrawn = true; // the first word was too early; a later one may still come
+            state.phase = Phase::hold;
         }
     }
 
@@ -374,7 +376,7 @@ struct Reader::Work {
             lose(too_short);
         else if (rising)
             lose(still_rising);
-        else if (ever_disturbed || disturbed_at)
+        else if (ever_disturbed || disturbed_at || withdrawn)
             lose(disturbed);
         else
             lose(never_calm);

@@ -8,7 +8,7 @@
 
 namespace fusain::desk {
 
-DemoPlayer::DemoPlayer(MainWindow& window, const QString& out_folder, QObject* parent) : QObject(parent), window_(window), out_(out_folder)
+DemoPlayer::DemoPlayer(MainWindow& window, const QString& out_folder, const QString& client, QObject* parent) : QObject(parent), window_(window), out_(out_folder), client_(client)
 {
     QDir().mkpath(out_);
     connect(&timer_, &QTimer::timeout, this, &DemoPlayer::step);
@@ -44,7 +44,7 @@ void DemoPlayer::picture(const QString& name) { window_.grab().save(QStringLiter
 void DemoPlayer::play()
 {
     const auto& v = window_.session().visit();
-    add(QStringLiteral("type part of a name"), [] { return true; }, [this] { window_.findChild<QLineEdit*>(QStringLiteral("search"))->setText(QStringLiteral("quem")); });
+    add(QStringLiteral("type part of a name"), [] { return true; }, [this] { window_.findChild<QLineEdit*>(QStringLiteral("search"))->setText(client_); });
     add(QStringLiteral("picture of the clients"), [] { return true; }, [this] { picture(QStringLiteral("clients")); });
     add_press(QStringLiteral("start_visit"));
     add(QStringLiteral("picture of who"), [this] { return can_press(QStringLiteral("confirm_who")); }, [this] { picture(QStringLiteral("bench-who")); });

@@ -10,7 +10,8 @@ namespace fusain::desk {
 class DemoPlayer : public QObject {
     Q_OBJECT
 public:
-    DemoPlayer(MainWindow& window, const QString& out_folder, QObject* parent = nullptr);
+    /// `client`: what is typed into the search; the first found is tested.
+    DemoPlayer(MainWindow& window, const QString& out_folder, const QString& client, QObject* parent = nullptr);
     void play();
 
 signals:
@@ -31,7 +32,7 @@ private:
     void add(const QString& name, std::function<bool()> ready, std::function<void()> act, double patience_s = 30);
     void add_press(const QString& object_name, double patience_s = 30);
     MainWindow& window_;
-    QString out_;
+    QString out_, client_;
     std::vector<Move> moves_;
     std::size_t at_ = 0;
     QElapsedTimer since_;

@@ -22,13 +22,14 @@ int main(int argc, char** argv)
 {
     CLI::App options{"Fusain: measuring body composition", "fusain"};
     options.set_version_flag("--version", "fusain " FUSAIN_VERSION);
-    std::string lab, port = "/dev/ttyUSB0", play, size = "1280x800";
+    std::string lab, port = "/dev/ttyUSB0", play, size = "1280x800", client = "quem";
     bool demo = false, night = false;
     double speed = 1, zoom = 1;
     options.add_option("--lab", lab, "Folder of the lab (default: the user's data folder)");
     options.add_option("--port", port, "Serial port of the tank room");
     options.add_flag("--demo", demo, "The made-up lab with a virtual tank; never touches a real lab");
     options.add_option("--play", play, "With --demo: play one whole test unattended and leave pictures and sheets in this folder");
+    options.add_option("--client", client, "With --play: whom to test, by part of a name");
     options.add_option("--speed", speed, "With --demo: how much faster than life the virtual client is");
     options.add_option("--size", size, "Window size, WIDTHxHEIGHT");
     options.add_option("--zoom", zoom, "Text size, 1 = normal");
@@ -82,7 +83,7 @@ int main(int argc, char** argv)
 
     bool worked = true;
     if (!play.empty()) {
-        auto* player = new DemoPlayer(window, QString::fromStdString(play), &app);
+        auto* player = new DemoPlayer(window, QString::fromStdString(play), QString::fromStdString(client), &app);
         QObject::connect(player, &DemoPlayer::finished, &app, [&](bool ok) {
             worked = ok;
             app.quit();
