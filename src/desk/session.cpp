@@ -95,7 +95,8 @@ std::optional<Message> Session::resume(long visit_id, const QString& technician)
 
 void Session::leave()
 {
-    if (live_.trial) QMetaObject::invokeMethod(link_, &bench::TankLink::end_trial);
+    if (live_.trial) end_trial();
+    ended_trial_ = 0;
     visit_id_ = 0;
     visit_ = {};
     trace_.clear();
@@ -150,8 +151,8 @@ void Session::let_go()
 void Session::take_trial()
 {
     if (!live_.swing.reading || !live_.trial) return;
-    const swing::Reading& r = *live_.swing.reading;
-    QMetaObject::invokeMethod(link_, &bench::TankLink::end_trial);
+    const swing::Reading r = *live_.swing.reading;
+    end_trial();
     act("trial_taken", {{"kg", r.kg}, {"u_kg", r.u_kg}, {"window_from_s", r.window_from_s}, {"window_to_s", r.window_to_s}, {"earliest_s", r.earliest_s}, {"midpoint_kg", r.midpoint_kg}});
     emit cue(QStringLiteral("up"));
 }
@@ -159,15 +160,27 @@ void Session::take_trial()
 void Session::throw_out(int number, const QString& reason)
 {
     if (live_.trial == number) {
-        QMetaObject::invokeMethod(link_, &bench::TankLink::end_trial);
+        end_trial();
         emit cue(QStringLiteral("up"));
     }
     act("trial_thrown_out", {{"number", number}, {"reason", reason.toStdString()}});
 }
 
+void Session::end_trial()
+{
+    ended_trial_ = live_.trial;
+    live_.trial = 0;
+    live_.let_go = false;
+    QMetaObject::invokeMethod(link_, &bench::TankLink::end_trial);
+}
+
 void Session::on_live(const bench::Live& live)
 {
     live_ = live;
+    if (live_.trial && live_.trial == ended_trial_) {
+        live_.trial = 0;
+        live_.let_go = false;
+    }
     if (live_.let_go) trace_.insert(trace_.end(), live_.fresh.begin(), live_.fresh.end());
     emit live_changed();
 }

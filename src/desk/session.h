@@ -54,6 +54,7 @@ signals:
 
 private:
     void send_next();
+    void end_trial();
     void on_live(const bench::Live& live);
 
     std::shared_ptr<records::Store> store_;
@@ -65,6 +66,7 @@ private:
     bench::Visit visit_;
     bench::Live live_;
     std::vector<swing::Sample> trace_;
+    int ended_trial_ = 0;              ///< given up here; the link may still speak of it for a moment
     std::deque<bench::Event> waiting_; ///< the first is at the recorder
     bool in_flight_ = false;
 };

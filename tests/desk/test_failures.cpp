@@ -71,13 +71,12 @@ TEST(Failures, ALockedLabIsSaidAndNothingEnteredIsLost)
     EXPECT_EQ(*b.visit().height_today_cm, 171.4);
 }
 
-TEST(Failures, TheWindowNeverFreezesWhileASignalRuns)
+TEST(Failures, TheTraceKeepsReachingTheScreen)
 {
     Bench b;
     b.add_client();
     ASSERT_NO_FATAL_FAILURE(b.to_trials());
     ASSERT_NO_FATAL_FAILURE(b.begin_swing());
-    // not a stopwatch on the machine: every batch of samples reaches the screen while the store is kept busy elsewhere
     const std::size_t before = b.window->session().trace().size();
     int turns = 0;
     b.wait([&] { return ++turns > 60; });
