@@ -185,6 +185,7 @@ void BenchPage::begin()
 void BenchPage::show_step(Step step)
 {
     step_ = step;
+    session_.want_blows(step == Step::lungs);
     spine_->show_step(step);
     Panel* panel = by_step_[static_cast<std::size_t>(step)];
     panels_->setCurrentWidget(panel);

@@ -310,7 +310,7 @@ std::optional<QString> ResultPage::write_sheet(bool for_client)
     }
     const QString lab = session_.store().setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
     const QString file = QStringLiteral("%1/%2-%3-visit%4-%5.pdf").arg(folder, q(v.subject.number), q(v.started_at).left(10)).arg(session_.visit_id()).arg(for_client ? QStringLiteral("client") : QStringLiteral("lab"));
-    const auto pages = report::write_pdf(for_client ? report::client_sheet(v, lab) : report::lab_sheet(v, session_.store().events(session_.visit_id()), lab), file);
+    const auto pages = report::write_pdf(for_client ? report::client_sheet(v, lab) : report::lab_sheet(v, lab), file);
     if (!pages) {
         said_->setText(q(pages.messages().front().text));
         return std::nullopt;
@@ -329,7 +329,7 @@ void ResultPage::print()
     if (dialog.exec() != QDialog::Accepted) return;
     const QString lab = session_.store().setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
     const bench::Visit& v = session_.visit();
-    report::paint_on(last_for_client_ ? report::client_sheet(v, lab) : report::lab_sheet(v, session_.store().events(session_.visit_id()), lab), printer);
+    report::paint_on(last_for_client_ ? report::client_sheet(v, lab) : report::lab_sheet(v, lab), printer);
     said_->setText(QStringLiteral("Sent to the printer."));
 }
 

@@ -18,7 +18,8 @@ Session::Session(std::shared_ptr<records::Store> store, const QString& port)
     connect(&link_thread_, &QThread::finished, link_, &QObject::deleteLater);
     connect(link_, &bench::TankLink::live, this, &Session::on_live);
     connect(link_, &bench::TankLink::blow, this, [this](double litres) {
-        if (is_open() && visit_.next_step() >= bench::Step::lungs && !visit_.finished) act("blow", {{"l", litres}});
+        // a blow at any other time is somebody trying the spirometer: it must not become the best breath
+        if (is_open() && (blows_wanted_ || visit_.next_step() == bench::Step::lungs)) act("blow", {{"l", litres}});
     });
     connect(link_, &bench::TankLink::signal, this, [this](int trial, int seq, const std::vector<swing::Sample>& samples) {
         if (is_open()) recorder_->append_signal(visit_id_, {trial, seq, samples});
@@ -27,20 +28,24 @@ Session::Session(std::shared_ptr<records::Store> store, const QString& port)
         if (is_open() && !visit_.trials.empty()) act("trial_broken", {{"reason", reason.toStdString()}});
     });
     connect(recorder_.get(), &records::Recorder::stored, this, [this](long visit, const bench::Event& event) {
-        in_flight_ = false;
-        if (visit != visit_id_) return send_next();
-        if (!waiting_.empty()) waiting_.pop_front();
+        in_flight_ = stalled_ = false;
+        if (visit != visit_id_) return;
+        waiting_.pop_front();
         if (const auto why = visit_.apply(event)) emit refused(*why);
         emit stored(event);
         emit changed();
         send_next();
     });
-    connect(recorder_.get(), &records::Recorder::failed, this, [this](long, const bench::Event&, const Message& why) {
-        in_flight_ = false;
-        if (!waiting_.empty()) waiting_.pop_front();
+    connect(recorder_.get(), &records::Recorder::failed, this, [this](long visit, const bench::Event&, const Message& why) {
+        in_flight_ = stalled_ = false;
+        if (visit == visit_id_) waiting_.pop_front();
         emit refused(why);
         emit changed();
         send_next();
+    });
+    connect(recorder_.get(), &records::Recorder::stalled, this, [this](const Message& why) {
+        stalled_ = true;
+        emit refused({why.code, why.level, why.field, why.text + " It is kept and tried again by itself."});
     });
     connect(recorder_.get(), &records::Recorder::signal_failed, this, &Session::refused);
     link_thread_.start();
@@ -54,7 +59,7 @@ Session::~Session()
 
 std::optional<Message> Session::start(const records::Client& client, const QString& technician)
 {
-    leave();
+    if (const auto why = leave()) return why;
     technician_ = technician;
     bench::Event e;
     e.seq = 1;
@@ -81,7 +86,7 @@ std::optional<Message> Session::start(const records::Client& client, const QStri
 
 std::optional<Message> Session::resume(long visit_id, const QString& technician)
 {
-    leave();
+    if (const auto why = leave()) return why;
     const Outcome<bench::Visit> replayed = store_->replay(visit_id);
     if (!replayed) return replayed.messages().front();
     technician_ = technician;
@@ -93,14 +98,20 @@ std::optional<Message> Session::resume(long visit_id, const QString& technician)
     return std::nullopt;
 }
 
-void Session::leave()
+std::optional<Message> Session::leave()
 {
+    if (!waiting_.empty()) return not_stored_yet();
     if (live_.trial) end_trial();
     ended_trial_ = 0;
     visit_id_ = 0;
     visit_ = {};
     trace_.clear();
-    waiting_.clear();
+    return std::nullopt;
+}
+
+Message Session::not_stored_yet() const
+{
+    return {"not_stored_yet", Level::error, "lab", "The last value is not on the disk yet; it is tried again by itself. Wait for it before going on."};
 }
 
 void Session::act(const std::string& kind, bench::Json body)
@@ -133,6 +144,10 @@ void Session::send_next()
 void Session::begin_trial()
 {
     if (!visit_.zero_kg) return;
+    if (!waiting_.empty()) { // the number of the trial comes from the log: a quick second key, or a lab that cannot be written to
+        if (stalled_) emit refused(not_stored_yet());
+        return;
+    }
     trace_.clear();
     act("trial_begun");
     const int number = static_cast<int>(visit_.trials.size()) + 1;

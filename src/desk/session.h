@@ -22,7 +22,10 @@ public:
     std::optional<Message> start(const records::Client& client, const QString& technician);
     /// Opens a visit from its log, to go on or to look at.
     std::optional<Message> resume(long visit_id, const QString& technician);
-    void leave();
+    /// Closes the visit on the screen. Refuses while something of it is not stored yet.
+    std::optional<Message> leave();
+    /// The lungs are on the screen: what the spirometer says belongs to this visit.
+    void want_blows(bool wanted) { blows_wanted_ = wanted; }
 
     bool is_open() const { return visit_id_ != 0; }
     long visit_id() const { return visit_id_; }
@@ -53,6 +56,7 @@ signals:
     void cue(const QString& words);
 
 private:
+    Message not_stored_yet() const;
     void send_next();
     void end_trial();
     void on_live(const bench::Live& live);
@@ -68,7 +72,7 @@ private:
     std::vector<swing::Sample> trace_;
     int ended_trial_ = 0;              ///< given up here; the link may still speak of it for a moment
     std::deque<bench::Event> waiting_; ///< the first is at the recorder
-    bool in_flight_ = false;
+    bool in_flight_ = false, stalled_ = false, blows_wanted_ = false;
 };
 
 QString now_utc();

@@ -13,7 +13,6 @@ public:
     explicit SwingView(QWidget* parent = nullptr);
     void show_trace(const std::vector<swing::Sample>& trace, const swing::State& state);
     void clear();
-    double last_replot_ms() const { return replotTime(); }
 
 private:
     void dress();

@@ -2,50 +2,86 @@
 #include "records/recorder.h"
 
 namespace fusain::records {
+namespace {
 
-Recorder::Recorder(const QString& lab_file) : lab_file_(lab_file), desk_(new QObject)
+constexpr int again_ms = 1000;
+
+/// True for troubles that pass: another program holds the lab, the disk is full, the folder is not there just now.
+bool passes(const Message& why)
+{
+    for (const char* code : {"lab_locked", "lab_full", "lab_unreachable", "lab_read_only"})
+        if (why.code == code) return true;
+    return false;
+}
+
+} // namespace
+
+Recorder::Recorder(const QString& lab_file) : lab_file_(lab_file), desk_(new QObject), again_(new QTimer(desk_))
 {
     thread_.setObjectName(QStringLiteral("recorder"));
+    again_->setSingleShot(true);
+    connect(again_, &QTimer::timeout, desk_, [this] { work(); });
     desk_->moveToThread(&thread_);
     thread_.start();
 }
 
 Recorder::~Recorder()
 {
-    QMetaObject::invokeMethod(desk_, [this] { store_.reset(); }, Qt::BlockingQueuedConnection);
+    QMetaObject::invokeMethod(
+        desk_,
+        [this] {
+            again_->stop();
+            work();
+            again_->stop();
+            store_.reset();
+        },
+        Qt::BlockingQueuedConnection);
     thread_.quit();
     thread_.wait();
     delete desk_;
 }
 
-Store* Recorder::store(Message& why)
+void Recorder::append(long visit_id, const bench::Event& event) { hand_over({visit_id, event}); }
+
+void Recorder::append_signal(long visit_id, const SignalChunk& chunk) { hand_over({visit_id, chunk}); }
+
+void Recorder::hand_over(Job job)
+{
+    QMetaObject::invokeMethod(desk_, [this, job = std::move(job)] {
+        jobs_.push_back(job);
+        if (!again_->isActive()) work();
+    });
+}
+
+std::optional<Message> Recorder::write(const Job& job)
 {
     if (!store_) {
         const auto opened = Store::open(lab_file_);
-        if (opened) store_ = *opened;
-        else why = opened.messages().front();
+        if (!opened) return opened.messages().front();
+        store_ = *opened;
     }
-    return store_.get();
+    if (const auto* event = std::get_if<bench::Event>(&job.what)) return store_->append(job.visit_id, *event);
+    return store_->append_signal(job.visit_id, std::get<SignalChunk>(job.what));
 }
 
-void Recorder::append(long visit_id, const bench::Event& event)
+void Recorder::work()
 {
-    QMetaObject::invokeMethod(desk_, [this, visit_id, event] {
-        Message no_store;
-        Store* s = store(no_store);
-        const std::optional<Message> why = s ? s->append(visit_id, event) : std::optional<Message>(no_store);
-        if (why) emit failed(visit_id, event, *why);
-        else emit stored(visit_id, event);
-    });
-}
-
-void Recorder::append_signal(long visit_id, const SignalChunk& chunk)
-{
-    QMetaObject::invokeMethod(desk_, [this, visit_id, chunk] {
-        Message no_store;
-        Store* s = store(no_store);
-        if (const std::optional<Message> why = s ? s->append_signal(visit_id, chunk) : std::optional<Message>(no_store)) emit signal_failed(*why);
-    });
+    while (!jobs_.empty()) {
+        const Job& job = jobs_.front();
+        const auto* event = std::get_if<bench::Event>(&job.what);
+        const std::optional<Message> why = write(job);
+        if (why && passes(*why)) {
+            if (!stalled_) emit stalled(*why);
+            stalled_ = true;
+            again_->start(again_ms);
+            return;
+        }
+        stalled_ = false;
+        if (why && event) emit failed(job.visit_id, *event, *why);
+        else if (why) emit signal_failed(*why);
+        else if (event) emit stored(job.visit_id, *event);
+        jobs_.pop_front();
+    }
 }
 
 } // namespace fusain::records

@@ -358,6 +358,4 @@ std::optional<Message> Store::set_setting(const QString& key, const QString& val
     return std::nullopt;
 }
 
-int Store::newest_version() { return newest_schema(); }
-
 } // namespace fusain::records

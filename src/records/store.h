@@ -75,7 +75,6 @@ public:
     QString setting(const QString& key, const QString& otherwise = {}) const;
     std::optional<Message> set_setting(const QString& key, const QString& value);
 
-    static int newest_version();
 
 private:
     Store(QSqlDatabase db, QString file) : db_(std::move(db)), file_(std::move(file)) {}

@@ -134,7 +134,7 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name)
     return d;
 }
 
-Document lab_sheet(const bench::Visit& v, const std::vector<bench::Event>& log, const QString& lab_name)
+Document lab_sheet(const bench::Visit& v, const QString& lab_name)
 {
     Document d;
     d.title = QStringLiteral("Lab sheet, client %1, %2").arg(q(v.subject.number), date_words(v.started_at));
@@ -219,7 +219,7 @@ Document lab_sheet(const bench::Visit& v, const std::vector<bench::Event>& log, 
     chosen("lung_equation", q(v.lung_equation));
     chosen("range", q(v.range));
     d.table({1.4, 2.4, 1.6, 2.2, 2.0}, rows);
-    d.add(Kind::small, QStringLiteral("Replayed from %1 log entries, the last at %2 UTC. %3").arg(log.size()).arg(log.empty() ? QString() : q(log.back().at_utc), closing));
+    d.add(Kind::small, QStringLiteral("Made from the log of the visit. %1").arg(closing));
     return d;
 }
 

@@ -10,7 +10,7 @@ namespace fusain::report {
 Document client_sheet(const bench::Visit& visit, const QString& lab_name);
 
 /// Everything, for the lab.
-Document lab_sheet(const bench::Visit& visit, const std::vector<bench::Event>& log, const QString& lab_name);
+Document lab_sheet(const bench::Visit& visit, const QString& lab_name);
 
 /// "likely between 18 and 25 %": one standard uncertainty to either side, rounded outward.
 QString likely_range(double value, double u);

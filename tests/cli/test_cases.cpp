@@ -47,9 +47,12 @@ TEST(Cases, OwnCasesPass)
     EXPECT_GE(run_file(std::filesystem::path(OWN_CASES) / "hydrostatic_edges.jsonl"), 7);
 }
 
-TEST(Cases, SharedCasesPassWhereTheyAre)
+#ifdef SHARED_CASES // the workplace has them beside the project; elsewhere the own copies above stand for them
+TEST(Cases, SharedCasesPass)
 {
-    if (!std::filesystem::exists(SHARED_CASES)) return; // outside the workplace the own copies above stand for them
+    int n = 0;
     for (const auto& entry : std::filesystem::directory_iterator(SHARED_CASES))
-        if (entry.path().extension() == ".jsonl") run_file(entry.path());
+        if (entry.path().extension() == ".jsonl") n += run_file(entry.path());
+    EXPECT_GE(n, 19);
 }
+#endif

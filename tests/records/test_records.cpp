@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The lab file: clients, the append-only log, migrations, and everything that can be wrong with a database.
+#include "records/recorder.h"
 #include "records/schema.h"
 #include "records/store.h"
 
@@ -11,6 +12,7 @@
 #include <QSqlError>
 #include <QSqlQuery>
 #include <QTemporaryDir>
+#include <QThread>
 #include <QVariant>
 
 #include <sys/resource.h>
@@ -285,4 +287,50 @@ TEST(Failures, AFullDiskLosesNothingThatWasAccepted)
     EXPECT_TRUE(why->code == "lab_full" || why->code == "lab_unreachable") << why->code << ": " << why->text;
     EXPECT_EQ(store->events(visit).size(), 2u);
     EXPECT_FALSE(store->append(visit, event(3, "remark", {{"text", "now it fits"}}))) << "and the way on: try again";
+}
+
+TEST(Recorder, WaitsForALockedLabAndThenWritesEverythingInOrder)
+{
+    Lab lab;
+    long visit = 0;
+    {
+        auto store = lab.open();
+        const long id = store->save(client())->id;
+        visit = *store->begin_visit(id, "hydrostatic", started(id));
+    }
+    QSqlDatabase other = QSqlDatabase::addDatabase("QSQLITE", "holder");
+    other.setDatabaseName(lab.file());
+    ASSERT_TRUE(other.open());
+    {
+        records::Recorder recorder(lab.file());
+        int stalls = 0, stored = 0, failed = 0;
+        QObject::connect(&recorder, &records::Recorder::stalled, qApp, [&] { ++stalls; });
+        QObject::connect(&recorder, &records::Recorder::stored, qApp, [&] { ++stored; });
+        QObject::connect(&recorder, &records::Recorder::failed, qApp, [&] { ++failed; });
+        const auto wait = [](auto done) {
+            for (int i = 0; i < 1000 && !done(); ++i) {
+                QCoreApplication::processEvents();
+                QThread::msleep(10);
+            }
+            return done();
+        };
+        QSqlQuery q(other);
+        ASSERT_TRUE(q.exec("BEGIN IMMEDIATE"));
+        recorder.append(visit, event(2, "identity", {{"cm", 171}}));
+        recorder.append_signal(visit, {1, 0, {{0, 2.4}}});
+        recorder.append(visit, event(3, "mass", {{"kg", 68.4}}));
+        ASSERT_TRUE(wait([&] { return stalls == 1; }));
+        EXPECT_EQ(stored, 0);
+        q.exec("ROLLBACK");
+        ASSERT_TRUE(wait([&] { return stored == 2; }));
+        recorder.append(visit, event(9, "mass", {{"kg", 68.4}})); // a gap: this one can never be stored
+        ASSERT_TRUE(wait([&] { return failed == 1; }));
+        EXPECT_EQ(stalls, 1) << "said once, not every second";
+        recorder.append(visit, event(4, "remark"));
+    } // and the last is written on the way out
+    other.close();
+    other = {};
+    QSqlDatabase::removeDatabase("holder");
+    EXPECT_EQ(lab.open()->events(visit).size(), 4u);
+    EXPECT_EQ(lab.open()->signal(visit, 1).size(), 1u);
 }

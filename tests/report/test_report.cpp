@@ -80,7 +80,7 @@ TEST(ClientSheet, CarriesTheCautionsOfTheHandbook)
 TEST(LabSheet, HoldsEveryInputTrialReasonAndSource)
 {
     const Made m = a_visit();
-    const QString text = all_text(report::lab_sheet(m.visit, m.log, "The lab"));
+    const QString text = all_text(report::lab_sheet(m.visit, "The lab"));
     for (const char* words : {"68.41", "7.542", "touched the wall", "taken, not counted by the rule", "Wilmore 1969", "Tanaka", "Buck 1981", "siri_1961", "fusain 0.1.0", "Feels cold", "best, kept", "95 % range"})
         EXPECT_TRUE(text.contains(QString::fromUtf8(words))) << words;
     const Story story = m.visit.result()->story;
@@ -96,7 +96,11 @@ TEST(Sheets, AReplayedVisitGivesTheSameSheets)
         ASSERT_FALSE(again.apply(e));
     }
     EXPECT_EQ(all_text(report::client_sheet(m.visit, "L")), all_text(report::client_sheet(again, "L")));
-    EXPECT_EQ(all_text(report::lab_sheet(m.visit, m.log, "L")), all_text(report::lab_sheet(again, m.log, "L")));
+    EXPECT_EQ(all_text(report::lab_sheet(m.visit, "L")), all_text(report::lab_sheet(again, "L")));
+    // the sheet that was given out and the one made after the visit was closed are the same
+    const QString before = all_text(report::lab_sheet(again, "L"));
+    ASSERT_FALSE(again.apply({again.last_seq + 1, "2026-11-24T10:00:00.000Z", "M. Tanguy", "finished", Json::object()}));
+    EXPECT_EQ(all_text(report::lab_sheet(again, "L")), before);
 }
 
 TEST(Sheets, ThePdfFitsItsPages)
@@ -106,7 +110,7 @@ TEST(Sheets, ThePdfFitsItsPages)
     const auto client = report::write_pdf(report::client_sheet(m.visit, "A lab with quite a long name, physiology room"), dir.path() + "/c.pdf");
     ASSERT_TRUE(client);
     EXPECT_EQ(*client, 1) << "the client's sheet is one page";
-    const auto lab = report::write_pdf(report::lab_sheet(m.visit, m.log, "L"), dir.path() + "/l.pdf");
+    const auto lab = report::write_pdf(report::lab_sheet(m.visit, "L"), dir.path() + "/l.pdf");
     ASSERT_TRUE(lab);
     EXPECT_LE(*lab, 3);
     QFile f(dir.path() + "/c.pdf");
