@@ -119,7 +119,7 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     s->addWidget(so_far_note_);
     s->addSpacing(8);
     ladder_ = new Figure([this](QPainter& p, const QRectF& area) {
-        if (so_far_) report::draw_ladder(p, area.adjusted(8, 0, 0, 0), so_far_->ladder, Theme::get().palette(), Theme::get().px(14));
+        if (so_far_) report::draw_ladder(p, area.adjusted(8, 0, 0, 0), so_far_->ladder, Theme::get().palette(), Theme::get().px(14), mass_unit());
     });
     s->addWidget(ladder_);
     so_far_number_ = label("big");

@@ -94,6 +94,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
     connect(&session_, &Session::live_changed, this, [this] {
         const bench::Live& l = session_.live();
         const QString words = !l.connected ? QStringLiteral("◆ instruments not heard")
+            : l.lost_share > 0.02          ? QStringLiteral("◆ %1 % of the line is lost: check cable and plugs").arg(100 * l.lost_share, 0, 'f', 0)
             : l.water_temp_c               ? QStringLiteral("instruments heard · water %1").arg(Units::get().text(Measure::temperature, *l.water_temp_c, 1))
                                            : QStringLiteral("instruments heard");
         if (status_->text() != words) status_->setText(words);

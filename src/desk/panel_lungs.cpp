@@ -14,7 +14,7 @@ using hydrostatic::LungRoute;
 /// Residual volume: several blows with the best kept, a measured value, or age and height.
 class LungsPanel : public Panel {
 public:
-    explicit LungsPanel(Session& s) : Panel(s, bench::Step::lungs, QString(), QString()), gas_(new NumberField("hydrostatic.lung.gas_temp_c", Measure::temperature)), barometer_(new NumberField("hydrostatic.lung.barometric_mmhg", Measure::none)), measured_(new NumberField("hydrostatic.lung.residual_volume_l", Measure::none)), equation_(new ChoiceBox)
+    explicit LungsPanel(Session& s) : Panel(s, bench::Step::lungs, QString(), QString()), gas_(new NumberField("hydrostatic.lung.gas_temp_c", Measure::temperature)), barometer_(new NumberField("hydrostatic.lung.barometric_mmhg", Measure::none)), measured_(new NumberField("hydrostatic.lung.residual_volume_l", Measure::none)), equation_(new ChoiceBox), typed_(new NumberField("hydrostatic.lung.vital_capacity_l", Measure::none))
     {
         auto* routes = new QHBoxLayout;
         routes->setSpacing(22);
@@ -43,6 +43,7 @@ public:
         body_->addStretch();
         ask_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QStringLiteral("ask for a blow"), false, "ask_blow");
         out_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("throw out the last"), false, "throw_blow");
+        type_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type a blow"), false, "type_blow");
         use_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("use the best"), true, "use_lungs");
         keys_->addStretch();
         connect(ask_, &QAbstractButton::clicked, this, [this] {
@@ -54,6 +55,19 @@ public:
             const auto& blows = session_.visit().blows;
             for (std::size_t i = blows.size(); i-- > 0;)
                 if (!blows[i].thrown_out) return session_.act("blow_thrown_out", {{"number", i + 1}, {"reason", "poor effort"}});
+        });
+        connect(type_, &QAbstractButton::clicked, this, [this] {
+            typed_row_->show();
+            typed_->edit()->setFocus();
+            redraw();
+        });
+        connect(typed_->edit(), &QLineEdit::returnPressed, this, [this] {
+            const auto litres = typed_->metric();
+            if (!litres) return;
+            session_.act("blow", {{"l", *litres}, {"source", "typed"}});
+            typed_->set_metric(std::nullopt);
+            typed_row_->hide();
+            setFocus();
         });
         connect(use_, &QAbstractButton::clicked, this, &LungsPanel::use);
         for (NumberField* f : {gas_, barometer_, measured_}) {
@@ -73,6 +87,8 @@ public:
         for (int i = 0; i < equation_->count(); ++i)
             if (equation_->itemData(i).toString().toStdString() == v.lung_equation) equation_->setCurrentIndex(i);
         blowing_ = false;
+        typed_row_->hide();
+        typed_->set_metric(std::nullopt);
         choose(v.lung_route == LungRoute::measured ? 1 : v.lung_route == LungRoute::age_height ? 2 : 0);
     }
     void on_changed() override
@@ -113,6 +129,13 @@ private:
         rows_ = new QGridLayout;
         rows_->setHorizontalSpacing(30);
         v->addLayout(rows_);
+        typed_row_ = new QWidget;
+        auto* h = new QHBoxLayout(typed_row_);
+        h->setContentsMargins(0, 8, 0, 0);
+        h->addWidget(label("small", QStringLiteral("Blow read off another spirometer, at room conditions")));
+        h->addWidget(typed_, 1);
+        typed_row_->hide();
+        v->addWidget(typed_row_);
         v->addStretch();
         return page;
     }
@@ -145,6 +168,7 @@ private:
         pages_->setCurrentIndex(i);
         ask_->setVisible(i == 0);
         out_->setVisible(i == 0);
+        type_->setVisible(i == 0);
         redraw();
     }
     int route() const { return pages_->currentIndex(); }
@@ -196,7 +220,8 @@ private:
             say(QStringLiteral("Residual volume from age and height"), QStringLiteral("The largest doubt of the three. Use it when nothing can be blown."));
         }
         result_->setText(text);
-        use_->setEnabled(ready);
+        const bool typing = route() == 0 && !typed_row_->isHidden(); // its Enter must not go past the blow being typed
+        use_->setEnabled(ready && !typing);
         use_->set_main(ready);
         ask_->set_main(!ready && route() == 0);
         ask_->setEnabled(!blowing_);
@@ -231,7 +256,9 @@ private:
     QStackedWidget* pages_;
     QGridLayout* rows_;
     QLabel* result_;
-    KeyButton *ask_, *out_, *use_;
+    NumberField* typed_;
+    QWidget* typed_row_;
+    KeyButton *ask_, *out_, *type_, *use_;
     bool blowing_ = false;
     int seen_ = 0;
 };

@@ -35,7 +35,7 @@ public:
         strip_ = new Figure([this](QPainter& p, const QRectF& area) {
             const auto& l = session_.live();
             const auto& shown = l.swing.reading ? l.swing.reading : l.swing.estimate;
-            report::draw_trials(p, area, session_.visit(), l.trial && l.let_go && shown ? Units::get().shown(Measure::none, shown->kg) : NAN, Theme::get().palette(), Theme::get().px(14));
+            report::draw_trials(p, area, session_.visit(), l.trial && l.let_go && shown ? shown->kg : NAN, Theme::get().palette(), Theme::get().px(14), mass_unit());
         });
         strip_->setFixedHeight(Theme::get().px(104));
         body_->addWidget(strip_);
@@ -69,7 +69,11 @@ public:
             on_live();
         });
         connect(done_, &QAbstractButton::clicked, this, &Panel::go_on);
-        connect(&Units::get(), &Units::changed, this, &TrialsPanel::on_live);
+        connect(&Units::get(), &Units::changed, this, [this] {
+            view_->clear(); // its axis speaks another unit now
+            strip_->update();
+            on_live();
+        });
         connect(&Theme::get(), &Theme::changed, this, [this] { strip_->setFixedHeight(Theme::get().px(104)); });
     }
 

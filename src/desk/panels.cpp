@@ -290,8 +290,9 @@ public:
         const bench::Live& l = session_.live();
         number_->setText(l.cell_kg ? large(Units::get().text(Measure::mass, l.cell_mean_kg, 3)) : QStringLiteral("–"));
         scatter_->setText(l.cell_kg ? QStringLiteral("chair and belt; scatter %1 g over 2 s").arg(1000 * l.cell_sd_kg, 0, 'f', 1) : QString());
-        take_->setEnabled(l.cell_steady);
+        take_->setEnabled(l.cell_steady && !l.cell_overload);
         if (!l.connected) say(QStringLiteral("The load cell is not heard"), QStringLiteral("Check the line; it is opened again by itself."));
+        else if (l.cell_overload) say(QStringLiteral("The load cell is at its end"), QStringLiteral("Too much hangs on it. Take it off before anything else."));
         else if (l.cell_steady) say(QStringLiteral("Chair and belt hang still: make this zero"), QStringLiteral("Chair under water, belt hooked on it, nobody touches. Take the belt off again afterwards."));
         else say(QStringLiteral("Hang chair and belt, and let them come to rest"), QStringLiteral("Both under water, free of the wall, nobody touches."));
     }

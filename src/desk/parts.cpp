@@ -250,6 +250,8 @@ void Figure::paintEvent(QPaintEvent*)
     paint_(p, QRectF(rect()));
 }
 
+report::MassUnit mass_unit() { return {Units::get().shown(Measure::mass, 1.0), Units::get().unit(Measure::mass)}; }
+
 QWidget* hairline(bool upright, QWidget* parent)
 {
     auto* f = new QFrame(parent);

@@ -2,6 +2,7 @@
 #pragma once
 #include "core/result.h"
 #include "desk/theme.h"
+#include "report/figures.h"
 
 #include <QAbstractButton>
 #include <QComboBox>
@@ -101,6 +102,9 @@ protected:
 private:
     std::function<void(QPainter&, const QRectF&)> paint_;
 };
+
+/// The unit of mass shown now, for the figures.
+report::MassUnit mass_unit();
 
 QWidget* hairline(bool upright, QWidget* parent = nullptr);
 

@@ -54,13 +54,13 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     pv->addWidget(label("heading", QStringLiteral("How the number came about")));
     pv->addSpacing(8);
     ladder_ = new Figure([this](QPainter& p, const QRectF& area) {
-        if (result_) report::draw_ladder(p, area, result_->ladder, Theme::get().palette(), Theme::get().px(15));
+        if (result_) report::draw_ladder(p, area, result_->ladder, Theme::get().palette(), Theme::get().px(15), mass_unit());
     });
     pv->addWidget(ladder_, 1);
     pv->addWidget(equation_);
     pv->addSpacing(8);
     pv->addWidget(label("heading", QStringLiteral("The trials")));
-    trials_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_trials(p, area, session_.visit(), NAN, Theme::get().palette(), Theme::get().px(14)); });
+    trials_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_trials(p, area, session_.visit(), NAN, Theme::get().palette(), Theme::get().px(14), mass_unit()); });
     pv->addWidget(trials_);
     pv->addStretch();
     auto* picture_scroll = new QScrollArea;

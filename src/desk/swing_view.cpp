@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/swing_view.h"
 
-#include "desk/theme.h"
+#include "desk/parts.h"
 
 #include <cmath>
 
@@ -25,7 +25,6 @@ SwingView::SwingView(QWidget* parent) : QCustomPlot(parent)
     window_words_->setPositionAlignment(Qt::AlignLeft | Qt::AlignTop);
     reading_ = new QCPItemLine(this);
     xAxis->setLabel(QStringLiteral("seconds since letting go"));
-    yAxis->setLabel(QStringLiteral("kg under water"));
     xAxis2->setVisible(false);
     yAxis2->setVisible(false);
     yAxis->setNumberFormat(QStringLiteral("f"));
@@ -76,15 +75,18 @@ void SwingView::clear()
     window_words_->setVisible(false);
     reading_->setVisible(false);
     drawn_ = 0;
+    const auto unit = mass_unit();
+    yAxis->setLabel(unit.word + QStringLiteral(" under water"));
     xAxis->setRange(0, 8);
-    yAxis->setRange(0, 4);
+    yAxis->setRange(0, 4 * unit.per_kg);
     replot(QCustomPlot::rpQueuedReplot);
 }
 
 void SwingView::show_trace(const std::vector<swing::Sample>& trace, const swing::State& state)
 {
     if (trace.size() < drawn_) clear();
-    for (; drawn_ < trace.size(); ++drawn_) trace_->addData(trace[drawn_].t_s, trace[drawn_].kg);
+    const double k = mass_unit().per_kg;
+    for (; drawn_ < trace.size(); ++drawn_) trace_->addData(trace[drawn_].t_s, k * trace[drawn_].kg);
     if (trace.empty()) return;
     const double now = trace.back().t_s;
     double low = INFINITY, high = -INFINITY;
@@ -93,7 +95,7 @@ void SwingView::show_trace(const std::vector<swing::Sample>& trace, const swing:
         high = std::max(high, trace[i].kg);
     }
     const double pad = std::max(0.05, 0.12 * (high - low));
-    yAxis->setRange(low - pad, high + 1.8 * pad);
+    yAxis->setRange(k * (low - pad), k * (high + 1.8 * pad));
     xAxis->setRange(0, std::max(8.0, now + 0.5));
 
     for (QCPGraph* g : {above_, below_, band_low_, band_high_}) g->data()->clear();
@@ -101,8 +103,8 @@ void SwingView::show_trace(const std::vector<swing::Sample>& trace, const swing:
     if (has && state.motion) {
         for (double t = state.estimate->window_from_s; t <= now; t += 0.1) {
             const double half = state.motion->envelope_kg * std::exp((now - t) / state.motion->decay_s);
-            above_->addData(t, state.estimate->kg + half);
-            below_->addData(t, state.estimate->kg - half);
+            above_->addData(t, k * (state.estimate->kg + half));
+            below_->addData(t, k * (state.estimate->kg - half));
         }
     }
     const auto& shown = state.reading ? state.reading : state.estimate;
@@ -115,11 +117,11 @@ void SwingView::show_trace(const std::vector<swing::Sample>& trace, const swing:
         window_->bottomRight->setCoords(shown->window_to_s, 1);
         window_words_->position->setCoords(shown->window_from_s + 0.08, 0.02);
         window_words_->setText(QStringLiteral("window %1 s").arg(shown->window_to_s - shown->window_from_s, 0, 'f', 1));
-        reading_->start->setCoords(shown->window_from_s, shown->kg);
-        reading_->end->setCoords(xAxis->range().upper, shown->kg);
+        reading_->start->setCoords(shown->window_from_s, k * shown->kg);
+        reading_->end->setCoords(xAxis->range().upper, k * shown->kg);
         for (double t : {shown->window_from_s, xAxis->range().upper}) {
-            band_low_->addData(t, shown->kg - 2 * shown->u_kg);
-            band_high_->addData(t, shown->kg + 2 * shown->u_kg);
+            band_low_->addData(t, k * (shown->kg - 2 * shown->u_kg));
+            band_high_->addData(t, k * (shown->kg + 2 * shown->u_kg));
         }
     }
     replot(QCustomPlot::rpQueuedReplot);

@@ -36,7 +36,7 @@ double round_step(double span, int n)
 
 } // namespace
 
-void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<hydrostatic::Rung>& ladder, const look::Palette& c, int em)
+void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<hydrostatic::Rung>& ladder, const look::Palette& c, int em, const MassUnit& unit)
 {
     if (ladder.empty()) return;
     const QRectF area = whole.adjusted(0, 0.3 * em, 0, 0);
@@ -76,7 +76,8 @@ void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<hydrostatic
             p.drawLine(QPointF(x(to), bar.bottom()), QPointF(x(to), top + row + 0.06 * row));
         }
         before = to;
-        const QString value = (r.total ? QString::number(r.litres, 'f', 2) : signed_number(r.litres, 2)) + (i == 0 ? QStringLiteral(" kg") : QStringLiteral(" L"));
+        // a kilogram lost in water is a litre of water of 1 kg/L: the first step is the only one that is weighed
+        const QString value = i == 0 ? QString::number(r.litres * unit.per_kg, 'f', 2) + ' ' + unit.word : (r.total ? QString::number(r.litres, 'f', 2) : signed_number(r.litres, 2)) + QStringLiteral(" L");
         text(p, QRectF(bars.right(), bar.top() - 0.5 * em, value_width, height + em), Qt::AlignRight | Qt::AlignVCenter, value, look::font(Voice::measured, em), c.ink);
         const QString title = QString::fromStdString(r.title), detail = QString::fromStdString(r.detail);
         if (narrow) {
@@ -122,7 +123,7 @@ void draw_budget(QPainter& p, const QRectF& area, const uncertainty::Budget& bud
     p.restore();
 }
 
-void draw_trials(QPainter& p, const QRectF& area, const bench::Visit& visit, double live_kg, const look::Palette& c, int em)
+void draw_trials(QPainter& p, const QRectF& area, const bench::Visit& visit, double live_kg, const look::Palette& c, int em, const MassUnit& unit)
 {
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
@@ -165,10 +166,10 @@ void draw_trials(QPainter& p, const QRectF& area, const bench::Visit& visit, dou
         }
     p.setPen(QPen(c.line, 0.1 * em));
     p.drawLine(QPointF(area.left(), axis), QPointF(area.right(), axis));
-    const double step = round_step(high - low, 5);
-    for (double v = std::ceil(low / step) * step; v <= high; v += step)
-        text(p, QRectF(x(v) - 3 * em, axis + 1.6 * em, 6 * em, 1.5 * em), Qt::AlignCenter, QString::number(v, 'f', 2), look::font(Voice::measured, static_cast<int>(0.85 * em)), c.faint);
-    text(p, QRectF(area.right() - 2 * em, axis + 1.6 * em, 2 * em, 1.5 * em), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("kg"), look::font(Voice::text, static_cast<int>(0.85 * em)), c.faint);
+    const double step = round_step((high - low) * unit.per_kg, 5);
+    for (double v = std::ceil(low * unit.per_kg / step) * step; v <= high * unit.per_kg; v += step)
+        text(p, QRectF(x(v / unit.per_kg) - 3 * em, axis + 1.6 * em, 6 * em, 1.5 * em), Qt::AlignCenter, QString::number(v, 'f', 2), look::font(Voice::measured, static_cast<int>(0.85 * em)), c.faint);
+    text(p, QRectF(area.right() - 2 * em, axis + 1.6 * em, 2 * em, 1.5 * em), Qt::AlignRight | Qt::AlignVCenter, unit.word, look::font(Voice::text, static_cast<int>(0.85 * em)), c.faint);
 
     const double r = 0.55 * em;
     std::vector<bench::Trial> by_mass = visit.trials;

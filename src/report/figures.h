@@ -10,8 +10,14 @@
 /// Pictures that carry the work, drawn alike on the screen and on paper. `em` is the text size in pixels of the painter.
 namespace fusain::report {
 
+/// The unit masses are written in: the sheets are metric, the screen follows the technician.
+struct MassUnit {
+    double per_kg = 1;
+    QString word = QStringLiteral("kg");
+};
+
 /// The density ladder: what was lost in water, each correction with its size, body volume. The axis is cut before the first step.
-void draw_ladder(QPainter& painter, const QRectF& area, const std::vector<hydrostatic::Rung>& ladder, const look::Palette& palette, int em);
+void draw_ladder(QPainter& painter, const QRectF& area, const std::vector<hydrostatic::Rung>& ladder, const look::Palette& palette, int em, const MassUnit& unit = {});
 
 /// Where the doubt comes from: the inputs ranked by their share of the variance.
 void draw_budget(QPainter& painter, const QRectF& area, const uncertainty::Budget& budget, const look::Palette& palette, int em);
@@ -21,7 +27,7 @@ int budget_rows(const uncertainty::Budget& budget);
 
 /// The trials on a scale of kilograms: those that count, the others, those thrown out, and the band of 100 g.
 /// `live_kg` NaN: none is running.
-void draw_trials(QPainter& painter, const QRectF& area, const bench::Visit& visit, double live_kg, const look::Palette& palette, int em);
+void draw_trials(QPainter& painter, const QRectF& area, const bench::Visit& visit, double live_kg, const look::Palette& palette, int em, const MassUnit& unit = {});
 
 /// Percent fat on the chosen range: the range as a band, the value as a mark, its doubt as a smudge.
 void draw_range(QPainter& painter, const QRectF& area, double fat_percent, double u, const std::optional<reference::Place>& place, const look::Palette& palette, int em);

@@ -100,6 +100,33 @@ TEST(Desk, UnitsSwitchWithoutTouchingWhatIsStored)
     EXPECT_TRUE(b.shows("172.7 cm"));
 }
 
+TEST(Desk, ABlowCanBeTypedAndOnlyTheLungStepListens)
+{
+    Bench b;
+    b.add_client();
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    b.room->direct("blow"); // somebody tries the spirometer
+    QTest::qWait(2000);     // and its value comes while another step is on the screen
+    ASSERT_TRUE(b.key("stops_done", Qt::Key_Return));
+    ASSERT_TRUE(b.key("take_mass", Qt::Key_Space));
+    EXPECT_TRUE(b.visit().blows.empty());
+    for (const char* litres : {"3,71", "37.5", "3.75", "3.68", "3.9"}) {
+        ASSERT_TRUE(b.key("type_blow", Qt::Key_T));
+        const std::size_t before = b.visit().blows.size();
+        b.type("hydrostatic.lung.vital_capacity_l", litres);
+        QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
+        const bool possible = QString(litres) != "37.5";
+        EXPECT_EQ(b.wait([&] { return b.visit().blows.size() > before; }, possible ? 3000 : 300), possible) << litres;
+        if (!possible) EXPECT_TRUE(b.shows("37.5 L; allowed is")) << "said at the field";
+    }
+    EXPECT_FALSE(b.visit().lungs_done) << "Enter in the field adds the blow and does not end the step";
+    EXPECT_EQ(b.visit().blows.size(), 4u);
+    EXPECT_DOUBLE_EQ(*b.visit().best_blow_l(), 3.9);
+    ASSERT_TRUE(b.key("use_lungs", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.visit().lungs_done; }));
+}
+
 TEST(Desk, AStopEndsTheVisit)
 {
     Bench b;

@@ -8,6 +8,7 @@ namespace {
 constexpr int tell_ms = 33, watch_ms = 400, silent_ms = 1000;
 constexpr double longest_gap_s = 0.5, recent_s = 2.0, steady_sd_kg = 0.015;
 constexpr double chunk_s = 0.5;
+constexpr int health_tells = 150; // about five seconds
 } // namespace
 
 TankLink::TankLink(QString port) : port_name_(std::move(port)) {}
@@ -70,7 +71,6 @@ void TankLink::on_bytes()
     const QByteArray bytes = port_->readAll();
     std::vector<Reading> readings;
     decoder_.feed({bytes.constData(), static_cast<std::size_t>(bytes.size())}, readings);
-    now_.health = decoder_.health();
     if (!readings.empty()) {
         now_.connected = true;
         now_.trouble.clear();
@@ -158,6 +158,13 @@ void TankLink::tell()
     for (const swing::Sample& s : recent_) squares += std::pow(s.kg - now_.cell_mean_kg, 2);
     now_.cell_sd_kg = n > 1 ? std::sqrt(squares / (n - 1)) : 0;
     now_.cell_steady = now_.connected && n > 60 && recent_.back().t_s - recent_.front().t_s > 0.9 * recent_s && now_.cell_sd_kg < steady_sd_kg;
+    if (++tells_ % health_tells == 0) {
+        const LineHealth& h = decoder_.health();
+        const double bad = static_cast<double>(h.bad_frames + h.lost_frames - health_before_.bad_frames - health_before_.lost_frames);
+        const double all = bad + static_cast<double>(h.frames - health_before_.frames);
+        now_.lost_share = all > 0 ? bad / all : 0;
+        health_before_ = h;
+    }
     if (now_.let_go) now_.swing = reader_.state();
     emit live(now_);
     now_.fresh.clear();

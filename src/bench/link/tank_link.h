@@ -17,7 +17,7 @@ namespace fusain::bench {
 struct Live {
     bool connected = false;
     QString trouble;  ///< a sentence when something is wrong with the line
-    LineHealth health;
+    double lost_share = 0; ///< of the frames of the last five seconds, lost or spoilt
     std::optional<double> cell_kg, water_temp_c, gas_temp_c, barometric_mmhg, scale_kg;
     bool scale_stable = false, cell_overload = false;
     double cell_mean_kg = 0, cell_sd_kg = 0; ///< of the last 2 s
@@ -61,6 +61,8 @@ private:
     QTimer *tell_timer_ = nullptr, *watch_timer_ = nullptr;
     QElapsedTimer since_bytes_;
     LineDecoder decoder_;
+    LineHealth health_before_;
+    int tells_ = 0;
     Live now_;
     std::deque<swing::Sample> recent_; ///< load cell, last 2 s
     double zero_kg_ = 0;
