@@ -19,7 +19,16 @@ constexpr ChannelRow rows[] = {
     {Channel::barometer, "PB", "barometer", "mmHg", 1, 300, 900},
     {Channel::scale, "SC", "scale", "kg", 3, -5, 400},
     {Channel::spirometer, "SP", "spirometer", "L", 3, 0, 12},
+    {Channel::cylinder, "CY", "chamber, cylinder reading", "L", 3, 0, 500},
+    {Channel::r_right_arm, "RA", "analyser, right arm", "Ω", 1, 0, 5000},
+    {Channel::r_left_arm, "LA", "analyser, left arm", "Ω", 1, 0, 5000},
+    {Channel::r_trunk, "TR", "analyser, trunk", "Ω", 1, 0, 5000},
+    {Channel::r_right_leg, "RL", "analyser, right leg", "Ω", 1, 0, 5000},
+    {Channel::r_left_leg, "LL", "analyser, left leg", "Ω", 1, 0, 5000},
+    {Channel::phantom, "PH", "X-ray table, phantom", "g/cm²", 4, 0, 5},
 };
+
+static_assert(std::size(rows) == channel_count);
 
 const ChannelRow* find(std::string_view word)
 {

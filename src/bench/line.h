@@ -9,7 +9,8 @@
 /// The bench line, version 1 (docs/formats/bench-line.md): one reading a line of text, with a check sum.
 namespace fusain::bench {
 
-enum class Channel { load_cell, water_temp, gas_temp, barometer, scale, spirometer };
+enum class Channel { load_cell, water_temp, gas_temp, barometer, scale, spirometer, cylinder, r_right_arm, r_left_arm, r_trunk, r_right_leg, r_left_leg, phantom };
+inline constexpr std::size_t channel_count = 13;
 
 /// One instrument channel: its word on the line, its unit and how many decimals it sends.
 struct ChannelRow {
@@ -58,7 +59,7 @@ private:
     void take_line(std::vector<Reading>& out);
     std::string pending_;
     bool overlong_ = false;
-    std::vector<std::int64_t> last_seq_ = std::vector<std::int64_t>(6, -1);
+    std::vector<std::int64_t> last_seq_ = std::vector<std::int64_t>(channel_count, -1);
     LineHealth health_;
 };
 

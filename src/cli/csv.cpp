@@ -1,21 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/csv.h"
 
+#include "core/csv.h"
 #include "core/hydrostatic.h"
 
 #include <charconv>
 #include <stdexcept>
 
 namespace fusain::cli {
-namespace {
 
-std::string quoted(const std::string& cell)
-{
-    if (cell.find_first_of(",\"\n\r") == std::string::npos) return cell;
-    std::string out = "\"";
-    for (char c : cell) out += c == '"' ? std::string("\"\"") : std::string(1, c);
-    return out + '"';
-}
+using csv::quoted;
+
+namespace {
 
 std::string trimmed(const std::string& s)
 {
@@ -48,38 +44,6 @@ std::vector<std::string> columns()
 }
 
 } // namespace
-
-std::optional<std::vector<std::string>> read_csv_row(std::istream& in, long& line)
-{
-    std::vector<std::string> row;
-    std::string cell;
-    bool inside = false, any = false;
-    int c;
-    const long first_line = line + 1;
-    while ((c = in.get()) != std::istream::traits_type::eof()) {
-        any = true;
-        if (inside) {
-            if (c == '\n') ++line;
-            if (c != '"') cell += static_cast<char>(c);
-            else if (in.peek() == '"') cell += static_cast<char>(in.get());
-            else inside = false;
-        } else if (c == '"') {
-            inside = true;
-        } else if (c == ',') {
-            row.push_back(std::move(cell));
-            cell.clear();
-        } else if (c == '\n') {
-            break;
-        } else if (c != '\r') {
-            cell += static_cast<char>(c);
-        }
-    }
-    if (inside) throw std::runtime_error("the quote opened on line " + std::to_string(first_line) + " is never closed");
-    if (!any) return std::nullopt;
-    ++line;
-    row.push_back(std::move(cell));
-    return row;
-}
 
 Json record_from_csv(const std::vector<std::string>& header, const std::vector<std::string>& row)
 {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/csv.h"
+#include "core/csv.h"
 #include "cli/read.h"
 #include "version.h"
 
@@ -65,12 +66,12 @@ int compute(const ComputeOptions& options)
     long line = 0;
     if (csv_in) {
         try {
-            const auto header = cli::read_csv_row(in, line);
+            const auto header = csv::read_row(in, line);
             if (!header || header->front().empty()) {
                 std::cerr << "fusain-cli: the CSV has no header line of field names\n";
                 return exit_command;
             }
-            while (const auto row = cli::read_csv_row(in, line)) {
+            while (const auto row = csv::read_row(in, line)) {
                 if (row->size() == 1 && row->front().empty()) continue;
                 const bool fits = row->size() == header->size();
                 const bool wrote = write(fits ? cli::compute_record(cli::record_from_csv(*header, *row))

@@ -100,6 +100,7 @@ private:
             case bench::Channel::water_temp: water_c_ = r.value; break;
             case bench::Channel::gas_temp: gas_c_ = r.value; break;
             case bench::Channel::barometer: mmhg_ = r.value; break;
+            default: break;
             }
         }
     }

@@ -2,11 +2,13 @@
 #include "records/store.h"
 
 #include "core/limits.h"
+#include "records/detail.h"
 #include "records/schema.h"
 
 #include <QDate>
 #include <QDir>
 #include <QFileInfo>
+#include <QJsonArray>
 #include <QRegularExpression>
 #include <QSqlError>
 #include <QSqlQuery>
@@ -16,26 +18,10 @@
 #include <cstring>
 
 namespace fusain::records {
+
+using detail::lab_message, detail::say, detail::text, detail::Transaction;
+
 namespace {
-
-Message lab_message(const char* code, const QString& text) { return {code, Level::error, "lab", text.toStdString()}; }
-
-/// A database error in words a technician can act on.
-Message say(const QSqlError& error, const QString& file)
-{
-    const int code = error.nativeErrorCode().toInt() & 0xFF;
-    switch (code) {
-    case 5:
-    case 6: return lab_message("lab_locked", QStringLiteral("The lab is in use by another program (%1). Nothing was lost; close the other program and try again.").arg(file));
-    case 8: return lab_message("lab_read_only", QStringLiteral("The lab cannot be written to (%1). Check the permissions of the file and its folder.").arg(file));
-    case 11:
-    case 26: return lab_message("lab_damaged", QStringLiteral("The lab file is damaged (%1). Nothing was changed. Put back a copy, or move the file away and start a new lab with --lab.").arg(file));
-    case 13: return lab_message("lab_full", QStringLiteral("The disk is full. What was just entered is not stored yet; free some space and try again. (%1)").arg(file));
-    case 10:
-    case 14: return lab_message("lab_unreachable", QStringLiteral("The lab cannot be reached (%1). Does the folder exist, and is the disk there?").arg(file));
-    default: return lab_message("lab_error", QStringLiteral("The lab answered: %1 (%2)").arg(error.text(), file));
-    }
-}
 
 bench::Event event_of(const QSqlQuery& q)
 {
@@ -60,34 +46,12 @@ bool insert_event(QSqlQuery& q, long visit_id, const bench::Event& e)
     return q.exec();
 }
 
-/// Rolls back unless committed.
-class Transaction {
-public:
-    explicit Transaction(const QSqlDatabase& db) : q_(db) { open_ = q_.exec(QStringLiteral("BEGIN IMMEDIATE")); }
-    ~Transaction()
-    {
-        if (open_) q_.exec(QStringLiteral("ROLLBACK"));
-    }
-    bool commit()
-    {
-        if (!open_ || !q_.exec(QStringLiteral("COMMIT"))) return false;
-        open_ = false;
-        return true;
-    }
-    bool is_open() const { return open_; }
-    QSqlError error() const { return q_.lastError(); }
-
-private:
-    QSqlQuery q_;
-    bool open_ = false;
-};
-
 QString search_words(const Client& c)
 {
-    return ' ' + folded(QStringList{c.given_name, c.family_name, c.number, c.role, QString(c.phone).remove(' ')}.join(' ')).replace('-', ' ');
+    return ' ' + folded(QStringList{c.given_name, c.family_name, c.number, c.other_numbers, c.role, QString(c.phone).remove(' ')}.join(' ')).replace('-', ' ');
 }
 
-const QString client_columns = QStringLiteral("id, number, family_name, given_name, birth_date, sex, height_cm, role, phone, note");
+const QString client_columns = QStringLiteral("id, number, family_name, given_name, birth_date, sex, height_cm, role, phone, note, email, consent_on, guardian, guardian_consent_on, facts, conditions, medicines, sport, goal, other_numbers, archived");
 
 Client client_of(const QSqlQuery& q)
 {
@@ -102,6 +66,17 @@ Client client_of(const QSqlQuery& q)
     c.role = q.value(7).toString();
     c.phone = q.value(8).toString();
     c.note = q.value(9).toString();
+    c.email = q.value(10).toString();
+    c.consent_on = q.value(11).toString();
+    c.guardian = q.value(12).toString();
+    c.guardian_consent_on = q.value(13).toString();
+    for (const QJsonValue& fact : QJsonDocument::fromJson(q.value(14).toByteArray()).array()) c.facts << fact.toString();
+    c.conditions = q.value(15).toString();
+    c.medicines = q.value(16).toString();
+    c.sport = q.value(17).toString();
+    c.goal = q.value(18).toString();
+    c.other_numbers = q.value(19).toString();
+    c.archived = q.value(20).toBool();
     return c;
 }
 
@@ -138,6 +113,14 @@ Messages check(const Client& c, const QString& today)
         else if (const auto m = limits::check("age_y", age)) bad.push_back({"out_of_range", Level::error, "birth_date", "Date of birth " + c.birth_date.toStdString() + " makes the client " + limits::plain(age, 1) + " years old; allowed is 3 to 110."});
     }
     if (auto m = limits::check("height_cm", c.height_cm)) bad.push_back(*m);
+    for (const auto& [value, field, title] : {std::tuple{c.consent_on, "consent_on", "Consent"}, std::tuple{c.guardian_consent_on, "guardian_consent_on", "The guardian's consent"}}) {
+        if (value.isEmpty()) continue;
+        const QDate day = QDate::fromString(value, Qt::ISODate);
+        if (!day.isValid()) bad.push_back({"bad_date", Level::error, field, std::string(title) + " is \"" + value.toStdString() + "\"; write the day it was signed as year-month-day."});
+        else if (day > now) bad.push_back({"bad_date", Level::error, field, std::string(title) + " " + value.toStdString() + " is in the future."});
+    }
+    if (!c.guardian_consent_on.isEmpty() && c.guardian.trimmed().isEmpty()) bad.push_back({"missing_field", Level::error, "guardian", "Who is the guardian that consented?"});
+    if (!c.email.isEmpty() && !QRegularExpression(QStringLiteral("^[^@\\s]+@[^@\\s]+$")).match(c.email).hasMatch()) bad.push_back({"bad_email", Level::error, "email", "E-mail \"" + c.email.toStdString() + "\" is not an address; allowed is name@place."});
     return bad;
 }
 
@@ -182,25 +165,43 @@ Outcome<Client> Store::save(Client c)
 {
     Transaction transaction(db_);
     if (!transaction.is_open()) return Outcome<Client>::refuse(say(transaction.error(), file_));
+    if (auto why = save_within(c)) return Outcome<Client>::refuse(*why);
+    if (!transaction.commit()) return Outcome<Client>::refuse(say(transaction.error(), file_));
+    return c;
+}
+
+std::optional<Message> Store::save_within(Client& c)
+{
     QSqlQuery q(db_);
     if (c.number.trimmed().isEmpty()) {
-        q.exec(QStringLiteral("SELECT MAX(100, COALESCE(MAX(CAST(number AS INTEGER)), 100)) + 1 FROM client"));
-        c.number = QString::number(q.next() ? q.value(0).toInt() : 101);
+        q.exec(QStringLiteral("SELECT value FROM setting WHERE key = 'last_number'"));
+        int last = q.next() ? q.value(0).toInt() : 0;
         q.finish();
+        if (last == 0) { // numbers given before the counter was kept
+            q.exec(QStringLiteral("SELECT MAX(100, COALESCE(MAX(CAST(number AS INTEGER)), 100)) FROM client"));
+            last = q.next() ? q.value(0).toInt() : 100;
+            q.finish();
+        }
+        do {
+            c.number = QString::number(++last);
+            q = detail::run(db_, QStringLiteral("SELECT 1 FROM client WHERE number = ?"), {c.number});
+        } while (q.next());
+        if (auto why = set_setting(QStringLiteral("last_number"), c.number)) return why;
     }
-    q.prepare(c.id ? QStringLiteral("UPDATE client SET number = ?, family_name = ?, given_name = ?, birth_date = ?, sex = ?, height_cm = ?, role = ?, phone = ?, note = ?, search = ? WHERE id = ?")
-                   : QStringLiteral("INSERT INTO client (number, family_name, given_name, birth_date, sex, height_cm, role, phone, note, search) VALUES (?, ?, ?, ?, ?, ?, ?, ?, ?, ?)"));
-    for (const QVariant& v : {QVariant(c.number), QVariant(c.family_name.trimmed()), QVariant(c.given_name.trimmed()), QVariant(c.birth_date), QVariant(QString::fromLatin1(word(c.sex))), QVariant(c.height_cm), QVariant(c.role.isNull() ? "" : c.role), QVariant(c.phone.isNull() ? "" : c.phone), QVariant(c.note.isNull() ? "" : c.note), QVariant(search_words(c))})
+    const QStringList columns = client_columns.mid(4).split(QStringLiteral(", ")) << QStringLiteral("search");
+    QStringList marks(columns.size(), QStringLiteral("?"));
+    q.prepare(c.id ? QStringLiteral("UPDATE client SET %1 = ? WHERE id = ?").arg(columns.join(QStringLiteral(" = ?, ")))
+                   : QStringLiteral("INSERT INTO client (%1) VALUES (%2)").arg(columns.join(QStringLiteral(", ")), marks.join(QStringLiteral(", "))));
+    for (const QVariant& v : {QVariant(c.number), QVariant(c.family_name.trimmed()), QVariant(c.given_name.trimmed()), QVariant(c.birth_date), QVariant(QString::fromLatin1(word(c.sex))), QVariant(c.height_cm), text(c.role), text(c.phone), text(c.note), text(c.email), text(c.consent_on), text(c.guardian), text(c.guardian_consent_on), QVariant(QString::fromUtf8(QJsonDocument(QJsonArray::fromStringList(c.facts)).toJson(QJsonDocument::Compact))), text(c.conditions), text(c.medicines), text(c.sport), text(c.goal), text(c.other_numbers), QVariant(c.archived ? 1 : 0), QVariant(search_words(c))})
         q.addBindValue(v);
     if (c.id) q.addBindValue(QVariant::fromValue<qlonglong>(c.id));
     if (!q.exec()) {
         if (q.lastError().text().contains("client.number"))
-            return Outcome<Client>::refuse({"number_taken", Level::error, "number", "Number \"" + c.number.toStdString() + "\" belongs to another client."});
-        return Outcome<Client>::refuse(say(q.lastError(), file_));
+            return Message{"number_taken", Level::error, "number", "Number \"" + c.number.toStdString() + "\" belongs to another client."};
+        return say(q.lastError(), file_);
     }
     if (!c.id) c.id = q.lastInsertId().toLongLong();
-    if (!transaction.commit()) return Outcome<Client>::refuse(say(transaction.error(), file_));
-    return c;
+    return std::nullopt;
 }
 
 std::optional<Client> Store::client(long id) const
@@ -212,20 +213,35 @@ std::optional<Client> Store::client(long id) const
     return std::nullopt;
 }
 
-std::vector<Client> Store::find_clients(const QString& words, int limit) const
+namespace {
+
+/// SELECT … WHERE every word begins a word of the search text, with its values bound.
+QSqlQuery search(const QSqlDatabase& db, const QString& what, const QString& words, bool archived, const QString& tail, const QVariantList& tail_values)
 {
     const QStringList parts = folded(words).replace('-', ' ').split(QRegularExpression(QStringLiteral("\\s+")), Qt::SkipEmptyParts);
-    QString sql = QStringLiteral("SELECT %1 FROM client WHERE 1").arg(client_columns);
-    for (int i = 0; i < parts.size(); ++i) sql += QStringLiteral(" AND search LIKE ? ESCAPE '\\'");
-    sql += QStringLiteral(" ORDER BY family_name COLLATE NOCASE, given_name LIMIT ?");
-    QSqlQuery q(db_);
-    q.prepare(sql);
-    for (QString part : parts) q.addBindValue(QStringLiteral("% ") + part.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_") + '%');
-    q.addBindValue(limit);
+    QString sql = QStringLiteral("SELECT %1 FROM client WHERE archived = ?").arg(what);
+    QVariantList values{archived ? 1 : 0};
+    for (QString part : parts) {
+        sql += QStringLiteral(" AND search LIKE ? ESCAPE '\\'");
+        values << QStringLiteral("% ") + part.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_") + '%';
+    }
+    return detail::run(db, sql + tail, values + tail_values);
+}
+
+} // namespace
+
+std::vector<Client> Store::find_clients(const QString& words, int limit, int from, bool archived) const
+{
+    QSqlQuery q = search(db_, client_columns, words, archived, QStringLiteral(" ORDER BY family_name COLLATE NOCASE, given_name LIMIT ? OFFSET ?"), {limit, from});
     std::vector<Client> out;
-    if (q.exec())
-        while (q.next()) out.push_back(client_of(q));
+    while (q.next()) out.push_back(client_of(q));
     return out;
+}
+
+int Store::count_clients(const QString& words, bool archived) const
+{
+    QSqlQuery q = search(db_, QStringLiteral("COUNT(*)"), words, archived, {}, {});
+    return q.next() ? q.value(0).toInt() : 0;
 }
 
 Outcome<long> Store::begin_visit(long client_id, const QString& method, const bench::Event& started)

@@ -6,6 +6,7 @@
 
 #include <QSqlDatabase>
 #include <QString>
+#include <QStringList>
 
 #include <memory>
 
@@ -21,6 +22,13 @@ struct Client {
     Sex sex = Sex::female;
     double height_cm = 0;
     QString role, phone, note;
+    QString email;
+    QString consent_on;                    ///< ISO date of the signed consent; empty: none
+    QString guardian, guardian_consent_on; ///< for minors
+    QStringList facts;                     ///< ids of standing facts (data/protocols/questions.json)
+    QString conditions, medicines, sport, goal;
+    QString other_numbers;                 ///< of records that were merged into this one
+    bool archived = false;
 
     QString full_name() const { return given_name + ' ' + family_name; }
 };
@@ -54,9 +62,12 @@ public:
     QString file() const { return file_; }
 
     Outcome<Client> save(Client client);
+    /// The same inside a transaction that is open already; gives the client its id and number.
+    std::optional<Message> save_within(Client& client);
     std::optional<Client> client(long id) const;
     /// Every word must begin a word of name, number, role or phone; case and accents do not matter. Empty: everybody, by name.
-    std::vector<Client> find_clients(const QString& words, int limit = 500) const;
+    std::vector<Client> find_clients(const QString& words, int limit = 500, int from = 0, bool archived = false) const;
+    int count_clients(const QString& words, bool archived = false) const;
 
     Outcome<long> begin_visit(long client_id, const QString& method, const bench::Event& started);
     /// Durable when it returns: an accepted value survives a power cut. The event must be the next of its visit.
@@ -75,6 +86,8 @@ public:
     QString setting(const QString& key, const QString& otherwise = {}) const;
     std::optional<Message> set_setting(const QString& key, const QString& value);
 
+    /// For the other rooms of this floor (people.h, diary.h, checks.h, rulebook.h).
+    const QSqlDatabase& database() const { return db_; }
 
 private:
     Store(QSqlDatabase db, QString file) : db_(std::move(db)), file_(std::move(file)) {}

@@ -3,6 +3,7 @@
 
 #include "core/gas.h"
 #include "core/water.h"
+#include "virtual/references.h"
 
 #include <algorithm>
 #include <cmath>
@@ -21,6 +22,8 @@ constexpr FaultRow rows[] = {
     {Fault::warm_up_drift, "warm_up_drift", "load cell still warming up"},
     {Fault::dropouts, "dropouts", "frames drop out"},
     {Fault::garbage, "garbage", "garbage on the line"},
+    {Fault::reference_step, "reference_step", "an instrument has jumped"},
+    {Fault::reference_drift, "reference_drift", "instruments have drifted"},
 };
 
 constexpr double tick_s = 0.01;       // load cell at 100 Hz
@@ -100,6 +103,16 @@ std::string Tank::direct(const std::string& words)
         trace_at_ = 0;
     } else if (verb == "up") {
         place_ = Place::out;
+    } else if (const auto ref = std::find_if(references().begin(), references().end(), [&](const Reference& x) { return verb == x.word; }); ref != references().end()) {
+        if (ref->channel == bench::Channel::scale) {
+            on_scale_ = false;
+            reference_until_ = now_s_ + 4;
+            on_scale_since_ = now_s_;
+            reference_kg_ = read_reference(*ref, 40, has(Fault::reference_drift), has(Fault::reference_step), random_);
+        } else {
+            reference_ = ref->channel;
+            reference_at_ = now_s_ + 1.5;
+        }
     } else if (verb == "fault") {
         std::istringstream words_of(rest);
         std::string name, state;
@@ -160,9 +173,10 @@ std::string Tank::advance_to(double t_s)
         say(Channel::load_cell, t, load_cell_kg(t), true, out);
         if (tick_ % 20 == 0) {
             const double since = t - on_scale_since_;
-            const double wobble = on_scale_ ? 0.6 * std::exp(-since / 0.5) : 0.0;
-            const double kg = (on_scale_ ? body_.mass_kg() : 0.0) + wobble * std::sin(9 * t) + normal(0.01);
-            say(Channel::scale, t, kg, on_scale_ && since > 1.8, out);
+            const bool mass_on = t < reference_until_, loaded = on_scale_ || mass_on;
+            const double wobble = loaded ? (mass_on ? 0.1 : 0.6) * std::exp(-since / 0.5) : 0.0;
+            const double kg = (on_scale_ ? body_.mass_kg() : mass_on ? reference_kg_ : 0.0) + wobble * std::sin(9 * t) + normal(mass_on ? 0.004 : 0.01);
+            say(Channel::scale, t, kg, loaded && since > 1.8, out);
         }
         if (tick_ % 100 == 0) {
             water_c_ = 34.6 + 0.05 * std::sin(t / 200);
@@ -173,6 +187,11 @@ std::string Tank::advance_to(double t_s)
         if (blow_at_ >= 0 && t >= blow_at_) {
             blow_at_ = -1;
             say(Channel::spirometer, t, blow_l_, true, out);
+        }
+        if (reference_ && t >= reference_at_) {
+            const Channel channel = *reference_;
+            reference_.reset();
+            say(channel, t, read_reference(reference(channel), 40, has(Fault::reference_drift), has(Fault::reference_step), random_), true, out);
         }
     }
     return out;

@@ -4,6 +4,7 @@
 #include "virtual/body.h"
 #include "virtual/swing_trace.h"
 
+#include <optional>
 #include <random>
 #include <set>
 #include <string>
@@ -14,7 +15,7 @@
 namespace fusain::virt {
 
 /// Things that go wrong, each switched on and off by its word.
-enum class Fault { air_left, air_in_suit, touches_wall, restless, leaves_early, belt_not_zeroed, warm_up_drift, dropouts, garbage };
+enum class Fault { air_left, air_in_suit, touches_wall, restless, leaves_early, belt_not_zeroed, warm_up_drift, dropouts, garbage, reference_step, reference_drift };
 struct FaultRow {
     Fault fault;
     const char* word;
@@ -29,6 +30,7 @@ public:
     /// A stage direction, as the technician would say it or do it. Returns what happened, or "error …".
     ///   client WORDS…   · stand · step_down · blow · hang (chair and belt) · belt_off
     ///   under · let_go · up · fault WORD on|off
+    ///   reference_mass · cylinder · phantom · r_right_arm … r_left_leg: a reference is put on the instrument and read
     std::string direct(const std::string& words);
 
     /// Everything the instruments say up to this moment, as bytes of the bench line.
@@ -50,7 +52,7 @@ private:
     std::set<Fault> faults_;
     double now_s_ = 0;
     long tick_ = 0;
-    std::vector<std::uint32_t> seq_ = std::vector<std::uint32_t>(6, 0);
+    std::vector<std::uint32_t> seq_ = std::vector<std::uint32_t>(bench::channel_count, 0);
 
     enum class Place { out, leaning, swinging } place_ = Place::out;
     bool on_scale_ = false, chair_hung_ = true, belt_on_chair_ = true;
@@ -61,6 +63,10 @@ private:
     int trials_ = 0;
     double air_left_l_ = 0;
     double blow_at_ = -1, blow_l_ = 0;
+    double reference_until_ = -1;                         ///< the certified mass stands on the scale
+    double reference_kg_ = 0;
+    std::optional<bench::Channel> reference_;             ///< is being read
+    double reference_at_ = 0;
     double water_c_ = 34.6, room_c_ = 22.4, barometer_mmhg_ = 757.0;
     double silent_until_ = 0;
 };

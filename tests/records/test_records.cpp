@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The lab file: clients, the append-only log, migrations, and everything that can be wrong with a database.
+#include "lab.h"
 #include "records/recorder.h"
 #include "records/schema.h"
 #include "records/store.h"
@@ -20,31 +21,11 @@
 #include <csignal>
 
 using namespace fusain;
+using namespace fusain::records;
 using records::Client;
 using records::Store;
 
 namespace {
-
-struct App {
-    App()
-    {
-        static int argc = 1;
-        static char name[] = "test";
-        static char* argv[] = {name, nullptr};
-        static QCoreApplication app(argc, argv);
-    }
-} app_for_plugins;
-
-struct Lab {
-    QTemporaryDir dir;
-    QString file() const { return dir.path() + "/lab.fusain"; }
-    std::shared_ptr<Store> open() const
-    {
-        auto s = Store::open(file());
-        EXPECT_TRUE(s) << (s ? "" : s.messages().front().text);
-        return s ? *s : nullptr;
-    }
-};
 
 Client client(const char* given = "Aliénor", const char* family = "Quéméner")
 {
@@ -61,35 +42,10 @@ bench::Event event(long seq, const std::string& kind, bench::Json body = bench::
 
 bench::Event started(long id) { return event(1, "started", {{"client_id", id}, {"number", "101"}, {"name", "A. Q."}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", 171.0}}); }
 
-/// Raw SQL on the file, past the Store.
-bool sql(const QString& file, const QStringList& statements, QVariant* first = nullptr)
-{
-    bool ok = true;
-    {
-        QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "raw");
-        db.setDatabaseName(file);
-        ok = db.open();
-        QSqlQuery q(db);
-        for (const QString& s : statements) ok = ok && q.exec(s);
-        if (first && q.next()) *first = q.value(0);
-        q.finish();
-        db.close();
-    }
-    QSqlDatabase::removeDatabase("raw");
-    return ok;
-}
-
 std::string refusal(const QString& file)
 {
     const auto s = Store::open(file);
     return s ? "" : s.messages().front().code;
-}
-
-QByteArray bytes(const QString& file)
-{
-    QFile f(file);
-    EXPECT_TRUE(f.open(QIODevice::ReadOnly));
-    return f.readAll();
 }
 
 } // namespace

@@ -90,6 +90,7 @@ void TankLink::take(const Reading& r)
         return;
     case Channel::spirometer: emit blow(r.value); return;
     case Channel::load_cell: break;
+    default: emit reading(r.channel, r.value); return;
     }
     const double gap = last_cell_s_ < 0 ? 0 : r.t_s - last_cell_s_;
     last_cell_s_ = r.t_s;

@@ -44,6 +44,8 @@ public slots:
 signals:
     void live(const fusain::bench::Live& live);
     void blow(double volume_l);
+    /// An instrument that is being checked has read its reference.
+    void reading(fusain::bench::Channel channel, double value);
     /// Raw signal of the running trial, at least every half second. t = 0 at letting go.
     void signal(int trial, int seq, const std::vector<fusain::swing::Sample>& samples);
     void trial_broken(int trial, const QString& reason);

@@ -1,0 +1,109 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/instrument_check.h"
+#include "core/schedule.h"
+#include "core/screening.h"
+#include "records/clock.h"
+#include "records/store.h"
+
+/// The lab's diary: instruments, staff, opening hours, bookings, screenings.
+namespace fusain::records {
+
+struct Instrument {
+    long id = 0;
+    bench::InstrumentKind kind = bench::InstrumentKind::scale;
+    QString name, serial, profile, location;
+    QString calibration_due; ///< ISO date; empty: none noted
+    bool in_use = true;
+    double reference = 0;    ///< of the mass, cylinder, resistor or phantom that belongs to it
+    int duration_min = 0;    ///< client on it
+    std::optional<double> rated_mass_kg; ///< X-ray table
+};
+/// What is wrong with an instrument before it is stored: one message a field.
+Messages check(const Instrument& instrument);
+
+struct StaffMember {
+    long id = 0;
+    QString name;
+    bool xray_licence = false;
+    QStringList week; ///< hours a day, Monday first; empty: the lab's hours
+    bool active = true;
+};
+
+enum class BookingState { booked, arrived, done, cancelled, missed };
+const char* word(BookingState state);
+
+struct Booking {
+    long id = 0, client_id = 0;
+    BookingState state = BookingState::booked;
+    QString made_at, made_by, note, sheet_sent_at;
+    long revision = 1;              ///< counts up with every change, so that two windows do not overwrite each other
+    std::vector<schedule::Slot> parts; ///< by time
+    std::vector<long> instruments;  ///< ids of the instruments of the parts
+    QString protocols;              ///< JSON: method → protocol version the preparation was made with
+    schedule::Minute from() const { return parts.empty() ? 0 : parts.front().at.from; }
+};
+
+/// One screening as it was answered; final.
+struct ScreeningRow {
+    long id = 0, client_id = 0, booking_id = 0;
+    QString at, who;
+    bench::Json body; ///< answers, verdicts, overrides, house rules, protocol versions, conditions (docs/formats/screening.md)
+};
+
+class Diary {
+public:
+    explicit Diary(std::shared_ptr<Store> store) : store_(std::move(store)) {}
+
+    QTimeZone zone() const;
+
+    std::vector<Instrument> instruments() const;
+    std::optional<Instrument> instrument(long id) const;
+    Outcome<Instrument> save(Instrument instrument);
+    std::vector<StaffMember> staff() const;
+    Outcome<StaffMember> save(StaffMember person);
+    QStringList hours() const; ///< of the lab, Monday first
+    std::optional<Message> set_hours(const QStringList& week);
+
+    /// Everything the planner needs for these days. `without`: a booking to leave out, as when it is moved.
+    schedule::Lab lab(const QDate& from, const QDate& to, long without = 0) const;
+    /// The bookings of a day, by time; cancelled ones are left out.
+    std::vector<Booking> day(const QDate& day) const;
+    std::optional<Booking> booking(long id) const;
+    std::vector<Booking> bookings_of(long client_id) const; ///< newest first, cancelled ones too
+    /// Local midnight of the day.
+    schedule::Minute midnight(const QDate& day) const;
+
+    /// Stores a visit. The diary is looked at again in the same transaction: when another window was faster, the clash is said
+    /// (`conflict`) and nothing is stored, unless `knowingly`.
+    Outcome<Booking> book(Booking booking, bool knowingly = false);
+    /// Moves or changes it; refuses (`changed_elsewhere`) when it is not as it was read.
+    Outcome<Booking> change(Booking booking, bool knowingly = false);
+    std::optional<Message> set_state(long booking_id, BookingState state);
+    std::optional<Message> set_visit(long booking_id, schedule::Method method, long visit_id);
+    std::optional<Message> note_sheet_sent(long booking_id, const QString& protocols);
+
+    /// Earlier visits: day and minute of day, newest first, by method (bookings done and visits measured).
+    struct Past {
+        QDate day;
+        int minute_of_day = 0;
+        schedule::Method method = schedule::Method::hydrostatic;
+    };
+    std::vector<Past> past(long client_id) const;
+
+    Outcome<ScreeningRow> keep(ScreeningRow row);
+    std::optional<ScreeningRow> last_screening(long client_id, std::optional<long> of_booking = {}) const;
+    /// The newest before today, for comparison and for what seldom changes.
+    std::optional<ScreeningRow> screening_before(long client_id, const QDate& today) const;
+
+    const std::shared_ptr<Store>& store() const { return store_; }
+
+private:
+    Outcome<Booking> write(Booking booking, bool fresh, bool knowingly);
+    std::shared_ptr<Store> store_;
+};
+
+bench::Json to_json(const screening::Answers& answers);
+screening::Answers answers_from(const bench::Json& json);
+
+} // namespace fusain::records
