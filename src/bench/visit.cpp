@@ -120,6 +120,14 @@ const std::map<std::string, Kind>& kinds()
               v.software = e.body.value("software", "");
               v.subject = {e.body["client_id"], e.body.value("number", ""), e.body.value("name", ""), e.body["birth_date"],
                            e.body.value("sex", "") == "male" ? Sex::male : Sex::female, e.body["height_cm"]};
+              v.instrument = e.body.value("instrument", "");
+              v.booking_id = e.body.value("booking", 0L);
+              v.house = e.body.value("house", v.house);
+              const auto rule = [&](const char* id, std::string& chosen, bool known) { if (v.house.count(id) && known) chosen = v.house[id]; };
+              rule("trial_rule", v.trial_rule, trials::find(v.house["trial_rule"]) != nullptr);
+              rule("conversion", v.conversion, density::find(v.house["conversion"]) != nullptr);
+              rule("lung_equation", v.lung_equation, lung::find(v.house["lung_equation"]) != nullptr);
+              rule("range", v.range, !v.house["range"].empty());
           }}},
         {"identity", {needs_number<k_cm, f_height>, [](Visit& v, const Event& e) {
                           v.identity_confirmed = true;
@@ -129,6 +137,8 @@ const std::map<std::string, Kind>& kinds()
                        v.stops_asked = true;
                        v.stop_reasons = e.body.value("stop", std::vector<std::string>{});
                        v.notes = e.body.value("noted", std::vector<std::string>{});
+                       v.note_words = e.body.value("words", std::vector<std::string>{});
+                       v.comparability = e.body.value("comparability", "");
                    }}},
         {"mass", {needs_number<k_kg, f_mass>, [](Visit& v, const Event& e) {
                       v.mass_kg = e.body["kg"].get<double>();

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/hydrostatic.h"
+#include "core/protocol.h"
 
 #include <nlohmann/json.hpp>
 
@@ -84,7 +85,12 @@ public:
     bool identity_confirmed = false;
     std::optional<double> height_today_cm;
     bool stops_asked = false;
-    std::vector<std::string> stop_reasons, notes; ///< ids of data/stops.json
+    std::vector<std::string> stop_reasons, notes; ///< ids of the questions
+    std::vector<std::string> note_words;          ///< the screening's findings in words, when it was done by the screening
+    std::string instrument;                       ///< serial number; empty in visits before the register
+    std::string comparability;                    ///< what the screening said of the last visit
+    protocol::HouseRules house;                   ///< the lab's schools when the visit began
+    long booking_id = 0;
     std::optional<double> mass_kg;
     std::string mass_source;
     std::vector<Blow> blows;

@@ -16,7 +16,7 @@ namespace {
 
 using look::Voice;
 
-QString today() { return QDate::currentDate().toString(Qt::ISODate); }
+QString today() { return clock_now().date().toString(Qt::ISODate); }
 
 int age_of(const records::Client& c) { return static_cast<int>(bench::age_between(c.birth_date.toStdString(), today().toStdString())); }
 
@@ -60,11 +60,28 @@ QVariant ClientList::data(const QModelIndex& index, int role) const
     }
 }
 
-void ClientList::show(std::vector<records::Client> clients)
+void ClientList::search(const QString& words, bool archived)
 {
+    constexpr int page = 200;
     beginResetModel();
-    clients_ = std::move(clients);
+    words_ = words;
+    archived_ = archived;
+    total_ = store_->count_clients(words, archived);
+    clients_ = store_->find_clients(words, page, 0, archived);
     endResetModel();
+}
+
+void ClientList::fetchMore(const QModelIndex&)
+{
+    constexpr int page = 200;
+    auto more = store_->find_clients(words_, page, rowCount(), archived_);
+    if (more.empty()) {
+        total_ = rowCount();
+        return;
+    }
+    beginInsertRows({}, rowCount(), rowCount() + static_cast<int>(more.size()) - 1);
+    clients_.insert(clients_.end(), std::make_move_iterator(more.begin()), std::make_move_iterator(more.end()));
+    endInsertRows();
 }
 
 int ClientList::row_of(long id) const
@@ -74,113 +91,7 @@ int ClientList::row_of(long id) const
     return -1;
 }
 
-ClientForm::ClientForm(std::shared_ptr<records::Store> store, QWidget* parent)
-    : QWidget(parent), store_(std::move(store)), heading_(label("title")), given_(new QLineEdit), family_(new QLineEdit), birth_(new QLineEdit), role_(new QLineEdit), phone_(new QLineEdit), note_(new QLineEdit), sex_(new ChoiceBox), height_(new NumberField("height_cm", Measure::length)), general_(label("trouble"))
-{
-    auto* column = new QVBoxLayout(this);
-    column->setContentsMargins(34, 26, 34, 20);
-    column->addWidget(heading_);
-    column->addSpacing(10);
-    auto* form = new QFormLayout;
-    form->setHorizontalSpacing(18);
-    form->setVerticalSpacing(8);
-    form->setLabelAlignment(Qt::AlignLeft);
-    const auto row = [&](const char* title, const char* field, QWidget* input, const char* name) {
-        input->setObjectName(QString::fromLatin1(name));
-        input->setMaximumWidth(420);
-        auto* box = new QWidget;
-        auto* v = new QVBoxLayout(box);
-        v->setContentsMargins(0, 0, 0, 0);
-        v->setSpacing(2);
-        v->addWidget(input);
-        troubles_[field] = label("trouble");
-        troubles_[field]->hide();
-        v->addWidget(troubles_[field]);
-        auto* words = label("small", QString::fromUtf8(title));
-        words->setContentsMargins(0, 7, 0, 0);
-        form->addRow(words, box);
-    };
-    birth_->setPlaceholderText(QStringLiteral("year-month-day"));
-    sex_->addItem(QStringLiteral("choose"), QString());
-    sex_->addItem(QStringLiteral("female"), QStringLiteral("female"));
-    sex_->addItem(QStringLiteral("male"), QStringLiteral("male"));
-    row("Given name", "given_name", given_, "given_name");
-    row("Family name", "family_name", family_, "family_name");
-    row("Date of birth", "birth_date", birth_, "birth_date");
-    row("Sex used by the equations", "sex", sex_, "sex");
-    row("Height, measured", "height_cm", height_, "height_box");
-    row("Role", "role", role_, "role");
-    row("Phone", "phone", phone_, "phone");
-    row("Note", "note", note_, "note");
-    column->addLayout(form);
-    general_->hide();
-    column->addWidget(general_);
-    column->addSpacing(14);
-    auto* keys = new QHBoxLayout;
-    auto* save_button = new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep"));
-    save_button->setObjectName(QStringLiteral("save_client"));
-    save_button->set_main(true);
-    auto* cancel = new KeyButton(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("leave without keeping"));
-    keys->addWidget(save_button);
-    keys->addSpacing(14);
-    keys->addWidget(cancel);
-    keys->addStretch();
-    column->addLayout(keys);
-    column->addStretch();
-    connect(save_button, &QAbstractButton::clicked, this, &ClientForm::save);
-    connect(cancel, &QAbstractButton::clicked, this, &ClientForm::cancelled);
-}
-
-void ClientForm::edit(const records::Client& client)
-{
-    client_ = client;
-    heading_->setText(client.id ? QStringLiteral("Change the record of %1").arg(client.full_name()) : QStringLiteral("Add a client"));
-    given_->setText(client.given_name);
-    family_->setText(client.family_name);
-    birth_->setText(client.birth_date);
-    role_->setText(client.role);
-    phone_->setText(client.phone);
-    note_->setText(client.note);
-    sex_->setCurrentIndex(client.id ? (client.sex == Sex::female ? 1 : 2) : 0);
-    height_->set_metric(client.height_cm > 0 ? std::optional<double>(client.height_cm) : std::nullopt);
-    for (auto& [field, trouble] : troubles_) trouble->hide();
-    general_->hide();
-    given_->setFocus();
-}
-
-void ClientForm::save()
-{
-    for (auto& [field, trouble] : troubles_) trouble->hide();
-    general_->hide();
-    records::Client c = client_;
-    c.given_name = given_->text().trimmed();
-    c.family_name = family_->text().trimmed();
-    c.birth_date = birth_->text().trimmed();
-    c.role = role_->text().trimmed();
-    c.phone = phone_->text().trimmed();
-    c.note = note_->text().trimmed();
-    c.sex = sex_->currentData().toString() == "male" ? Sex::male : Sex::female;
-    const auto height = height_->metric();
-    c.height_cm = height.value_or(170); // its own message is shown at the field
-    Messages bad = records::check(c, today());
-    if (sex_->currentData().toString().isEmpty()) bad.push_back({"missing_field", Level::error, "sex", "Choose which sex the equations use."});
-    for (const Message& m : bad) {
-        const auto at = troubles_.find(m.field);
-        if (at == troubles_.end()) continue;
-        at->second->setText(q(m.text));
-        at->second->show();
-    }
-    if (!bad.empty() || !height) return;
-    const auto stored = store_->save(c);
-    if (!stored) {
-        general_->setText(q(stored.messages().front().text));
-        general_->show();
-        return;
-    }
-    emit saved(stored->id);
-}
-
-ClientsPage::ClientsPage(std::shared_ptr<records::Store> store, QWidget* parent) : QWidget(parent), store_(std::move(store)), search_(new QLineEdit), count_(label("small")), list_(new QListView), model_(new ClientList), right_(new QStackedWidget)
+ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab), store_(lab.store), search_(new QLineEdit), count_(label("small")), list_(new QListView), model_(new ClientList(lab.store, this)), right_(new QStackedWidget)
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
@@ -196,7 +107,6 @@ ClientsPage::ClientsPage(std::shared_ptr<records::Store> store, QWidget* parent)
     search_->installEventFilter(this);
     l->addWidget(search_);
     l->addWidget(count_);
-    model_->setParent(this);
     list_->setObjectName(QStringLiteral("clients"));
     list_->setModel(model_);
     list_->setItemDelegate(new ClientDelegate(list_));
@@ -206,10 +116,19 @@ ClientsPage::ClientsPage(std::shared_ptr<records::Store> store, QWidget* parent)
     auto* add = new KeyButton(QKeySequence(QStringLiteral("Ctrl+N")), QStringLiteral("Ctrl N"), QStringLiteral("add a client"));
     add->setObjectName(QStringLiteral("add_client"));
     l->addWidget(add);
+    auto* from_list = new KeyButton(QKeySequence(QStringLiteral("Ctrl+I")), QStringLiteral("Ctrl I"), QStringLiteral("import a list"));
+    from_list->setObjectName(QStringLiteral("import_list"));
+    archived_ = new WordButton(QStringLiteral("archived"), 14);
+    archived_->setObjectName(QStringLiteral("show_archived"));
+    auto* low = new QHBoxLayout;
+    low->addWidget(from_list);
+    low->addStretch();
+    low->addWidget(archived_);
+    l->addLayout(low);
     columns->addWidget(left);
     columns->addWidget(hairline(true));
 
-    auto* record = new QWidget;
+    auto* record = record_ = new QWidget;
     auto* r = new QVBoxLayout(record);
     r->setContentsMargins(34, 26, 34, 16);
     name_ = label("title");
@@ -225,11 +144,46 @@ ClientsPage::ClientsPage(std::shared_ptr<records::Store> store, QWidget* parent)
     start_->setObjectName(QStringLiteral("start_visit"));
     start_->set_main(true);
     edit_ = new KeyButton(QKeySequence(Qt::Key_F2), QStringLiteral("F2"), QStringLiteral("change the record"));
+    book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+B")), QStringLiteral("Ctrl B"), QStringLiteral("book"));
+    book_->setObjectName(QStringLiteral("book_client"));
+    more_ = new KeyButton(QKeySequence(Qt::Key_F4), QStringLiteral("F4"), QStringLiteral("more"));
+    more_->setObjectName(QStringLiteral("more"));
     keys->addWidget(start_);
-    keys->addSpacing(16);
-    keys->addWidget(edit_);
+    for (auto* k : {book_, edit_, more_}) {
+        keys->addSpacing(12);
+        keys->addWidget(k);
+    }
     keys->addStretch();
     r->addLayout(keys);
+    more_row_ = new QWidget;
+    auto* mcol = new QVBoxLayout(more_row_);
+    mcol->setContentsMargins(0, 4, 0, 0);
+    auto* mrow = new QHBoxLayout;
+    mrow->setSpacing(12);
+    const auto more_key = [&](const char* k, const char* cap, const char* words, const char* name) {
+        auto* b = new KeyButton(QKeySequence(QString::fromLatin1(k)), QString::fromLatin1(cap), QString::fromLatin1(words));
+        b->setObjectName(QString::fromLatin1(name));
+        mrow->addWidget(b);
+        return b;
+    };
+    merge_ = more_key("Ctrl+M", "Ctrl M", "merge", "merge_client");
+    archive_ = more_key("Ctrl+Shift+A", "Ctrl Shift A", "archive", "archive_client");
+    export_ = more_key("Ctrl+Shift+E", "Ctrl Shift E", "hand out everything", "export_client");
+    erase_ = more_key("Ctrl+Shift+Delete", "Ctrl Shift Del", "delete", "erase_client");
+    mrow->addStretch();
+    mcol->addLayout(mrow);
+    erase_number_ = new QLineEdit;
+    erase_number_->setObjectName(QStringLiteral("erase_number"));
+    erase_number_->setMaximumWidth(Theme::get().px(420));
+    erase_number_->hide();
+    mcol->addWidget(erase_number_);
+    more_row_->hide();
+    r->addWidget(more_row_);
+    merge_yes_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("merge into this record"));
+    merge_yes_->setObjectName(QStringLiteral("merge_yes"));
+    merge_yes_->set_main(true);
+    merge_yes_->hide();
+    r->addWidget(merge_yes_);
     trouble_ = label("trouble");
     trouble_->hide();
     r->addWidget(trouble_);
@@ -243,9 +197,12 @@ ClientsPage::ClientsPage(std::shared_ptr<records::Store> store, QWidget* parent)
     visits_->setSpacing(0);
     scroll->setWidget(visit_box);
     r->addWidget(scroll, 1);
+    trouble_->setObjectName(QStringLiteral("client_said"));
     form_ = new ClientForm(store_);
+    import_ = new ImportPage(store_);
     right_->addWidget(record);
     right_->addWidget(form_);
+    right_->addWidget(import_);
     columns->addWidget(right_, 1);
 
     connect(search_, &QLineEdit::textChanged, this, &ClientsPage::search);
@@ -269,6 +226,43 @@ ClientsPage::ClientsPage(std::shared_ptr<records::Store> store, QWidget* parent)
         list_->setFocus();
     });
     connect(form_, &ClientForm::cancelled, this, [this] { right_->setCurrentIndex(0); });
+    connect(form_, &ClientForm::open_record, this, [this](long id) {
+        if (const auto c = store_->client(id)) {
+            archived_->setChecked(c->archived);
+            search_->setText(c->number);
+            select(id);
+        }
+        right_->setCurrentIndex(0);
+    });
+    connect(from_list, &QAbstractButton::clicked, this, [this] {
+        import_->begin();
+        right_->setCurrentWidget(import_);
+    });
+    connect(import_, &ImportPage::left, this, [this] { right_->setCurrentIndex(0); });
+    connect(import_, &ImportPage::done, this, [this](int n) {
+        right_->setCurrentIndex(0);
+        search_->clear();
+        search();
+        emit trouble(n == 1 ? QStringLiteral("One client imported.") : QStringLiteral("%1 clients imported.").arg(n));
+    });
+    connect(archived_, &QAbstractButton::toggled, this, &ClientsPage::search);
+    connect(book_, &QAbstractButton::clicked, this, [this] { if (shown_) emit book(shown_); });
+    connect(more_, &QAbstractButton::clicked, this, [this] { show_more(more_row_->isHidden()); });
+    connect(merge_, &QAbstractButton::clicked, this, &ClientsPage::begin_merge);
+    connect(merge_yes_, &QAbstractButton::clicked, this, [this] { end_merge(true); });
+    connect(archive_, &QAbstractButton::clicked, this, &ClientsPage::archive);
+    connect(export_, &QAbstractButton::clicked, this, &ClientsPage::hand_out);
+    connect(erase_, &QAbstractButton::clicked, this, [this] {
+        const auto c = store_->client(shown_);
+        if (!c) return;
+        trouble_->setText(QStringLiteral("Everything the lab holds on %1 is deleted for good: the record, %2 visits, signals, sheets. Only a count stays. Copies made before (exports, backups) are yours to delete. Type the number %3 and press Enter.").arg(c->full_name()).arg(store_->visits_of(c->id).size()).arg(c->number));
+        trouble_->show();
+        erase_number_->clear();
+        erase_number_->setPlaceholderText(QStringLiteral("the client's number, to delete for good"));
+        erase_number_->show();
+        erase_number_->setFocus();
+    });
+    connect(erase_number_, &QLineEdit::returnPressed, this, &ClientsPage::erase);
     connect(&Units::get(), &Units::changed, this, &ClientsPage::show_client);
     search();
 }
@@ -302,22 +296,102 @@ void ClientsPage::select(long id)
 
 void ClientsPage::search()
 {
-    model_->show(store_->find_clients(search_->text()));
-    const int n = model_->rowCount();
+    model_->search(search_->text(), archived_->isChecked());
+    const int n = model_->total();
     count_->setText(n == 0 ? QStringLiteral("Nobody by that name or number. Ctrl N adds a client.") : n == 1 ? QStringLiteral("1 client") : QStringLiteral("%1 clients").arg(n));
     if (n > 0) list_->setCurrentIndex(model_->index(0));
     else show_client();
 }
 
+void ClientsPage::show_more(bool on)
+{
+    more_row_->setVisible(on);
+    erase_number_->hide();
+    if (!merging_) trouble_->hide();
+}
+
+void ClientsPage::begin_merge()
+{
+    const auto c = store_->client(shown_);
+    if (!c) return;
+    merging_ = c->id;
+    trouble_->setText(QStringLiteral("Merging %1 (number %2). Choose the record that stays; every visit goes there.").arg(c->full_name(), c->number));
+    trouble_->show();
+    more_row_->hide();
+    search_->setText(c->family_name);
+    focus_search();
+    show_client();
+}
+
+void ClientsPage::end_merge(bool really)
+{
+    const long away = merging_;
+    if (!really || !away || shown_ == away) return;
+    const auto why = records::merge(*store_, shown_, away);
+    if (why) {
+        trouble_->setText(QStringLiteral("◆ ") + q(why->text));
+        merging_ = 0;
+        return show_client();
+    }
+    merging_ = 0;
+    const long kept = shown_;
+    search();
+    select(kept);
+    trouble_->setText(QStringLiteral("Merged: one record, every visit kept. The old number still finds it."));
+    trouble_->show();
+    lab_.say_changed();
+}
+
+void ClientsPage::archive()
+{
+    auto c = store_->client(shown_);
+    if (!c) return;
+    c->archived = !c->archived;
+    const auto stored = store_->save(*c);
+    show_more(false);
+    search();
+    trouble_->setText(!stored ? q(stored.messages().front().text) : c->archived ? QStringLiteral("%1 is archived: kept with every visit, out of the list.").arg(c->full_name()) : QStringLiteral("%1 is back on the list.").arg(c->full_name()));
+    trouble_->show();
+}
+
+void ClientsPage::hand_out()
+{
+    const auto place = records::export_person(*store_, shown_, lab_.folder() + QStringLiteral("/handed-out"));
+    show_more(false);
+    trouble_->setText(place ? QStringLiteral("Everything the lab holds on this person is in %1.").arg(*place) : QStringLiteral("◆ ") + q(place.messages().front().text));
+    trouble_->show();
+}
+
+void ClientsPage::erase()
+{
+    const QString who = who_ ? who_() : QString();
+    const auto c = store_->client(shown_);
+    if (!c || who.isEmpty()) return;
+    if (erase_number_->text().trimmed() != c->number) {
+        trouble_->setText(QStringLiteral("◆ \"%1\" is not the number of %2 (%3). Nothing was deleted.").arg(erase_number_->text(), c->full_name(), c->number));
+        return;
+    }
+    const auto why = records::erase(*store_, c->id, who);
+    show_more(false);
+    search_->clear();
+    search();
+    trouble_->setText(why ? QStringLiteral("◆ ") + q(why->text) : QStringLiteral("Deleted. What is left is a count: %1 so far.").arg(records::erased_count(*store_)));
+    trouble_->show();
+    lab_.say_changed();
+}
+
 void ClientsPage::show_client()
 {
+    if (!merging_) trouble_->hide();
     while (QLayoutItem* item = visits_->takeAt(0)) {
         delete item->widget();
         delete item;
     }
     const QModelIndex at = list_->currentIndex();
     const bool any = at.isValid() && at.row() < model_->rowCount();
-    for (QWidget* w : {static_cast<QWidget*>(start_), static_cast<QWidget*>(edit_), static_cast<QWidget*>(facts_), static_cast<QWidget*>(note_)}) w->setVisible(any);
+    for (QWidget* w : {static_cast<QWidget*>(facts_), static_cast<QWidget*>(note_)}) w->setVisible(any);
+    for (QWidget* w : {static_cast<QWidget*>(start_), static_cast<QWidget*>(edit_), static_cast<QWidget*>(book_), static_cast<QWidget*>(more_)}) w->setVisible(any && !merging_);
+    merge_yes_->setVisible(any && merging_ && model_->at(at.row()).id != merging_);
     if (!any) {
         shown_ = 0;
         name_->setText(QStringLiteral("No client chosen"));
@@ -330,8 +404,24 @@ void ClientsPage::show_client()
                         .arg(c.number, c.role, c.role.isEmpty() ? QStringLiteral("no role noted") : QString(), report::date_words(c.birth_date.toStdString()))
                         .arg(age_of(c))
                         .arg(Units::get().text(Measure::length, c.height_cm, 1), QString::fromLatin1(word(c.sex)), c.phone.isEmpty() ? QString() : QStringLiteral("  ·  ") + c.phone));
-    note_->setText(c.note);
-    note_->setVisible(!c.note.isEmpty());
+    QStringList more;
+    more << (c.consent_on.isEmpty() ? QStringLiteral("◆ no signed consent on record") : QStringLiteral("consent of %1").arg(report::date_words(c.consent_on.toStdString())));
+    if (age_of(c) < 18) more << (c.guardian_consent_on.isEmpty() ? QStringLiteral("◆ under 18, no guardian's consent") : QStringLiteral("guardian %1").arg(c.guardian));
+    for (const QString& fact : c.facts) more << QString(fact).replace('_', ' ');
+    for (const auto& [title, value] : {std::pair{"conditions", c.conditions}, std::pair{"medicines", c.medicines}, std::pair{"sport", c.sport}, std::pair{"goal", c.goal}})
+        if (!value.isEmpty()) more << QStringLiteral("%1: %2").arg(QString::fromLatin1(title), value);
+    if (!c.note.isEmpty()) more << c.note;
+    note_->setText(more.join(QStringLiteral("  ·  ")));
+    archive_->set_words(c.archived ? QStringLiteral("back from the archive") : QStringLiteral("archive"));
+    bool booked = false;
+    for (const records::Booking& b : lab_.diary->bookings_of(c.id)) {
+        if (b.state != records::BookingState::booked && b.state != records::BookingState::arrived) continue;
+        if (!booked) visits_->addWidget(label("heading", QStringLiteral("Booked")));
+        booked = true;
+        const QDateTime when = records::local_of(b.from(), lab_.diary->zone());
+        visits_->addWidget(label("text", QStringLiteral("%1, %2   %3%4").arg(report::date_words(when.date().toString(Qt::ISODate).toStdString()), when.toString(QStringLiteral("HH:mm")), methods_words(b), b.sheet_sent_at.isEmpty() ? QString() : QStringLiteral("   ·   sheet sent"))));
+    }
+    if (booked) visits_->addSpacing(10);
     const auto rows = store_->visits_of(c.id);
     visits_->addWidget(label("heading", rows.empty() ? QStringLiteral("No visit yet") : QStringLiteral("Visits")));
     visits_->addSpacing(6);

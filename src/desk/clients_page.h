@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "desk/parts.h"
-#include "records/store.h"
+#include "desk/client_form.h"
+#include "desk/import_page.h"
+#include "desk/lab.h"
 
 #include <QAbstractListModel>
 #include <QComboBox>
@@ -11,55 +12,44 @@
 
 namespace fusain::desk {
 
+/// The clients found, read from the lab in pages as they are scrolled to.
 class ClientList : public QAbstractListModel {
     Q_OBJECT
 public:
+    explicit ClientList(std::shared_ptr<records::Store> store, QObject* parent = nullptr) : QAbstractListModel(parent), store_(std::move(store)) {}
     int rowCount(const QModelIndex& = {}) const override { return static_cast<int>(clients_.size()); }
     QVariant data(const QModelIndex& index, int role) const override;
-    void show(std::vector<records::Client> clients);
+    bool canFetchMore(const QModelIndex& parent) const override { return !parent.isValid() && rowCount() < total_; }
+    void fetchMore(const QModelIndex& parent) override;
+    void search(const QString& words, bool archived);
+    int total() const { return total_; }
     const records::Client& at(int row) const { return clients_[static_cast<std::size_t>(row)]; }
     int row_of(long id) const;
 
 private:
-    std::vector<records::Client> clients_;
-};
-
-/// Adding or changing a client: every field is checked, what is wrong is said at the field, the rest stays.
-class ClientForm : public QWidget {
-    Q_OBJECT
-public:
-    ClientForm(std::shared_ptr<records::Store> store, QWidget* parent = nullptr);
-    void edit(const records::Client& client); ///< id 0: a new one
-
-signals:
-    void saved(long client_id);
-    void cancelled();
-
-private:
-    void save();
-    QLabel* trouble_for(const std::string& field);
     std::shared_ptr<records::Store> store_;
-    records::Client client_;
-    QLabel* heading_;
-    QLineEdit *given_, *family_, *birth_, *role_, *phone_, *note_;
-    QComboBox* sex_;
-    NumberField* height_;
-    std::map<std::string, QLabel*> troubles_;
-    QLabel* general_;
+    std::vector<records::Client> clients_;
+    QString words_;
+    bool archived_ = false;
+    int total_ = 0;
 };
 
 /// Find a client by part of a name or number, open the record, add one.
 class ClientsPage : public QWidget {
     Q_OBJECT
 public:
-    ClientsPage(std::shared_ptr<records::Store> store, QWidget* parent = nullptr);
+    explicit ClientsPage(Lab& lab, QWidget* parent = nullptr);
     void refresh();
+    void set_technician(std::function<QString()> who) { who_ = std::move(who); }
+    ImportPage* import_page() { return import_; }
     void select(long client_id);
     void focus_search() { search_->setFocus(); search_->selectAll(); }
 
 signals:
     void start_visit(long client_id);
     void open_visit(long visit_id);
+    void book(long client_id);
+    void trouble(const QString& text);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
@@ -68,7 +58,15 @@ private:
     void search();
     void show_client();
     QWidget* visit_line(const records::VisitRow& row);
+    void show_more(bool on);
+    void begin_merge();
+    void end_merge(bool really);
+    void hand_out();
+    void archive();
+    void erase();
+    Lab& lab_;
     std::shared_ptr<records::Store> store_;
+    std::function<QString()> who_;
     QLineEdit* search_;
     QLabel* count_;
     QListView* list_;
@@ -76,9 +74,14 @@ private:
     QStackedWidget* right_;
     QLabel *name_, *facts_, *note_, *trouble_;
     QVBoxLayout* visits_;
-    KeyButton *start_, *edit_;
+    KeyButton *start_, *book_, *edit_, *more_, *merge_, *merge_yes_, *archive_, *export_, *erase_;
+    WordButton* archived_;
+    QWidget* more_row_;
+    QLineEdit* erase_number_;
     ClientForm* form_;
-    long shown_ = 0;
+    ImportPage* import_;
+    QWidget* record_ = nullptr;
+    long shown_ = 0, merging_ = 0;
 };
 
 } // namespace fusain::desk

@@ -4,6 +4,8 @@
 #include "core/gas.h"
 #include "report/look.h"
 #include "version.h"
+#include "desk/lab.h"
+#include "virtual/references.h"
 #include "virtual/tank.h"
 
 #include <nlohmann/json.hpp>
@@ -140,6 +142,113 @@ private:
 
 } // namespace
 
+namespace {
+
+/// Weeks of checks as the stand-ins would have read them, one of them with a drift, one with a step.
+std::optional<Message> past_checks(Lab& lab, const records::Instrument& i, const nlohmann::json& row, std::uint64_t seed, const QString& who)
+{
+    std::mt19937_64 random(seed);
+    const auto& kind = bench::row(i.kind);
+    const int n = row.at("checks"), drift_from = row.value("drift_from", n), step_from = row.value("step_from", n);
+    const bool today_too = !row.value("not_today", false);
+    for (int k = 0; k < n; ++k) {
+        const int days_ago = n - 1 - k + (today_too ? 0 : 1);
+        QDateTime at(lab.today().addDays(-days_ago), i.kind == bench::InstrumentKind::hydrostatic ? QTime(4, 35) : QTime(6, 40), lab.diary->zone());
+        if (at > lab.now()) at = lab.now().addSecs(-5 * 3600); // the demo may begin before dawn
+        const auto iso = [&] { return at.toUTC().toString(Qt::ISODateWithMs); };
+        const auto id = lab.checks.begin(i, who, iso());
+        if (!id) return id.messages().front();
+        bench::CheckRun run(i.kind, i.reference);
+        run.apply({1, iso().toStdString(), who.toStdString(), "started", {{"reference", i.reference}}});
+        while (!run.all_done()) {
+            const auto& step = kind.steps[static_cast<std::size_t>(run.next())];
+            at = at.addSecs(step.minutes ? 60 * step.minutes : 20);
+            bench::Event e{run.last_seq + 1, iso().toStdString(), who.toStdString(), "done", {{"step", step.id}}};
+            const auto reads = [&](double value) {
+                e.kind = "reading";
+                e.body["value"] = value;
+            };
+            if (step.kind == bench::CheckStep::Kind::read) {
+                // today's readings of an instrument that has drifted must still pass, or nobody could be tested in the demo
+                const auto& ref = virt::reference(step.channel);
+                reads(virt::read_reference(ref, std::max(0, k - drift_from), true, false, random) + (k >= step_from ? 0.35 * ref.step : 0));
+            } else if (step.kind == bench::CheckStep::Kind::water) {
+                reads(34.6 + 0.02 * static_cast<double>(random() % 10));
+            } else if (step.kind == bench::CheckStep::Kind::zero) {
+                reads(7.540 + 0.001 * static_cast<double>(random() % 8));
+            }
+            if (auto why = lab.checks.append(*id, e)) return why;
+            run.apply(e);
+        }
+    }
+    return std::nullopt;
+}
+
+std::optional<Message> book_day(Lab& lab, const nlohmann::json& rows, const QDate& day, const QString& who)
+{
+    for (const auto& row : rows) {
+        const QString family = QString::fromStdString(row.at("who"));
+        records::Booking b;
+        for (const records::Client& c : lab.store->find_clients(family.section(' ', 0, 0), 20))
+            if (c.family_name == family) b.client_id = c.id;
+        b.made_by = who;
+        for (const auto& part : row.at("parts")) {
+            const auto method = protocol::method_of(part.at(0).get<std::string>());
+            for (const records::Instrument& i : lab.diary->instruments()) {
+                if (i.name != QString::fromStdString(part.at(1))) continue;
+                const auto from = records::minute_at(day, QTime::fromString(QString::fromStdString(part.at(2)), QStringLiteral("HH:mm")), lab.diary->zone());
+                b.parts.push_back({0, b.client_id, *method, i.serial.toStdString(), {from, from + i.duration_min}});
+            }
+        }
+        const auto stored = lab.diary->book(b, true); // the demo has a clash on purpose
+        if (!stored) return stored.messages().front();
+        if (row.value("state", "") == std::string("done"))
+            if (auto why = lab.diary->set_state(stored->id, records::BookingState::done)) return why;
+    }
+    return std::nullopt;
+}
+
+} // namespace
+
+std::optional<Message> fill_demo_day(const std::shared_ptr<records::Store>& store)
+{
+    Lab lab(store);
+    const nlohmann::json demo = crew();
+    const QString who = QString::fromStdString(demo.at("technician"));
+    if (lab.diary->instruments().empty()) {
+        store->set_setting(QStringLiteral("zone"), QStringLiteral("Europe/Paris"));
+        QStringList week;
+        for (int d = 0; d < 7; ++d) week << QStringLiteral("07:00-17:00");
+        if (auto why = lab.diary->set_hours(week)) return why;
+        for (const auto& row : demo.at("staff")) {
+            records::StaffMember p{0, QString::fromStdString(row.at("name")), row.value("licence", false), {}, true};
+            if (row.contains("hours"))
+                for (int d = 0; d < 7; ++d) p.week << QString::fromStdString(row.at("hours"));
+            if (const auto kept = lab.diary->save(p); !kept) return kept.messages().front();
+        }
+        std::uint64_t seed = 900;
+        for (const auto& row : demo.at("instruments")) {
+            records::Instrument i;
+            i.kind = bench::instrument_kind(row.at("kind"))->kind;
+            i.name = QString::fromStdString(row.at("name"));
+            i.serial = QString::fromStdString(row.at("serial"));
+            i.location = QString::fromStdString(row.value("location", ""));
+            i.profile = QString::fromStdString(row.value("profile", ""));
+            i.calibration_due = QString::fromStdString(row.value("due", ""));
+            i.reference = bench::row(i.kind).reference;
+            i.duration_min = bench::row(i.kind).duration_min;
+            if (row.contains("rated_mass_kg")) i.rated_mass_kg = row.at("rated_mass_kg").get<double>();
+            const auto stored = lab.diary->save(i);
+            if (!stored) return stored.messages().front();
+            if (auto why = past_checks(lab, *stored, row, ++seed, who)) return why;
+        }
+    }
+    // a demo that is opened on another day has that day full as well
+    if (!lab.diary->day(lab.today()).empty()) return std::nullopt;
+    if (auto why = book_day(lab, demo.at("day"), lab.today(), who)) return why;
+    return lab.diary->day(lab.today().addDays(1)).empty() ? book_day(lab, demo.at("next_day"), lab.today().addDays(1), who) : std::nullopt;
+}
+
 std::optional<Message> fill_demo_lab(records::Store& store)
 {
     if (!store.find_clients({}, 1).empty()) return std::nullopt;
@@ -157,6 +266,14 @@ std::optional<Message> fill_demo_lab(records::Store& store)
         c.phone = QString::fromStdString(person.at("phone"));
         c.sex = body.sex;
         c.height_cm = body.height_cm;
+        const auto text = [&](const char* key) { return QString::fromStdString(person.value(key, "")); };
+        c.email = text("email");
+        c.consent_on = text("consent");
+        c.conditions = text("conditions");
+        c.medicines = text("medicines");
+        c.sport = text("sport");
+        c.goal = text("goal");
+        for (const std::string& fact : person.value("facts", std::vector<std::string>{})) c.facts << QString::fromStdString(fact);
         const auto stored = store.save(c);
         if (!stored) return stored.messages().front();
         for (const auto& past : person.at("past")) {

@@ -8,6 +8,10 @@ namespace fusain::desk {
 /// Fills an empty lab. Nothing when it worked, or the lab already has clients.
 std::optional<Message> fill_demo_lab(records::Store& store);
 
+/// Instruments with weeks of checks, staff, and today's bookings with a clash among them; today's again when the demo is opened on
+/// another day.
+std::optional<Message> fill_demo_day(const std::shared_ptr<records::Store>& store);
+
 /// The true body of a demo client, in the words of the stand-in; empty for anybody else.
 QString demo_body(const records::Client& client);
 

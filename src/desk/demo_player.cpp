@@ -4,6 +4,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QFile>
+#include <QListWidget>
 #include <QTextStream>
 
 namespace fusain::desk {
@@ -44,13 +45,61 @@ void DemoPlayer::picture(const QString& name) { window_.grab().save(QStringLiter
 void DemoPlayer::play()
 {
     const auto& v = window_.session().visit();
-    add(QStringLiteral("type part of a name"), [] { return true; }, [this] { window_.findChild<QLineEdit*>(QStringLiteral("search"))->setText(client_); });
-    add(QStringLiteral("picture of the clients"), [] { return true; }, [this] { picture(QStringLiteral("clients")); });
+    const auto always = [] { return true; };
+    const auto shot = [this, always](const char* name) { add(QStringLiteral("picture %1").arg(QString::fromLatin1(name)), always, [this, name] { picture(QString::fromLatin1(name)); }); };
+    const auto room = [this](const char* name) { add_press(QStringLiteral("room_") + QString::fromLatin1(name)); };
+    const auto pick_row = [this, always](const char* list, int row) { add(QStringLiteral("row %1 of %2").arg(row).arg(QString::fromLatin1(list)), always, [this, list, row] { if (auto* l = window_.findChild<QListWidget*>(QString::fromLatin1(list))) l->setCurrentRow(row); }); };
+    shot("day");
+    add_press(QStringLiteral("day_book"));
+    add(QStringLiteral("whom to book"), always, [this] { window_.findChild<QLineEdit*>(QStringLiteral("book_search"))->setText(QStringLiteral("riou")); });
+    for (const char* m : {"method_impedance", "method_air_displacement", "method_hydrostatic"}) add_press(QString::fromLatin1(m));
+    shot("booking");
+    add(QStringLiteral("back to the day"), always, [this] { window_.show_day(); window_.show_clients(); });
+    room("instruments");
+    pick_row("instruments", 0);
+    shot("instruments");
+    add_press(QStringLiteral("begin_check"));
+    add_press(QStringLiteral("check_main"));
+    for (int i = 0; i < 3; ++i) {
+        add_press(QStringLiteral("check_main"), 20);
+        if (i == 1) add(QStringLiteral("picture of a check"), [this] { return can_press(QStringLiteral("check_main")); }, [this] { picture(QStringLiteral("check")); });
+    }
+    add(QStringLiteral("the check is done"), [this] { return button(QStringLiteral("check_repeat")) != nullptr; }, [this] { picture(QStringLiteral("check-done")); });
+    add_press(QStringLiteral("check_main"));
+    room("rules");
+    shot("rules");
+    add_press(QStringLiteral("rules_impedance"));
+    shot("protocol");
+    room("clients");
+    add(QStringLiteral("type part of a name"), always, [this] { window_.findChild<QLineEdit*>(QStringLiteral("search"))->setText(client_); });
+    shot("clients");
     add_press(QStringLiteral("start_visit"));
+    int* asked = new int(0);
+    add(QStringLiteral("answer the screening"), [this, asked] {
+        if (can_press(QStringLiteral("screening_keep"))) return true;
+        if (can_press(QStringLiteral("answer_still"))) {
+            press(QStringLiteral("answer_still"));
+            return false;
+        }
+        const auto* title = window_.findChild<QLabel*>(QStringLiteral("screening_title"));
+        if (++*asked == 12) picture(QStringLiteral("screening"));
+        if (can_press(QStringLiteral("answer_never"))) {
+            if (title->text().contains(QStringLiteral("food"))) {
+                window_.findChild<QLineEdit*>(QStringLiteral("screening_typed"))->setText(QStringLiteral("80 min ago"));
+                picture(QStringLiteral("screening-clock"));
+                press(QStringLiteral("answer_take"));
+            } else {
+                press(QStringLiteral("answer_never"));
+            }
+        } else if (can_press(QStringLiteral("answer_no"))) {
+            press(title->text().contains(QStringLiteral("Bladder")) ? QStringLiteral("answer_yes") : QStringLiteral("answer_no"));
+        }
+        return false;
+    }, [this] { picture(QStringLiteral("screening-verdict")); });
+    add_press(QStringLiteral("screening_keep"));
+    add_press(QStringLiteral("screening_start"));
     add(QStringLiteral("picture of who"), [this] { return can_press(QStringLiteral("confirm_who")); }, [this] { picture(QStringLiteral("bench-who")); });
     add_press(QStringLiteral("confirm_who"));
-    add(QStringLiteral("picture of the stops"), [this] { return can_press(QStringLiteral("stops_done")); }, [this] { picture(QStringLiteral("bench-stops")); });
-    add_press(QStringLiteral("stops_done"));
     add(QStringLiteral("picture of mass"), [this] { return can_press(QStringLiteral("take_mass")); }, [this] { picture(QStringLiteral("bench-mass")); });
     add_press(QStringLiteral("take_mass"));
     for (int i = 1; i <= 3; ++i) {

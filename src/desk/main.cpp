@@ -22,7 +22,7 @@ int main(int argc, char** argv)
 {
     CLI::App options{"Fusain: measuring body composition", "fusain"};
     options.set_version_flag("--version", "fusain " FUSAIN_VERSION);
-    std::string lab, port = "/dev/ttyUSB0", play, size = "1280x800", client = "quem";
+    std::string lab, port = "/dev/ttyUSB0", play, size = "1280x800", client = "quem", clock = "";
     bool demo = false, night = false;
     double speed = 1, zoom = 1;
     options.add_option("--lab", lab, "Folder of the lab (default: the user's data folder)");
@@ -31,6 +31,7 @@ int main(int argc, char** argv)
     options.add_option("--play", play, "With --demo: play one whole test unattended and leave pictures and sheets in this folder");
     options.add_option("--client", client, "With --play: whom to test, by part of a name");
     options.add_option("--speed", speed, "With --demo: how much faster than life the virtual client is");
+    options.add_option("--clock", clock, "With --demo: the lab's clock begins at this time of the day, HH:MM");
     options.add_option("--size", size, "Window size, WIDTHxHEIGHT");
     options.add_option("--zoom", zoom, "Text size, 1 = normal");
     options.add_flag("--night", night, "Night theme");
@@ -64,7 +65,10 @@ int main(int argc, char** argv)
             return 1;
         }
         (*opened)->set_setting(QStringLiteral("demo"), QStringLiteral("yes"));
-        if (const auto why = fill_demo_lab(**opened)) {
+        if (const QTime at = QTime::fromString(QString::fromStdString(clock), QStringLiteral("HH:mm")); at.isValid()) set_clock(QDateTime(QDate::currentDate(), at, QTimeZone("Europe/Paris")));
+        auto why = fill_demo_lab(**opened);
+        if (!why) why = fill_demo_day(*opened);
+        if (why) {
             std::cerr << "fusain: " << why->text << "\n";
             return 1;
         }

@@ -3,9 +3,11 @@
 
 #include <QShortcut>
 
+#include <algorithm>
+
 namespace fusain::desk {
 
-MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& port) : store_(std::move(store)), session_(store_, port)
+MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& port) : store_(std::move(store)), lab_(store_), session_(store_, port)
 {
     setWindowTitle(QStringLiteral("Fusain"));
     resize(1280, 800);
@@ -32,9 +34,12 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
         b->addWidget(w);
         return w;
     };
-    to_clients_ = room("Clients", "Alt+1", [this] { show_clients(); });
-    to_bench_ = room("Bench", "Alt+2", [this] { show_bench(); });
-    to_result_ = room("Result", "Alt+3", [this] { show_result(); });
+    to_day_ = room("Day", "Alt+1", [this] { show_day(); });
+    to_clients_ = room("Clients", "Alt+2", [this] { show_clients(); });
+    to_bench_ = room("Bench", "Alt+3", [this] { show_bench(); });
+    to_result_ = room("Result", "Alt+4", [this] { show_result(); });
+    to_instruments_ = room("Instruments", "Alt+5", [this] { show_instruments(); });
+    to_rules_ = room("Rules", "Alt+6", [this] { show_rules(); });
     b->addStretch();
     status_ = label("small");
     status_->setWordWrap(false);
@@ -77,19 +82,54 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
     column->addWidget(trouble_);
 
     rooms_ = new QStackedWidget;
-    clients_ = new ClientsPage(store_);
+    day_ = new DayPage(lab_);
+    clients_ = new ClientsPage(lab_);
+    screening_ = new ScreeningPage(lab_);
+    instruments_ = new InstrumentsPage(lab_, session_);
+    rules_ = new RulesPage(lab_);
     bench_ = new BenchPage(session_);
     result_ = new ResultPage(session_);
-    for (QWidget* w : {static_cast<QWidget*>(clients_), static_cast<QWidget*>(bench_), static_cast<QWidget*>(result_)}) rooms_->addWidget(w);
+    for (QWidget* w : {static_cast<QWidget*>(day_), static_cast<QWidget*>(clients_), static_cast<QWidget*>(screening_), static_cast<QWidget*>(instruments_), static_cast<QWidget*>(rules_), static_cast<QWidget*>(bench_), static_cast<QWidget*>(result_)}) rooms_->addWidget(w);
     column->addWidget(rooms_, 1);
     setCentralWidget(whole);
 
+    const auto who_works = [this] { return technician(); };
+    day_->set_technician(who_works);
+    clients_->set_technician(who_works);
+    screening_->set_technician(who_works);
+    instruments_->set_technician(who_works);
+    rules_->set_technician(who_works);
+    connect(day_, &DayPage::screen, this, &MainWindow::screen);
+    connect(day_, &DayPage::trouble, this, &MainWindow::say_trouble);
+    connect(clients_, &ClientsPage::trouble, this, &MainWindow::say_trouble);
+    connect(clients_, &ClientsPage::book, this, [this](long id) {
+        show_day();
+        day_->book(id);
+    });
+    connect(screening_, &ScreeningPage::trouble, this, &MainWindow::say_trouble);
+    connect(screening_, &ScreeningPage::left, this, &MainWindow::show_day);
+    connect(screening_, &ScreeningPage::start_test, this, &MainWindow::start_test);
+    connect(screening_, &ScreeningPage::another_day, this, [this](long client, const std::vector<protocol::Method>& methods) {
+        day_->show_day(lab_.today().addDays(1));
+        show_day();
+        day_->book(client, methods);
+    });
+    connect(instruments_, &InstrumentsPage::trouble, this, &MainWindow::say_trouble);
+    connect(rules_, &RulesPage::trouble, this, &MainWindow::say_trouble);
+    connect(&lab_, &Lab::changed, this, &MainWindow::show_rooms);
     connect(clients_, &ClientsPage::start_visit, this, &MainWindow::start_visit);
     connect(clients_, &ClientsPage::open_visit, this, &MainWindow::open_visit);
     connect(bench_, &BenchPage::to_result, this, &MainWindow::show_result);
     connect(bench_, &BenchPage::to_clients, this, &MainWindow::show_clients);
     connect(&session_, &Session::refused, this, [this](const Message& why) { say_trouble(q(why.text)); });
-    connect(&session_, &Session::stored, this, [this] { trouble_->hide(); });
+    connect(&session_, &Session::stored, this, [this](const bench::Event& e) {
+        trouble_->hide();
+        // the booking is done when its last measured part is
+        if (e.kind == "finished" && session_.visit().booking_id) {
+            lab_.diary->set_state(session_.visit().booking_id, records::BookingState::done);
+            lab_.say_changed();
+        }
+    });
     connect(&session_, &Session::changed, this, &MainWindow::show_rooms);
     connect(&session_, &Session::live_changed, this, [this] {
         const bench::Live& l = session_.live();
@@ -104,9 +144,11 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
     shortcut("Ctrl+=", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
     shortcut("Ctrl++", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
     shortcut("Ctrl+-", [] { Theme::get().set_zoom(Theme::get().zoom() - 0.1); });
-    show_clients();
+    if (lab_.diary->instruments().empty()) show_clients();
+    else show_day();
     if (const auto open = store_->open_visit())
         if (const auto client = store_->client(open->client_id)) {
+            show_clients();
             clients_->select(client->id);
             say_trouble(QStringLiteral("A visit of %1 was not finished. Nothing accepted was lost: \"go on\" takes it up again.").arg(client->full_name()));
         }
@@ -137,9 +179,66 @@ QString MainWindow::technician()
 void MainWindow::start_visit(long client_id)
 {
     const QString who = technician();
-    const auto client = store_->client(client_id);
+    if (who.isEmpty()) return;
+    // booked for today: that visit; else one for whoever walks in, on the first tank that is ready
+    for (const records::Booking& b : lab_.diary->day(lab_.today()))
+        if (b.client_id == client_id && (b.state == records::BookingState::booked || b.state == records::BookingState::arrived) && std::any_of(b.parts.begin(), b.parts.end(), [](const schedule::Slot& s) { return s.method == protocol::Method::hydrostatic; })) return screen(b.id);
+    std::optional<records::Instrument> tank;
+    for (const records::Instrument& i : lab_.diary->instruments())
+        if (i.kind == bench::InstrumentKind::hydrostatic && i.in_use && (!tank || (!lab_.checks.ready(*tank, lab_.now()).ready && lab_.checks.ready(i, lab_.now()).ready))) tank = i;
+    if (!tank) {
+        show_instruments();
+        return say_trouble(QStringLiteral("There is no tank in the register. Add it here, then make it ready."));
+    }
+    records::Booking b;
+    b.client_id = client_id;
+    b.made_by = who;
+    b.note = QStringLiteral("came without a booking");
+    const schedule::Minute now = records::minute_of(lab_.now());
+    b.parts.push_back({0, client_id, protocol::Method::hydrostatic, tank->serial.toStdString(), {now, now + tank->duration_min}});
+    const auto stored = lab_.diary->book(b, true);
+    if (!stored) return say_trouble(q(stored.messages().front().text));
+    trouble_->hide();
+    screen(stored->id);
+}
+
+void MainWindow::screen(long booking_id)
+{
+    if (technician().isEmpty()) return;
+    if (const auto why = screening_->begin(booking_id)) return say_trouble(q(why->text));
+    rooms_->setCurrentWidget(screening_);
+    screening_->setFocus(Qt::OtherFocusReason);
+    show_rooms();
+}
+
+void MainWindow::start_test(long booking_id, protocol::Method method)
+{
+    const QString who = technician();
+    const auto booking = lab_.diary->booking(booking_id);
+    const auto client = booking ? store_->client(booking->client_id) : std::nullopt;
     if (who.isEmpty() || !client) return;
-    if (const auto why = session_.start(*client, who)) return say_trouble(q(why->text));
+    const auto slot = std::find_if(booking->parts.begin(), booking->parts.end(), [&](const schedule::Slot& s) { return s.method == method; });
+    if (slot == booking->parts.end()) return;
+    const auto instrument = lab_.instrument(slot->instrument);
+    if (!instrument) return say_trouble(QStringLiteral("The instrument of this booking is not in the register any more. Move the visit to another one."));
+    // the scale is used by every density method and must be known good today, where the lab has one
+    std::vector<records::Instrument> needed{*instrument};
+    for (const records::Instrument& i : lab_.diary->instruments())
+        if (i.kind == bench::InstrumentKind::scale && i.in_use) {
+            needed.push_back(i);
+            break;
+        }
+    for (const records::Instrument& i : needed)
+        if (const auto ready = lab_.checks.ready(i, lab_.now()); !ready.ready) {
+            show_instruments();
+            instruments_->select(i.id);
+            return say_trouble(QStringLiteral("%1 is not ready, so no test starts on it. %2").arg(i.name, q(ready.words)));
+        }
+    const protocol::Book book = lab_.rules.book();
+    const auto* p = book.protocol(method);
+    const bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()}, {"house", lab_.rules.house()}, {"house_version", lab_.rules.house_version()}, {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
+    if (const auto why = session_.start(*client, who, more, screening_->stops_event(method))) return say_trouble(q(why->text));
+    if (const auto why = lab_.diary->set_visit(booking_id, method, session_.visit_id())) say_trouble(q(why->text));
     trouble_->hide();
     bench_->begin();
     show_bench();
@@ -164,9 +263,37 @@ void MainWindow::show_rooms()
     const bench::Visit& v = session_.visit();
     to_bench_->setVisible(session_.is_open() && !v.finished && !v.stopped());
     to_result_->setVisible(session_.is_open() && (v.finished || bool(v.result())));
+    to_day_->setVisible(!lab_.diary->instruments().empty());
+    to_day_->setChecked(rooms_->currentWidget() == day_ || rooms_->currentWidget() == screening_);
+    to_instruments_->setChecked(rooms_->currentWidget() == instruments_);
+    to_rules_->setChecked(rooms_->currentWidget() == rules_);
     to_clients_->setChecked(rooms_->currentWidget() == clients_);
     to_bench_->setChecked(rooms_->currentWidget() == bench_);
     to_result_->setChecked(rooms_->currentWidget() == result_);
+}
+
+void MainWindow::show_day()
+{
+    if (lab_.diary->instruments().empty()) return show_clients();
+    rooms_->setCurrentWidget(day_);
+    day_->refresh();
+    day_->setFocus(Qt::OtherFocusReason);
+    show_rooms();
+}
+
+void MainWindow::show_instruments()
+{
+    rooms_->setCurrentWidget(instruments_);
+    instruments_->refresh();
+    instruments_->setFocus(Qt::OtherFocusReason);
+    show_rooms();
+}
+
+void MainWindow::show_rules()
+{
+    rooms_->setCurrentWidget(rules_);
+    rules_->refresh();
+    show_rooms();
 }
 
 void MainWindow::show_clients()

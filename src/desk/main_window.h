@@ -2,7 +2,11 @@
 #pragma once
 #include "desk/bench_page.h"
 #include "desk/clients_page.h"
+#include "desk/day_page.h"
+#include "desk/instruments_page.h"
 #include "desk/result_page.h"
+#include "desk/rules_page.h"
+#include "desk/screening_page.h"
 
 #include <QMainWindow>
 
@@ -16,7 +20,11 @@ public:
     Session& session() { return session_; }
     /// A strip along the bottom, for the demo.
     void add_strip(QWidget* strip);
+    Lab& lab() { return lab_; }
+    void show_day();
     void show_clients();
+    void show_instruments();
+    void show_rules();
     void show_bench();
     void show_result();
     /// Something went wrong that the technician must know; stays until the next success.
@@ -27,17 +35,24 @@ protected:
 
 private:
     void start_visit(long client_id);
+    void screen(long booking_id);
+    void start_test(long booking_id, protocol::Method method);
     void open_visit(long visit_id);
     void show_rooms();
     QString technician();
     std::shared_ptr<records::Store> store_;
+    Lab lab_;
     Session session_;
     QVBoxLayout* column_;
     QStackedWidget* rooms_;
+    DayPage* day_;
+    ScreeningPage* screening_;
+    InstrumentsPage* instruments_;
+    RulesPage* rules_;
     ClientsPage* clients_;
     BenchPage* bench_;
     ResultPage* result_;
-    WordButton *to_clients_, *to_bench_, *to_result_;
+    WordButton *to_day_, *to_clients_, *to_bench_, *to_result_, *to_instruments_, *to_rules_;
     QLabel *status_, *trouble_;
     QLineEdit* technician_;
 };

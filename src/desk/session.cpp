@@ -1,13 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/session.h"
 
+#include "desk/lab.h"
 #include "version.h"
 
 #include <QDateTime>
 
 namespace fusain::desk {
 
-QString now_utc() { return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs); }
+QString now_utc() { return clock_now().toString(Qt::ISODateWithMs); }
 
 Session::Session(std::shared_ptr<records::Store> store, const QString& port)
     : store_(std::move(store)), recorder_(std::make_unique<records::Recorder>(store_->file())), link_(new bench::TankLink(port))
@@ -21,6 +22,7 @@ Session::Session(std::shared_ptr<records::Store> store, const QString& port)
         // a blow at any other time is somebody trying the spirometer: it must not become the best breath
         if (is_open() && (blows_wanted_ || visit_.next_step() == bench::Step::lungs)) act("blow", {{"l", litres}});
     });
+    connect(link_, &bench::TankLink::reading, this, &Session::instrument_reading);
     connect(link_, &bench::TankLink::signal, this, [this](int trial, int seq, const std::vector<swing::Sample>& samples) {
         if (is_open()) recorder_->append_signal(visit_id_, {trial, seq, samples});
     });
@@ -57,7 +59,7 @@ Session::~Session()
     link_thread_.wait();
 }
 
-std::optional<Message> Session::start(const records::Client& client, const QString& technician)
+std::optional<Message> Session::start(const records::Client& client, const QString& technician, const bench::Json& more, const std::optional<bench::Json>& stops)
 {
     if (const auto why = leave()) return why;
     technician_ = technician;
@@ -74,6 +76,7 @@ std::optional<Message> Session::start(const records::Client& client, const QStri
               {"height_cm", client.height_cm},
               {"method", "hydrostatic"},
               {"software", "fusain " FUSAIN_VERSION}};
+    if (more.is_object()) e.body.update(more);
     const Outcome<long> id = store_->begin_visit(client.id, QStringLiteral("hydrostatic"), e);
     if (!id) return id.messages().front();
     visit_id_ = *id;
@@ -81,6 +84,7 @@ std::optional<Message> Session::start(const records::Client& client, const QStri
     if (auto why = visit_.apply(e)) return why;
     emit stored(e);
     emit changed();
+    if (stops) act("stops", *stops);
     return std::nullopt;
 }
 

@@ -19,7 +19,9 @@ public:
     Session(std::shared_ptr<records::Store> store, const QString& port);
     ~Session() override;
 
-    std::optional<Message> start(const records::Client& client, const QString& technician);
+    /// Begins a visit. `more`: what the visit was begun with besides the client (booking, instrument, house rules); `stops`: the
+    /// screening's outcome, when it was done before.
+    std::optional<Message> start(const records::Client& client, const QString& technician, const bench::Json& more = {}, const std::optional<bench::Json>& stops = {});
     /// Opens a visit from its log, to go on or to look at.
     std::optional<Message> resume(long visit_id, const QString& technician);
     /// Closes the visit on the screen. Refuses while something of it is not stored yet.
@@ -54,6 +56,8 @@ signals:
     void refused(const fusain::Message& why);
     void stored(const fusain::bench::Event& event);
     void cue(const QString& words);
+    /// An instrument that is being checked has read its reference.
+    void instrument_reading(fusain::bench::Channel channel, double value);
 
 private:
     Message not_stored_yet() const;

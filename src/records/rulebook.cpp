@@ -7,6 +7,8 @@
 #include <QFile>
 #include <QFileInfo>
 
+#include <algorithm>
+
 namespace fusain::records {
 
 using detail::run, detail::say;
@@ -49,6 +51,11 @@ Outcome<protocol::Protocol> Rulebook::keep(protocol::Protocol p, const QString& 
     const protocol::Protocol* shipped = shipped_.protocol(p.method);
     p.version = 1 + std::max(versions.empty() ? 0 : versions.front().version, shipped ? shipped->version : 0);
     if (const Messages bad = protocol::check(p, shipped_.questions); !bad.empty()) return Result::refuse(bad);
+    // a lab may be stricter than what is shipped; it cannot do away with a stop
+    if (shipped)
+        for (const protocol::Rule& stop : shipped->rules)
+            if (stop.safety && std::none_of(p.rules.begin(), p.rules.end(), [&](const protocol::Rule& r) { return r.safety && r.question == stop.question && r.outside == stop.outside && r.when.empty(); }))
+                return Result::refuse({"stop_missing", Level::error, stop.id, "The stop \"" + stop.id + "\" is missing. A lab may add stops; it cannot take one away."});
     QSqlQuery q = run(store_->database(), QStringLiteral("INSERT INTO rulebook (kind, version, at, who, body) VALUES (?, ?, ?, ?, ?)"), {kind, p.version, detail::now_utc(), who, QString::fromStdString(bench::write_protocol(p))});
     if (q.lastError().isValid()) return Result::refuse(say(q.lastError(), store_->database()));
     return p;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/catalogue.h"
 
+#include "bench/protocol_file.h"
 #include "report/look.h"
 
 #include <nlohmann/json.hpp>
@@ -12,12 +13,21 @@
 namespace fusain::report {
 namespace {
 
-nlohmann::json shipped(const QString& name)
+std::string shipped_text(const QString& name)
 {
     look::reach_shipped_files();
     QFile file(QStringLiteral(":/data/") + name);
     if (!file.open(QIODevice::ReadOnly)) throw std::runtime_error("the program was built without data/" + name.toStdString());
-    return nlohmann::json::parse(file.readAll().toStdString());
+    return file.readAll().toStdString();
+}
+
+nlohmann::json shipped(const QString& name) { return nlohmann::json::parse(shipped_text(name)); }
+
+template <class T>
+T usable(const Outcome<T>& read)
+{
+    if (!read) throw std::runtime_error(read.messages().front().text);
+    return *read;
 }
 
 std::vector<Question> questions(const nlohmann::json& rows)
@@ -43,6 +53,26 @@ const std::vector<reference::RangeSet>& range_sets()
         return out;
     }();
     return sets;
+}
+
+const protocol::Book& shipped_book()
+{
+    static const protocol::Book all = [] {
+        protocol::Book out;
+        out.questions = usable(bench::read_questions(shipped_text(QStringLiteral("questions.json")), "questions.json"));
+        for (protocol::Method m : protocol::all_methods) {
+            const std::string name = std::string(protocol::word(m)) + ".json";
+            out.protocols.push_back(usable(bench::read_protocol(shipped_text(QString::fromStdString(name)), name, out.questions)));
+        }
+        return out;
+    }();
+    return all;
+}
+
+const std::vector<house::Rule>& shipped_house_rules()
+{
+    static const std::vector<house::Rule> all = usable(bench::read_house_rules(shipped_text(QStringLiteral("house_rules.json")), "house_rules.json"));
+    return all;
 }
 
 const StopQuestions& hydrostatic_questions()

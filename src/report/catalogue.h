@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/house.h"
 #include "core/reference.h"
 
 #include <QString>
@@ -10,6 +11,10 @@
 namespace fusain::report {
 
 const std::vector<reference::RangeSet>& range_sets();
+
+/// The protocols and questions, and the house rules, as they come with the program.
+const protocol::Book& shipped_book();
+const std::vector<house::Rule>& shipped_house_rules();
 
 struct Question {
     std::string id, text;

@@ -193,7 +193,11 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name)
     d.add(Kind::sentence, QStringLiteral("Zero of chair and belt %1 kg (scatter %2 kg). Screening: %3.")
                               .arg(v.zero_kg ? number(*v.zero_kg, 3) : QStringLiteral("not taken"), number(v.zero_sd_kg, 4),
                                    v.stops_asked ? QStringLiteral("every stop question asked, none applied") : QStringLiteral("not done")));
-    for (const std::string& id : v.notes) d.add(Kind::sentence, QStringLiteral("·  noted: ") + hydrostatic_questions().text(id));
+    if (v.note_words.empty())
+        for (const std::string& id : v.notes) d.add(Kind::sentence, QStringLiteral("·  noted: ") + hydrostatic_questions().text(id));
+    for (const std::string& words : v.note_words) d.add(Kind::sentence, QStringLiteral("·  noted: ") + q(words));
+    if (!v.comparability.empty()) d.add(Kind::sentence, q(v.comparability));
+    if (!v.instrument.empty()) d.add(Kind::sentence, QStringLiteral("Instrument %1.").arg(q(v.instrument)));
     if (!v.blows.empty()) {
         rows = {{"blow", "litres ATPS", ""}};
         for (std::size_t i = 0; i < v.blows.size(); ++i)

@@ -306,6 +306,9 @@ TEST(Rulebook, TheLabsOwnVersionsStand)
     meal->levels[0].limit = 60; // milder than the next: refused, the last good one stays
     EXPECT_FALSE(rules.keep(p, "M. Tanguy"));
     EXPECT_EQ(rules.book().protocol(Method::impedance)->version, 2);
+    protocol::Protocol without = *rules.book().protocol(Method::impedance);
+    std::erase_if(without.rules, [](const auto& x) { return x.id == "powered_implant"; });
+    EXPECT_EQ(rules.keep(without, "M. Tanguy").messages().front().code, "stop_missing") << "a lab cannot do away with a stop";
     EXPECT_EQ(rules.protocol(Method::impedance, 1)->rules.size(), p.rules.size()) << "what an old visit was made under is still there";
 
     const QString path = r.dir.path() + "/mine.json";

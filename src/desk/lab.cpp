@@ -1,0 +1,206 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/lab.h"
+
+#include "report/catalogue.h"
+#include "report/sheets.h"
+
+#include <QFileInfo>
+#include <QRegularExpression>
+
+#include <algorithm>
+
+namespace fusain::desk {
+
+using schedule::Method;
+
+namespace {
+qint64 clock_offset_ms = 0;
+QString q(const std::string& s) { return QString::fromStdString(s); }
+} // namespace
+
+QDateTime clock_now() { return QDateTime::currentDateTimeUtc().addMSecs(clock_offset_ms); }
+void set_clock(const QDateTime& now) { clock_offset_ms = QDateTime::currentDateTimeUtc().msecsTo(now.toUTC()); }
+
+Lab::Lab(std::shared_ptr<records::Store> opened)
+    : store(std::move(opened)), diary(std::make_shared<records::Diary>(store)), checks(diary), rules(store, report::shipped_book(), report::shipped_house_rules())
+{
+}
+
+QString Lab::name_of(long client_id, bool brief) const
+{
+    const auto c = store->client(client_id);
+    if (!c) return QStringLiteral("client %1").arg(client_id);
+    return brief ? c->given_name.left(1) + QStringLiteral(". ") + c->family_name : c->full_name();
+}
+
+std::optional<records::Instrument> Lab::instrument(const std::string& serial) const
+{
+    for (const records::Instrument& i : diary->instruments())
+        if (i.serial == q(serial)) return i;
+    return std::nullopt;
+}
+
+QString Lab::instrument_name(const std::string& serial) const
+{
+    const auto i = instrument(serial);
+    return i ? i->name : q(serial);
+}
+
+screening::Person Lab::person(const records::Client& c) const
+{
+    screening::Person p;
+    p.sex = c.sex;
+    p.age_y = bench::age_between(c.birth_date.toStdString(), today().toString(Qt::ISODate).toStdString());
+    for (const QString& fact : c.facts) p.facts.insert(fact.toStdString());
+    p.consent = !c.consent_on.isEmpty();
+    p.guardian_consent = !c.guardian_consent_on.isEmpty();
+    for (const records::VisitRow& v : store->visits_of(c.id))
+        if (const auto visit = store->replay(v.id); visit && visit->mass_kg) {
+            p.last_mass_kg = visit->mass_kg;
+            break;
+        }
+    return p;
+}
+
+std::vector<screening::Part> Lab::parts(const records::Booking& b, schedule::Minute from) const
+{
+    std::vector<screening::Part> out;
+    for (const schedule::Slot& s : b.parts) out.push_back({s.method, static_cast<double>(std::max(0L, s.at.from - from))});
+    return out;
+}
+
+screening::Instrument Lab::limits_of(const records::Booking& b) const
+{
+    screening::Instrument out;
+    for (const schedule::Slot& s : b.parts)
+        if (const auto i = instrument(s.instrument); i && i->rated_mass_kg) out.rated_mass_kg = i->rated_mass_kg;
+    return out;
+}
+
+screening::Conditions Lab::conditions(const records::Booking& b, const schedule::Slot& slot, const screening::MethodVerdict& verdict) const
+{
+    (void)b;
+    screening::Conditions c;
+    const QDateTime at = now();
+    c.day = at.date().toString(Qt::ISODate).toStdString();
+    c.instrument = slot.instrument;
+    c.minute_of_day = at.time().hour() * 60 + at.time().minute();
+    const auto house = rules.house();
+    if (slot.method == Method::hydrostatic || slot.method == Method::air_displacement) c.equations = house.at("conversion");
+    const protocol::Book book = rules.book();
+    const auto* p = book.protocol(slot.method);
+    if (p) c.protocol = p->id + ' ' + std::to_string(p->version);
+    for (const screening::Finding& f : verdict.findings) c.kept[f.rule] = f.verdict;
+    return c;
+}
+
+bench::Json Lab::to_json(const screening::Conditions& c)
+{
+    bench::Json kept = bench::Json::object();
+    for (const auto& [rule, verdict] : c.kept) kept[rule] = protocol::word(verdict);
+    return {{"day", c.day}, {"instrument", c.instrument}, {"minute_of_day", c.minute_of_day}, {"equations", c.equations}, {"protocol", c.protocol}, {"outside", kept}};
+}
+
+std::optional<screening::Conditions> Lab::conditions_from(const bench::Json& j)
+{
+    if (!j.is_object()) return std::nullopt;
+    screening::Conditions c{j.value("day", ""), j.value("instrument", ""), j.value("minute_of_day", 0.0), j.value("equations", ""), j.value("protocol", ""), {}};
+    const bench::Json outside = j.value("outside", bench::Json::object());
+    for (const auto& [rule, verdict] : outside.items())
+        for (protocol::Verdict v : {protocol::Verdict::noted, protocol::Verdict::another_day, protocol::Verdict::no})
+            if (verdict == protocol::word(v)) c.kept[rule] = v;
+    return c;
+}
+
+report::Appointment Lab::appointment(const records::Booking& b, const QString& who) const
+{
+    report::Appointment a;
+    const QTimeZone zone = diary->zone();
+    const auto client = store->client(b.client_id);
+    a.uid = QStringLiteral("fusain-%1-%2").arg(b.id).arg(QString(b.made_at).remove(QRegularExpression(QStringLiteral("[^0-9]"))));
+    a.revision = static_cast<int>(b.revision);
+    a.lab_name = store->setting(QStringLiteral("lab_name"), QStringLiteral("The lab"));
+    a.lab_email = store->setting(QStringLiteral("lab_email"), QStringLiteral("lab@fusain.invalid"));
+    if (client) {
+        a.client_name = client->full_name();
+        a.client_number = client->number;
+        a.client_email = client->email;
+    }
+    a.made_by = who;
+    const protocol::Book book = rules.book();
+    QStringList protocols;
+    for (const schedule::Slot& s : b.parts) {
+        const auto i = instrument(s.instrument);
+        a.parts.push_back({QString::fromLatin1(protocol::title(s.method)), i ? i->name + (i->location.isEmpty() ? QString() : QStringLiteral(", ") + i->location) : q(s.instrument), records::local_of(s.at.from, zone), records::local_of(s.at.to, zone)});
+        if (const auto* p = book.protocol(s.method)) protocols << QStringLiteral("%1 version %2").arg(QString::fromLatin1(protocol::title(s.method))).arg(p->version);
+    }
+    a.protocols = protocols.join(QStringLiteral(", "));
+    const auto lines = preparation::prepare(book, rules.house(), client ? person(*client) : screening::Person{}, parts(b, b.from()));
+    const QDate day = records::local_of(b.from(), zone).date();
+    for (const preparation::Line& l : lines) {
+        report::Appointment::Task t;
+        QStringList methods;
+        for (Method m : l.methods) methods << QString::fromLatin1(protocol::title(m));
+        if (methods.size() > 1 && l.before_visit_min) methods[0] += QStringLiteral(", the strictest");
+        t.methods = methods.size() > 1 ? methods.mid(0, 1).join(QString()) + QStringLiteral("; also ") + methods.mid(1).join(QStringLiteral(", ")) : methods.join(QString());
+        t.words = q(l.words);
+        t.because = q(l.reason);
+        if (l.before_visit_min) {
+            t.at = records::local_of(b.from(), zone).addSecs(-static_cast<qint64>(60 * *l.before_visit_min));
+            t.when = records::clock_words(*t.at, day);
+            t.words.replace(QStringLiteral("{time}"), t.when);
+        }
+        a.tasks.push_back(std::move(t));
+    }
+    return a;
+}
+
+QString Lab::folder() const { return QFileInfo(store->file()).absolutePath(); }
+QString Lab::outbox() const { return folder() + QStringLiteral("/outbox"); }
+
+Outcome<QString> Lab::send_sheet(const records::Booking& b, const QString& who)
+{
+    const report::Appointment a = appointment(b, who);
+    const auto put = report::put_into_outbox(a, outbox());
+    if (!put) return put;
+    bench::Json versions = bench::Json::object();
+    const protocol::Book book = rules.book();
+    for (const schedule::Slot& s : b.parts)
+        if (const auto* p = book.protocol(s.method)) versions[protocol::word(s.method)] = p->version;
+    versions["house"] = rules.house_version();
+    if (auto why = diary->note_sheet_sent(b.id, q(versions.dump()))) return Outcome<QString>::refuse(*why);
+    emit changed();
+    return put;
+}
+
+schedule::Request Lab::request(const records::Client& client, const std::vector<Method>& methods, const QDate& from, const QDate& to) const
+{
+    schedule::Request r;
+    r.client = client.id;
+    r.methods = methods;
+    r.now = records::minute_of(now());
+    r.window = {std::max(diary->midnight(from), r.now), diary->midnight(to.addDays(1))};
+    r.day_start = diary->midnight(from);
+    const auto house = rules.house();
+    std::optional<QDate> earliest;
+    std::optional<int> usual;
+    for (const auto& p : diary->past(client.id)) {
+        if (!usual) usual = p.minute_of_day;
+        if (std::find(methods.begin(), methods.end(), p.method) == methods.end()) continue;
+        // only the newest visit by each method matters; past() gives the newest first
+        const QDate next = p.day.addDays(std::max(schedule::never_under_days, schedule::retest(p.method, house).from_days));
+        if (!earliest || next > *earliest) earliest = next;
+    }
+    r.usual_minute = usual;
+    if (earliest) r.not_before = diary->midnight(*earliest);
+    return r;
+}
+
+QString methods_words(const records::Booking& b)
+{
+    QStringList out;
+    for (const schedule::Slot& s : b.parts) out << QString::fromLatin1(protocol::title(s.method));
+    return out.join(QStringLiteral(", then "));
+}
+
+} // namespace fusain::desk

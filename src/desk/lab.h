@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/preparation.h"
+#include "core/screening.h"
+#include "records/checks.h"
+#include "records/diary.h"
+#include "records/rulebook.h"
+#include "report/appointment.h"
+
+#include <QObject>
+
+/// What the rooms share: the lab's diary, checks and rules, and the lab's clock. No widgets.
+namespace fusain::desk {
+
+/// The lab's clock. It is the machine's, except in the demo, which may begin at another hour and runs on from there.
+QDateTime clock_now();
+void set_clock(const QDateTime& now);
+
+class Lab : public QObject {
+    Q_OBJECT
+public:
+    explicit Lab(std::shared_ptr<records::Store> opened);
+
+    std::shared_ptr<records::Store> store;
+    std::shared_ptr<records::Diary> diary;
+    records::Checks checks;
+    records::Rulebook rules;
+
+    QDateTime now() const { return clock_now().toTimeZone(diary->zone()); }
+    QDate today() const { return now().date(); }
+    /// Names of the client of a booking; "S. Morvan" when short.
+    QString name_of(long client_id, bool brief = false) const;
+    QString instrument_name(const std::string& serial) const;
+    std::optional<records::Instrument> instrument(const std::string& serial) const;
+
+    screening::Person person(const records::Client& client) const;
+    /// Parts as seen from a moment: minutes from then.
+    std::vector<screening::Part> parts(const records::Booking& booking, schedule::Minute from) const;
+    screening::Instrument limits_of(const records::Booking& booking) const;
+    /// The conditions of a method as they are now, for comparison.
+    screening::Conditions conditions(const records::Booking& booking, const schedule::Slot& slot, const screening::MethodVerdict& verdict) const;
+    static bench::Json to_json(const screening::Conditions& conditions);
+    static std::optional<screening::Conditions> conditions_from(const bench::Json& json);
+
+    /// Everything for the client's sheet, with the clock times of this booking.
+    report::Appointment appointment(const records::Booking& booking, const QString& who) const;
+    /// Writes sheet, calendar entry and e-mail into the lab's outbox and notes it.
+    Outcome<QString> send_sheet(const records::Booking& booking, const QString& who);
+    QString outbox() const;
+    QString folder() const;
+
+    /// A request to the planner for this client.
+    schedule::Request request(const records::Client& client, const std::vector<schedule::Method>& methods, const QDate& from, const QDate& to) const;
+
+    void say_changed() { emit changed(); }
+
+signals:
+    void changed(); ///< diary, checks or rules are not what they were
+};
+
+/// "impedance, then air displacement"
+QString methods_words(const records::Booking& booking);
+
+} // namespace fusain::desk

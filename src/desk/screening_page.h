@@ -1,0 +1,103 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "desk/lab.h"
+#include "desk/parts.h"
+
+#include <QScrollArea>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+
+namespace fusain::desk {
+
+/// The questions with what was answered, the current one marked; a click goes back to one.
+class AnswerList : public QWidget {
+    Q_OBJECT
+public:
+    struct Row {
+        QString words, answer;
+        int mark = 0;      ///< 0 open · 1 kept · 2 outside the rule · 3 a stop
+        bool known = false; ///< from the record or the last visit
+    };
+    explicit AnswerList(QWidget* parent = nullptr);
+    void show_rows(std::vector<Row> rows, int current);
+    QSize sizeHint() const override;
+
+signals:
+    void chosen(int row);
+
+protected:
+    void paintEvent(QPaintEvent*) override;
+    void mousePressEvent(QMouseEvent* e) override;
+
+private:
+    double row_height() const;
+    std::vector<Row> rows_;
+    int current_ = -1;
+};
+
+/// Screening at arrival: one question at a time, clock times judged by the program, a verdict a method.
+class ScreeningPage : public QWidget {
+    Q_OBJECT
+public:
+    explicit ScreeningPage(Lab& lab, QWidget* parent = nullptr);
+    void set_technician(std::function<QString()> who) { who_ = std::move(who); }
+    /// Refuses when there is no such booking. A screening of this visit that is there already is shown.
+    std::optional<Message> begin(long booking_id);
+    long booking_id() const { return booking_ ? booking_->id : 0; }
+    const std::vector<screening::MethodVerdict>& verdicts() const { return verdicts_; }
+    /// What the log of the visit keeps of the screening: the `stops` event.
+    bench::Json stops_event(schedule::Method method) const;
+
+signals:
+    void start_test(long booking_id, fusain::protocol::Method method);
+    void another_day(long client_id, const std::vector<fusain::protocol::Method>& methods);
+    void left();
+    void trouble(const QString& text);
+
+private:
+    void show_question(int at);
+    void show_known();
+    void show_summary();
+    void answer(screening::Answer a);
+    void take_typed();
+    void next_open();
+    void judge();
+    void keep();
+    void begin_override();
+    void override_with(const QString& reason);
+    void redraw();
+    QString answer_words(const protocol::Question& q, const screening::Answer& a) const;
+    bool overridden(schedule::Method m) const { return overrides_.count(m) > 0; }
+    bool may_go(const screening::MethodVerdict& v) const;
+    KeyButton* key(const QKeySequence& k, const char* cap, const char* words, const char* name, bool main = false);
+    void only(std::initializer_list<QWidget*> shown);
+
+    Lab& lab_;
+    std::function<QString()> who_;
+    std::optional<records::Booking> booking_;
+    std::optional<records::Client> client_;
+    screening::Person person_;
+    protocol::Book book_;
+    protocol::HouseRules house_;
+    std::vector<const protocol::Question*> questions_;
+    screening::Answers answers_;
+    std::set<std::string> known_;
+    std::vector<screening::MethodVerdict> verdicts_;
+    struct Override {
+        QString who, reason;
+    };
+    std::map<schedule::Method, Override> overrides_;
+    std::map<schedule::Method, screening::Comparability> likeness_;
+    QDateTime asked_at_;
+    bool kept_ = false;
+    enum class View { known, question, summary } view_ = View::known;
+    int at_ = 0;
+
+    AnswerList* list_;
+    QScrollArea* scroll_;
+    QLabel *who_label_, *title_, *hint_, *finding_, *body_, *side_, *trouble_;
+    QLineEdit *typed_, *reason_;
+    KeyButton *yes_, *no_, *never_, *take_, *still_, *keep_, *override_, *another_, *start_, *again_, *leave_, *back_;
+};
+
+} // namespace fusain::desk

@@ -1,0 +1,180 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/appointment.h"
+
+#include "version.h"
+
+#include <QDir>
+#include <QFile>
+#include <QLocale>
+#include <QSaveFile>
+
+#include <libical/ical.h>
+
+#include <memory>
+
+namespace fusain::report {
+namespace {
+
+using Kind = Block::Kind;
+
+QString day_words(const QDate& d) { return QLocale(QLocale::English, QLocale::UnitedKingdom).toString(d, QStringLiteral("dddd, d MMMM yyyy")); }
+QString clock(const QDateTime& t) { return t.toString(QStringLiteral("HH:mm")); }
+
+QString methods_words(const Appointment& a)
+{
+    QStringList names;
+    for (const auto& p : a.parts) names << p.method;
+    return names.size() < 2 ? names.join(QString()) : names.mid(0, names.size() - 1).join(QStringLiteral(", ")) + QStringLiteral(" and ") + names.back();
+}
+
+icaltimetype ical_time(const QDateTime& t, const icaltimezone* zone)
+{
+    icaltimetype out = icaltime_null_time();
+    const QDateTime at = zone ? t : t.toUTC();
+    out.year = at.date().year();
+    out.month = at.date().month();
+    out.day = at.date().day();
+    out.hour = at.time().hour();
+    out.minute = at.time().minute();
+    out.second = at.time().second();
+    return zone ? icaltime_set_timezone(&out, zone) : icaltime_set_timezone(&out, icaltimezone_get_utc_timezone());
+}
+
+void remind(icalcomponent* event, const icaltimetype& at, const QString& words)
+{
+    icalcomponent* alarm = icalcomponent_new_valarm();
+    icalcomponent_add_property(alarm, icalproperty_new_action(ICAL_ACTION_DISPLAY));
+    icalcomponent_add_property(alarm, icalproperty_new_description(words.toUtf8().constData()));
+    icaltriggertype trigger{at, icaldurationtype_null_duration()};
+    icalproperty* p = icalproperty_new_trigger(trigger);
+    icalproperty_set_parameter(p, icalparameter_new_value(ICAL_VALUE_DATETIME));
+    icalcomponent_add_property(alarm, p);
+    icalcomponent_add_component(event, alarm);
+}
+
+/// RFC 2047: a header in any letters.
+QByteArray header_words(const QString& text)
+{
+    const QByteArray bytes = text.toUtf8();
+    for (const char c : bytes)
+        if (static_cast<unsigned char>(c) > 126 || c == '\r' || c == '\n') return "=?UTF-8?B?" + bytes.toBase64() + "?=";
+    return bytes;
+}
+
+QByteArray base64_lines(const QByteArray& bytes)
+{
+    const QByteArray all = bytes.toBase64();
+    QByteArray out;
+    for (qsizetype i = 0; i < all.size(); i += 76) out += all.mid(i, 76) + "\r\n";
+    return out;
+}
+
+bool write_file(const QString& path, const QByteArray& bytes)
+{
+    QSaveFile f(path);
+    return f.open(QIODevice::WriteOnly) && f.write(bytes) == bytes.size() && f.commit();
+}
+
+} // namespace
+
+Document preparation_sheet(const Appointment& a)
+{
+    Document d;
+    d.text_scale = 1.2;
+    d.title = QStringLiteral("Before your visit on %1").arg(day_words(a.parts.front().from.date()));
+    d.header = QStringLiteral("%1   ·   for %2 (%3)").arg(a.lab_name, a.client_name, a.client_number);
+    d.footer = QStringLiteral("Fusain %1 · rules: %2").arg(QStringLiteral(FUSAIN_VERSION), a.protocols);
+    d.add(Kind::title, QStringLiteral("Come on %1 at %2").arg(day_words(a.parts.front().from.date()), clock(a.arrive())));
+    d.add(Kind::lead, QStringLiteral("%1, we measure you by %2. What you do before decides how good the numbers are.").arg(a.client_name.section(' ', 0, 0), methods_words(a)));
+    std::vector<QStringList> rows = {{QStringLiteral("when"), QStringLiteral("what"), QStringLiteral("where")}};
+    for (const auto& p : a.parts) rows.push_back({QStringLiteral("%1–%2").arg(clock(p.from), clock(p.to)), p.method, p.place});
+    d.table({1.4, 3, 4}, rows);
+    d.gap(4);
+    d.add(Kind::heading, QStringLiteral("By the clock"));
+    bool timed = true;
+    for (const auto& t : a.tasks) {
+        if (timed && t.when.isEmpty()) {
+            timed = false;
+            d.add(Kind::heading, QStringLiteral("And"));
+        }
+        d.add(Kind::sentence, QStringLiteral("·  ") + t.words + (t.when.isEmpty() || t.methods.isEmpty() ? QString() : QStringLiteral("  (for %1)").arg(t.methods)));
+    }
+    d.gap(4);
+    d.add(Kind::sentence, QStringLiteral("If one of these did not work out, come all the same and tell us: we write it down, and say what it does to the result."));
+    d.gap(6);
+    d.add(Kind::small, QStringLiteral("Do not stop or change a medicine for this. Ask a physician if you are unsure whether a test is right for you. Local rules and licensed practice decide what this lab may do."));
+    return d;
+}
+
+QByteArray calendar_entry(const Appointment& a)
+{
+    const QByteArray zone_id = a.parts.front().from.timeZone().id();
+    icaltimezone* zone = icaltimezone_get_builtin_timezone(zone_id.constData());
+    const std::unique_ptr<icalcomponent, decltype(&icalcomponent_free)> calendar(icalcomponent_new_vcalendar(), icalcomponent_free);
+    icalcomponent_add_property(calendar.get(), icalproperty_new_version("2.0"));
+    icalcomponent_add_property(calendar.get(), icalproperty_new_prodid("-//Fusain//" FUSAIN_VERSION "//EN"));
+    icalcomponent_add_property(calendar.get(), icalproperty_new_method(ICAL_METHOD_PUBLISH));
+    if (zone) icalcomponent_add_component(calendar.get(), icalcomponent_new_clone(icaltimezone_get_component(zone)));
+    icalcomponent* event = icalcomponent_new_vevent();
+    icalcomponent_add_component(calendar.get(), event);
+    icalcomponent_add_property(event, icalproperty_new_uid(a.uid.toUtf8().constData()));
+    icalcomponent_add_property(event, icalproperty_new_sequence(a.revision));
+    icalcomponent_add_property(event, icalproperty_new_dtstamp(ical_time(QDateTime::currentDateTimeUtc(), nullptr)));
+    const auto time = [&](icalproperty* p) {
+        if (zone) icalproperty_set_parameter(p, icalparameter_new_tzid(icaltimezone_get_tzid(zone)));
+        icalcomponent_add_property(event, p);
+    };
+    time(icalproperty_new_dtstart(ical_time(a.arrive(), zone)));
+    time(icalproperty_new_dtend(ical_time(a.parts.back().to, zone)));
+    icalcomponent_add_property(event, icalproperty_new_summary(QStringLiteral("Body composition: %1").arg(methods_words(a)).toUtf8().constData()));
+    icalcomponent_add_property(event, icalproperty_new_location(a.lab_name.toUtf8().constData()));
+    QString words;
+    for (const auto& t : a.tasks) words += QStringLiteral("- ") + t.words + '\n';
+    icalcomponent_add_property(event, icalproperty_new_description(words.toUtf8().constData()));
+    remind(event, ical_time(a.arrive().addDays(-1), nullptr), QStringLiteral("Tomorrow %1: body composition. Look at the sheet.").arg(clock(a.arrive())));
+    for (const auto& t : a.tasks)
+        if (t.at) remind(event, ical_time(*t.at, nullptr), t.words);
+    char* text = icalcomponent_as_ical_string_r(calendar.get());
+    const QByteArray out(text);
+    icalmemory_free_buffer(text);
+    return out;
+}
+
+QByteArray message(const Appointment& a, const QByteArray& pdf, const QByteArray& ics)
+{
+    const QByteArray edge = "=_fusain_" + a.uid.toUtf8().toHex().left(24);
+    QString text = QStringLiteral("Dear %1,\r\n\r\nplease come on %2 at %3. The attached page says what to do before, by the clock:\r\n\r\n").arg(a.client_name, day_words(a.parts.front().from.date()), clock(a.arrive()));
+    for (const auto& t : a.tasks) text += QStringLiteral("- %1\r\n").arg(t.words);
+    text += QStringLiteral("\r\nIf you cannot come, tell us and we find another time.\r\n\r\n%1\r\n%2\r\n").arg(a.made_by, a.lab_name);
+    QByteArray out;
+    out += "From: " + header_words(a.lab_name) + " <" + a.lab_email.toUtf8() + ">\r\n";
+    out += "To: " + header_words(a.client_name) + " <" + a.client_email.toUtf8() + ">\r\n";
+    out += "Subject: " + header_words(QStringLiteral("Your visit on %1, %2").arg(day_words(a.parts.front().from.date()), clock(a.arrive()))) + "\r\n";
+    out += "Date: " + QDateTime::currentDateTime().toString(Qt::RFC2822Date).toUtf8() + "\r\n";
+    out += "Message-ID: <" + a.uid.toUtf8() + "." + QByteArray::number(a.revision) + "@fusain.invalid>\r\n";
+    out += "MIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=\"" + edge + "\"\r\n\r\n";
+    out += "--" + edge + "\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: base64\r\n\r\n" + base64_lines(text.toUtf8());
+    out += "--" + edge + "\r\nContent-Type: application/pdf; name=\"before-your-visit.pdf\"\r\nContent-Disposition: attachment; filename=\"before-your-visit.pdf\"\r\nContent-Transfer-Encoding: base64\r\n\r\n" + base64_lines(pdf);
+    out += "--" + edge + "\r\nContent-Type: text/calendar; charset=utf-8; method=PUBLISH; name=\"visit.ics\"\r\nContent-Disposition: attachment; filename=\"visit.ics\"\r\nContent-Transfer-Encoding: base64\r\n\r\n" + base64_lines(ics);
+    out += "--" + edge + "--\r\n";
+    return out;
+}
+
+Outcome<QString> put_into_outbox(const Appointment& a, const QString& folder)
+{
+    const auto unreachable = [&](const QString& what) { return Outcome<QString>::refuse({"file_unreachable", Level::error, "outbox", "The outbox " + folder.toStdString() + " cannot be written to (" + what.toStdString() + "). Is the disk full?"}); };
+    if (!QDir().mkpath(folder)) return unreachable(QStringLiteral("no folder"));
+    const QString base = QDir(folder).filePath(QStringLiteral("%1-%2").arg(a.client_number, a.parts.front().from.toString(QStringLiteral("yyyyMMdd-HHmm"))));
+    const auto pages = write_pdf(preparation_sheet(a), base + QStringLiteral(".pdf"));
+    if (!pages) return Outcome<QString>::refuse(pages.messages());
+    QFile pdf(base + QStringLiteral(".pdf"));
+    if (!pdf.open(QIODevice::ReadOnly)) return unreachable(pdf.errorString());
+    const QByteArray ics = calendar_entry(a);
+    if (!write_file(base + QStringLiteral(".ics"), ics)) return unreachable(QStringLiteral("calendar entry"));
+    Messages cautions;
+    if (a.client_email.isEmpty()) cautions.push_back({"no_email", Level::caution, "email", "No e-mail address in the record: print the sheet and hand it over."});
+    else if (!write_file(base + QStringLiteral(".eml"), message(a, pdf.readAll(), ics))) return unreachable(QStringLiteral("e-mail"));
+    return Outcome<QString>(base + QStringLiteral(".pdf"), cautions);
+}
+
+} // namespace fusain::report
