@@ -24,7 +24,7 @@ const std::vector<KindRow>& instrument_kinds()
     static const std::vector<KindRow> table = {
         {InstrumentKind::scale, "scale", "scale", std::nullopt, "certified mass", "kg", 20, quality::scale_mass, 2, 0.005, 2, 0, {}, {},
          {{Kind::confirm, "level", "Level the scale, nothing on it", "Let it come to zero by itself. Nobody touches it."},
-          {Kind::read, "mass", "Put the certified mass in the middle, take the reading, lift it off; three times", "Lift with both hands and straight knees. The repeats must agree with each other and with the mass.", 0, Channel::scale, "reference_mass"}},
+          {Kind::read, "mass", "Certified mass on, read, off; three times", "In the middle of the platform. Lift with both hands and straight knees. The repeats must agree with each other and with the mass.", 0, Channel::scale, "reference_mass"}},
          "Check the scale with the certified mass"},
         {InstrumentKind::impedance, "impedance", "impedance analyser", protocol::Method::impedance, "reference resistor", "Ω", 500, quality::resistor, 1, 0.2, 5, 0,
          {{"switch on, nobody on the platform", 15}}, {},
@@ -32,7 +32,7 @@ const std::vector<KindRow>& instrument_kinds()
           {Kind::confirm, "switch_on", "Switch on; nobody stands on or touches the platform", "Its zero is taken now."},
           {Kind::wait, "warm_up", "Warming up", "Two minutes at the least; leave it alone.", 2},
           {Kind::confirm, "wipe", "Wipe the electrodes", "Only the maker's approved wipes: other cleaners corrode."},
-          {Kind::read, "right_arm", "Clip the reference resistor to the right arm, take three readings", "One channel after the other.", 0, Channel::r_right_arm, "resistor"},
+          {Kind::read, "right_arm", "Reference resistor on the right arm, three readings", "One channel after the other.", 0, Channel::r_right_arm, "resistor"},
           {Kind::read, "left_arm", "Now the left arm", "", 0, Channel::r_left_arm, "resistor"},
           {Kind::read, "trunk", "Now the trunk", "", 0, Channel::r_trunk, "resistor"},
           {Kind::read, "right_leg", "Now the right leg", "", 0, Channel::r_right_leg, "resistor"},
@@ -42,7 +42,7 @@ const std::vector<KindRow>& instrument_kinds()
          {{"warm up", 30}}, {{"calibrate, empty and with the cylinder", 5}},
          {{Kind::confirm, "room", "A quiet, steady room: no fans, no sun, doors closed", "A slammed door moves the reading."},
           {Kind::confirm, "empty", "Chamber empty, door closed", "The empty reading is taken with the first of the five."},
-          {Kind::read, "cylinder", "Put in the cylinder that belongs to this chamber; five readings with the door opened in between", "Carry it with two hands. Check its number against the chamber's.", 0, Channel::cylinder, "cylinder"}},
+          {Kind::read, "cylinder", "Cylinder in, five readings, the door opened in between", "The cylinder that belongs to this chamber. Carry it with two hands. Check its number against the chamber's.", 0, Channel::cylinder, "cylinder"}},
          "Check the chamber with its cylinder"},
         {InstrumentKind::hydrostatic, "hydrostatic", "tank", protocol::Method::hydrostatic, "", "kg", 0, no_reference, 3, 0.002, 40, 10,
          {{"wipe with diluted bleach, leave it 15 min", 20}, {"rinse", 10}, {"open the tap: fill, part of it hot only", 165}, {"hang the chair, zero with belt, read the water", 15}}, {},
@@ -192,8 +192,10 @@ Readiness readiness(InstrumentKind kind, bool in_use, const std::string& calibra
     if (!last || !last->today) return {false, "Not checked today. " + check + "."};
     if (!last->finished) return {false, "Its check of today is not finished. Go on with it."};
     if (!last->passed) return {false, "Its check of today failed. Repeat it once; if it fails again, stop using it and say what was done."};
-    if (chart.last_outside) return {false, chart.words};
-    if (chart.sign == quality::Sign::drift || chart.sign == quality::Sign::step) return {true, "Ready, but: " + chart.words};
+    // X-ray: inside its control limits and without drift, or nobody lies down on it (house handbook 1 §2)
+    const bool wanders = chart.last_outside || chart.sign == quality::Sign::drift || chart.sign == quality::Sign::step;
+    if (kind == InstrumentKind::absorptiometry && wanders) return {false, chart.words};
+    if (wanders) return {true, "Ready, but: " + chart.words};
     return {true, "Ready."};
 }
 

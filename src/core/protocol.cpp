@@ -18,7 +18,7 @@ constexpr MethodRow methods[] = {
     {Method::impedance, "impedance", "impedance"},
     {Method::absorptiometry, "absorptiometry", "X-ray"},
     {Method::air_displacement, "air_displacement", "air displacement"},
-    {Method::hydrostatic, "hydrostatic", "weighing under water"},
+    {Method::hydrostatic, "hydrostatic", "underwater weighing"},
 };
 
 constexpr double longest_min = 14 * 24 * 60;

@@ -51,7 +51,7 @@ Outcome<CheckResult> check(const Tolerance& tolerance, std::span<const double> r
 
 /// One check on a chart.
 struct Point {
-    std::string day; ///< ISO date, for the words
+    std::string day; ///< as it stands in the words
     double value = 0;
 };
 

@@ -245,6 +245,9 @@ Outcome<Answer> propose(const Lab& lab, const Request& request, std::size_t want
     for (Proposal& p : found) {
         const Minute start = p.parts.front().at.from;
         if (std::any_of(answer.proposals.begin(), answer.proposals.end(), [&](const Proposal& o) { return std::abs(o.parts.front().at.from - start) < 30; })) continue;
+        // where several days are asked for, at most two times a day are offered
+        const auto day = [&](const Proposal& o) { return (o.parts.front().at.from - request.day_start) / 1440; };
+        if (request.window.length() > 1440 && std::count_if(answer.proposals.begin(), answer.proposals.end(), [&](const Proposal& o) { return day(o) == day(p); }) >= 2) continue;
         const auto add = [&](const std::string& w) { p.because += (p.because.empty() ? "" : ", ") + w; };
         if (start == earliest) add("earliest");
         if (request.usual_minute && std::abs((start - request.day_start) % 1440 - *request.usual_minute) <= 60) add("same hour as before");

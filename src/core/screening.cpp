@@ -125,7 +125,7 @@ Comparability compare(const Conditions& last, const Conditions& now)
         c.rows.push_back({what, same, text});
         c.comparable &= same;
     };
-    row("instrument", last.instrument == now.instrument, last.instrument == now.instrument ? "the same, " + now.instrument : last.instrument + " then, " + now.instrument + " now: readings of two instruments differ by more than a month's change");
+    row("instrument", last.instrument == now.instrument, last.instrument == now.instrument ? "the same, " + now.instrument : last.instrument.empty() ? "not noted then" : last.instrument + " then, " + now.instrument + " now: readings of two instruments differ by more than a month's change");
     double apart = std::abs(last.minute_of_day - now.minute_of_day);
     apart = std::min(apart, 1440 - apart);
     row("time of day", apart <= same_hour_min, clock_words(last.minute_of_day) + " then, " + clock_words(now.minute_of_day) + (apart <= same_hour_min ? " now" : " now: water moves over the day"));
@@ -138,7 +138,8 @@ Comparability compare(const Conditions& last, const Conditions& now)
     }
     for (const auto& [rule, verdict] : last.kept)
         if (verdict != Verdict::go && !now.kept.count(rule)) differ += (differ.empty() ? "" : ", ") + rule + " kept now, not then";
-    row("preparation", differ.empty(), differ.empty() ? "as last time" : differ);
+    const bool noted = !last.protocol.empty();
+    row("preparation", noted && differ.empty(), !noted ? "not noted then" : differ.empty() ? "as last time" : differ);
     const auto differing = std::count_if(c.rows.begin(), c.rows.end(), [](const Likeness& l) { return !l.same; });
     std::string names;
     for (const Likeness& l : c.rows)

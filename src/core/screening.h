@@ -71,11 +71,11 @@ std::vector<MethodVerdict> screen(const protocol::Book& book, const protocol::Ho
 
 /// Under what conditions a method was (or will be) measured.
 struct Conditions {
-    std::string day;        ///< ISO date
-    std::string instrument; ///< serial number
+    std::string day;        ///< for the words
+    std::string instrument; ///< serial number; empty: not noted
     double minute_of_day = 0;
     std::string equations;  ///< the choices that make the number
-    std::string protocol;   ///< id and version
+    std::string protocol;   ///< id and version; empty: no screening then, so the preparation is not known
     std::map<std::string, Verdict> kept; ///< rule → verdict it got
 };
 

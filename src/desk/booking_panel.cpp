@@ -34,6 +34,7 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
         auto* w = new WordButton(QStringLiteral("%1 %2").arg(++n).arg(QString::fromLatin1(protocol::title(m))), 16);
         w->setObjectName(QStringLiteral("method_") + QString::fromLatin1(protocol::word(m)));
         w->setShortcut(QKeySequence(QStringLiteral("Alt+Shift+%1").arg(n)));
+        w->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
         connect(w, &QAbstractButton::toggled, this, &BookingPanel::propose);
         methods_.push_back(w);
         row->addWidget(w);
@@ -55,7 +56,7 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
     when->addWidget(days_words);
     when->addStretch();
     left->addLayout(when);
-    left->addStretch();
+    left->addStretch(1);
     columns->addLayout(left, 5);
     columns->addWidget(hairline(true));
     auto* right = new QVBoxLayout;
@@ -80,6 +81,8 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
     keys->addStretch();
     right->addLayout(keys);
     columns->addLayout(right, 6);
+    for (auto* l : findChildren<QLabel*>())
+        if (l != said_ && l != trouble_ && l != title_) l->setWordWrap(false);
 
     connect(search_, &QLineEdit::textChanged, this, &BookingPanel::search);
     connect(search_, &QLineEdit::returnPressed, this, [this] { if (clients_->count()) methods_.front()->setFocus(); });

@@ -174,6 +174,7 @@ void CheckPanel::redraw()
     remark_->setVisible(remark_->isVisible() && !s);
     repeat_->setVisible(!s);
     give_up_->setVisible(s);
+    remark_key_->setVisible(!s);
     QString big, result;
     bool ready = true;
     if (!s) {

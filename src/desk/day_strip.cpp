@@ -16,7 +16,7 @@ using look::Voice;
 namespace {
 constexpr double top = 30, step_min = 5;
 double margin_left() { return Theme::get().px(118); }
-constexpr double margin_right = 14;
+constexpr double margin_right = 34;
 } // namespace
 
 DayStrip::DayStrip(QWidget* parent) : QWidget(parent)
@@ -92,17 +92,18 @@ void DayStrip::draw_card(QPainter& p, const Card& c, double room_right) const
         p.setBrush(l.ink);
         p.drawRect(QRectF(r.left(), r.bottom() + 1.5, r.width(), 3));
     }
-    // the name runs on to the right as far as the lane is free
-    const double room = std::max(r.width(), room_right - r.left()) - 8;
+    // the name stands inside, or beside the card where the lane is free
     const bool two_lines = r.height() > t.px(34);
     p.setFont(look::font(Voice::text, t.px(14), chosen));
     p.setPen(c.done ? l.smudge : l.ink);
-    const bool beside = r.width() < t.px(40);
+    const QString name = (c.conflict ? QStringLiteral("◆ ") : QString()) + c.name;
+    const double inside = r.width() - 10, outside = room_right - r.right() - 9, wanted = p.fontMetrics().horizontalAdvance(name);
+    const bool beside = wanted > inside && outside > inside;
     const double left = beside ? r.right() + 5 : r.left() + 6;
-    const double width = beside ? room_right - left - 4 : room;
+    const double width = beside ? outside : inside;
     if (width < t.px(16)) return;
     const QRectF words(left, r.top() + (two_lines ? 3 : 0), width, two_lines ? r.height() / 2 - 2 : r.height());
-    p.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText((c.conflict ? QStringLiteral("◆ ") : QString()) + c.name, Qt::ElideRight, static_cast<int>(width)));
+    p.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(name, Qt::ElideRight, static_cast<int>(width)));
     if (!two_lines) return;
     p.setFont(look::font(Voice::text, t.px(12)));
     p.setPen(c.conflict ? l.look_here : l.smudge);

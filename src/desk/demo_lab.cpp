@@ -35,7 +35,7 @@ public:
 
     std::optional<Message> run()
     {
-        add("started", {{"client_id", client_.id}, {"number", client_.number.toStdString()}, {"name", client_.full_name().toStdString()}, {"birth_date", client_.birth_date.toStdString()}, {"sex", word(client_.sex)}, {"height_cm", client_.height_cm}, {"method", "hydrostatic"}, {"software", "fusain " FUSAIN_VERSION}});
+        add("started", {{"client_id", client_.id}, {"number", client_.number.toStdString()}, {"name", client_.full_name().toStdString()}, {"birth_date", client_.birth_date.toStdString()}, {"sex", word(client_.sex)}, {"height_cm", client_.height_cm}, {"method", "hydrostatic"}, {"instrument", "PG-T-01"}, {"software", "fusain " FUSAIN_VERSION}});
         add("identity", {{"cm", client_.height_cm}});
         add("stops", {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}});
         tank_.direct("stand");
@@ -171,7 +171,7 @@ std::optional<Message> past_checks(Lab& lab, const records::Instrument& i, const
             if (step.kind == bench::CheckStep::Kind::read) {
                 // today's readings of an instrument that has drifted must still pass, or nobody could be tested in the demo
                 const auto& ref = virt::reference(step.channel);
-                reads(virt::read_reference(ref, std::max(0, k - drift_from), true, false, random) + (k >= step_from ? 0.35 * ref.step : 0));
+                reads(virt::read_reference(ref, 0.4 * std::max(0, k - drift_from), true, false, random) + (k >= step_from ? 0.16 * ref.step : 0));
             } else if (step.kind == bench::CheckStep::Kind::water) {
                 reads(34.6 + 0.02 * static_cast<double>(random() % 10));
             } else if (step.kind == bench::CheckStep::Kind::zero) {

@@ -92,7 +92,7 @@ void DemoPlayer::play()
                 press(QStringLiteral("answer_never"));
             }
         } else if (can_press(QStringLiteral("answer_no"))) {
-            press(title->text().contains(QStringLiteral("Bladder")) ? QStringLiteral("answer_yes") : QStringLiteral("answer_no"));
+            press(title->text().contains(QStringLiteral("Bladder")) || title->text().contains(QStringLiteral("somebody stay")) ? QStringLiteral("answer_yes") : QStringLiteral("answer_no"));
         }
         return false;
     }, [this] { picture(QStringLiteral("screening-verdict")); });

@@ -425,6 +425,7 @@ void InstrumentsPage::show_instrument()
     points_ = lab_.checks.points(*i);
     const bool charted = i->kind != bench::InstrumentKind::hydrostatic;
     chart_words_->setText(charted ? q(chart_now_.words) : QStringLiteral("The zero of chair and belt, check by check."));
+    chart_words_->setVisible(ready.words.find(chart_now_.words) == std::string::npos); // not twice
     chart_->update();
     QString rows;
     for (const records::CheckRow& c : lab_.checks.history(i->id, 12)) {

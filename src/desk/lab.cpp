@@ -82,7 +82,7 @@ screening::Conditions Lab::conditions(const records::Booking& b, const schedule:
     (void)b;
     screening::Conditions c;
     const QDateTime at = now();
-    c.day = at.date().toString(Qt::ISODate).toStdString();
+    c.day = report::date_words(at.date().toString(Qt::ISODate).toStdString()).toStdString();
     c.instrument = slot.instrument;
     c.minute_of_day = at.time().hour() * 60 + at.time().minute();
     const auto house = rules.house();
@@ -92,6 +92,21 @@ screening::Conditions Lab::conditions(const records::Booking& b, const schedule:
     if (p) c.protocol = p->id + ' ' + std::to_string(p->version);
     for (const screening::Finding& f : verdict.findings) c.kept[f.rule] = f.verdict;
     return c;
+}
+
+std::optional<screening::Conditions> Lab::last_conditions(long client_id, Method method) const
+{
+    if (const auto before = diary->screening_before(client_id, today()))
+        if (const bench::Json all = before->body.value("conditions", bench::Json::object()); all.contains(protocol::word(method))) return conditions_from(all[protocol::word(method)]);
+    // visits from before there was a screening: what their log knows
+    for (const records::VisitRow& row : store->visits_of(client_id)) {
+        if (!row.finished || row.method != QString::fromLatin1(protocol::word(method))) continue;
+        const auto visit = store->replay(row.id);
+        const QDateTime at = QDateTime::fromString(row.started_at, Qt::ISODateWithMs).toTimeZone(diary->zone());
+        if (!visit || visit->stopped() || at.date() >= today()) continue;
+        return screening::Conditions{report::date_words(at.date().toString(Qt::ISODate).toStdString()).toStdString(), visit->instrument, at.time().hour() * 60.0 + at.time().minute(), visit->conversion, "", {}};
+    }
+    return std::nullopt;
 }
 
 bench::Json Lab::to_json(const screening::Conditions& c)

@@ -39,6 +39,8 @@ public:
     screening::Instrument limits_of(const records::Booking& booking) const;
     /// The conditions of a method as they are now, for comparison.
     screening::Conditions conditions(const records::Booking& booking, const schedule::Slot& slot, const screening::MethodVerdict& verdict) const;
+    /// Those of the client's last visit by the method, from its screening or, before there was one, from its log.
+    std::optional<screening::Conditions> last_conditions(long client_id, schedule::Method method) const;
     static bench::Json to_json(const screening::Conditions& conditions);
     static std::optional<screening::Conditions> conditions_from(const bench::Json& json);
 

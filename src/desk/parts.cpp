@@ -96,6 +96,13 @@ WordButton::WordButton(const QString& words, double size, QWidget* parent) : QAb
     setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
 }
 
+bool WordButton::event(QEvent* e)
+{
+    if (e->type() != QEvent::Shortcut) return QAbstractButton::event(e);
+    click();
+    return true;
+}
+
 QSize WordButton::sizeHint() const
 {
     const Theme& t = Theme::get();

@@ -44,6 +44,7 @@ public:
     QSize minimumSizeHint() const override { return sizeHint(); }
 
 protected:
+    bool event(QEvent* event) override; ///< a key acts at once
     void paintEvent(QPaintEvent*) override;
 
 private:

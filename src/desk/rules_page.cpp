@@ -73,6 +73,8 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
     rules_->setColumnCount(3);
     rules_->setHorizontalHeaderLabels({QStringLiteral("rule"), QStringLiteral("outside it"), QStringLiteral("source")});
     rules_->verticalHeader()->hide();
+    rules_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    rules_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
     rules_->setSelectionBehavior(QAbstractItemView::SelectRows);
     rules_->setSelectionMode(QAbstractItemView::SingleSelection);
     rules_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -131,9 +133,15 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
         const QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Write the protocol"), lab_.folder() + QStringLiteral("/%1-v%2.json").arg(q(shown_.id)).arg(shown_.version), QStringLiteral("Protocols (*.json)"));
         if (path.isEmpty()) return;
         QSaveFile f(path);
-        if (!f.open(QIODevice::WriteOnly) || f.write(QByteArray::fromStdString(bench::write_protocol(shown_))) < 0 || !f.commit()) return said_->setText(QStringLiteral("◆ %1 cannot be written: %2").arg(path, f.errorString()));
-        said_->setText(QStringLiteral("Written to %1.").arg(path));
+        if (!f.open(QIODevice::WriteOnly) || f.write(QByteArray::fromStdString(bench::write_protocol(shown_))) < 0 || !f.commit()) return say(QStringLiteral("◆ %1 cannot be written: %2").arg(path, f.errorString()));
+        say(QStringLiteral("Written to %1.").arg(path));
     });
+}
+
+void RulesPage::say(const QString& words)
+{
+    said_->setText(words);
+    said_->setVisible(!words.isEmpty());
 }
 
 void RulesPage::refresh()
@@ -146,7 +154,7 @@ void RulesPage::show_house()
 {
     for (std::size_t i = 0; i < tabs_.size(); ++i) tabs_[i]->setChecked(i == 0);
     pages_->setCurrentIndex(0);
-    said_->setText(QString());
+    say({});
     while (QLayoutItem* item = house_->takeAt(0)) {
         delete item->widget();
         delete item;
@@ -158,7 +166,7 @@ void RulesPage::show_house()
         grid->setContentsMargins(0, 8, 0, 8);
         grid->setHorizontalSpacing(24);
         grid->setColumnStretch(0, 2);
-        grid->setColumnStretch(1, 4);
+        grid->setColumnStretch(1, 5);
         grid->setColumnStretch(2, 5);
         grid->addWidget(label("heading", q(r.question)), 0, 0, Qt::AlignTop);
         auto* box = new ChoiceBox;
@@ -175,7 +183,7 @@ void RulesPage::show_house()
             const QString who = who_ ? who_() : QString();
             if (who.isEmpty()) return show_house();
             if (const auto why = lab_.rules.choose(id, box->currentData().toString().toStdString(), who)) return emit trouble(q(why->text));
-            said_->setText(QStringLiteral("Kept as version %1 of the house rules, %2. Results that are stored keep the rules they were made with.").arg(lab_.rules.house_version()).arg(who));
+            say(QStringLiteral("Kept as version %1 of the house rules, %2. Results that are stored keep the rules they were made with.").arg(lab_.rules.house_version()).arg(who));
             lab_.say_changed();
         });
     }
@@ -188,7 +196,7 @@ void RulesPage::show_protocol(Method method)
 {
     for (std::size_t i = 0; i < tabs_.size(); ++i) tabs_[i]->setChecked(i > 0 && protocol::all_methods[i - 1] == method);
     pages_->setCurrentIndex(1);
-    said_->setText(QString());
+    say({});
     const protocol::Book book = lab_.rules.book();
     const auto* p = book.protocol(method);
     if (!p) return;
@@ -210,7 +218,6 @@ void RulesPage::show_protocol(Method method)
             int column = 0;
             for (const QString& words : {name, limit_words(r, book), source}) rules_->setItem(static_cast<int>(i), column++, new QTableWidgetItem(words));
         }
-        rules_->resizeRowsToContents();
     }
     rules_->setCurrentCell(row, 0);
     show_rule();
@@ -262,19 +269,20 @@ void RulesPage::keep_rule()
     for (std::size_t i = 0; i < limits_.size(); ++i) {
         bool number = false;
         r.levels[i].limit = limits_[i]->text().trimmed().replace(',', '.').toDouble(&number);
-        if (!number) return said_->setText(QStringLiteral("◆ \"%1\" is not a number. Nothing was kept.").arg(limits_[i]->text()));
+        if (!number) return say(QStringLiteral("◆ \"%1\" is not a number. Nothing was kept.").arg(limits_[i]->text()));
     }
     bool number = true;
     r.prepare = prepare_->text().trimmed().toStdString();
     r.prepare_min = prepare_min_->text().trimmed().isEmpty() ? 0 : prepare_min_->text().trimmed().replace(',', '.').toDouble(&number);
-    if (!number) return said_->setText(QStringLiteral("◆ \"%1\" is not a number of minutes. Nothing was kept.").arg(prepare_min_->text()));
+    if (!number) return say(QStringLiteral("◆ \"%1\" is not a number of minutes. Nothing was kept.").arg(prepare_min_->text()));
     r.finding = finding_->text().trimmed().toStdString();
     r.reason = reason_->text().trimmed().toStdString();
+    if (bench::write_protocol(next) == bench::write_protocol(shown_)) return say(QStringLiteral("Nothing has changed."));
     const auto kept = lab_.rules.keep(next, who);
-    if (!kept) return said_->setText(QStringLiteral("◆ %1 Nothing was kept; version %2 stays in use.").arg(q(kept.messages().front().text)).arg(shown_.version));
+    if (!kept) return say(QStringLiteral("◆ %1 Nothing was kept; version %2 stays in use.").arg(q(kept.messages().front().text)).arg(shown_.version));
     lab_.say_changed();
     show_protocol(next.method);
-    said_->setText(QStringLiteral("Kept as version %1.").arg(kept->version));
+    say(QStringLiteral("Kept as version %1.").arg(kept->version));
 }
 
 void RulesPage::take_file(const QString& path)
@@ -282,10 +290,10 @@ void RulesPage::take_file(const QString& path)
     const QString who = who_ ? who_() : QString();
     if (who.isEmpty()) return;
     const auto taken = lab_.rules.take_file(path, who);
-    if (!taken) return said_->setText(QStringLiteral("◆ ") + q(taken.messages().front().text));
+    if (!taken) return say(QStringLiteral("◆ ") + q(taken.messages().front().text));
     lab_.say_changed();
     show_protocol(taken->method);
-    said_->setText(QStringLiteral("Taken as version %1.").arg(taken->version));
+    say(QStringLiteral("Taken as version %1.").arg(taken->version));
 }
 
 } // namespace fusain::desk

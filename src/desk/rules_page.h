@@ -27,6 +27,7 @@ private:
     void show_protocol(protocol::Method method);
     void show_rule();
     void keep_rule();
+    void say(const QString& words);
     Lab& lab_;
     std::function<QString()> who_;
     std::vector<WordButton*> tabs_;

@@ -228,7 +228,9 @@ std::optional<Message> ScreeningPage::begin(long booking_id)
     const auto parts = lab_.parts(*booking_, records::minute_of(asked_at_));
     questions_ = screening::questions(book_, house_, person_, parts);
     overrides_.clear();
-    likeness_.clear();
+    last_.clear();
+    for (const schedule::Slot& s : booking_->parts)
+        if (const auto last = lab_.last_conditions(client->id, s.method)) last_[s.method] = *last;
     kept_ = false;
     who_label_->setText(client->full_name());
     const auto done = lab_.diary->last_screening(client->id, booking_id);
@@ -272,15 +274,9 @@ void ScreeningPage::judge()
 {
     const auto parts = lab_.parts(*booking_, records::minute_of(asked_at_));
     verdicts_ = screening::screen(book_, house_, person_, parts, answers_, lab_.limits_of(*booking_));
-    const auto before = lab_.diary->screening_before(client_->id, lab_.today());
     likeness_.clear();
-    for (std::size_t i = 0; i < verdicts_.size(); ++i) {
-        const screening::MethodVerdict& v = verdicts_[i];
-        if (!before) continue;
-        const bench::Json all = before->body.value("conditions", bench::Json::object());
-        if (!all.contains(protocol::word(v.method))) continue;
-        if (const auto last = Lab::conditions_from(all[protocol::word(v.method)])) likeness_[v.method] = screening::compare(*last, lab_.conditions(*booking_, booking_->parts[i], v));
-    }
+    for (std::size_t i = 0; i < verdicts_.size(); ++i)
+        if (const auto last = last_.find(verdicts_[i].method); last != last_.end()) likeness_[verdicts_[i].method] = screening::compare(last->second, lab_.conditions(*booking_, booking_->parts[i], verdicts_[i]));
     redraw();
 }
 
@@ -310,7 +306,7 @@ void ScreeningPage::redraw()
         if (const auto like = likeness_.find(v.method); like != likeness_.end()) side += QStringLiteral("<br><span style='color:%1'>%2</span>").arg(c.smudge.name(), q(like->second.sentence).toHtmlEscaped());
         side += QStringLiteral("</p>");
     }
-    if (likeness_.empty()) side += QStringLiteral("<p style='color:%1'>No earlier screening to compare this visit with.</p>").arg(c.smudge.name());
+    if (likeness_.empty()) side += QStringLiteral("<p style='color:%1'>No earlier visit to compare this one with.</p>").arg(c.smudge.name());
     side_->setText(side);
 }
 

@@ -87,6 +87,7 @@ private:
         QString who, reason;
     };
     std::map<schedule::Method, Override> overrides_;
+    std::map<schedule::Method, screening::Conditions> last_;
     std::map<schedule::Method, screening::Comparability> likeness_;
     QDateTime asked_at_;
     bool kept_ = false;

@@ -3,6 +3,8 @@
 
 #include "records/detail.h"
 
+#include <QLocale>
+
 #include <algorithm>
 
 namespace fusain::records {
@@ -119,7 +121,7 @@ std::vector<quality::Point> Checks::points(const Instrument& i) const
 {
     std::vector<quality::Point> out;
     for (const CheckRow& c : history(i.id))
-        if (c.finished && c.words != QStringLiteral("Given up before its end.")) out.push_back({c.started_at.left(10).toStdString(), c.value});
+        if (c.finished && c.words != QStringLiteral("Given up before its end.")) out.push_back({QLocale(QLocale::English).toString(QDate::fromString(c.started_at.left(10), Qt::ISODate), QStringLiteral("d MMMM yyyy")).toStdString(), c.value});
     std::reverse(out.begin(), out.end());
     return out;
 }

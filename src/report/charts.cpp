@@ -50,7 +50,7 @@ void draw_control_chart(QPainter& p, const QRectF& area, const quality::Chart& c
         p.drawLine(QPointF(left, y_of(chart.mean)), QPointF(right, y_of(chart.mean)));
         p.setPen(c.smudge);
         for (const auto& [v, words] : {std::pair{chart.high, QStringLiteral("+3 SD")}, std::pair{chart.mean, QStringLiteral("baseline")}, std::pair{chart.low, QStringLiteral("\u22123 SD")}}) {
-            p.drawText(QRectF(area.left(), y_of(v) - em, 4.8 * em, 2 * em), Qt::AlignRight | Qt::AlignVCenter, number(v));
+            p.drawText(QRectF(area.left(), y_of(v) - em, 4.8 * em, 2 * em), Qt::AlignRight | Qt::AlignVCenter, QString::number(v, 'f', decimals + 1));
             p.drawText(QRectF(right + 0.5 * em, y_of(v) - em, 6.6 * em, 2 * em), Qt::AlignLeft | Qt::AlignVCenter, words);
         }
     }

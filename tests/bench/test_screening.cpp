@@ -64,7 +64,7 @@ Answers kept()
         Answer x;
         if (q.ask == Ask::clock) x.never = true;
         else if (q.ask == Ask::number) x.number = 0;
-        else x.yes = q.id == "bladder";
+        else x.yes = q.id == "bladder" || q.id == "somebody_at_the_tank";
         a[q.id] = x;
     }
     return a;
@@ -197,7 +197,7 @@ INSTANTIATE_TEST_SUITE_P(Cases, Screening, ::testing::Values(
     Case{"surgery", H, "recent_surgery", yes(), stop, "surgery", false},
     Case{"fainting", H, "seizure_or_fainting", yes(), stop, "fainting", false},
     Case{"heart", H, "unstable_heart_or_lung", yes(), stop, "heart", false},
-    Case{"alone", H, "nobody_at_the_tank", yes(), stop, "Nobody stays", false},
+    Case{"alone", H, "somebody_at_the_tank", no(), stop, "Nobody stays", false},
     // a stop of one method does not touch another
     Case{"pacemaker_in_chamber", A, "powered_implant", yes(), go, "", false},
     Case{"wound_on_xray", X, "open_wound_or_infection", yes(), go, "", false},
@@ -317,6 +317,10 @@ TEST(Screen, ComparabilityNamesEveryDifference)
         EXPECT_FALSE(r.comparable) << row.what;
         EXPECT_NE(r.sentence.find(row.what), std::string::npos) << r.sentence;
     }
+    auto unknown = last;
+    unknown.instrument.clear();
+    unknown.protocol.clear();
+    EXPECT_NE(screening::compare(unknown, last).sentence.find("instrument, preparation differ"), std::string::npos) << screening::compare(unknown, last).sentence;
     auto midnight = last;
     midnight.minute_of_day = 23.5 * 60;
     auto after = last;

@@ -6,6 +6,7 @@
 #include <gtest/gtest.h>
 
 #include <QApplication>
+#include <QListWidget>
 #include <QElapsedTimer>
 #include <QTemporaryDir>
 #include <QtTest/QTest>
@@ -19,16 +20,51 @@ struct Bench {
     std::unique_ptr<DemoRoom> room;
     std::unique_ptr<MainWindow> window;
 
-    explicit Bench(double speed = 4, quint64 seed = 7)
+    /// `furnished`: with a scale and a tank that were checked this morning, and somebody on the staff.
+    explicit Bench(double speed = 4, quint64 seed = 7, bool furnished = true)
     {
+        set_clock(QDateTime(QDate(2026, 11, 23), QTime(8, 0), QTimeZone("Europe/Paris")));
         const auto opened = records::Store::open(dir.path() + "/lab.fusain");
         EXPECT_TRUE(opened);
         store = *opened;
         store->set_setting("technician", "M. Tanguy");
         store->set_setting("lab_name", "The lab");
+        store->set_setting("zone", "Europe/Paris");
+        if (furnished) furnish();
         room = std::make_unique<DemoRoom>(speed, seed);
         EXPECT_FALSE(room->line().isEmpty()) << room->trouble().toStdString();
         reopen();
+    }
+    void furnish()
+    {
+        Lab lab(store);
+        EXPECT_TRUE(lab.diary->save(records::StaffMember{0, "M. Tanguy", true, {}, true}));
+        for (auto kind : {bench::InstrumentKind::scale, bench::InstrumentKind::hydrostatic}) {
+            const auto& row = bench::row(kind);
+            const auto i = lab.diary->save(records::Instrument{0, kind, row.title, QString("PG-") + row.id, "", "", "", true, row.reference, row.duration_min, {}});
+            ASSERT_TRUE(i);
+            pass_check(lab, *i);
+        }
+    }
+    /// A check as it would have been done two hours ago.
+    static void pass_check(Lab& lab, const records::Instrument& i)
+    {
+        QDateTime at = lab.now().addSecs(-6 * 3600);
+        const auto iso = [&] { return at.toUTC().toString(Qt::ISODateWithMs); };
+        const auto id = lab.checks.begin(i, "M. Tanguy", iso());
+        ASSERT_TRUE(id);
+        for (const auto& step : bench::row(i.kind).steps)
+            for (int n = 0; n < (step.kind == bench::CheckStep::Kind::read ? bench::row(i.kind).tolerance(i.reference).readings : 1); ++n) {
+                at = at.addSecs(60 * step.minutes + 10);
+                bench::Event e{static_cast<long>(lab.checks.events(*id).size()) + 1, iso().toStdString(), "M. Tanguy", "done", {{"step", step.id}}};
+                if (step.kind >= bench::CheckStep::Kind::read) {
+                    e.kind = "reading";
+                    e.body["value"] = step.kind == bench::CheckStep::Kind::read ? i.reference : 34.6;
+                }
+                const auto why = lab.checks.append(*id, e);
+                ASSERT_FALSE(why) << why->text;
+            }
+        ASSERT_TRUE(lab.checks.ready(i, lab.now()).ready) << lab.checks.ready(i, lab.now()).words;
     }
     void reopen()
     {
@@ -46,6 +82,7 @@ struct Bench {
         c.family_name = family;
         c.birth_date = "1995-05-02";
         c.height_cm = 171;
+        c.consent_on = "2026-01-10";
         const auto stored = store->save(c);
         window->show_clients();
         return *stored;
@@ -105,11 +142,43 @@ struct Bench {
         return false;
     }
 
-    void to_trials()
+    /// Answers the question on the screen so that its rule is kept; `otherwise` maps part of a question to another answer.
+    void answer(const std::map<QString, QString>& otherwise = {})
+    {
+        const QString asked = text("screening_title");
+        QString said = asked.contains("Bladder") || asked.contains("somebody stay") ? "yes" : "no";
+        for (const auto& [part, other] : otherwise)
+            if (asked.contains(part)) said = other;
+        if (button("answer_never") || (button("answer_take") && button("answer_take")->isVisible())) {
+            type("screening_typed", said == "no" ? (asked.contains("scans") ? "0" : "never") : said);
+            QTest::keyClick(window->focusWidget(), Qt::Key_Return);
+        } else {
+            ASSERT_TRUE(key(said == "yes" ? "answer_yes" : "answer_no", said == "yes" ? Qt::Key_Y : Qt::Key_N));
+        }
+    }
+    /// Answers everything; leaves the screening at its verdict.
+    void screen(const std::map<QString, QString>& otherwise = {})
+    {
+        ASSERT_TRUE(wait([&] { return !text("screening_title").isEmpty(); }));
+        for (int i = 0; i < 60 && !(button("screening_keep") || button("screening_start")); ++i) {
+            if (button("answer_still")) ASSERT_TRUE(key("answer_still", Qt::Key_Return));
+            else ASSERT_NO_FATAL_FAILURE(answer(otherwise));
+        }
+        ASSERT_TRUE(button("screening_keep")) << text("screening_title").toStdString();
+    }
+    void to_bench()
     {
         ASSERT_TRUE(key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+        ASSERT_NO_FATAL_FAILURE(screen());
+        ASSERT_TRUE(key("screening_keep", Qt::Key_Return));
+        ASSERT_TRUE(key("screening_start", Qt::Key_Return));
+        ASSERT_TRUE(wait([&] { return visit().stops_asked; }));
+    }
+
+    void to_trials()
+    {
+        ASSERT_NO_FATAL_FAILURE(to_bench());
         ASSERT_TRUE(key("confirm_who", Qt::Key_Return));
-        ASSERT_TRUE(key("stops_done", Qt::Key_Return));
         ASSERT_TRUE(key("take_mass", Qt::Key_Space));
         for (std::size_t i = 1; i <= 3; ++i) {
             ASSERT_TRUE(key("ask_blow", Qt::Key_Space));

@@ -48,7 +48,7 @@ TEST(Failures, ALockedLabIsSaidAndNothingEnteredIsLost)
 {
     Bench b;
     b.add_client();
-    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_NO_FATAL_FAILURE(b.to_bench());
     ASSERT_TRUE(b.wait([&] { return b.button("confirm_who"); }));
     QSqlDatabase other = QSqlDatabase::addDatabase("QSQLITE", "locker");
     other.setDatabaseName(b.store->file());

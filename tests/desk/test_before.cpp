@@ -1,0 +1,379 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Before the test, in the real windows: booking, preparing, screening, making instruments ready, clients, rules.
+#include "gui.h"
+
+#include <QDir>
+#include <QFile>
+#include <QSignalSpy>
+#include <QTableWidget>
+
+using namespace fusain;
+using namespace fusain::desk;
+using schedule::Method;
+
+namespace {
+
+const QTimeZone paris("Europe/Paris");
+
+void at_clock(int h, int m, const QDate& day = QDate(2026, 11, 23)) { set_clock(QDateTime(day, QTime(h, m), paris)); }
+
+records::Booking book(Bench& b, long client, Method method, const QString& serial, const QTime& from, int minutes, const QDate& day = QDate(2026, 11, 23))
+{
+    records::Booking k;
+    k.client_id = client;
+    k.made_by = "M. Tanguy";
+    const auto m = records::minute_at(day, from, paris);
+    k.parts.push_back({0, client, method, serial.toStdString(), {m, m + minutes}});
+    const auto stored = b.window->lab().diary->book(k, true);
+    EXPECT_TRUE(stored) << stored.messages().front().text;
+    return *stored;
+}
+
+void add_instrument(Bench& b, const QString& kind, const QString& name, const QString& serial)
+{
+    ASSERT_TRUE(b.wait([&] { return b.button("save_instrument") || b.button("add_instrument"); }));
+    if (!b.button("save_instrument")) ASSERT_TRUE(b.key("add_instrument", Qt::Key_N, Qt::ControlModifier));
+    auto* box = b.window->findChild<QComboBox*>("instrument_kind");
+    box->setCurrentIndex(box->findData(kind));
+    for (const auto& [field, text] : {std::pair{"name", name}, std::pair{"serial", serial}}) {
+        for (auto* e : b.window->findChildren<QLineEdit*>(field))
+            if (e->isVisible()) {
+                e->setFocus();
+                e->selectAll();
+                QTest::keyClicks(e, text);
+            }
+    }
+    ASSERT_TRUE(b.key("save_instrument", Qt::Key_S, Qt::ControlModifier));
+    ASSERT_TRUE(b.wait([&] { return b.text("instrument_name") == name; }));
+}
+
+} // namespace
+
+TEST(Before, BookedPreparedScreenedTankReadyTested)
+{
+    Bench b(8, 7, false);
+    auto client = b.add_client();
+    client.email = "a@pointe-grise.example";
+    ASSERT_TRUE(b.store->save(client));
+    ASSERT_TRUE(b.window->lab().diary->save(records::StaffMember{0, "M. Tanguy", false, {}, true}));
+    EXPECT_FALSE(b.button("room_day")) << "no day before there is an instrument";
+
+    // without a tank in the register nobody is weighed
+    b.window->show_clients();
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    EXPECT_TRUE(b.text("trouble").contains("no tank in the register"));
+    ASSERT_NO_FATAL_FAILURE(add_instrument(b, "hydrostatic", "Tank 1", "T-01"));
+    ASSERT_NO_FATAL_FAILURE(add_instrument(b, "scale", "Scale", "S-01"));
+
+    // booked for tomorrow by keys
+    b.window->show_clients();
+    ASSERT_TRUE(b.key("book_client", Qt::Key_B, Qt::ControlModifier));
+    b.type("book_from", "2026-11-24");
+    ASSERT_TRUE(b.key("method_hydrostatic", Qt::Key_4, Qt::AltModifier | Qt::ShiftModifier));
+    auto* times = b.window->findChild<QListWidget*>("book_times");
+    ASSERT_TRUE(b.wait([&] { return times->count() > 0; })) << b.text("book_said").toStdString();
+    EXPECT_TRUE(times->item(0)->text().contains("Tuesday 24 November")) << times->item(0)->text().toStdString();
+    ASSERT_TRUE(b.key("book_time", Qt::Key_Return, Qt::ControlModifier));
+    const auto booked = b.window->lab().diary->bookings_of(client.id);
+    ASSERT_EQ(booked.size(), 1u);
+    const auto from = records::local_of(booked[0].from(), paris);
+    EXPECT_GE(from.time(), QTime(10, 30)) << "the staff comes at 07:00 and the tank takes three and a half hours";
+
+    // the sheet: PDF, calendar entry, e-mail
+    ASSERT_TRUE(b.key("day_send", Qt::Key_S));
+    const QDir outbox(b.dir.path() + "/outbox");
+    EXPECT_EQ(outbox.entryList(QDir::Files).size(), 3) << outbox.entryList(QDir::Files).join(' ').toStdString();
+    EXPECT_FALSE(b.window->lab().diary->booking(booked[0].id)->sheet_sent_at.isEmpty());
+
+    // the day: she ate 80 minutes before
+    at_clock(from.time().hour(), from.time().minute(), from.date());
+    b.window->show_day();
+    b.window->findChild<DayPage*>()->show_day(from.date());
+    EXPECT_TRUE(b.text("day_title").contains("Aliénor Quéméner")) << b.text("day_title").toStdString();
+    EXPECT_TRUE(b.text("day_hint").contains("not ready"));
+    ASSERT_TRUE(b.key("day_go", Qt::Key_Return));
+    ASSERT_NO_FATAL_FAILURE(b.screen({{"last food", "80 min ago"}}));
+    EXPECT_EQ(b.text("screening_title"), "Go, with what is noted");
+    EXPECT_TRUE(b.text("screening_body").contains("Ate 1 h 20 min before; the rule is 2 h.")) << b.text("screening_body").toStdString();
+    ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
+    ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+
+    // not on a tank that is not ready
+    EXPECT_TRUE(b.text("trouble").contains("Tank 1 is not ready")) << b.text("trouble").toStdString();
+    EXPECT_EQ(b.text("instrument_name"), "Tank 1");
+    EXPECT_FALSE(b.window->session().is_open());
+    ASSERT_TRUE(b.key("begin_check", Qt::Key_C));
+    ASSERT_TRUE(b.key("check_main", Qt::Key_Space)); // bleach on
+    EXPECT_EQ(b.text("check_title"), "Leave the bleach");
+    EXPECT_FALSE(b.button("check_main")->isEnabled()) << "fifteen minutes";
+    const auto later = from.addSecs(16 * 60);
+    at_clock(later.time().hour(), later.time().minute(), later.date());
+    for (int i = 0; i < 6; ++i) ASSERT_TRUE(b.key("check_main", Qt::Key_Space)) << i; // bleach off … chair hung
+    EXPECT_EQ(b.text("check_title"), "Read the water");
+    ASSERT_TRUE(b.key("check_main", Qt::Key_Space));
+    ASSERT_TRUE(b.key("check_main", Qt::Key_Space));
+    ASSERT_TRUE(b.wait([&] { return b.text("check_title").contains("ready"); })) << b.text("check_title").toStdString();
+    ASSERT_TRUE(b.key("check_main", Qt::Key_Space));
+
+    // nor with a scale that was not checked: the certified mass, three times, over the line
+    b.window->show_day();
+    ASSERT_TRUE(b.key("day_go", Qt::Key_Return));
+    ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+    EXPECT_EQ(b.text("instrument_name"), "Scale");
+    ASSERT_TRUE(b.key("begin_check", Qt::Key_C));
+    ASSERT_TRUE(b.key("check_main", Qt::Key_Space));
+    for (int i = 0; i < 3; ++i) ASSERT_TRUE(b.key("check_main", Qt::Key_Space)) << i;
+    ASSERT_TRUE(b.wait([&] { return b.text("check_title").contains("ready"); })) << b.text("check_result").toStdString();
+    EXPECT_TRUE(b.text("check_result").contains("against the certified mass"));
+
+    b.window->show_day();
+    ASSERT_TRUE(b.key("day_go", Qt::Key_Return));
+    ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.visit().stops_asked; }));
+    EXPECT_EQ(b.visit().next_step(), bench::Step::who);
+    EXPECT_EQ(b.visit().instrument, "T-01");
+    EXPECT_EQ(b.visit().house.at("trial_rule"), "best_three_within_100g");
+    ASSERT_EQ(b.visit().note_words.size(), 1u);
+    EXPECT_NE(b.visit().note_words[0].find("Ate 1 h 20 min"), std::string::npos);
+}
+
+TEST(Before, AStopIsAStop)
+{
+    Bench b;
+    b.add_client();
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_NO_FATAL_FAILURE(b.screen({{"surgery", "yes"}}));
+    EXPECT_EQ(b.text("screening_title"), "Not today");
+    EXPECT_TRUE(b.text("screening_body").contains("no way around"));
+    EXPECT_FALSE(b.button("screening_override")) << "no override";
+    ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
+    EXPECT_FALSE(b.button("screening_start")->text().contains("water"));
+    ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+    EXPECT_FALSE(b.window->session().is_open());
+    EXPECT_FALSE(b.button("room_bench"));
+}
+
+TEST(Before, WithoutConsentNobodyIsMeasured)
+{
+    Bench b;
+    auto c = b.add_client();
+    c.consent_on.clear();
+    ASSERT_TRUE(b.store->save(c));
+    b.window->show_clients();
+    EXPECT_TRUE(b.shows("no signed consent"));
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_NO_FATAL_FAILURE(b.screen());
+    EXPECT_TRUE(b.text("screening_body").contains("No signed consent"));
+    EXPECT_FALSE(b.button("screening_override"));
+}
+
+TEST(Before, AnotherDayCanBeOverriddenWithAReasonAndAName)
+{
+    Bench b;
+    b.add_client();
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_NO_FATAL_FAILURE(b.screen({{"Ill", "yes"}}));
+    EXPECT_EQ(b.text("screening_title"), "Better another day");
+    ASSERT_TRUE(b.key("screening_override", Qt::Key_O));
+    QTest::keyClicks(b.field("override_reason"), "no");
+    QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
+    EXPECT_TRUE(b.text("trouble").contains("Write why"));
+    QTest::keyClicks(b.field("override_reason"), " fever today, sea trial tomorrow");
+    QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
+    EXPECT_TRUE(b.text("screening_title").startsWith("Go"));
+    ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
+    const auto kept = b.window->lab().diary->last_screening(b.store->find_clients({})[0].id);
+    ASSERT_TRUE(kept);
+    EXPECT_EQ(kept->body["verdicts"][0]["override"]["who"], "M. Tanguy");
+    EXPECT_EQ(kept->body["verdicts"][0]["verdict"], "another_day") << "the verdict itself stays";
+    ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.visit().stops_asked; }));
+    EXPECT_NE(b.visit().note_words.back().find("sea trial"), std::string::npos);
+}
+
+TEST(Before, WrongClockTimesAreSaidAndNothingEnteredIsLost)
+{
+    Bench b;
+    b.add_client();
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    for (int i = 0; i < 30 && !b.text("screening_title").contains("last food"); ++i) ASSERT_NO_FATAL_FAILURE(b.answer());
+    for (const auto& [typed, said] : {std::pair{"breakfast", "is not a time"}, std::pair{"today 11:00", "lies ahead"}, std::pair{"25:10", "is not a time"}}) {
+        b.type("screening_typed", typed);
+        QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
+        EXPECT_TRUE(b.text("screening_trouble").contains(said)) << typed << b.text("screening_trouble").toStdString();
+        EXPECT_EQ(b.field("screening_typed")->text(), typed);
+    }
+    b.type("screening_typed", "23:30"); // last night
+    QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
+    EXPECT_FALSE(b.text("screening_title").contains("last food"));
+    // what follows is asked again from the same place; the answers before stay
+    ASSERT_NO_FATAL_FAILURE(b.screen());
+    EXPECT_EQ(b.text("screening_title"), "Go");
+}
+
+TEST(Before, MovedByKeysAndByMouseAndClashesAreSaid)
+{
+    Bench b;
+    const auto one = b.add_client(), two = b.add_client("Gwenn", "Riou");
+    const auto first = book(b, one.id, Method::hydrostatic, "PG-hydrostatic", QTime(13, 0), 40), second = book(b, two.id, Method::hydrostatic, "PG-hydrostatic", QTime(15, 0), 40);
+    b.window->show_day();
+    b.window->findChild<DayPage*>()->select(first.id);
+    ASSERT_TRUE(b.key("day_move", Qt::Key_M));
+    for (int i = 0; i < 3; ++i) ASSERT_TRUE(b.key("move_later", Qt::Key_Right));
+    EXPECT_TRUE(b.text("day_moving").contains("13:15"));
+    ASSERT_TRUE(b.key("move_leave", Qt::Key_Escape));
+    EXPECT_EQ(b.window->lab().diary->booking(first.id)->from(), first.from()) << "left where it was";
+    ASSERT_TRUE(b.key("day_move", Qt::Key_M));
+    for (int i = 0; i < 18; ++i) ASSERT_TRUE(b.key("move_later", Qt::Key_Right));
+    EXPECT_TRUE(b.text("day_moving").contains("make tank ready") || b.text("day_moving").contains("same time")) << b.text("day_moving").toStdString();
+    ASSERT_TRUE(b.key("move_keep", Qt::Key_Return));
+    EXPECT_EQ(b.window->lab().diary->booking(first.id)->from(), first.from() + 90);
+    EXPECT_TRUE(b.text("day_watch").contains("◆")) << "the clash stays on the screen";
+    EXPECT_TRUE(b.text("trouble").contains("Moved, but"));
+
+    // dragged back with the mouse: two hours to the left
+    auto* strip = b.window->findChild<DayStrip*>();
+    QSignalSpy dropped(strip, &DayStrip::dropped);
+    std::optional<QPoint> card;
+    QSignalSpy chosen(strip, &DayStrip::chosen);
+    for (int x = 120; x < strip->width() && !card; x += 4) {
+        QTest::mousePress(strip, Qt::LeftButton, {}, QPoint(x, 60));
+        QTest::mouseRelease(strip, Qt::LeftButton, {}, QPoint(x, 60));
+        if (!chosen.isEmpty() && chosen.back().at(0).toLongLong() == first.id) card = QPoint(x, 60);
+    }
+    ASSERT_TRUE(card);
+    QTest::mousePress(strip, Qt::LeftButton, {}, *card);
+    QTest::mouseMove(strip, *card - QPoint(60, 0));
+    QTest::mouseMove(strip, *card - QPoint(150, 0));
+    QTest::mouseRelease(strip, Qt::LeftButton, {}, *card - QPoint(150, 0));
+    ASSERT_EQ(dropped.size(), 1);
+    EXPECT_LT(b.window->lab().diary->booking(first.id)->from(), second.from() - 60);
+    EXPECT_EQ(b.window->lab().diary->booking(first.id)->from() % 5, 0);
+}
+
+TEST(Before, TooSoonIsRefusedWithTheReason)
+{
+    Bench b;
+    const auto c = b.add_client();
+    const auto past = book(b, c.id, Method::hydrostatic, "PG-hydrostatic", QTime(9, 0), 40, QDate(2026, 11, 12));
+    ASSERT_FALSE(b.window->lab().diary->set_state(past.id, records::BookingState::done));
+    b.window->show_clients();
+    ASSERT_TRUE(b.key("book_client", Qt::Key_B, Qt::ControlModifier));
+    ASSERT_TRUE(b.key("method_hydrostatic", Qt::Key_4, Qt::AltModifier | Qt::ShiftModifier));
+    EXPECT_TRUE(b.text("book_said").contains("the retest interval")) << b.text("book_said").toStdString();
+    EXPECT_TRUE(b.text("book_said").contains("7 January 2027")) << "eight weeks after 12 November";
+    EXPECT_FALSE(b.button("book_time")->isEnabled());
+    b.type("book_days", "0");
+    QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
+    EXPECT_TRUE(b.text("book_trouble").contains("allowed is 1 to 62"));
+    b.type("book_days", "62");
+    QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
+    auto* times = b.window->findChild<QListWidget*>("book_times");
+    ASSERT_GT(times->count(), 0);
+    EXPECT_TRUE(times->item(0)->text().contains("January"));
+}
+
+TEST(Before, DoublesAreSaidMergedArchivedAndDeleted)
+{
+    Bench b;
+    const auto first = b.add_client();
+    b.window->show_clients();
+    ASSERT_TRUE(b.key("add_client", Qt::Key_N, Qt::ControlModifier));
+    for (const auto& [field, text] : {std::pair{"given_name", "alienor"}, std::pair{"family_name", "QUEMENER"}, std::pair{"birth_date", "1995-05-02"}, std::pair{"height_cm", "171"}, std::pair{"email", "a at b"}}) b.type(field, text);
+    b.window->findChild<QComboBox*>("sex")->setCurrentIndex(1);
+    ASSERT_TRUE(b.key("save_client", Qt::Key_S, Qt::ControlModifier));
+    EXPECT_TRUE(b.shows("a at b")) << "the e-mail is said to be wrong";
+    b.type("email", "a@b.example");
+    QTest::mouseClick(b.button("fact_metal_implant"), Qt::LeftButton);
+    ASSERT_TRUE(b.key("save_client", Qt::Key_S, Qt::ControlModifier));
+    EXPECT_TRUE(b.text("doubles").contains("May already be there")) << b.text("doubles").toStdString();
+    EXPECT_EQ(b.store->count_clients({}), 1) << "warned first";
+    ASSERT_TRUE(b.key("save_client", Qt::Key_S, Qt::ControlModifier));
+    EXPECT_EQ(b.store->count_clients({}), 2) << "kept as another person, knowingly";
+
+    // merged: the second into the first
+    ASSERT_TRUE(b.key("more", Qt::Key_F4));
+    ASSERT_TRUE(b.key("merge_client", Qt::Key_M, Qt::ControlModifier));
+    b.type("search", first.number);
+    ASSERT_TRUE(b.key("merge_yes", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_EQ(b.store->count_clients({}), 1);
+    EXPECT_TRUE(b.store->client(first.id)->facts.contains("metal_implant"));
+
+    ASSERT_TRUE(b.key("more", Qt::Key_F4));
+    ASSERT_TRUE(b.key("archive_client", Qt::Key_A, Qt::ControlModifier | Qt::ShiftModifier));
+    EXPECT_EQ(b.store->count_clients({}), 0);
+    QTest::mouseClick(b.button("show_archived"), Qt::LeftButton);
+    b.type("search", first.number);
+    ASSERT_TRUE(b.key("more", Qt::Key_F4));
+    ASSERT_TRUE(b.key("export_client", Qt::Key_E, Qt::ControlModifier | Qt::ShiftModifier));
+    EXPECT_EQ(QDir(b.dir.path() + "/handed-out").entryList(QDir::Dirs | QDir::NoDotAndDotDot).size(), 1);
+    ASSERT_TRUE(b.key("more", Qt::Key_F4));
+    ASSERT_TRUE(b.key("erase_client", Qt::Key_Delete, Qt::ControlModifier | Qt::ShiftModifier));
+    QTest::keyClicks(b.field("erase_number"), "999");
+    QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
+    EXPECT_TRUE(b.store->client(first.id)) << "the wrong number deletes nobody";
+    b.type("erase_number", first.number);
+    QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
+    EXPECT_FALSE(b.store->client(first.id));
+    EXPECT_EQ(records::erased_count(*b.store), 1);
+}
+
+TEST(Before, AListIsImportedAfterALookAtIt)
+{
+    Bench b;
+    QFile list(b.dir.path() + "/crew.csv");
+    ASSERT_TRUE(list.open(QIODevice::WriteOnly));
+    list.write("Vorname;Nachname;Geburtsdatum;Geschlecht;Gr\xF6sse;Telefon\nMa\xEBlle;Sala\xFCn;30.12.1998;w;173;0151 07\nAlan;Guillou;27.05.1959;m;1,72;\nBrieuc;Hasco\xEBt;05.10.2003;m;181;\n");
+    list.close();
+    b.window->show_clients();
+    ASSERT_TRUE(b.key("import_list", Qt::Key_I, Qt::ControlModifier));
+    auto* page = b.window->findChild<ImportPage*>();
+    page->read(list.fileName());
+    ASSERT_TRUE(b.wait([&] { return b.button("import_now") && b.button("import_now")->isEnabled(); }));
+    EXPECT_TRUE(b.text("import_said").contains("Windows-1252, separated by semicolons"));
+    EXPECT_TRUE(b.text("import_said").contains("2 can be imported, 1 cannot")) << b.text("import_said").toStdString();
+    auto* errors = b.window->findChild<QTableWidget*>("import_errors");
+    ASSERT_EQ(errors->rowCount(), 1);
+    EXPECT_EQ(errors->item(0, 0)->text(), "3");
+    EXPECT_TRUE(errors->item(0, 1)->text().contains("metres")) << errors->item(0, 1)->text().toStdString();
+    EXPECT_EQ(b.store->count_clients({}), 0) << "nothing before it is asked for";
+    ASSERT_TRUE(b.key("import_now", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_TRUE(b.wait([&] { return b.store->count_clients({}) == 2; }));
+    EXPECT_EQ(b.store->find_clients("salaun").size(), 1u);
+}
+
+TEST(Before, HouseRulesAndProtocolsAreTheLabsOwn)
+{
+    Bench b;
+    b.add_client();
+    b.window->show_rules();
+    auto* box = b.window->findChild<QComboBox*>("house_conversion");
+    ASSERT_TRUE(box);
+    box->setFocus();
+    QTest::keyClick(box, Qt::Key_Down);
+    emit box->activated(box->currentIndex());
+    EXPECT_EQ(b.window->lab().rules.house().at("conversion"), "brozek_1963");
+
+    // a limit of the tank's protocol: refused when it makes no sense, kept as a new version when it does
+    QTest::mouseClick(b.button("rules_hydrostatic"), Qt::LeftButton);
+    auto* table = b.window->findChild<QTableWidget*>("rules_table");
+    for (int i = 0; i < table->rowCount(); ++i)
+        if (table->item(i, 0)->text() == "meal") table->setCurrentCell(i, 0);
+    ASSERT_TRUE(b.wait([&] { const auto all = b.window->findChildren<QLineEdit*>("rule_limit_0"); return !all.isEmpty() && all.back()->isVisible(); }));
+    b.type("rule_limit_0", "-3");
+    ASSERT_TRUE(b.key("keep_rule", Qt::Key_S, Qt::ControlModifier));
+    EXPECT_TRUE(b.text("rules_said").contains("version 1 stays")) << b.text("rules_said").toStdString();
+    EXPECT_EQ(b.field("rule_limit_0")->text(), "-3") << "what was typed stays";
+    b.type("rule_limit_0", "240");
+    ASSERT_TRUE(b.key("keep_rule", Qt::Key_S, Qt::ControlModifier));
+    EXPECT_TRUE(b.text("rules_said").contains("version 2"));
+
+    b.window->show_clients();
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_NO_FATAL_FAILURE(b.screen({{"last food", "3 h ago"}}));
+    EXPECT_TRUE(b.text("screening_body").contains("the rule is 4 h")) << b.text("screening_body").toStdString();
+    ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
+    ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.visit().stops_asked; }));
+    EXPECT_EQ(b.visit().conversion, "brozek_1963") << "a new visit follows the house";
+}
