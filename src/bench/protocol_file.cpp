@@ -105,7 +105,7 @@ protocol::Rule rule_of(const Json& row)
 {
     protocol::Rule r;
     r.id = need<std::string>(row, "id", "");
-    only(row, r.id, {"id", "question", "levels", "outside", "verdict", "safety", "topic", "prepare", "prepare_min", "finding", "effects", "reason", "source", "when", "sex", "from_age_y", "below_age_y"});
+    only(row, r.id, {"id", "question", "levels", "outside", "verdict", "safety", "topic", "prepare", "prepare_min", "part", "finding", "effects", "reason", "source", "when", "sex", "from_age_y", "below_age_y"});
     r.question = maybe<std::string>(row, "question", r.id, "");
     for (const Json& l : maybe(row, "levels", r.id, Json::array())) {
         r.levels.push_back({need<double>(l, "limit", r.id), verdict_of(need<std::string>(l, "verdict", r.id), r.id)});
@@ -116,6 +116,7 @@ protocol::Rule rule_of(const Json& row)
     r.topic = maybe<std::string>(row, "topic", r.id, "");
     r.prepare = maybe<std::string>(row, "prepare", r.id, "");
     r.prepare_min = maybe(row, "prepare_min", r.id, 0.0);
+    r.part = maybe<std::string>(row, "part", r.id, "");
     r.finding = maybe<std::string>(row, "finding", r.id, "");
     for (const Json& e : maybe(row, "effects", r.id, Json::array())) r.effects.push_back(effect_of(e, r.id));
     r.reason = need<std::string>(row, "reason", r.id);
@@ -183,6 +184,7 @@ std::string write_protocol(const Protocol& p)
         if (r.safety) row["safety"] = true;
         if (!r.topic.empty()) row["topic"] = r.topic;
         if (!r.prepare.empty()) row["prepare"] = r.prepare;
+        if (!r.part.empty()) row["part"] = r.part;
         if (r.prepare_min > 0) row["prepare_min"] = r.prepare_min;
         if (!r.finding.empty()) row["finding"] = r.finding;
         for (const Effect& e : r.effects) {

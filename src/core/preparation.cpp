@@ -13,7 +13,7 @@ std::vector<Line> prepare(const protocol::Book& book, const protocol::HouseRules
         if (!p) continue;
         for (const protocol::Rule& r : p->rules) {
             if (r.prepare.empty() || !protocol::applies(r, house, person.sex, person.age_y)) continue;
-            Line line{r.topic.empty() ? r.id : r.topic, std::nullopt, r.prepare, {part.method}, r.reason, r.source};
+            Line line{r.topic.empty() ? r.id : r.topic, std::nullopt, r.prepare, {part.method}, r.reason, r.source, r.part};
             if (r.prepare_min > 0) line.before_visit_min = r.prepare_min - part.starts_in_min;
             const auto same = std::find_if(out.begin(), out.end(), [&](const Line& l) { return l.topic == line.topic; });
             if (same == out.end()) {

@@ -12,6 +12,7 @@ struct Line {
     std::string words;                      ///< `{time}` stands for the clock time
     std::vector<protocol::Method> methods;  ///< that ask for it; the first is the one whose rule counts
     std::string reason, source;
+    std::string part;                       ///< of the sheet, as in the rule
 };
 
 /// `parts`: starts_in_min counts from the start of the visit. Lines with a clock time first, the earliest on top.

@@ -12,13 +12,13 @@ namespace {
 
 struct MethodRow {
     Method method;
-    const char *word, *title;
+    const char *word, *title, *place;
 };
 constexpr MethodRow methods[] = {
-    {Method::impedance, "impedance", "impedance"},
-    {Method::absorptiometry, "absorptiometry", "X-ray"},
-    {Method::air_displacement, "air_displacement", "air displacement"},
-    {Method::hydrostatic, "hydrostatic", "underwater weighing"},
+    {Method::impedance, "impedance", "impedance", "analyser"},
+    {Method::absorptiometry, "absorptiometry", "X-ray", "X-ray"},
+    {Method::air_displacement, "air_displacement", "air displacement", "chamber"},
+    {Method::hydrostatic, "hydrostatic", "underwater weighing", "tank"},
 };
 
 constexpr double longest_min = 14 * 24 * 60;
@@ -32,6 +32,8 @@ std::string signed_number(double value)
 
 const char* word(Method m) { return methods[static_cast<int>(m)].word; }
 const char* title(Method m) { return methods[static_cast<int>(m)].title; }
+
+const char* place(Method m) { return methods[static_cast<int>(m)].place; }
 
 std::optional<Method> method_of(std::string_view text)
 {
@@ -98,6 +100,7 @@ Messages check(const Protocol& p, std::span<const Question> questions)
         if (r.source.empty()) say(r.id, " names no source.");
         if (r.reason.empty()) say(r.id, " gives no reason.");
         if (r.question.empty() && r.prepare.empty()) say(r.id, " neither asks nor tells anything.");
+        if (!r.part.empty() && r.part != "tell" && r.part != "wear") say(r.id, ": part is \"" + r.part + "\"; allowed is tell or wear.");
         if (!(r.prepare_min >= 0 && r.prepare_min <= longest_min)) say(r.id, ": prepare_min is " + limits::plain(r.prepare_min) + "; allowed is 0 to " + limits::plain(longest_min) + " minutes.");
         if (r.prepare.find("{time}") != std::string::npos && r.prepare_min <= 0) say(r.id, " has {time} in its words and no prepare_min.");
         for (const Effect& e : r.effects)

@@ -21,6 +21,8 @@ inline constexpr Method all_methods[] = {Method::impedance, Method::absorptiomet
 const char* word(Method method);
 /// Words for a person: "air displacement".
 const char* title(Method method);
+/// Where it happens, for headings: "chamber".
+const char* place(Method method);
 std::optional<Method> method_of(std::string_view word);
 
 /// May this method be done now? Ordered from best to worst.
@@ -73,6 +75,7 @@ struct Rule {
     bool safety = false;            ///< a `no` of this rule has no override
     std::string topic;              ///< rules of one topic are merged on the preparation sheet; the stricter wins
     std::string prepare;            ///< words on the sheet, `{time}` for the clock time; empty: not on the sheet
+    std::string part;               ///< of the sheet: "tell" (us before you come), "wear" (and bring); empty: on the day
     double prepare_min = 0;         ///< minutes before the test of this method that `{time}` stands for
     std::string finding;            ///< words when the answer is outside, `{gap}` for the time that has passed
     std::vector<Effect> effects;

@@ -16,13 +16,14 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
     columns->setContentsMargins(34, 22, 34, 16);
     columns->setSpacing(34);
     auto* left = new QVBoxLayout;
+    left->setSpacing(6);
     left->addWidget(title_);
     left->addWidget(label("small", QStringLiteral("Client")));
     search_->setObjectName(QStringLiteral("book_search"));
     search_->setPlaceholderText(QStringLiteral("part of a name, number or phone"));
     left->addWidget(search_);
     clients_->setObjectName(QStringLiteral("book_clients"));
-    clients_->setMaximumHeight(150);
+    clients_->setMaximumHeight(Theme::get().px(190));
     left->addWidget(clients_);
     left->addWidget(history_);
     left->addSpacing(10);
@@ -48,6 +49,7 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
     days_->setObjectName(QStringLiteral("book_days"));
     days_->setMaximumWidth(60);
     days_->setText(QStringLiteral("7"));
+    when->setSpacing(8);
     when->addWidget(label("small", QStringLiteral("From day")));
     when->addWidget(from_);
     when->addWidget(label("small", QStringLiteral("look at")));
@@ -60,6 +62,7 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
     columns->addLayout(left, 5);
     columns->addWidget(hairline(true));
     auto* right = new QVBoxLayout;
+    right->setSpacing(6);
     right->addWidget(label("heading", QStringLiteral("Times")));
     said_->setObjectName(QStringLiteral("book_said"));
     right->addWidget(said_);
@@ -71,6 +74,7 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
     trouble_->hide();
     right->addWidget(trouble_);
     auto* keys = new QHBoxLayout;
+    keys->setSpacing(8);
     book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("book this time"));
     book_->setObjectName(QStringLiteral("book_time"));
     book_->set_main(true);
@@ -184,7 +188,7 @@ void BookingPanel::propose()
     for (const schedule::Proposal& p : answer->proposals) {
         const QDateTime at = records::local_of(p.parts.front().at.from, lab_.diary->zone());
         QStringList parts;
-        for (const schedule::Slot& s : p.parts) parts << QStringLiteral("%1 %2 (%3)").arg(records::local_of(s.at.from, lab_.diary->zone()).toString(QStringLiteral("HH:mm")), QString::fromLatin1(protocol::title(s.method)), lab_.instrument_name(s.instrument));
+        for (const schedule::Slot& s : p.parts) parts << QStringLiteral("%1 %2").arg(records::local_of(s.at.from, lab_.diary->zone()).toString(QStringLiteral("HH:mm")), lab_.instrument_name(s.instrument));
         auto* item = new QListWidgetItem(QStringLiteral("%1, %2 to %3%4\n%5").arg(QLocale(QLocale::English, QLocale::UnitedKingdom).toString(at.date(), QStringLiteral("dddd d MMMM")), at.toString(QStringLiteral("HH:mm")), records::local_of(p.parts.back().at.to, lab_.diary->zone()).toString(QStringLiteral("HH:mm")), p.because.empty() ? QString() : QStringLiteral("  ·  ") + q(p.because), parts.join(QStringLiteral("  →  "))));
         times_->addItem(item);
     }

@@ -171,7 +171,7 @@ std::optional<Message> past_checks(Lab& lab, const records::Instrument& i, const
             if (step.kind == bench::CheckStep::Kind::read) {
                 // today's readings of an instrument that has drifted must still pass, or nobody could be tested in the demo
                 const auto& ref = virt::reference(step.channel);
-                reads(virt::read_reference(ref, 0.4 * std::max(0, k - drift_from), true, false, random) + (k >= step_from ? 0.16 * ref.step : 0));
+                reads(virt::read_reference(ref, 0.55 * std::max(0, k - drift_from), true, false, random) + (k >= step_from ? 0.16 * ref.step : 0));
             } else if (step.kind == bench::CheckStep::Kind::water) {
                 reads(34.6 + 0.02 * static_cast<double>(random() % 10));
             } else if (step.kind == bench::CheckStep::Kind::zero) {

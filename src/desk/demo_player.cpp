@@ -50,6 +50,14 @@ void DemoPlayer::play()
     const auto room = [this](const char* name) { add_press(QStringLiteral("room_") + QString::fromLatin1(name)); };
     const auto pick_row = [this, always](const char* list, int row) { add(QStringLiteral("row %1 of %2").arg(row).arg(QString::fromLatin1(list)), always, [this, list, row] { if (auto* l = window_.findChild<QListWidget*>(QString::fromLatin1(list))) l->setCurrentRow(row); }); };
     shot("day");
+    add_press(QStringLiteral("day_send"));
+    add(QStringLiteral("keep a preparation sheet"), always, [this] {
+        const QDir outbox(window_.lab().outbox());
+        QStringList all = outbox.entryList({QStringLiteral("*.pdf")}, QDir::Files, QDir::Size | QDir::Reversed);
+        for (const QString& name : all)
+            if (name.startsWith(QStringLiteral("105-"))) all.prepend(name); // three methods on one morning
+        if (!all.isEmpty()) QFile::copy(outbox.filePath(all.front()), out_ + QStringLiteral("/preparation-sheet.pdf"));
+    });
     add_press(QStringLiteral("day_book"));
     add(QStringLiteral("whom to book"), always, [this] { window_.findChild<QLineEdit*>(QStringLiteral("book_search"))->setText(QStringLiteral("riou")); });
     for (const char* m : {"method_impedance", "method_air_displacement", "method_hydrostatic"}) add_press(QString::fromLatin1(m));

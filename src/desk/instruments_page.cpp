@@ -159,6 +159,7 @@ HoursForm::HoursForm(Lab& lab, QWidget* parent)
     columns->setSpacing(40);
     auto* left = new QGridLayout;
     left->setVerticalSpacing(6);
+    left->setHorizontalSpacing(14);
     constexpr const char* names[] = {"Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"};
     left->addWidget(label("small", QStringLiteral("Name of the lab")), 0, 0);
     left->addWidget(lab_name_, 0, 1);
@@ -176,6 +177,7 @@ HoursForm::HoursForm(Lab& lab, QWidget* parent)
     left->setRowStretch(10, 1);
     columns->addLayout(left, 1);
     auto* right = new QVBoxLayout;
+    right->setSpacing(6);
     right->addWidget(label("heading", QStringLiteral("People")));
     right->addWidget(label("small", QStringLiteral("Each test needs one of them; X-ray one with a licence.")));
     staff_->setMaximumHeight(190);

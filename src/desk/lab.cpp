@@ -156,8 +156,8 @@ report::Appointment Lab::appointment(const records::Booking& b, const QString& w
         report::Appointment::Task t;
         QStringList methods;
         for (Method m : l.methods) methods << QString::fromLatin1(protocol::title(m));
-        if (methods.size() > 1 && l.before_visit_min) methods[0] += QStringLiteral(", the strictest");
-        t.methods = methods.size() > 1 ? methods.mid(0, 1).join(QString()) + QStringLiteral("; also ") + methods.mid(1).join(QStringLiteral(", ")) : methods.join(QString());
+        t.methods = methods.size() > 1 ? methods.front() + QStringLiteral("; the others ask less") : methods.front();
+        t.part = q(l.part);
         t.words = q(l.words);
         t.because = q(l.reason);
         if (l.before_visit_min) {
@@ -214,7 +214,7 @@ schedule::Request Lab::request(const records::Client& client, const std::vector<
 QString methods_words(const records::Booking& b)
 {
     QStringList out;
-    for (const schedule::Slot& s : b.parts) out << QString::fromLatin1(protocol::title(s.method));
+    for (const schedule::Slot& s : b.parts) out << QString::fromLatin1(protocol::place(s.method));
     return out.join(QStringLiteral(", then "));
 }
 

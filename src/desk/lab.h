@@ -60,7 +60,7 @@ signals:
     void changed(); ///< diary, checks or rules are not what they were
 };
 
-/// "impedance, then air displacement"
+/// "analyser, then chamber"
 QString methods_words(const records::Booking& booking);
 
 } // namespace fusain::desk

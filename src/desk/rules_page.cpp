@@ -67,6 +67,7 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
     columns->setContentsMargins(0, 8, 0, 0);
     columns->setSpacing(26);
     auto* left = new QVBoxLayout;
+    left->setSpacing(5);
     left->addWidget(protocol_title_);
     left->addWidget(versions_);
     rules_->setObjectName(QStringLiteral("rules_table"));

@@ -65,7 +65,7 @@ void Theme::apply()
         QComboBox::drop-down { border: none; width: %5px; }
         QComboBox QAbstractItemView { background: %2; color: %4; selection-background-color: %3; selection-color: %4; border: 1px solid %3; outline: none; }
         QListView, QTableView { background: %1; border: none; outline: none; color: %4; }
-        QListWidget::item { padding: %6px %7px; }
+        QListWidget::item { padding: %6px %7px; border-left: 3px solid %1; }
         QTableView::item { padding: 3px 6px; }
         QListWidget::item:selected { background: %2; color: %4; border-left: 3px solid %4; }
         QTableView { gridline-color: transparent; font-size: %9px; }

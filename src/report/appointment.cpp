@@ -27,17 +27,47 @@ QString methods_words(const Appointment& a)
     return names.size() < 2 ? names.join(QString()) : names.mid(0, names.size() - 1).join(QStringLiteral(", ")) + QStringLiteral(" and ") + names.back();
 }
 
-icaltimetype ical_time(const QDateTime& t, const icaltimezone* zone)
+icaltimetype floating(const QDateTime& at)
 {
     icaltimetype out = icaltime_null_time();
-    const QDateTime at = zone ? t : t.toUTC();
     out.year = at.date().year();
     out.month = at.date().month();
     out.day = at.date().day();
     out.hour = at.time().hour();
     out.minute = at.time().minute();
     out.second = at.time().second();
-    return zone ? icaltime_set_timezone(&out, zone) : icaltime_set_timezone(&out, icaltimezone_get_utc_timezone());
+    return out;
+}
+
+icaltimetype in_utc(const QDateTime& at)
+{
+    icaltimetype out = floating(at.toUTC());
+    return icaltime_set_timezone(&out, icaltimezone_get_utc_timezone());
+}
+
+/// The lab's zone with the changes of the clock around the visit: exact, and short.
+icalcomponent* zone_component(const QTimeZone& zone, const QDateTime& around)
+{
+    icalcomponent* out = icalcomponent_new_vtimezone();
+    icalcomponent_add_property(out, icalproperty_new_tzid(zone.id().constData()));
+    auto changes = zone.hasTransitions() ? zone.transitions(around.addYears(-1), around.addYears(1)) : QTimeZone::OffsetDataList{};
+    if (changes.isEmpty()) {
+        QTimeZone::OffsetData fixed = zone.offsetData(around);
+        fixed.atUtc = around.addYears(-1).toUTC();
+        changes << fixed;
+    }
+    int before = zone.offsetFromUtc(changes.front().atUtc.addSecs(-1));
+    for (const auto& change : changes) {
+        icalcomponent* one = change.daylightTimeOffset ? icalcomponent_new_xdaylight() : icalcomponent_new_xstandard();
+        // DTSTART is in the wall time that held until the change
+        icalcomponent_add_property(one, icalproperty_new_dtstart(floating(change.atUtc.addSecs(before))));
+        icalcomponent_add_property(one, icalproperty_new_tzoffsetfrom(before));
+        icalcomponent_add_property(one, icalproperty_new_tzoffsetto(change.offsetFromUtc));
+        icalcomponent_add_property(one, icalproperty_new_tzname(change.abbreviation.toUtf8().constData()));
+        icalcomponent_add_component(out, one);
+        before = change.offsetFromUtc;
+    }
+    return out;
 }
 
 void remind(icalcomponent* event, const icaltimetype& at, const QString& words)
@@ -84,21 +114,26 @@ Document preparation_sheet(const Appointment& a)
     d.title = QStringLiteral("Before your visit on %1").arg(day_words(a.parts.front().from.date()));
     d.header = QStringLiteral("%1   ·   for %2 (%3)").arg(a.lab_name, a.client_name, a.client_number);
     d.footer = QStringLiteral("Fusain %1 · rules: %2").arg(QStringLiteral(FUSAIN_VERSION), a.protocols);
-    d.add(Kind::title, QStringLiteral("Come on %1 at %2").arg(day_words(a.parts.front().from.date()), clock(a.arrive())));
+    d.add(Kind::title, QStringLiteral("Come on %1 at %2").arg(QLocale(QLocale::English, QLocale::UnitedKingdom).toString(a.parts.front().from.date(), QStringLiteral("dddd d MMMM")), clock(a.arrive())));
     d.add(Kind::lead, QStringLiteral("%1, we measure you by %2. What you do before decides how good the numbers are.").arg(a.client_name.section(' ', 0, 0), methods_words(a)));
     std::vector<QStringList> rows = {{QStringLiteral("when"), QStringLiteral("what"), QStringLiteral("where")}};
     for (const auto& p : a.parts) rows.push_back({QStringLiteral("%1–%2").arg(clock(p.from), clock(p.to)), p.method, p.place});
     d.table({1.4, 3, 4}, rows);
     d.gap(4);
-    d.add(Kind::heading, QStringLiteral("By the clock"));
-    bool timed = true;
-    for (const auto& t : a.tasks) {
-        if (timed && t.when.isEmpty()) {
-            timed = false;
-            d.add(Kind::heading, QStringLiteral("And"));
+    const auto part = [&](const char* heading, auto belongs) {
+        bool any = false;
+        for (const auto& t : a.tasks) {
+            if (!belongs(t)) continue;
+            if (!any) d.add(Kind::heading, QString::fromLatin1(heading));
+            any = true;
+            d.add(Kind::sentence, QStringLiteral("·  ") + t.words + (t.when.isEmpty() || t.methods.isEmpty() ? QString() : QStringLiteral("  (for %1)").arg(t.methods)));
         }
-        d.add(Kind::sentence, QStringLiteral("·  ") + t.words + (t.when.isEmpty() || t.methods.isEmpty() ? QString() : QStringLiteral("  (for %1)").arg(t.methods)));
-    }
+    };
+    using Task = Appointment::Task;
+    part("By the clock", [](const Task& t) { return !t.when.isEmpty(); });
+    part("On the day", [](const Task& t) { return t.when.isEmpty() && t.part.isEmpty(); });
+    part("Wear and bring", [](const Task& t) { return t.when.isEmpty() && t.part == "wear"; });
+    part("Tell us before you come", [](const Task& t) { return t.when.isEmpty() && t.part == "tell"; });
     d.gap(4);
     d.add(Kind::sentence, QStringLiteral("If one of these did not work out, come all the same and tell us: we write it down, and say what it does to the result."));
     d.gap(6);
@@ -108,32 +143,31 @@ Document preparation_sheet(const Appointment& a)
 
 QByteArray calendar_entry(const Appointment& a)
 {
-    const QByteArray zone_id = a.parts.front().from.timeZone().id();
-    icaltimezone* zone = icaltimezone_get_builtin_timezone(zone_id.constData());
+    const QTimeZone zone = a.parts.front().from.timeZone();
     const std::unique_ptr<icalcomponent, decltype(&icalcomponent_free)> calendar(icalcomponent_new_vcalendar(), icalcomponent_free);
     icalcomponent_add_property(calendar.get(), icalproperty_new_version("2.0"));
     icalcomponent_add_property(calendar.get(), icalproperty_new_prodid("-//Fusain//" FUSAIN_VERSION "//EN"));
     icalcomponent_add_property(calendar.get(), icalproperty_new_method(ICAL_METHOD_PUBLISH));
-    if (zone) icalcomponent_add_component(calendar.get(), icalcomponent_new_clone(icaltimezone_get_component(zone)));
+    icalcomponent_add_component(calendar.get(), zone_component(zone, a.parts.front().from));
     icalcomponent* event = icalcomponent_new_vevent();
     icalcomponent_add_component(calendar.get(), event);
     icalcomponent_add_property(event, icalproperty_new_uid(a.uid.toUtf8().constData()));
     icalcomponent_add_property(event, icalproperty_new_sequence(a.revision));
-    icalcomponent_add_property(event, icalproperty_new_dtstamp(ical_time(QDateTime::currentDateTimeUtc(), nullptr)));
+    icalcomponent_add_property(event, icalproperty_new_dtstamp(in_utc(QDateTime::currentDateTimeUtc())));
     const auto time = [&](icalproperty* p) {
-        if (zone) icalproperty_set_parameter(p, icalparameter_new_tzid(icaltimezone_get_tzid(zone)));
+        icalproperty_set_parameter(p, icalparameter_new_tzid(zone.id().constData()));
         icalcomponent_add_property(event, p);
     };
-    time(icalproperty_new_dtstart(ical_time(a.arrive(), zone)));
-    time(icalproperty_new_dtend(ical_time(a.parts.back().to, zone)));
+    time(icalproperty_new_dtstart(floating(a.arrive())));
+    time(icalproperty_new_dtend(floating(a.parts.back().to)));
     icalcomponent_add_property(event, icalproperty_new_summary(QStringLiteral("Body composition: %1").arg(methods_words(a)).toUtf8().constData()));
     icalcomponent_add_property(event, icalproperty_new_location(a.lab_name.toUtf8().constData()));
     QString words;
     for (const auto& t : a.tasks) words += QStringLiteral("- ") + t.words + '\n';
     icalcomponent_add_property(event, icalproperty_new_description(words.toUtf8().constData()));
-    remind(event, ical_time(a.arrive().addDays(-1), nullptr), QStringLiteral("Tomorrow %1: body composition. Look at the sheet.").arg(clock(a.arrive())));
+    remind(event, in_utc(a.arrive().addDays(-1)), QStringLiteral("Tomorrow %1: body composition. Look at the sheet.").arg(clock(a.arrive())));
     for (const auto& t : a.tasks)
-        if (t.at) remind(event, ical_time(*t.at, nullptr), t.words);
+        if (t.at) remind(event, in_utc(*t.at), t.words);
     char* text = icalcomponent_as_ical_string_r(calendar.get());
     const QByteArray out(text);
     icalmemory_free_buffer(text);
@@ -165,7 +199,13 @@ Outcome<QString> put_into_outbox(const Appointment& a, const QString& folder)
     const auto unreachable = [&](const QString& what) { return Outcome<QString>::refuse({"file_unreachable", Level::error, "outbox", "The outbox " + folder.toStdString() + " cannot be written to (" + what.toStdString() + "). Is the disk full?"}); };
     if (!QDir().mkpath(folder)) return unreachable(QStringLiteral("no folder"));
     const QString base = QDir(folder).filePath(QStringLiteral("%1-%2").arg(a.client_number, a.parts.front().from.toString(QStringLiteral("yyyyMMdd-HHmm"))));
-    const auto pages = write_pdf(preparation_sheet(a), base + QStringLiteral(".pdf"));
+    // one page, whatever is booked: the text gets smaller, never less
+    Document sheet = preparation_sheet(a);
+    Outcome<int> pages = write_pdf(sheet, base + QStringLiteral(".pdf"));
+    while (pages && *pages > 1 && sheet.text_scale > 0.7) {
+        sheet.text_scale -= 0.06;
+        pages = write_pdf(sheet, base + QStringLiteral(".pdf"));
+    }
     if (!pages) return Outcome<QString>::refuse(pages.messages());
     QFile pdf(base + QStringLiteral(".pdf"));
     if (!pdf.open(QIODevice::ReadOnly)) return unreachable(pdf.errorString());

@@ -19,7 +19,8 @@ struct Appointment {
         QString when;   ///< "06:30", "22:30 the evening before"; empty: no clock time
         QString words;  ///< with the clock time in it
         QString because;
-        QString methods; ///< "impedance (the strictest), air displacement"
+        QString methods; ///< "impedance; the others ask less"
+        QString part;    ///< of the sheet: "tell", "wear", empty
         std::optional<QDateTime> at;
     };
     QString uid;          ///< the same for every version of one appointment
