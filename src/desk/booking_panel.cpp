@@ -131,6 +131,7 @@ void BookingPanel::search()
         found_.push_back(c.id);
         clients_->addItem(QStringLiteral("%1   %2   %3").arg(c.full_name(), c.number, c.role));
     }
+    clients_->setFixedHeight(Theme::get().px(36) * std::clamp(static_cast<int>(found_.size()), 1, 5));
     clients_->setCurrentRow(row);
     client_ = found_.empty() ? 0 : found_[static_cast<std::size_t>(row)];
     propose();

@@ -232,7 +232,7 @@ void CheckPanel::redraw()
         const auto& one = kind.steps[i];
         const bool past = static_cast<int>(i) < run_.next(), now = static_cast<int>(i) == run_.next();
         QString values;
-        for (double v : run_.readings(one.id)) values += QStringLiteral("  %1").arg(v, 0, 'f', kind.decimals);
+        for (double v : run_.readings(one.id)) values += QStringLiteral("&nbsp;&nbsp;&nbsp;%1").arg(v, 0, 'f', kind.decimals);
         if (!values.isEmpty()) values += ' ' + q(kind.unit);
         if (one.kind == Kind::water && run_.water_c) values = QStringLiteral("  %1 °C").arg(*run_.water_c, 0, 'f', 1);
         if (one.kind == Kind::zero && run_.zero_kg) values = QStringLiteral("  %1 kg").arg(*run_.zero_kg, 0, 'f', 3);

@@ -66,8 +66,8 @@ void ClientList::search(const QString& words, bool archived)
     beginResetModel();
     words_ = words;
     archived_ = archived;
-    total_ = store_->count_clients(words, archived);
     clients_ = store_->find_clients(words, page, 0, archived);
+    total_ = static_cast<int>(clients_.size()) < page ? static_cast<int>(clients_.size()) : store_->count_clients(words, archived);
     endResetModel();
 }
 
@@ -243,7 +243,7 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
         right_->setCurrentIndex(0);
         search_->clear();
         search();
-        emit trouble(n == 1 ? QStringLiteral("One client imported.") : QStringLiteral("%1 clients imported.").arg(n));
+        emit note(n == 1 ? QStringLiteral("One client imported.") : QStringLiteral("%1 clients imported.").arg(n));
     });
     connect(archived_, &QAbstractButton::toggled, this, &ClientsPage::search);
     connect(book_, &QAbstractButton::clicked, this, [this] { if (shown_) emit book(shown_); });

@@ -49,7 +49,7 @@ signals:
     void start_visit(long client_id);
     void open_visit(long visit_id);
     void book(long client_id);
-    void trouble(const QString& text);
+    void note(const QString& text);
 
 protected:
     bool eventFilter(QObject* watched, QEvent* event) override;

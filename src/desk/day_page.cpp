@@ -448,7 +448,7 @@ void DayPage::act(BookingState state)
     const auto b = lab_.diary->booking(id);
     if (!b || !(b->state == BookingState::booked || b->state == BookingState::arrived)) return;
     if (const auto why = lab_.diary->set_state(id, state)) return emit trouble(q(why->text));
-    emit trouble(QStringLiteral("%1: %2. The time is free again.").arg(lab_.name_of(b->client_id), state == BookingState::cancelled ? QStringLiteral("cancelled") : QStringLiteral("noted as not come")));
+    emit note(QStringLiteral("%1: %2. The time is free again.").arg(lab_.name_of(b->client_id), state == BookingState::cancelled ? QStringLiteral("cancelled") : QStringLiteral("noted as not come")));
     refresh();
 }
 
@@ -467,7 +467,7 @@ void DayPage::send_sheets()
             ++sent;
             if (!put.messages().empty()) by_hand << lab_.name_of(b.client_id);
         }
-    emit trouble(QStringLiteral("%1 put into %2.%3").arg(sent == 1 ? QStringLiteral("One sheet") : QStringLiteral("%1 sheets").arg(sent), lab_.outbox(), by_hand.isEmpty() ? QString() : QStringLiteral(" No e-mail address, print for: ") + by_hand.join(QStringLiteral(", ")) + '.'));
+    emit note(QStringLiteral("%1 put into %2.%3").arg(sent == 1 ? QStringLiteral("One sheet") : QStringLiteral("%1 sheets").arg(sent), lab_.outbox(), by_hand.isEmpty() ? QString() : QStringLiteral(" No e-mail address, print for: ") + by_hand.join(QStringLiteral(", ")) + '.'));
     refresh();
 }
 

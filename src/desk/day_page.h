@@ -56,6 +56,7 @@ public:
 signals:
     void screen(long booking_id);
     void trouble(const QString& text);
+    void note(const QString& text);
     void show_client(long client_id);
     void show_instrument(long instrument_id);
 

@@ -395,6 +395,7 @@ void InstrumentsPage::refresh()
             const auto ready = lab_.checks.ready(all_[i], now);
             const bool careful = ready.ready && ready.words != "Ready.";
             list_->addItem(QStringLiteral("%1  %2\n     %3").arg(!all_[i].in_use ? QStringLiteral("–") : ready.ready ? (careful ? QStringLiteral("◆") : QStringLiteral("●")) : QStringLiteral("○"), all_[i].name, !all_[i].in_use ? QStringLiteral("out of use") : ready.ready ? (careful ? QStringLiteral("ready, look at its chart") : QStringLiteral("ready")) : q(ready.words).section(". ", 0, 0)));
+            list_->item(static_cast<int>(i))->setSizeHint({10, Theme::get().px(52)});
             if (all_[i].id == shown_) row = static_cast<int>(i);
         }
         if (row < 0 && !all_.empty()) {

@@ -80,6 +80,11 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
     trouble_->setContentsMargins(22, 6, 22, 6);
     trouble_->hide();
     column->addWidget(trouble_);
+    note_ = label("text");
+    note_->setObjectName(QStringLiteral("note"));
+    note_->setContentsMargins(22, 6, 22, 6);
+    note_->hide();
+    column->addWidget(note_);
 
     rooms_ = new QStackedWidget;
     day_ = new DayPage(lab_);
@@ -101,7 +106,9 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
     rules_->set_technician(who_works);
     connect(day_, &DayPage::screen, this, &MainWindow::screen);
     connect(day_, &DayPage::trouble, this, &MainWindow::say_trouble);
-    connect(clients_, &ClientsPage::trouble, this, &MainWindow::say_trouble);
+    connect(day_, &DayPage::note, this, &MainWindow::say_note);
+    connect(rooms_, &QStackedWidget::currentChanged, note_, &QWidget::hide);
+    connect(clients_, &ClientsPage::note, this, &MainWindow::say_note);
     connect(clients_, &ClientsPage::book, this, [this](long id) {
         show_day();
         day_->book(id);
@@ -325,6 +332,14 @@ void MainWindow::say_trouble(const QString& text)
 {
     trouble_->setText(QStringLiteral("◆ ") + text);
     trouble_->show();
+    note_->hide();
+}
+
+void MainWindow::say_note(const QString& text)
+{
+    trouble_->hide();
+    note_->setText(text);
+    note_->show();
 }
 
 } // namespace fusain::desk

@@ -29,6 +29,8 @@ public:
     void show_result();
     /// Something went wrong that the technician must know; stays until the next success.
     void say_trouble(const QString& text);
+    /// Something went well; gone with the next room.
+    void say_note(const QString& text);
 
 protected:
     void resizeEvent(QResizeEvent*) override;
@@ -53,7 +55,7 @@ private:
     BenchPage* bench_;
     ResultPage* result_;
     WordButton *to_day_, *to_clients_, *to_bench_, *to_result_, *to_instruments_, *to_rules_;
-    QLabel *status_, *trouble_;
+    QLabel *status_, *trouble_, *note_;
     QLineEdit* technician_;
 };
 

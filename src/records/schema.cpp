@@ -69,7 +69,7 @@ const QStringList steps[] = {
         "ALTER TABLE client ADD COLUMN other_numbers TEXT NOT NULL DEFAULT ''",
         "ALTER TABLE client ADD COLUMN archived INTEGER NOT NULL DEFAULT 0",
         "DROP INDEX client_name",
-        "CREATE INDEX client_name ON client (archived, family_name COLLATE NOCASE, given_name)",
+        "CREATE INDEX client_name ON client (archived, family_name COLLATE NOCASE, given_name, search)",
         "CREATE INDEX client_birth ON client (birth_date)",
         R"(CREATE TABLE instrument (
             id INTEGER PRIMARY KEY,

@@ -232,7 +232,8 @@ QSqlQuery search(const QSqlDatabase& db, const QString& what, const QString& wor
 
 std::vector<Client> Store::find_clients(const QString& words, int limit, int from, bool archived) const
 {
-    QSqlQuery q = search(db_, client_columns, words, archived, QStringLiteral(" ORDER BY family_name COLLATE NOCASE, given_name LIMIT ? OFFSET ?"), {limit, from});
+    // the inner search runs on the index alone; only what is found is read from the table
+    QSqlQuery q = search(db_, QStringLiteral("%1 FROM client WHERE id IN (SELECT id").arg(client_columns), words, archived, QStringLiteral(" ORDER BY family_name COLLATE NOCASE, given_name LIMIT ? OFFSET ?) ORDER BY family_name COLLATE NOCASE, given_name"), {limit, from});
     std::vector<Client> out;
     while (q.next()) out.push_back(client_of(q));
     return out;
