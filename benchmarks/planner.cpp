@@ -40,7 +40,7 @@ std::vector<Request> day()
         const std::vector<std::vector<Method>> kinds = {{I, A}, {I, X, A}, {I, A, H}, {I, X}, {I, H}};
         r.methods = kinds[static_cast<std::size_t>(i % 5)];
         r.window = {at(7), at(19)};
-        r.day_start = d0;
+        r.midnights = {d0};
         r.now = d0;
         out.push_back(r);
     }
@@ -57,6 +57,7 @@ void propose_one(benchmark::State& state)
     Request r = day()[2];
     r.client = 99;
     r.window = {at(7), at(19) + 13 * 1440};
+    for (int d = 1; d < 14; ++d) r.midnights.push_back(d0 + d * 1440);
     for (auto& i : l.instruments)
         for (int d = 1; d < 14; ++d) i.open.push_back({at(7) + d * 1440, at(19) + d * 1440});
     for (auto& p : l.staff)

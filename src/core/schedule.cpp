@@ -31,6 +31,16 @@ const Span* opening(const Instrument& i, const Span& test)
     return at == i.open.end() ? nullptr : &*at;
 }
 
+/// Index of the local day a minute lies in.
+std::size_t day_index(const Request& r, Minute m)
+{
+    const auto after = std::upper_bound(r.midnights.begin(), r.midnights.end(), m);
+    return after == r.midnights.begin() ? 0 : static_cast<std::size_t>(after - r.midnights.begin()) - 1;
+}
+Minute since_midnight(const Request& r, Minute m) { return m - r.midnights[day_index(r, m)]; }
+
+constexpr double day_cost = 10; // a day later costs as much as ten minutes of waiting
+
 /// The stretch of the day (calendar-free: the opening span with its leads) a test belongs to.
 Span day_of(const Instrument& i, const Span& test)
 {
@@ -117,14 +127,14 @@ struct Searcher {
 
     double start_cost(Minute start) const
     {
-        const Minute since = start - request.day_start;
-        double cost = 10.0 * static_cast<double>(since / 1440); // a day later costs as much as ten minutes of waiting
+        const auto since = static_cast<double>(since_midnight(request, start));
+        double cost = day_cost * static_cast<double>(day_index(request, start));
         if (request.usual_minute) {
-            double apart = std::abs(static_cast<double>(since % 1440) - *request.usual_minute);
+            double apart = std::abs(since - *request.usual_minute);
             apart = std::min(apart, 1440 - apart);
             cost += 0.25 * std::max(0.0, apart - 30);
         } else {
-            cost += 0.02 * static_cast<double>(since % 1440); // early is easiest to repeat
+            cost += 0.02 * since; // early is easiest to repeat
         }
         return cost;
     }
@@ -167,12 +177,15 @@ struct Searcher {
         return best;
     }
 
-    std::vector<Proposal> all_starts(bool first_only) const
+    std::vector<Proposal> all_starts(bool first_only) const { return all_starts(first_only, request.window); }
+
+    /// The best visit for every start within a stretch of the window.
+    std::vector<Proposal> all_starts(bool first_only, const Span& within) const
     {
         const auto all = orders(request.methods);
         std::vector<Proposal> out;
-        const Minute from = (request.window.from + grid_min - 1) / grid_min * grid_min;
-        for (Minute s = from; s < request.window.to; s += grid_min)
+        const Minute from = (std::max(within.from, request.window.from) + grid_min - 1) / grid_min * grid_min;
+        for (Minute s = from; s < std::min(within.to, request.window.to); s += grid_min)
             if (auto p = at(s, all)) {
                 out.push_back(*p);
                 if (first_only) break;
@@ -234,26 +247,41 @@ Outcome<Answer> propose(const Lab& lab, const Request& request, std::size_t want
     for (Method m : request.methods)
         if (std::none_of(lab.instruments.begin(), lab.instruments.end(), [&](const Instrument& i) { return i.method == m; }))
             return Outcome<Answer>::refuse({"no_instrument", Level::error, "methods", std::string("The lab has no instrument for ") + protocol::title(m) + " in use."});
+    if (request.midnights.empty()) return Outcome<Answer>::refuse({"missing_field", Level::error, "days", "Choose at least one day."});
     Answer answer;
-    std::vector<Proposal> found = Searcher(lab, request, {}).all_starts(false);
-    if (found.empty()) {
+    const Searcher searcher(lab, request, {});
+    std::vector<Proposal> found;
+    std::optional<Minute> earliest;
+    for (std::size_t day = 0; day < request.midnights.size(); ++day) {
+        const Span within{request.midnights[day], day + 1 < request.midnights.size() ? request.midnights[day + 1] : request.window.to};
+        const auto more = searcher.all_starts(false, within);
+        if (!earliest && !more.empty()) earliest = more.front().parts.front().at.from;
+        found.insert(found.end(), more.begin(), more.end());
+        std::stable_sort(found.begin(), found.end(), [](const Proposal& a, const Proposal& b) { return a.cost < b.cost; });
+        answer.proposals.clear();
+        for (const Proposal& p : found) {
+            const Minute start = p.parts.front().at.from;
+            const auto close = [&](const Proposal& o) { return std::abs(o.parts.front().at.from - start) < 30; };
+            const auto same_day = [&](const Proposal& o) { return day_index(request, o.parts.front().at.from) == day_index(request, start); };
+            if (std::any_of(answer.proposals.begin(), answer.proposals.end(), close)) continue;
+            // where several days are asked for, at most two times a day are offered
+            if (request.midnights.size() > 1 && std::count_if(answer.proposals.begin(), answer.proposals.end(), same_day) >= 2) continue;
+            answer.proposals.push_back(p);
+            if (answer.proposals.size() == wanted) break;
+        }
+        // a later day can only cost more than what is there already
+        if (answer.proposals.size() == wanted && answer.proposals.back().cost <= day_cost * static_cast<double>(day + 1)) break;
+    }
+    if (answer.proposals.empty()) {
         explain(lab, request, answer);
         return answer;
     }
-    const Minute earliest = found.front().parts.front().at.from;
-    std::stable_sort(found.begin(), found.end(), [](const Proposal& a, const Proposal& b) { return a.cost < b.cost; });
-    for (Proposal& p : found) {
+    for (Proposal& p : answer.proposals) {
         const Minute start = p.parts.front().at.from;
-        if (std::any_of(answer.proposals.begin(), answer.proposals.end(), [&](const Proposal& o) { return std::abs(o.parts.front().at.from - start) < 30; })) continue;
-        // where several days are asked for, at most two times a day are offered
-        const auto day = [&](const Proposal& o) { return (o.parts.front().at.from - request.day_start) / 1440; };
-        if (request.window.length() > 1440 && std::count_if(answer.proposals.begin(), answer.proposals.end(), [&](const Proposal& o) { return day(o) == day(p); }) >= 2) continue;
         const auto add = [&](const std::string& w) { p.because += (p.because.empty() ? "" : ", ") + w; };
         if (start == earliest) add("earliest");
-        if (request.usual_minute && std::abs((start - request.day_start) % 1440 - *request.usual_minute) <= 60) add("same hour as before");
+        if (request.usual_minute && std::abs(since_midnight(request, start) - *request.usual_minute) <= 60) add("same hour as before");
         if (p.parts.size() > 1) add(p.wait_min == 0 ? "no waiting" : std::to_string(p.wait_min) + " min of waiting");
-        answer.proposals.push_back(std::move(p));
-        if (answer.proposals.size() == wanted) break;
     }
     return answer;
 }

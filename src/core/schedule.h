@@ -70,8 +70,8 @@ struct Request {
     Span window;                       ///< the visit lies within it
     std::optional<Minute> not_before;  ///< the retest interval ends here
     Minute now = 0;                    ///< nothing can be started before it
-    std::optional<int> usual_minute;   ///< usual time of the client's visits, minute of the day as counted from `day_start`
-    Minute day_start = 0;              ///< local midnight of the first day of the window
+    std::optional<int> usual_minute;   ///< usual time of the client's visits, minutes after local midnight
+    std::vector<Minute> midnights;     ///< local midnight of each day of the window, in order; at least one (days are not all 24 h)
     int max_wait_min = 45;             ///< the client sits about for no longer than this in all
 };
 
@@ -93,7 +93,7 @@ struct Answer {
     std::string sentence;              ///< in words
 };
 
-/// Refusals: `missing_field` (no method), `no_instrument`.
+/// Refusals: `missing_field` (no method, no day), `no_instrument`.
 Outcome<Answer> propose(const Lab& lab, const Request& request, std::size_t wanted = 4);
 
 /// A whole day at once: greedy by the most demanding first, then taken apart and put together again `rounds` times.

@@ -266,7 +266,7 @@ void DayPage::refresh()
     for (const schedule::Start& s : schedule::starts(day_lab)) {
         const bool made = is_today && s.first && ready[s.instrument].ready;
         content.hatches.push_back({lane_of(s.instrument), s.at, s.first ? q(s.words) : QString(), made});
-        if (made || (is_today && s.at.to < minute) || listed >= 5) continue;
+        if (made || (is_today && s.at.to < minute) || listed >= (height() < Theme::get().px(690) ? 3 : 5)) continue;
         const auto b = std::find_if(bookings_.begin(), bookings_.end(), [&](const Booking& x) { return x.id == s.for_visit; });
         if (b == bookings_.end() || b->state == BookingState::done) continue;
         const QString at = records::local_of(s.at.from, zone).toString(QStringLiteral("HH:mm"));

@@ -103,7 +103,9 @@ void DayStrip::draw_card(QPainter& p, const Card& c, double room_right) const
     const double width = beside ? outside : inside;
     if (width < t.px(16)) return;
     const QRectF words(left, r.top() + (two_lines ? 3 : 0), width, two_lines ? r.height() / 2 - 2 : r.height());
-    p.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(name, Qt::ElideRight, static_cast<int>(width)));
+    // where little fits, the initial goes first
+    const QString shown = wanted > width ? (c.conflict ? QStringLiteral("◆ ") : QString()) + c.name.section(' ', 1) : name;
+    p.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(shown, Qt::ElideRight, static_cast<int>(width)));
     if (!two_lines) return;
     p.setFont(look::font(Voice::text, t.px(12)));
     p.setPen(c.conflict ? l.look_here : l.smudge);

@@ -77,9 +77,8 @@ screening::Instrument Lab::limits_of(const records::Booking& b) const
     return out;
 }
 
-screening::Conditions Lab::conditions(const records::Booking& b, const schedule::Slot& slot, const screening::MethodVerdict& verdict) const
+screening::Conditions Lab::conditions(const schedule::Slot& slot, const screening::MethodVerdict& verdict) const
 {
-    (void)b;
     screening::Conditions c;
     const QDateTime at = now();
     c.day = report::date_words(at.date().toString(Qt::ISODate).toStdString()).toStdString();
@@ -195,7 +194,7 @@ schedule::Request Lab::request(const records::Client& client, const std::vector<
     r.methods = methods;
     r.now = records::minute_of(now());
     r.window = {std::max(diary->midnight(from), r.now), diary->midnight(to.addDays(1))};
-    r.day_start = diary->midnight(from);
+    for (QDate d = from; d <= to; d = d.addDays(1)) r.midnights.push_back(diary->midnight(d));
     const auto house = rules.house();
     std::optional<QDate> earliest;
     std::optional<int> usual;

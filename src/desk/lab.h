@@ -38,7 +38,7 @@ public:
     std::vector<screening::Part> parts(const records::Booking& booking, schedule::Minute from) const;
     screening::Instrument limits_of(const records::Booking& booking) const;
     /// The conditions of a method as they are now, for comparison.
-    screening::Conditions conditions(const records::Booking& booking, const schedule::Slot& slot, const screening::MethodVerdict& verdict) const;
+    screening::Conditions conditions(const schedule::Slot& slot, const screening::MethodVerdict& verdict) const;
     /// Those of the client's last visit by the method, from its screening or, before there was one, from its log.
     std::optional<screening::Conditions> last_conditions(long client_id, schedule::Method method) const;
     static bench::Json to_json(const screening::Conditions& conditions);

@@ -226,6 +226,8 @@ void MainWindow::start_test(long booking_id, protocol::Method method)
     if (who.isEmpty() || !client) return;
     const auto slot = std::find_if(booking->parts.begin(), booking->parts.end(), [&](const schedule::Slot& s) { return s.method == method; });
     if (slot == booking->parts.end()) return;
+    // begun already: that visit is taken up again, not a second one
+    if (const long begun = booking->visits[static_cast<std::size_t>(slot - booking->parts.begin())]) return open_visit(begun);
     const auto instrument = lab_.instrument(slot->instrument);
     if (!instrument) return say_trouble(QStringLiteral("The instrument of this booking is not in the register any more. Move the visit to another one."));
     // the scale is used by every density method and must be known good today, where the lab has one

@@ -124,15 +124,15 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(
     yes_ = key(Qt::Key_Y, "Y", "yes", "answer_yes");
     no_ = key(Qt::Key_N, "N", "no", "answer_no");
     take_ = key({}, "⏎", "that is when", "answer_take", true);
-    never_ = key(QKeySequence(QStringLiteral("Alt+N")), "Alt N", "not within the time that matters", "answer_never");
+    never_ = key(QKeySequence(QStringLiteral("Alt+N")), "Alt N", "not lately", "answer_never");
     still_ = key(Qt::Key_Return, "⏎", "still as recorded", "answer_still", true);
     keep_ = key(Qt::Key_Return, "⏎", "keep the screening", "screening_keep", true);
     start_ = key(Qt::Key_Return, "⏎", "", "screening_start", true);
     override_ = key(Qt::Key_O, "O", "do it all the same", "screening_override");
     another_ = key(Qt::Key_P, "P", "propose another day", "screening_another");
     again_ = key(Qt::Key_R, "R", "ask again", "screening_again");
-    back_ = key(Qt::Key_Up, "↑", "the question before", "screening_back");
-    leave_ = key(Qt::Key_Escape, "Esc", "back to the day", "screening_leave");
+    back_ = key(Qt::Key_Up, "↑", "one back", "screening_back");
+    leave_ = key(Qt::Key_Escape, "Esc", "the day", "screening_leave");
     for (auto* b : {yes_, no_, take_, never_, still_, keep_, start_}) first->addWidget(b);
     for (auto* b : {override_, another_, again_, back_, leave_}) second->addWidget(b);
     first->addStretch();
@@ -261,7 +261,7 @@ std::optional<Message> ScreeningPage::begin(long booking_id)
 
 QString ScreeningPage::answer_words(const protocol::Question& question, const screening::Answer& a) const
 {
-    if (a.never) return QStringLiteral("not within the time that matters");
+    if (a.never) return QStringLiteral("not lately");
     if (a.yes) return *a.yes ? QStringLiteral("yes") : QStringLiteral("no");
     if (a.number) return q(limits::plain(*a.number)) + ' ' + q(question.unit);
     if (a.minutes_ago) return QStringLiteral("%1, %2 ago").arg(records::clock_words(asked_at_.addSecs(-static_cast<qint64>(60 * *a.minutes_ago)), asked_at_.date()), q(protocol::span_words(*a.minutes_ago)));
@@ -276,7 +276,7 @@ void ScreeningPage::judge()
     verdicts_ = screening::screen(book_, house_, person_, parts, answers_, lab_.limits_of(*booking_));
     likeness_.clear();
     for (std::size_t i = 0; i < verdicts_.size(); ++i)
-        if (const auto last = last_.find(verdicts_[i].method); last != last_.end()) likeness_[verdicts_[i].method] = screening::compare(last->second, lab_.conditions(*booking_, booking_->parts[i], verdicts_[i]));
+        if (const auto last = last_.find(verdicts_[i].method); last != last_.end()) likeness_[verdicts_[i].method] = screening::compare(last->second, lab_.conditions(booking_->parts[i], verdicts_[i]));
     redraw();
 }
 
@@ -486,7 +486,7 @@ void ScreeningPage::keep()
         if (overridden(v.method)) row["override"] = {{"who", overrides_[v.method].who.toStdString()}, {"reason", overrides_[v.method].reason.toStdString()}};
         verdicts.push_back(row);
         if (const auto* p = book_.protocol(v.method)) protocols[protocol::word(v.method)] = p->version;
-        conditions[protocol::word(v.method)] = Lab::to_json(lab_.conditions(*booking_, booking_->parts[i], v));
+        conditions[protocol::word(v.method)] = Lab::to_json(lab_.conditions(booking_->parts[i], v));
         if (const auto like = likeness_.find(v.method); like != likeness_.end()) likeness[protocol::word(v.method)] = like->second.sentence;
     }
     const auto stored = lab_.diary->keep({0, client_->id, booking_->id, asked_at_.toUTC().toString(Qt::ISODateWithMs), who, {{"answers", records::to_json(answers_)}, {"verdicts", verdicts}, {"protocols", protocols}, {"house", house_}, {"house_version", lab_.rules.house_version()}, {"conditions", conditions}, {"comparability", likeness}}});

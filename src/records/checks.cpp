@@ -17,6 +17,7 @@ CheckRow row_of(const QSqlQuery& q)
 {
     return {static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()), q.value(2).toString(), q.value(3).toString(), q.value(4).toString(), !q.value(4).toString().isEmpty(), q.value(5).toBool(), q.value(6).toDouble(), q.value(7).toString()};
 }
+const QString given_up = QStringLiteral("Given up before its end.");
 const QString columns = QStringLiteral("id, instrument_id, started_at, who, finished_at, passed, value, words");
 
 QSqlQuery insert(const QSqlDatabase& db, long check_id, const bench::Event& e)
@@ -73,11 +74,11 @@ std::optional<Message> Checks::append(long check_id, const bench::Event& e)
     if (!transaction.is_open()) return say(transaction.error(), db);
     QSqlQuery q = insert(db, check_id, e);
     if (q.lastError().isValid()) return say(q.lastError(), db);
-    const bool given_up = e.kind == "finished" && !next.all_done();
-    if (next.all_done() || given_up) {
+    const bool left_early = e.kind == "finished" && !next.all_done();
+    if (next.all_done() || left_early) {
         const auto result = next.result();
-        const bool passed = result && result->passed && !given_up;
-        const QString words = given_up ? QStringLiteral("Given up before its end.") : QString::fromStdString(result ? result->words : result.messages().front().text);
+        const bool passed = result && result->passed && !left_early;
+        const QString words = left_early ? given_up : QString::fromStdString(result ? result->words : result.messages().front().text);
         q = run(db, QStringLiteral("UPDATE check_run SET finished_at = ?, passed = ?, value = ?, words = ? WHERE id = ?"), {QString::fromStdString(e.at_utc), passed ? 1 : 0, result ? QVariant(result->of.mean) : QVariant(), words, big(check_id)});
         if (q.lastError().isValid()) return say(q.lastError(), db);
     }
@@ -121,7 +122,7 @@ std::vector<quality::Point> Checks::points(const Instrument& i) const
 {
     std::vector<quality::Point> out;
     for (const CheckRow& c : history(i.id))
-        if (c.finished && c.words != QStringLiteral("Given up before its end.")) out.push_back({QLocale(QLocale::English).toString(QDate::fromString(c.started_at.left(10), Qt::ISODate), QStringLiteral("d MMMM yyyy")).toStdString(), c.value});
+        if (c.finished && c.words != given_up) out.push_back({QLocale(QLocale::English).toString(QDate::fromString(c.started_at.left(10), Qt::ISODate), QStringLiteral("d MMMM yyyy")).toStdString(), c.value});
     std::reverse(out.begin(), out.end());
     return out;
 }
@@ -137,9 +138,11 @@ bench::Readiness Checks::ready(const Instrument& i, const QDateTime& now) const
 {
     const QDate today = now.toTimeZone(diary_->zone()).date();
     std::optional<bench::LastCheck> last;
-    if (const auto all = history(i.id, 1); !all.empty()) {
-        const QDateTime at = QDateTime::fromString(all[0].finished ? all[0].finished_at : all[0].started_at, Qt::ISODateWithMs);
-        last = bench::LastCheck{all[0].passed, all[0].finished, static_cast<double>(at.toSecsSinceEpoch()), at.toTimeZone(diary_->zone()).date() == today};
+    for (const CheckRow& c : history(i.id, 20)) {
+        if (c.finished && c.words == given_up) continue; // says nothing about the instrument
+        const QDateTime at = QDateTime::fromString(c.finished ? c.finished_at : c.started_at, Qt::ISODateWithMs);
+        last = bench::LastCheck{c.passed, c.finished, static_cast<double>(at.toSecsSinceEpoch()), at.toTimeZone(diary_->zone()).date() == today};
+        break;
     }
     return bench::readiness(i.kind, i.in_use, i.calibration_due.toStdString(), today.toString(Qt::ISODate).toStdString(), last, chart(i));
 }

@@ -201,12 +201,13 @@ Booking booking_of(const QSqlQuery& q, const QSqlDatabase& db)
     b.sheet_sent_at = q.value(6).toString();
     b.protocols = q.value(7).toString();
     b.note = q.value(8).toString();
-    QSqlQuery p = run(db, QStringLiteral("SELECT p.method, i.serial, p.from_minute, p.to_minute, i.id FROM booking_part p JOIN instrument i ON i.id = p.instrument_id WHERE p.booking_id = ? ORDER BY p.from_minute"), {big(b.id)});
+    QSqlQuery p = run(db, QStringLiteral("SELECT p.method, i.serial, p.from_minute, p.to_minute, i.id, p.visit_id FROM booking_part p JOIN instrument i ON i.id = p.instrument_id WHERE p.booking_id = ? ORDER BY p.from_minute"), {big(b.id)});
     while (p.next()) {
         const auto m = protocol::method_of(p.value(0).toString().toStdString());
         if (!m) continue;
         b.parts.push_back({b.id, b.client_id, *m, p.value(1).toString().toStdString(), {static_cast<Minute>(p.value(2).toLongLong()), static_cast<Minute>(p.value(3).toLongLong())}});
         b.instruments.push_back(p.value(4).toLongLong());
+        b.visits.push_back(p.value(5).toLongLong());
     }
     return b;
 }
@@ -252,6 +253,7 @@ Outcome<Booking> Diary::write(Booking b, bool fresh, bool knowingly)
     if (!fresh) {
         const auto now = booking(b.id);
         if (!now || now->revision != b.revision) return Result::refuse({"changed_elsewhere", Level::error, "booking", "This visit was changed in another window meanwhile. Look at the day again; nothing was overwritten."});
+        if (std::any_of(now->visits.begin(), now->visits.end(), [](long v) { return v != 0; })) return Result::refuse({"has_begun", Level::error, "booking", "Its measurement has begun; it cannot be moved any more."});
     }
     const QDate first = local_of(b.parts.front().at.from, zone()).date(), last = local_of(b.parts.back().at.to, zone()).date();
     schedule::Lab l = lab(first, last, fresh ? 0 : b.id);
@@ -270,7 +272,7 @@ Outcome<Booking> Diary::write(Booking b, bool fresh, bool knowingly)
                         : run(db, QStringLiteral("UPDATE booking SET revision = revision + 1, note = ?, sheet_sent_at = '' WHERE id = ?"), {text(b.note), big(b.id)});
     if (q.lastError().isValid()) return Result::refuse(say(q.lastError(), db));
     if (fresh) b.id = q.lastInsertId().toLongLong();
-    q = run(db, QStringLiteral("DELETE FROM booking_part WHERE booking_id = ? AND visit_id IS NULL"), {big(b.id)});
+    q = run(db, QStringLiteral("DELETE FROM booking_part WHERE booking_id = ?"), {big(b.id)});
     for (std::size_t i = 0; i < b.parts.size() && !q.lastError().isValid(); ++i) {
         const schedule::Slot& s = b.parts[i];
         q = run(db, QStringLiteral("INSERT INTO booking_part (booking_id, seq, method, instrument_id, from_minute, to_minute) SELECT ?, ?, ?, id, ?, ? FROM instrument WHERE serial = ?"), {big(b.id), static_cast<int>(i) + 1, QString::fromLatin1(protocol::word(s.method)), big(s.at.from), big(s.at.to), QString::fromStdString(s.instrument)});

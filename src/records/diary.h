@@ -40,6 +40,7 @@ struct Booking {
     long revision = 1;              ///< counts up with every change, so that two windows do not overwrite each other
     std::vector<schedule::Slot> parts; ///< by time
     std::vector<long> instruments;  ///< ids of the instruments of the parts
+    std::vector<long> visits;       ///< ids of the visits that were begun for the parts; 0: not yet
     QString protocols;              ///< JSON: method → protocol version the preparation was made with
     schedule::Minute from() const { return parts.empty() ? 0 : parts.front().at.from; }
 };

@@ -40,7 +40,7 @@ Request wants(std::vector<Method> methods, Minute from = at(7), Minute to = at(1
     r.client = 1;
     r.methods = std::move(methods);
     r.window = {from, to};
-    r.day_start = d0;
+    for (int i = 0; i < 5 && at(0, 0, i) < to; ++i) r.midnights.push_back(at(0, 0, i));
     return r;
 }
 
@@ -95,6 +95,19 @@ TEST(Planner, KeepsTheHourOfEarlierVisits)
     EXPECT_NEAR(static_cast<double>(a->proposals[0].parts[0].at.from - at(9, 30)), 0, 30);
     EXPECT_NE(a->proposals[0].because.find("same hour"), std::string::npos);
     EXPECT_GE(a->proposals.size(), 3u);
+}
+
+TEST(Planner, TheUsualHourStaysTheHourWhenTheClockIsChanged)
+{
+    // the second day has 25 hours: 09:30 of the third lies an hour further on
+    Lab l = lab();
+    Request r = wants({I}, at(7), at(18, 0, 2));
+    r.midnights = {at(0), at(0, 0, 1), at(1, 0, 2)};
+    r.usual_minute = 9 * 60 + 30;
+    r.window.from = at(1, 0, 2);
+    const auto a = propose(l, r);
+    ASSERT_TRUE(a);
+    EXPECT_NEAR(static_cast<double>(a->proposals[0].parts[0].at.from - at(10, 30, 2)), 0, 30);
 }
 
 TEST(Planner, SaysWhichConstraintBinds)

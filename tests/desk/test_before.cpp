@@ -133,6 +133,14 @@ TEST(Before, BookedPreparedScreenedTankReadyTested)
     EXPECT_EQ(b.visit().next_step(), bench::Step::who);
     EXPECT_EQ(b.visit().instrument, "T-01");
     EXPECT_EQ(b.visit().house.at("trial_rule"), "best_three_within_100g");
+    // looked at again from the day: the same visit, not a second one, and it is not moved any more
+    const long begun = b.window->session().visit_id();
+    b.window->show_day();
+    ASSERT_TRUE(b.key("day_go", Qt::Key_Return));
+    ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+    EXPECT_EQ(b.window->session().visit_id(), begun);
+    EXPECT_EQ(b.store->visits_of(client.id).size(), 1u);
+    EXPECT_EQ(b.window->lab().diary->change(*b.window->lab().diary->booking(booked[0].id)).messages().front().code, "has_begun");
     ASSERT_EQ(b.visit().note_words.size(), 1u);
     EXPECT_NE(b.visit().note_words[0].find("Ate 1 h 20 min"), std::string::npos);
 }

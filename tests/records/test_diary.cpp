@@ -261,10 +261,17 @@ TEST(Checks, AGuidedCheckSurvivesARestartAndDecidesReadiness)
     ASSERT_FALSE(checks.remark(failed, "M. Tanguy", "door seal changed"));
     EXPECT_EQ(checks.remarks(failed), QStringList{"door seal changed (M. Tanguy)"});
     ASSERT_TRUE(checks.replay(failed));
+    // a check that is given up says nothing about the instrument
+    run_check(now.addSecs(9500), {50.01, 50.02, 50.0, 50.03, 50.01});
+    run_check(now.addSecs(9600), {50.01});
+    const auto left = checks.open_run(r.chamber.id, now.addSecs(9700));
+    ASSERT_TRUE(left);
+    ASSERT_FALSE(checks.append(left->id, {checks.replay(left->id)->last_seq + 1, now.addSecs(9700).toUTC().toString(Qt::ISODateWithMs).toStdString(), "x", "finished", {{"given_up", true}}}));
+    EXPECT_TRUE(checks.ready(r.chamber, now.addSecs(9999)).ready) << checks.ready(r.chamber, now.addSecs(9999)).words;
     Instrument due = r.chamber;
     due.calibration_due = "2026-11-22";
     EXPECT_TRUE(QString::fromStdString(checks.ready(due, now.addSecs(7200)).words).contains("was due"));
-    EXPECT_EQ(checks.points(r.chamber).size(), 2u) << "only finished checks are on the chart";
+    EXPECT_EQ(checks.points(r.chamber).size(), 3u) << "only finished checks are on the chart";
 }
 
 TEST(Checks, ATimerGoesOnWhileTheProgramIsClosed)
