@@ -27,15 +27,16 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
     left->addWidget(clients_);
     left->addWidget(history_);
     left->addSpacing(10);
-    left->addWidget(label("small", QStringLiteral("Methods, in the order they are done")));
+    left->addWidget(label("small", QStringLiteral("Methods, in the order they are done (Alt Shift 1 to 4)")));
     auto* row = new QHBoxLayout;
     row->setSpacing(16);
     int n = 0;
     for (Method m : protocol::all_methods) {
-        auto* w = new WordButton(QStringLiteral("%1 %2").arg(++n).arg(QString::fromLatin1(protocol::title(m))), 16);
+        auto* w = toggle(QString::fromLatin1(protocol::title(m)), 16);
+        ++n;
         w->setObjectName(QStringLiteral("method_") + QString::fromLatin1(protocol::word(m)));
         w->setShortcut(QKeySequence(QStringLiteral("Alt+Shift+%1").arg(n)));
-        w->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+        w->setToolTip(QStringLiteral("Alt Shift %1").arg(n));
         connect(w, &QAbstractButton::toggled, this, &BookingPanel::propose);
         methods_.push_back(w);
         row->addWidget(w);

@@ -78,9 +78,8 @@ ClientForm::ClientForm(std::shared_ptr<records::Store> store, QWidget* parent)
     fgrid->setVerticalSpacing(0);
     int n = 0;
     for (const auto& [id, words] : standing_facts) {
-        auto* b = new WordButton(QString::fromUtf8(words), 15);
+        auto* b = toggle(QString::fromUtf8(words));
         b->setObjectName(QStringLiteral("fact_") + QString::fromLatin1(id));
-        b->setFocusPolicy(Qt::StrongFocus);
         facts_.emplace_back(QString::fromLatin1(id), b);
         fgrid->addWidget(b, n / 4, n % 4, Qt::AlignLeft);
         ++n;

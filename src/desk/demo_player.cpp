@@ -50,6 +50,10 @@ void DemoPlayer::play()
     const auto room = [this](const char* name) { add_press(QStringLiteral("room_") + QString::fromLatin1(name)); };
     const auto pick_row = [this, always](const char* list, int row) { add(QStringLiteral("row %1 of %2").arg(row).arg(QString::fromLatin1(list)), always, [this, list, row] { if (auto* l = window_.findChild<QListWidget*>(QString::fromLatin1(list))) l->setCurrentRow(row); }); };
     shot("day");
+    add_press(QStringLiteral("day_move"));
+    for (int i = 0; i < 3; ++i) add_press(QStringLiteral("move_later"));
+    shot("day-move");
+    add_press(QStringLiteral("move_leave"));
     add_press(QStringLiteral("day_send"));
     add(QStringLiteral("keep a preparation sheet"), always, [this] {
         const QDir outbox(window_.lab().outbox());
@@ -74,6 +78,10 @@ void DemoPlayer::play()
     }
     add(QStringLiteral("the check is done"), [this] { return button(QStringLiteral("check_repeat")) != nullptr; }, [this] { picture(QStringLiteral("check-done")); });
     add_press(QStringLiteral("check_main"));
+    add_press(QStringLiteral("lab_hours"));
+    shot("hours");
+    add_press(QStringLiteral("add_instrument"));
+    shot("instrument-form");
     room("rules");
     shot("rules");
     add_press(QStringLiteral("rules_impedance"));
@@ -81,6 +89,30 @@ void DemoPlayer::play()
     room("clients");
     add(QStringLiteral("type part of a name"), always, [this] { window_.findChild<QLineEdit*>(QStringLiteral("search"))->setText(client_); });
     shot("clients");
+    add_press(QStringLiteral("more"));
+    add_press(QStringLiteral("erase_client"));
+    shot("client-more");
+    add_press(QStringLiteral("more"));
+    add_press(QStringLiteral("add_client"));
+    add(QStringLiteral("a double"), always, [this] {
+        for (const auto& [field, words] : {std::pair{"given_name", "alienor"}, std::pair{"family_name", "Quemener"}, std::pair{"birth_date", "1995-05-02"}}) {
+            auto* e = window_.findChild<QLineEdit*>(QString::fromLatin1(field));
+            e->setText(QString::fromLatin1(words));
+            emit e->editingFinished();
+        }
+    });
+    shot("client-form");
+    add(QStringLiteral("back to the list"), always, [this] { window_.show_clients(); if (auto* search = window_.findChild<QLineEdit*>(QStringLiteral("search"))) emit search->textChanged(search->text()); });
+    add_press(QStringLiteral("import_list"));
+    add(QStringLiteral("a list to import"), always, [this] {
+        QFile list(out_ + QStringLiteral("/list.csv"));
+        if (!list.open(QIODevice::WriteOnly)) return;
+        list.write("Vorname;Nachname;Geburtsdatum;Geschlecht;Gr\xF6sse;Telefon\nKatell;Le Bris;30.12.1998;w;173;0151 21\nMalo;Stephan;27.05.1989;m;1,72;\nYuna;Floch;05.10.2003;x;166;\nGwenn;Riou;08.03.1992;w;168;\n");
+        list.close();
+        window_.findChild<ImportPage*>()->read(list.fileName());
+    });
+    add(QStringLiteral("picture of the import"), [this] { return can_press(QStringLiteral("import_now")); }, [this] { picture(QStringLiteral("import")); });
+    add_press(QStringLiteral("import_leave"));
     add_press(QStringLiteral("start_visit"));
     int* asked = new int(0);
     add(QStringLiteral("answer the screening"), [this, asked] {

@@ -41,6 +41,7 @@ ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
         t->setSelectionMode(QAbstractItemView::NoSelection);
         t->verticalHeader()->hide();
         t->setShowGrid(false);
+        t->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
         t->setFocusPolicy(Qt::NoFocus);
     }
     preview_->setMaximumHeight(Theme::get().px(170));

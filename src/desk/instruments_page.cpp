@@ -17,6 +17,7 @@ void form_row(QGridLayout* grid, QLabel* words, QWidget* field, const char* name
 {
     field->setObjectName(QString::fromLatin1(name));
     const int row = grid->rowCount();
+    words->setMinimumWidth(Theme::get().px(190));
     grid->addWidget(words, row, 0);
     grid->addWidget(field, row, 1);
     auto* t = label("trouble");
@@ -28,7 +29,7 @@ void form_row(QGridLayout* grid, QLabel* words, QWidget* field, const char* name
 } // namespace
 
 InstrumentForm::InstrumentForm(Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), heading_(label("title")), reference_title_(label("small")), rated_title_(label("small", QStringLiteral("Table's rated mass, kg"))), kind_(new ChoiceBox), name_(new QLineEdit), serial_(new QLineEdit), profile_(new QLineEdit), location_(new QLineEdit), due_(new QLineEdit), reference_(new QLineEdit), duration_(new QLineEdit), rated_(new QLineEdit), in_use_(new WordButton(QStringLiteral("in use"), 16))
+    : QWidget(parent), lab_(lab), heading_(label("title")), reference_title_(label("small")), rated_title_(label("small", QStringLiteral("Table's rated mass, kg"))), kind_(new ChoiceBox), name_(new QLineEdit), serial_(new QLineEdit), profile_(new QLineEdit), location_(new QLineEdit), due_(new QLineEdit), reference_(new QLineEdit), duration_(new QLineEdit), rated_(new QLineEdit), in_use_(toggle(QStringLiteral("in use"), 16))
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(34, 26, 34, 16);
@@ -37,9 +38,9 @@ InstrumentForm::InstrumentForm(Lab& lab, QWidget* parent)
     auto* grid = new QGridLayout;
     grid->setHorizontalSpacing(18);
     grid->setVerticalSpacing(5);
-    grid->setColumnStretch(1, 1);
+    grid->setColumnStretch(2, 1);
     for (const auto& k : bench::instrument_kinds()) kind_->addItem(QString::fromUtf8(k.title), QString::fromLatin1(k.id));
-    for (QWidget* w : {static_cast<QWidget*>(kind_), static_cast<QWidget*>(name_), static_cast<QWidget*>(serial_), static_cast<QWidget*>(profile_), static_cast<QWidget*>(location_)}) w->setMaximumWidth(380);
+    for (QWidget* w : {static_cast<QWidget*>(kind_), static_cast<QWidget*>(name_), static_cast<QWidget*>(serial_), static_cast<QWidget*>(profile_), static_cast<QWidget*>(location_)}) w->setFixedWidth(Theme::get().px(380));
     for (QLineEdit* w : {due_, reference_, duration_, rated_}) w->setMaximumWidth(150);
     due_->setPlaceholderText(QStringLiteral("year-month-day"));
     form_row(grid, label("small", QStringLiteral("What it is")), kind_, "instrument_kind", troubles_);
@@ -150,7 +151,7 @@ void InstrumentForm::save()
 }
 
 HoursForm::HoursForm(Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), new_name_(new QLineEdit), lab_name_(new QLineEdit), zone_(new QLineEdit), staff_(new QListWidget), person_hours_(new QLineEdit), licence_(new WordButton(QStringLiteral("licensed for X-ray"), 16)), active_(new WordButton(QStringLiteral("works here"), 16)), said_(label("trouble"))
+    : QWidget(parent), lab_(lab), new_name_(new QLineEdit), lab_name_(new QLineEdit), zone_(new QLineEdit), staff_(new QListWidget), person_hours_(new QLineEdit), licence_(toggle(QStringLiteral("licensed for X-ray"), 16)), active_(toggle(QStringLiteral("works here"), 16)), said_(label("trouble"))
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(34, 26, 34, 16);
@@ -222,6 +223,7 @@ HoursForm::HoursForm(Lab& lab, QWidget* parent)
 void HoursForm::refresh()
 {
     lab_name_->setText(lab_.store->setting(QStringLiteral("lab_name")));
+    lab_name_->setCursorPosition(0);
     zone_->setText(QString::fromLatin1(lab_.diary->zone().id()));
     const QStringList hours = lab_.diary->hours();
     for (int d = 0; d < 7; ++d) days_[d]->setText(hours.value(d));

@@ -96,6 +96,23 @@ WordButton::WordButton(const QString& words, double size, QWidget* parent) : QAb
     setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
 }
 
+WordButton* toggle(const QString& words, double size)
+{
+    auto* b = new WordButton(QString(), size);
+    b->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+    b->setFocusPolicy(Qt::StrongFocus);
+    b->setAccessibleName(words);
+    const auto mark = [b, words](bool on) {
+        const QKeySequence key = b->shortcut(); // setText drops it
+        b->setText((on ? QStringLiteral("● ") : QStringLiteral("○ ")) + words);
+        b->setShortcut(key);
+        b->updateGeometry();
+    };
+    mark(false);
+    QObject::connect(b, &QAbstractButton::toggled, b, mark);
+    return b;
+}
+
 bool WordButton::event(QEvent* e)
 {
     if (e->type() != QEvent::Shortcut) return QAbstractButton::event(e);

@@ -51,6 +51,9 @@ private:
     double size_;
 };
 
+/// A word that is on or off: marked, not only underlined.
+WordButton* toggle(const QString& words, double size = 15);
+
 /// A number with its unit and, under it, what is wrong with it. Shows the chosen unit, keeps the metric value exactly.
 class NumberField : public QWidget {
     Q_OBJECT

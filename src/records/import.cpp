@@ -103,7 +103,7 @@ const std::vector<ImportField>& import_fields()
         {"height_cm", "Height, cm", true, {"height", "height cm", "taille", "grosse"}},
         {"number", "Number", false, {"number", "no", "client number", "id", "numero", "nummer"}},
         {"role", "Role", false, {"role", "job", "post", "fonction"}},
-        {"phone", "Phone", false, {"phone", "telephone", "tel", "mobile"}},
+        {"phone", "Phone", false, {"phone", "telephone", "telefon", "tel", "mobile"}},
         {"email", "E-mail", false, {"email", "mail", "e mail", "courriel"}},
         {"consent_on", "Consent signed on", false, {"consent", "consent on", "consent date"}},
         {"sport", "Sport", false, {"sport"}},
