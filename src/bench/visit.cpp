@@ -122,6 +122,7 @@ const std::map<std::string, Kind>& kinds()
                            e.body.value("sex", "") == "male" ? Sex::male : Sex::female, e.body["height_cm"]};
               v.instrument = e.body.value("instrument", "");
               v.booking_id = e.body.value("booking", 0L);
+              v.zone = e.body.value("zone", "");
               v.house = e.body.value("house", v.house);
               const auto rule = [&](const char* id, std::string& chosen, bool known) { if (v.house.count(id) && known) chosen = v.house[id]; };
               rule("trial_rule", v.trial_rule, trials::find(v.house["trial_rule"]) != nullptr);

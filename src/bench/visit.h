@@ -91,6 +91,7 @@ public:
     std::string comparability;                    ///< what the screening said of the last visit
     protocol::HouseRules house;                   ///< the lab's schools when the visit began
     long booking_id = 0;
+    std::string zone;                             ///< IANA name of the lab's time zone; empty in older visits
     std::optional<double> mass_kg;
     std::string mass_source;
     std::vector<Blow> blows;

@@ -245,7 +245,7 @@ void MainWindow::start_test(long booking_id, protocol::Method method)
         }
     const protocol::Book book = lab_.rules.book();
     const auto* p = book.protocol(method);
-    const bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()}, {"house", lab_.rules.house()}, {"house_version", lab_.rules.house_version()}, {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
+    const bench::Json more = {{"booking", booking_id}, {"zone", lab_.diary->zone().id().toStdString()}, {"instrument", instrument->serial.toStdString()}, {"house", lab_.rules.house()}, {"house_version", lab_.rules.house_version()}, {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
     if (const auto why = session_.start(*client, who, more, screening_->stops_event(method))) return say_trouble(q(why->text));
     if (const auto why = lab_.diary->set_visit(booking_id, method, session_.visit_id())) say_trouble(q(why->text));
     trouble_->hide();

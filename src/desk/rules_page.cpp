@@ -139,6 +139,11 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
     });
 }
 
+void RulesPage::resizeEvent(QResizeEvent*)
+{
+    if (pages_->currentIndex() == 0 && isVisible()) show_house();
+}
+
 void RulesPage::say(const QString& words)
 {
     said_->setText(words);
@@ -177,13 +182,16 @@ void RulesPage::show_house()
         box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         box->setMinimumContentsLength(24);
         grid->addWidget(box, 0, 1, Qt::AlignTop);
-        grid->addWidget(label("small", QStringLiteral("Default because: %1\nChanges: %2. (%3)").arg(q(r.reason), q(r.changes), q(r.source))), 0, 2);
+        auto* why = label("small", QStringLiteral("Default because: %1\nChanges: %2. (%3)").arg(q(r.reason), q(r.changes), q(r.source)));
+        why->ensurePolished();
+        why->setMinimumHeight(why->heightForWidth(width() * 9 / 25)); // a scroll area would squeeze a wrapped label
+        grid->addWidget(why, 0, 2, Qt::AlignTop);
         house_->addWidget(row);
         house_->addWidget(hairline(false));
         connect(box, &QComboBox::activated, this, [this, box, id = r.id] {
             const QString who = who_ ? who_() : QString();
             if (who.isEmpty()) return show_house();
-            if (const auto why = lab_.rules.choose(id, box->currentData().toString().toStdString(), who)) return emit trouble(q(why->text));
+            if (const auto refused = lab_.rules.choose(id, box->currentData().toString().toStdString(), who)) return emit trouble(q(refused->text));
             say(QStringLiteral("Kept as version %1 of the house rules, %2. Results that are stored keep the rules they were made with.").arg(lab_.rules.house_version()).arg(who));
             lab_.say_changed();
         });

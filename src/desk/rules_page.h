@@ -22,6 +22,9 @@ public:
 signals:
     void trouble(const QString& text);
 
+protected:
+    void resizeEvent(QResizeEvent*) override;
+
 private:
     void show_house();
     void show_protocol(protocol::Method method);

@@ -1,12 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/sheets.h"
 
+#include "core/schedule.h"
 #include "report/catalogue.h"
 #include "report/figures.h"
 #include "version.h"
 
 #include <QDateTime>
 #include <QLocale>
+#include <QTimeZone>
 
 #include <cmath>
 
@@ -21,6 +23,13 @@ QString number(double v, int decimals) { return QString::number(v, 'f', decimals
 
 const QString closing = QStringLiteral("This is not a medical diagnosis. Talk to a physician or registered dietitian before changing diet, training or medicine. "
                                        "Local rules and licensed practice decide what this lab may do.");
+
+/// The day of a moment in the lab's zone, ISO. Visits from before the zone was kept show the day as it stands in their log.
+std::string day_of(const std::string& iso_utc, const bench::Visit& v)
+{
+    if (v.zone.empty()) return iso_utc;
+    return QDateTime::fromString(q(iso_utc), Qt::ISODateWithMs).toTimeZone(QTimeZone(QByteArray::fromStdString(v.zone))).date().toString(Qt::ISODate).toStdString();
+}
 
 std::optional<reference::Place> place_of(const bench::Visit& v, double fat_percent)
 {
@@ -73,15 +82,17 @@ QString date_words(const std::string& iso)
     return QLocale(QLocale::English, QLocale::UnitedKingdom).toString(QDate::fromString(q(iso).left(10), Qt::ISODate), QStringLiteral("d MMMM yyyy"));
 }
 
-QString time_words(const std::string& iso_utc)
+QString time_words(const std::string& iso_utc, const std::string& zone)
 {
-    return QDateTime::fromString(q(iso_utc), Qt::ISODateWithMs).toLocalTime().toString(QStringLiteral("HH:mm"));
+    const QDateTime at = QDateTime::fromString(q(iso_utc), Qt::ISODateWithMs);
+    return (zone.empty() ? at.toLocalTime() : at.toTimeZone(QTimeZone(QByteArray::fromStdString(zone)))).toString(QStringLiteral("HH:mm"));
 }
 
-QString next_dates(const std::string& visit_day)
+QString next_dates(const std::string& visit_day, const protocol::HouseRules& house)
 {
+    const auto interval = schedule::retest(protocol::Method::hydrostatic, house);
     const QDate day = QDate::fromString(q(visit_day).left(10), Qt::ISODate);
-    return QStringLiteral("between %1 and %2").arg(date_words(day.addDays(56).toString(Qt::ISODate).toStdString()), date_words(day.addDays(84).toString(Qt::ISODate).toStdString()));
+    return QStringLiteral("between %1 and %2").arg(date_words(day.addDays(interval.from_days).toString(Qt::ISODate).toStdString()), date_words(day.addDays(interval.to_days).toString(Qt::ISODate).toStdString()));
 }
 
 Document client_sheet(const bench::Visit& v, const QString& lab_name)
@@ -89,8 +100,8 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name)
     Document d;
     d.text_scale = 1.2;
     const auto result = v.result();
-    d.title = QStringLiteral("Body composition of %1, %2").arg(q(v.subject.name), date_words(v.started_at));
-    d.header = QStringLiteral("%1   ·   %2   ·   %3, %4").arg(lab_name, q(v.subject.name), date_words(v.started_at), time_words(v.started_at));
+    d.title = QStringLiteral("Body composition of %1, %2").arg(q(v.subject.name), date_words(day_of(v.started_at, v)));
+    d.header = QStringLiteral("%1   ·   %2   ·   %3, %4").arg(lab_name, q(v.subject.name), date_words(day_of(v.started_at, v)), time_words(v.started_at, v.zone));
     d.footer = QStringLiteral("Fusain %1 · visit of client %2").arg(QStringLiteral(FUSAIN_VERSION), q(v.subject.number));
     if (!result) {
         d.add(Kind::title, QStringLiteral("No result yet"));
@@ -128,7 +139,7 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name)
                               .arg(number(std::abs(hydrostatic::what_ifs(*v.input()).front().fat_percent_change), 1)));
 
     d.add(Kind::heading, QStringLiteral("Next time"));
-    d.add(Kind::sentence, QStringLiteral("Come again %1. Sooner, a real change would be lost in the doubt. Same hour, same preparation, same swimwear, so that the two can be compared.").arg(next_dates(v.started_at)));
+    d.add(Kind::sentence, QStringLiteral("Come again %1. Sooner, a real change would be lost in the doubt. Same hour, same preparation, same swimwear, so that the two can be compared.").arg(next_dates(day_of(v.started_at, v), v.house)));
     d.gap(6);
     d.add(Kind::small, closing);
     return d;
@@ -137,12 +148,12 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name)
 Document lab_sheet(const bench::Visit& v, const QString& lab_name)
 {
     Document d;
-    d.title = QStringLiteral("Lab sheet, client %1, %2").arg(q(v.subject.number), date_words(v.started_at));
+    d.title = QStringLiteral("Lab sheet, client %1, %2").arg(q(v.subject.number), date_words(day_of(v.started_at, v)));
     d.header = QStringLiteral("%1   ·   hydrostatic weighing, lab sheet   ·   client %2").arg(lab_name, q(v.subject.number));
     d.footer = QStringLiteral("measured with %1 · sheet by fusain %2").arg(q(v.software), QStringLiteral(FUSAIN_VERSION));
     const auto result = v.result();
     d.add(Kind::title, q(v.subject.name));
-    d.add(Kind::lead, QStringLiteral("%1, %2 · %3, %4 y · technician %5").arg(date_words(v.started_at), time_words(v.started_at), QString::fromLatin1(word(v.subject.sex)), number(v.age_y(), 1), q(v.technician)));
+    d.add(Kind::lead, QStringLiteral("%1, %2 · %3, %4 y · technician %5").arg(date_words(day_of(v.started_at, v)), time_words(v.started_at, v.zone), QString::fromLatin1(word(v.subject.sex)), number(v.age_y(), 1), q(v.technician)));
 
     if (!v.stop_reasons.empty()) {
         d.add(Kind::heading, QStringLiteral("Stopped for safety"));
@@ -212,7 +223,7 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name)
         for (const bench::Choice& c : v.choices)
             if (c.what == what) {
                 who = q(c.who);
-                when = date_words(c.at_utc) + ' ' + time_words(c.at_utc);
+                when = date_words(day_of(c.at_utc, v)) + ' ' + time_words(c.at_utc, v.zone);
                 before = q(c.from);
             }
         rows.push_back({QString::fromLatin1(what).replace('_', ' '), now, who, when, before});

@@ -14,10 +14,11 @@ Document lab_sheet(const bench::Visit& visit, const QString& lab_name);
 
 /// "likely between 18 and 25 %": one standard uncertainty to either side, rounded outward.
 QString likely_range(double value, double u);
-/// The earliest and latest date to come again (8 to 12 weeks for the density methods), ISO in, words out.
-QString next_dates(const std::string& visit_day);
+/// The earliest and latest date to come again by the house rules (8 to 12 weeks for the density methods), ISO in, words out.
+QString next_dates(const std::string& visit_day, const protocol::HouseRules& house = {});
 
 QString date_words(const std::string& iso);
-QString time_words(const std::string& iso_utc);
+/// Of the zone, when it is named; else of this machine.
+QString time_words(const std::string& iso_utc, const std::string& zone = {});
 
 } // namespace fusain::report

@@ -57,6 +57,32 @@ QString all_text(const Document& d)
 
 } // namespace
 
+TEST(Sheets, SpeakTheLabsTimeAndFollowItsHouseRules)
+{
+    // the same moment is the next morning on the other side of the world; the house there wants people back sooner
+    const Made made = a_visit();
+    bench::Visit v;
+    for (bench::Event e : made.log) {
+        if (e.kind == "started") {
+            e.body["zone"] = "Pacific/Auckland";
+            e.body["instrument"] = "PG-T-01";
+            e.body["house"] = {{"retest", "weeks_4_6"}, {"trial_rule", "mean_all"}, {"conversion", "no_such"}, {"range", "gallagher_2000"}, {"lung_equation", "crapo_1982"}};
+            e.at_utc = "2026-11-23T20:20:00.000Z";
+        }
+        if (e.kind == "stops") e.body = {{"stop", Json::array()}, {"noted", {"last_meal"}}, {"words", {"Ate 1 h 20 min before; the rule is 2 h."}}, {"comparability", "Will compare well with the visit of 8 September 2026."}};
+        if (e.kind == "lungs") e.body.erase("equation");
+        ASSERT_FALSE(v.apply(e)) << e.kind;
+    }
+    EXPECT_EQ(v.trial_rule, "mean_all");
+    EXPECT_EQ(v.conversion, "siri_1961") << "a rule that this program does not know changes nothing";
+    EXPECT_EQ(v.lung_equation, "crapo_1982");
+    const QString client = all_text(report::client_sheet(v, "Lab")), lab = all_text(report::lab_sheet(v, "Lab"));
+    EXPECT_TRUE(client.contains("24 November 2026, 09:20")) << client.left(200).toStdString();
+    EXPECT_TRUE(client.contains("between 22 December 2026 and 5 January 2027")) << client.toStdString();
+    for (const char* words : {"noted: Ate 1 h 20 min before", "Will compare well", "Instrument PG-T-01", "mean_all"}) EXPECT_TRUE(lab.contains(words)) << words;
+    EXPECT_TRUE(all_text(report::client_sheet(made.visit, "Lab")).contains("18 January 2027")) << "eight weeks where the log knows of no house rules";
+}
+
 TEST(ClientSheet, SaysWhatItMustInPlainWords)
 {
     const Made m = a_visit();
