@@ -268,7 +268,7 @@ QString ScreeningPage::answer_words(const protocol::Question& question, const sc
     return {};
 }
 
-bool ScreeningPage::may_go(const screening::MethodVerdict& v) const { return v.open.empty() && (v.verdict <= Verdict::noted || overridden(v.method)); }
+bool ScreeningPage::may_go(const screening::MethodVerdict& v) const { return v.open.empty() && (v.verdict <= Verdict::noted || (overridden(v.method) && v.may_be_overridden())); }
 
 void ScreeningPage::judge()
 {
@@ -386,6 +386,7 @@ void ScreeningPage::answer(screening::Answer a)
     const protocol::Question& question = *questions_[static_cast<std::size_t>(at_)];
     answers_[question.id] = a;
     known_.erase(question.id);
+    overrides_.clear(); // the reason was given for other answers
     judge();
     next_open();
     // what the answer does to the result is said at once, above the next question

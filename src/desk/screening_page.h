@@ -68,6 +68,7 @@ private:
     void redraw();
     QString answer_words(const protocol::Question& q, const screening::Answer& a) const;
     bool overridden(schedule::Method m) const { return overrides_.count(m) > 0; }
+    /// An override never reaches past a stop, also one that was answered after it.
     bool may_go(const screening::MethodVerdict& v) const;
     KeyButton* key(const QKeySequence& k, const char* cap, const char* words, const char* name, bool main = false);
     void only(std::initializer_list<QWidget*> shown);

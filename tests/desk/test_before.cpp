@@ -199,6 +199,26 @@ TEST(Before, AnotherDayCanBeOverriddenWithAReasonAndAName)
     EXPECT_NE(b.visit().note_words.back().find("sea trial"), std::string::npos);
 }
 
+TEST(Before, AnOverrideDoesNotReachAStopThatIsAnsweredAfterIt)
+{
+    Bench b;
+    b.add_client();
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_NO_FATAL_FAILURE(b.screen({{"Ill", "yes"}}));
+    ASSERT_TRUE(b.key("screening_override", Qt::Key_O));
+    QTest::keyClicks(b.field("override_reason"), "sea trial tomorrow");
+    QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
+    ASSERT_TRUE(b.text("screening_title").startsWith("Go"));
+    // back to the surgery question, and the other answer
+    for (int i = 0; i < 40 && !b.text("screening_title").contains("surgery"); ++i) ASSERT_TRUE(b.key("screening_back", Qt::Key_Up));
+    ASSERT_TRUE(b.key("answer_yes", Qt::Key_Y));
+    EXPECT_EQ(b.text("screening_title"), "Not today");
+    ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
+    EXPECT_FALSE(b.button("screening_start")->text().contains("water"));
+    const auto kept = b.window->lab().diary->last_screening(b.store->find_clients({})[0].id);
+    EXPECT_FALSE(kept->body["verdicts"][0].contains("override"));
+}
+
 TEST(Before, WrongClockTimesAreSaidAndNothingEnteredIsLost)
 {
     Bench b;
