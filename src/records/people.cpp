@@ -9,6 +9,7 @@
 #include <QFileInfo>
 #include <QJsonArray>
 #include <QJsonObject>
+#include <QRegularExpression>
 #include <QSaveFile>
 
 namespace fusain::records {
@@ -68,16 +69,23 @@ QJsonArray rows_of(QSqlQuery q)
     return out;
 }
 
-QStringList sheets_of(const Store& store, const Client& c)
+/// The client's files in a folder beside the lab: exactly NUMBER-…, so that "10" does not reach those of "10-2".
+QStringList files_of(const Store& store, const Client& c, const char* folder_name, const char* after_number)
 {
-    const QDir folder(QFileInfo(store.file()).absolutePath() + QStringLiteral("/sheets"));
+    const QDir folder(QFileInfo(store.file()).absolutePath() + '/' + QString::fromLatin1(folder_name));
     QStringList out;
     QStringList numbers = c.other_numbers.split(' ', Qt::SkipEmptyParts);
     numbers.prepend(c.number);
-    for (const QString& number : numbers)
-        for (const QString& name : folder.entryList({number + QStringLiteral("-*")}, QDir::Files)) out << folder.filePath(name);
+    for (const QString& number : numbers) {
+        const QRegularExpression pattern(QRegularExpression::anchoredPattern(QRegularExpression::escape(number) + QString::fromLatin1(after_number)));
+        for (const QString& name : folder.entryList(QDir::Files))
+            if (pattern.match(name).hasMatch()) out << folder.filePath(name);
+    }
     return out;
 }
+
+QStringList sheets_of(const Store& store, const Client& c) { return files_of(store, c, "sheets", R"(-\d{4}-\d{2}-\d{2}-visit\d+-(client|lab)\.pdf)"); }
+QStringList letters_of(const Store& store, const Client& c) { return files_of(store, c, "outbox", R"(-\d{8}-\d{4}\.(pdf|ics|eml))"); }
 
 } // namespace
 
@@ -190,7 +198,7 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who)
 {
     const auto c = store.client(client_id);
     if (!c) return Message{"unknown_client", Level::error, "client", "There is no such client."};
-    const QStringList sheets = sheets_of(store, *c);
+    const QStringList files = sheets_of(store, *c) + letters_of(store, *c);
     const QSqlDatabase& db = store.database();
     run(db, QStringLiteral("PRAGMA secure_delete = ON")); // freed pages are overwritten
     // the logs are append-only; their guards are lifted for this one act, inside the transaction
@@ -225,9 +233,7 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who)
         if (!transaction.commit()) return say(transaction.error(), db);
     }
     run(db, QStringLiteral("PRAGMA wal_checkpoint(TRUNCATE)"));
-    const QString outbox = QFileInfo(store.file()).absolutePath() + QStringLiteral("/outbox");
-    for (const QString& file : sheets) QFile::remove(file);
-    for (const QString& name : QDir(outbox).entryList({c->number + QStringLiteral("-*")}, QDir::Files)) QFile::remove(QDir(outbox).filePath(name));
+    for (const QString& file : files) QFile::remove(file);
     return std::nullopt;
 }
 

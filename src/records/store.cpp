@@ -104,6 +104,9 @@ Messages check(const Client& c, const QString& today)
     };
     missing(c.given_name, "given_name", "Given name");
     missing(c.family_name, "family_name", "Family name");
+    // it becomes part of file names
+    static const QRegularExpression number(QStringLiteral("^[A-Za-z0-9._-]{0,20}$"));
+    if (!number.match(c.number).hasMatch()) bad.push_back({"bad_number", Level::error, "number", "Number \"" + c.number.toStdString() + "\" cannot be used; allowed are up to 20 letters, digits, points, dashes and underscores."});
     const QDate born = QDate::fromString(c.birth_date, Qt::ISODate), now = QDate::fromString(today, Qt::ISODate);
     if (!born.isValid()) {
         bad.push_back({"bad_date", Level::error, "birth_date", "Date of birth is \"" + c.birth_date.toStdString() + "\"; write year-month-day, as 1994-03-27."});

@@ -116,6 +116,10 @@ TEST(People, DeletedIsGoneFromTheFileAndCounted)
     visit_of(*store, gone, "unmistakable-visit-text");
     const QString sheets = lab.dir.path() + "/sheets";
     QDir().mkpath(sheets);
+    // somebody whose number begins alike keeps theirs
+    QFile other(sheets + "/" + gone.number + "-2-2026-03-01-visit9-client.pdf");
+    ASSERT_TRUE(other.open(QIODevice::WriteOnly));
+    other.close();
     QFile sheet(sheets + "/" + gone.number + "-2026-03-01-visit2-client.pdf");
     ASSERT_TRUE(sheet.open(QIODevice::WriteOnly));
     sheet.close();
@@ -123,6 +127,7 @@ TEST(People, DeletedIsGoneFromTheFileAndCounted)
     EXPECT_FALSE(store->client(gone.id));
     EXPECT_EQ(erased_count(*store), 1);
     EXPECT_FALSE(QFile::exists(sheet.fileName()));
+    EXPECT_TRUE(QFile::exists(other.fileName()));
     EXPECT_EQ(store->visits_of(stays.id).size(), 1u);
     EXPECT_TRUE(sql(lab.file(), {"DELETE FROM visit_event"}) == false) << "the guard of the logs stands again";
     store.reset();
@@ -173,6 +178,7 @@ TEST(Import, ListsAsTheyComeFromOtherPrograms)
         {"carriage returns and empty lines", "given,family,born,sex,height\r\n\r\nGwenn,Riou,1992-03-08,f,168\r\n\r\n", 1, 0, 0, ""},
         {"bad rows are named", "given,family,born,sex,height\nGwenn,Riou,1992-13-08,f,168\nA,B,1990-01-01,x,168\nC,D,1990-01-01,f,1.68\nE,F,1990-01-01,f\n,G,1990-01-01,m,170\nH,I,1990-01-01,m,tall\n", 0, 6, 0, "1992-13-08"},
         {"the same person twice", "given,family,born,sex,height\nGwenn,Riou,1992-03-08,f,168\ngwenn,RIOU,08.03.1992,f,168\n", 1, 0, 1, "already there"},
+        {"a number that is no file name", "given,family,born,sex,height,number\nGwenn,Riou,1992-03-08,f,168,*\nAlan,Guillou,1959-05-27,m,172,../7\n", 0, 2, 0, "cannot be used"},
         {"a number twice", "given,family,born,sex,height,number\nGwenn,Riou,1992-03-08,f,168,7\nAlan,Guillou,1959-05-27,m,172,7\n", 1, 0, 1, "number 7"},
     };
     for (const Row& row : rows) {
