@@ -85,7 +85,6 @@ private:
 struct LastCheck {
     bool passed = false;
     bool finished = false;
-    double at_s = 0;   ///< seconds since 1970
     bool today = false;
 };
 

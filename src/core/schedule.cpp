@@ -48,6 +48,48 @@ Span day_of(const Instrument& i, const Span& test)
     return {test.from - 12 * 60, test.to + 12 * 60};
 }
 
+bool is_here(const Person& p, Minute m)
+{
+    return std::any_of(p.here.begin(), p.here.end(), [&](const Span& s) { return s.from <= m && m < s.to; });
+}
+
+/// What is short at some moment of a test, the others being `others`. Counting everybody and counting the licensed is enough, since
+/// the licensed are among everybody.
+std::optional<Constraint> short_of_people(const Lab& lab, const Slot& t, const std::vector<const Slot*>& others, bool mind_staff, bool mind_licence)
+{
+    std::vector<Minute> moments{t.at.from};
+    for (const Slot* o : others)
+        if (o->at.from > t.at.from && o->at.from < t.at.to) moments.push_back(o->at.from);
+    for (const Person& p : lab.staff)
+        for (const Span& s : p.here)
+            if (s.to > t.at.from && s.to < t.at.to) moments.push_back(s.to);
+    for (const Minute m : moments) {
+        int running = 1, running_licensed = needs_licence(t.method), here = 0, licensed = 0;
+        for (const Slot* o : others)
+            if (o->at.from <= m && m < o->at.to) {
+                ++running;
+                running_licensed += needs_licence(o->method);
+            }
+        for (const Person& p : lab.staff)
+            if (is_here(p, m)) {
+                ++here;
+                licensed += p.licences.count(Method::absorptiometry) > 0;
+            }
+        if (mind_licence && needs_licence(t.method) && running_licensed > licensed) return Constraint::licence;
+        if (mind_staff && running > here) return Constraint::staff;
+    }
+    return std::nullopt;
+}
+
+/// When the first lead of the day must begin for this test; nothing when another comes before it or the instrument is ready already.
+std::optional<Minute> first_lead_begins(const Instrument& i, const Slot& t, const Span& day, const std::vector<const Slot*>& tests)
+{
+    if (minutes(i.first_lead) == 0 || (i.ready && i.ready->holds(t.at))) return std::nullopt;
+    for (const Slot* o : tests)
+        if (o != &t && o->instrument == i.id && day.holds(o->at) && o->at.from < t.at.from) return std::nullopt;
+    return t.at.from - minutes(i.each_lead) - minutes(i.first_lead);
+}
+
 struct Searcher {
     const Lab& lab;
     const Request& request;
@@ -70,51 +112,19 @@ struct Searcher {
         if (!open && !off(Constraint::open_hours)) return Constraint::open_hours;
         const int each = minutes(i.each_lead);
         const Span held{t.at.from - each, t.at.to + i.after_min};
-        bool first = true;
-        const Span day = open ? *open : day_of(i, t.at);
         for (const Slot* o : near) {
             if (o->client == t.client && t.client && !off(Constraint::client_free) && o->at.overlaps({t.at.from - change_min, t.at.to + change_min})) return Constraint::client_free;
-            if (o->instrument != i.id) continue;
-            if (!off(Constraint::instrument_free) && held.overlaps({o->at.from - each, o->at.to + i.after_min})) return Constraint::instrument_free;
-            if (day.holds(o->at) && o->at.from < t.at.from) first = false;
+            if (o->instrument == i.id && !off(Constraint::instrument_free) && held.overlaps({o->at.from - each, o->at.to + i.after_min})) return Constraint::instrument_free;
         }
         if (!off(Constraint::lead_time)) {
-            const Minute begin = held.from - (first ? minutes(i.first_lead) : 0);
-            if (begin < request.now) return Constraint::lead_time;
+            const auto begin = first_lead_begins(i, t, open ? *open : day_of(i, t.at), near);
+            if (begin.value_or(held.from) < request.now) return Constraint::lead_time;
             // somebody must be there to start it
-            if (first && minutes(i.first_lead) > 0 && !off(Constraint::staff) && !std::any_of(lab.staff.begin(), lab.staff.end(), [&](const Person& p) { return std::any_of(p.here.begin(), p.here.end(), [&](const Span& s) { return s.from <= begin && begin < s.to; }); })) return Constraint::lead_time;
+            if (begin && !off(Constraint::staff) && std::none_of(lab.staff.begin(), lab.staff.end(), [&](const Person& p) { return is_here(p, *begin); })) return Constraint::lead_time;
         }
-        // counting everybody and counting the licensed is enough, since the licensed are among everybody
-        if (auto c = short_of_staff(t, own)) return c;
-        return std::nullopt;
-    }
-
-    std::optional<Constraint> short_of_staff(const Slot& t, const std::vector<Slot>& own) const
-    {
-        std::vector<Minute> moments{t.at.from};
-        for (const Slot* o : near)
-            if (o->at.from > t.at.from && o->at.from < t.at.to) moments.push_back(o->at.from);
-        for (const Person& p : lab.staff)
-            for (const Span& s : p.here)
-                if (s.to > t.at.from && s.to < t.at.to) moments.push_back(s.to);
-        for (const Minute m : moments) {
-            int running = 1, running_licensed = needs_licence(t.method), here = 0, licensed = 0;
-            const auto count = [&](const Slot& o) {
-                if (o.at.from > m || o.at.to <= m) return;
-                ++running;
-                running_licensed += needs_licence(o.method);
-            };
-            for (const Slot* o : near) count(*o);
-            for (const Slot& o : own) count(o);
-            for (const Person& p : lab.staff) {
-                if (!std::any_of(p.here.begin(), p.here.end(), [&](const Span& s) { return s.from <= m && m < s.to; })) continue;
-                ++here;
-                licensed += p.licences.count(Method::absorptiometry) > 0;
-            }
-            if (needs_licence(t.method) && running_licensed > licensed && !off(Constraint::licence)) return Constraint::licence;
-            if (running > here && !off(Constraint::staff)) return Constraint::staff;
-        }
-        return std::nullopt;
+        std::vector<const Slot*> others = near;
+        for (const Slot& o : own) others.push_back(&o);
+        return short_of_people(lab, t, others, !off(Constraint::staff), !off(Constraint::licence));
     }
 
     /// Cost of opening an instrument for this visit alone.
@@ -398,20 +408,14 @@ std::vector<Conflict> conflicts(const Lab& lab)
                 say(Constraint::client_free, {t.visit, o.visit}, "The same client is booked twice at the same time.");
             }
         }
-        // staff, at the beginning of each test
-        int running = 0, running_licensed = 0, here = 0, licensed = 0;
+        std::vector<const Slot*> others;
         for (const Slot& o : lab.tests)
-            if (o.at.from <= t.at.from && t.at.from < o.at.to) {
-                ++running;
-                running_licensed += needs_licence(o.method);
-            }
-        for (const Person& p : lab.staff)
-            if (std::any_of(p.here.begin(), p.here.end(), [&](const Span& s) { return s.from <= t.at.from && t.at.from < s.to; })) {
-                ++here;
-                licensed += p.licences.count(Method::absorptiometry) > 0;
-            }
-        if (needs_licence(t.method) && running_licensed > licensed) say(Constraint::licence, {t.visit}, "Nobody licensed for X-ray is free then.");
-        if (running > here) say(Constraint::staff, {t.visit}, std::to_string(running) + (running == 1 ? " test needs" : " tests need") + " somebody then and " + std::to_string(here) + (here == 1 ? " is there." : " are there."));
+            if (&o != &t) others.push_back(&o);
+        const auto begin = first_lead_begins(*i, t, day_of(*i, t.at), others);
+        if (begin && std::none_of(lab.staff.begin(), lab.staff.end(), [&](const Person& p) { return is_here(p, *begin); })) say(Constraint::lead_time, {t.visit}, "Nobody is there yet when " + i->name + " must be started.");
+        const auto lacking = short_of_people(lab, t, others, true, true);
+        if (lacking == Constraint::licence) say(Constraint::licence, {t.visit}, "Nobody licensed for X-ray is free then.");
+        if (lacking == Constraint::staff) say(Constraint::staff, {t.visit}, "More tests than people then.");
     }
     return out;
 }

@@ -34,6 +34,7 @@ struct Instrument {
     std::vector<Lead> each_lead;   ///< before every client, in order
     int duration_min = 10;         ///< client on the instrument
     int after_min = 0;             ///< to make it free again
+    std::optional<Span> ready{};   ///< made ready already: tests within need no first lead
 };
 int minutes(const std::vector<Lead>& leads);
 
@@ -107,7 +108,7 @@ Plan plan_day(const Lab& lab, const std::vector<Request>& requests, int rounds, 
 struct Conflict {
     Constraint kind = Constraint::instrument_free;
     std::vector<long> visits;
-    std::string words; ///< `{v}` stands for the visit's number, to be replaced by the name of the client
+    std::string words;
 };
 std::vector<Conflict> conflicts(const Lab& lab);
 

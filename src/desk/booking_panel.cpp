@@ -172,7 +172,7 @@ void BookingPanel::propose()
     }
     const QDate to = from.addDays(days - 1);
     schedule::Request request = lab_.request(*client, chosen, from, to);
-    const auto answer = schedule::propose(lab_.diary->lab(from, to), request, 6);
+    const auto answer = schedule::propose(lab_.planning(from, to), request, 6);
     if (!answer) {
         trouble_->setText(q(answer.messages().front().text));
         return trouble_->show();

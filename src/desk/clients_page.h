@@ -41,7 +41,6 @@ public:
     explicit ClientsPage(Lab& lab, QWidget* parent = nullptr);
     void refresh();
     void set_technician(std::function<QString()> who) { who_ = std::move(who); }
-    ImportPage* import_page() { return import_; }
     void select(long client_id);
     void focus_search() { search_->setFocus(); search_->selectAll(); }
 

@@ -215,7 +215,7 @@ void DayPage::refresh()
     const bool is_today = day_ == now.date();
     instruments_ = lab_.diary->instruments();
     bookings_ = lab_.diary->day(day_);
-    const schedule::Lab day_lab = lab_.diary->lab(day_, day_);
+    const schedule::Lab day_lab = lab_.planning(day_, day_);
     const auto clashes = schedule::conflicts(day_lab);
     const auto all = lanes();
     const auto lane_of = [&](const std::string& serial) {
@@ -276,18 +276,11 @@ void DayPage::refresh()
     }
     soon_->setText(soon.isEmpty() ? QStringLiteral("Nothing to start for this day.") : QStringLiteral("<table>%1</table>").arg(soon));
 
-    std::vector<std::string> said;
     for (const schedule::Conflict& c : clashes) {
-        if (std::find(said.begin(), said.end(), c.words) != said.end()) continue;
-        said.push_back(c.words);
         QStringList who;
-        Minute when = 0;
         for (long id : c.visits)
             for (const Booking& b : bookings_)
-                if (b.id == id && b.state != BookingState::done) {
-                    who << lab_.name_of(b.client_id, true);
-                    when = std::max(when, b.from());
-                }
+                if (b.id == id && b.state != BookingState::done) who << lab_.name_of(b.client_id, true);
         if (who.isEmpty()) continue;
         watch += bullet(QStringLiteral("◆"), QStringLiteral("%1 %2").arg(q(c.words), who.join(QStringLiteral(", "))));
     }
@@ -385,7 +378,7 @@ void DayPage::move_by(Minute by, int lanes_down)
     held_lanes_ += lanes_down;
     strip_->hold(held_->id, held_by_, held_lanes_);
     // what it would clash with is said while it is held
-    schedule::Lab l = lab_.diary->lab(day_, day_, held_->id);
+    schedule::Lab l = lab_.planning(day_, day_, held_->id);
     for (schedule::Slot s : held_->parts) {
         s.at = {s.at.from + held_by_, s.at.to + held_by_};
         l.tests.push_back(s);

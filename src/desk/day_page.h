@@ -57,8 +57,6 @@ signals:
     void screen(long booking_id);
     void trouble(const QString& text);
     void note(const QString& text);
-    void show_client(long client_id);
-    void show_instrument(long instrument_id);
 
 private:
     void tick();

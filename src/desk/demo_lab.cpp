@@ -210,6 +210,13 @@ std::optional<Message> book_day(Lab& lab, const nlohmann::json& rows, const QDat
 
 } // namespace
 
+void set_demo_clock(const QString& hh_mm)
+{
+    const QTimeZone zone("Europe/Paris");
+    const QTime at = QTime::fromString(hh_mm, QStringLiteral("HH:mm"));
+    if (at.isValid()) set_clock(QDateTime(QDateTime::currentDateTime().toTimeZone(zone).date(), at, zone));
+}
+
 std::optional<Message> fill_demo_day(const std::shared_ptr<records::Store>& store)
 {
     Lab lab(store);

@@ -20,7 +20,6 @@ public:
     ~ImportPage() override;
     void begin();
     void read(const QString& path);
-    bool is_busy() const { return busy_; }
 
 signals:
     void done(int imported);

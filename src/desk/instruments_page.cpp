@@ -242,8 +242,8 @@ void HoursForm::save()
     QStringList week;
     for (QLineEdit* d : days_) week << d->text().trimmed();
     if (const auto why = lab_.diary->set_hours(week)) return said_->setText(QStringLiteral("◆ ") + q(why->text));
-    lab_.store->set_setting(QStringLiteral("zone"), QString::fromLatin1(zone.id()));
-    lab_.store->set_setting(QStringLiteral("lab_name"), lab_name_->text().trimmed());
+    for (const auto& [key, value] : {std::pair{"zone", QString::fromLatin1(zone.id())}, std::pair{"lab_name", lab_name_->text().trimmed()}})
+        if (const auto why = lab_.store->set_setting(QString::fromLatin1(key), value)) return said_->setText(QStringLiteral("◆ ") + q(why->text));
     const int row = staff_->currentRow();
     if (row >= 0 && row < static_cast<int>(people_.size())) {
         records::StaffMember p = people_[static_cast<std::size_t>(row)];
@@ -358,7 +358,6 @@ InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
         setFocus(Qt::OtherFocusReason);
     });
     connect(check_, &CheckPanel::trouble, this, &InstrumentsPage::trouble);
-    connect(hours_, &HoursForm::trouble, this, &InstrumentsPage::trouble);
     connect(form_, &InstrumentForm::saved, this, [this](long id) {
         select(id);
         right_->setCurrentIndex(0);

@@ -76,9 +76,6 @@ public:
     explicit HoursForm(Lab& lab, QWidget* parent = nullptr);
     void refresh();
 
-signals:
-    void trouble(const QString& text);
-
 private:
     void save();
     Lab& lab_;

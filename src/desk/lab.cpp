@@ -187,6 +187,15 @@ Outcome<QString> Lab::send_sheet(const records::Booking& b, const QString& who)
     return put;
 }
 
+schedule::Lab Lab::planning(const QDate& from, const QDate& to, long without) const
+{
+    schedule::Lab l = diary->lab(from, to, without);
+    for (const records::Instrument& i : diary->instruments())
+        for (schedule::Instrument& mine : l.instruments)
+            if (mine.id == i.serial.toStdString() && checks.ready(i, now()).ready) mine.ready = schedule::Span{diary->midnight(today()), diary->midnight(today().addDays(1))};
+    return l;
+}
+
 schedule::Request Lab::request(const records::Client& client, const std::vector<Method>& methods, const QDate& from, const QDate& to) const
 {
     schedule::Request r;

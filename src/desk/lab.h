@@ -51,6 +51,8 @@ public:
     QString outbox() const;
     QString folder() const;
 
+    /// The diary of these days for the planner, with what is ready today.
+    schedule::Lab planning(const QDate& from, const QDate& to, long without = 0) const;
     /// A request to the planner for this client.
     schedule::Request request(const records::Client& client, const std::vector<schedule::Method>& methods, const QDate& from, const QDate& to) const;
 

@@ -36,6 +36,7 @@ int main(int argc, char** argv)
     options.add_option("--zoom", zoom, "Text size, 1 = normal");
     options.add_flag("--night", night, "Night theme");
     CLI11_PARSE(options, argc, argv);
+    if (!play.empty() && clock.empty()) clock = "08:20"; // the played test needs the morning of the made-up day
 
     look::prepare_fonts();
     QApplication app(argc, argv);
@@ -65,7 +66,7 @@ int main(int argc, char** argv)
             return 1;
         }
         (*opened)->set_setting(QStringLiteral("demo"), QStringLiteral("yes"));
-        if (const QTime at = QTime::fromString(QString::fromStdString(clock), QStringLiteral("HH:mm")); at.isValid()) set_clock(QDateTime(QDate::currentDate(), at, QTimeZone("Europe/Paris")));
+        set_demo_clock(QString::fromStdString(clock));
         auto why = fill_demo_lab(**opened);
         if (!why) why = fill_demo_day(*opened);
         if (why) {

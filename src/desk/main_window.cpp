@@ -133,7 +133,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
         trouble_->hide();
         // the booking is done when its last measured part is
         if (e.kind == "finished" && session_.visit().booking_id) {
-            lab_.diary->set_state(session_.visit().booking_id, records::BookingState::done);
+            if (const auto why = lab_.diary->set_state(session_.visit().booking_id, records::BookingState::done)) say_trouble(q(why->text));
             lab_.say_changed();
         }
     });

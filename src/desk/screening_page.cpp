@@ -493,7 +493,8 @@ void ScreeningPage::keep()
     const auto stored = lab_.diary->keep({0, client_->id, booking_->id, asked_at_.toUTC().toString(Qt::ISODateWithMs), who, {{"answers", records::to_json(answers_)}, {"verdicts", verdicts}, {"protocols", protocols}, {"house", house_}, {"house_version", lab_.rules.house_version()}, {"conditions", conditions}, {"comparability", likeness}}});
     if (!stored) return emit trouble(q(stored.messages().front().text));
     kept_ = true;
-    if (booking_->state == records::BookingState::booked) lab_.diary->set_state(booking_->id, records::BookingState::arrived);
+    if (booking_->state == records::BookingState::booked)
+        if (const auto why = lab_.diary->set_state(booking_->id, records::BookingState::arrived)) emit trouble(q(why->text));
     booking_ = lab_.diary->booking(booking_->id);
     lab_.say_changed();
     show_summary();

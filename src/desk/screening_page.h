@@ -43,8 +43,6 @@ public:
     void set_technician(std::function<QString()> who) { who_ = std::move(who); }
     /// Refuses when there is no such booking. A screening of this visit that is there already is shown.
     std::optional<Message> begin(long booking_id);
-    long booking_id() const { return booking_ ? booking_->id : 0; }
-    const std::vector<screening::MethodVerdict>& verdicts() const { return verdicts_; }
     /// What the log of the visit keeps of the screening: the `stops` event.
     bench::Json stops_event(schedule::Method method) const;
 

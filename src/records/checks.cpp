@@ -141,7 +141,7 @@ bench::Readiness Checks::ready(const Instrument& i, const QDateTime& now) const
     for (const CheckRow& c : history(i.id, 20)) {
         if (c.finished && c.words == given_up) continue; // says nothing about the instrument
         const QDateTime at = QDateTime::fromString(c.finished ? c.finished_at : c.started_at, Qt::ISODateWithMs);
-        last = bench::LastCheck{c.passed, c.finished, static_cast<double>(at.toSecsSinceEpoch()), at.toTimeZone(diary_->zone()).date() == today};
+        last = bench::LastCheck{c.passed, c.finished, at.toTimeZone(diary_->zone()).date() == today};
         break;
     }
     return bench::readiness(i.kind, i.in_use, i.calibration_due.toStdString(), today.toString(Qt::ISODate).toStdString(), last, chart(i));

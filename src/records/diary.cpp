@@ -170,7 +170,7 @@ schedule::Lab Diary::lab(const QDate& from, const QDate& to, long without) const
     for (const Instrument& i : instruments()) {
         const bench::KindRow& kind = bench::row(i.kind);
         if (!i.in_use || !kind.method) continue;
-        l.instruments.push_back({i.serial.toStdString(), i.name.toStdString(), *kind.method, open, kind.first_lead, kind.each_lead, i.duration_min, kind.after_min});
+        l.instruments.push_back({i.serial.toStdString(), i.name.toStdString(), *kind.method, open, kind.first_lead, kind.each_lead, i.duration_min, kind.after_min, std::nullopt});
     }
     for (const StaffMember& p : staff()) {
         if (!p.active) continue;
@@ -265,7 +265,8 @@ Outcome<Booking> Diary::write(Booking b, bool fresh, bool knowingly)
     }
     Messages cautions;
     for (const schedule::Conflict& c : schedule::conflicts(l))
-        if (std::find(c.visits.begin(), c.visits.end(), mark) != c.visits.end()) cautions.push_back({"conflict", knowingly ? Level::caution : Level::error, "time", c.words});
+        // whether an instrument is ready is not the diary's to know: the planner and the day strip mind the lead time
+        if (c.kind != schedule::Constraint::lead_time && std::find(c.visits.begin(), c.visits.end(), mark) != c.visits.end()) cautions.push_back({"conflict", knowingly ? Level::caution : Level::error, "time", c.words});
     if (!cautions.empty() && !knowingly) return Result::refuse(cautions);
 
     QSqlQuery q = fresh ? run(db, QStringLiteral("INSERT INTO booking (client_id, made_at, made_by, note) VALUES (?, ?, ?, ?)"), {big(b.client_id), detail::now_utc(), text(b.made_by), text(b.note)})

@@ -143,6 +143,17 @@ TEST(Planner, SaysWhichConstraintBinds)
     EXPECT_EQ(propose(none, wants({})).messages().front().code, "missing_field");
 }
 
+TEST(Planner, WhatIsReadyNeedsNoLead)
+{
+    Lab l = lab();
+    Request r = wants({H});
+    r.now = at(10);
+    r.window.from = at(10);
+    EXPECT_GE(propose(l, r)->proposals[0].parts[0].at.from, at(13, 30)) << "three and a half hours to fill the tank";
+    l.instruments[3].ready = Span{at(0), at(24)};
+    EXPECT_EQ(propose(l, r)->proposals[0].parts[0].at.from, at(10)) << "the tank is full";
+}
+
 TEST(Planner, TwoThingsThatBindTogetherAreBothNamed)
 {
     Lab l = lab();
@@ -195,7 +206,8 @@ TEST(Planner, ConflictsAreSaid)
         {"wet first", {{1, 1, H, "T1", {at(8), at(8, 40)}}, {1, 1, I, "B1", {at(9), at(9, 5)}}}, "Wet before dry"},
         {"booked twice", {{1, 5, I, "B1", {at(8), at(8, 5)}}, {2, 5, X, "X1", {at(8), at(8, 15)}}}, "booked twice"},
         {"one licence, two at once", {{1, 1, X, "X1", {at(8), at(8, 15)}}, {2, 2, X, "X1", {at(8, 5), at(8, 20)}}}, "licensed"},
-        {"too few hands", {{1, 1, I, "B1", {at(8), at(8, 5)}}, {2, 2, X, "X1", {at(8), at(8, 15)}}, {3, 3, A, "C1", {at(8), at(8, 10)}}}, "need somebody"},
+        {"too few hands", {{1, 1, I, "B1", {at(8), at(8, 5)}}, {2, 2, X, "X1", {at(8), at(8, 15)}}, {3, 3, A, "C1", {at(8), at(8, 10)}}}, "More tests than people"},
+        {"nobody starts the tank", {{1, 1, H, "T1", {at(7), at(7, 40)}}}, "must be started"},
         {"sold", {{1, 1, I, "B9", {at(8), at(8, 5)}}}, "not in use"},
     };
     for (const Row& row : rows) {
