@@ -90,7 +90,7 @@ void Spine::mousePressEvent(QMouseEvent* e)
     if (i >= 0 && i <= static_cast<int>(session_.visit().next_step()) && !session_.live().trial) emit chosen(static_cast<Step>(i));
 }
 
-BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), session_(session), name_(label("heading")), who_(label("small")), line_trouble_(label("trouble")), spine_(new Spine(session)), panels_(new QStackedWidget)
+BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), session_(session), name_(label("heading")), who_(label("small")), line_trouble_(label("trouble")), spine_(new Spine(session)), panels_(new Pages)
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);

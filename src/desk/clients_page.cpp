@@ -91,7 +91,7 @@ int ClientList::row_of(long id) const
     return -1;
 }
 
-ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab), store_(lab.store), search_(new QLineEdit), count_(label("small")), list_(new QListView), model_(new ClientList(lab.store, this)), right_(new QStackedWidget)
+ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab), store_(lab.store), search_(new QLineEdit), count_(label("small")), list_(new QListView), model_(new ClientList(lab.store, this)), right_(new Pages)
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);

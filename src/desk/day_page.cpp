@@ -27,7 +27,7 @@ QString bullet(const QString& mark, const QString& words) { return QStringLitera
 } // namespace
 
 DayPage::DayPage(Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), day_(lab.today()), pages_(new QStackedWidget), booking_(new BookingPanel(lab)), title_(label("title")), hint_(label("small")), date_(label("small")), soon_(label("text")), watch_(label("text")), sheets_(label("text")), chosen_(label("text")), moving_(label("heading")), strip_(new DayStrip)
+    : QWidget(parent), lab_(lab), day_(lab.today()), pages_(new Pages), booking_(new BookingPanel(lab)), title_(label("title")), hint_(label("small")), date_(label("small")), soon_(label("text")), watch_(label("text")), sheets_(label("text")), chosen_(label("text")), moving_(label("heading")), strip_(new DayStrip)
 {
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);

@@ -264,7 +264,7 @@ void HoursForm::save()
 }
 
 InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
-    : QWidget(parent), lab_(lab), list_(new QListWidget), right_(new QStackedWidget), name_(label("title")), facts_(label("small")), ready_(label("heading")), chart_words_(label("text")), history_(label("text")), check_(new CheckPanel(lab, session)), form_(new InstrumentForm(lab)), hours_(new HoursForm(lab))
+    : QWidget(parent), lab_(lab), list_(new QListWidget), right_(new Pages), name_(label("title")), facts_(label("small")), ready_(label("heading")), chart_words_(label("text")), history_(label("text")), check_(new CheckPanel(lab, session)), form_(new InstrumentForm(lab)), hours_(new HoursForm(lab))
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);

@@ -86,7 +86,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
     note_->hide();
     column->addWidget(note_);
 
-    rooms_ = new QStackedWidget;
+    rooms_ = new Pages;
     day_ = new DayPage(lab_);
     clients_ = new ClientsPage(lab_);
     screening_ = new ScreeningPage(lab_);

@@ -30,7 +30,7 @@ public:
         routes->addStretch();
         body_->addLayout(routes);
         body_->addSpacing(14);
-        pages_ = new QStackedWidget;
+        pages_ = new Pages;
         pages_->addWidget(blow_page());
         pages_->addWidget(measured_page());
         pages_->addWidget(equation_page());

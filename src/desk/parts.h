@@ -7,6 +7,7 @@
 #include <QAbstractButton>
 #include <QComboBox>
 #include <QLineEdit>
+#include <QStackedWidget>
 
 #include <functional>
 #include <optional>
@@ -92,6 +93,17 @@ public:
 protected:
     void paintEvent(QPaintEvent* event) override;
     void wheelEvent(QWheelEvent* event) override; ///< a wheel over the page must not change a choice
+};
+
+/// Pages of which one is seen. Asks nothing of the hidden ones: a plain stack lays out every page at each word that changes
+/// on the one that is seen, which took 34 ms while a signal ran.
+class Pages : public QStackedWidget {
+    Q_OBJECT
+public:
+    using QStackedWidget::QStackedWidget;
+    QSize sizeHint() const override { return currentWidget() ? currentWidget()->sizeHint() : QSize(); }
+    QSize minimumSizeHint() const override { return {}; }
+    bool hasHeightForWidth() const override { return false; }
 };
 
 /// A figure drawn by a function.

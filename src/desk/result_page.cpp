@@ -47,7 +47,7 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     m->addWidget(range_);
     m->addWidget(cautions_);
 
-    left_ = new QStackedWidget;
+    left_ = new Pages;
     auto* pictures = new QWidget;
     auto* pv = new QVBoxLayout(pictures);
     pv->setContentsMargins(0, 8, 0, 0);

@@ -31,7 +31,7 @@ QString limit_words(const protocol::Rule& r, const protocol::Book& book)
 } // namespace
 
 RulesPage::RulesPage(Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), pages_(new QStackedWidget), rules_(new QTableWidget), protocol_title_(label("heading")), rule_title_(label("heading")), rule_reason_(label("small")), versions_(label("small")), said_(label("trouble")), editor_(new QWidget), prepare_(new QLineEdit), prepare_min_(new QLineEdit), finding_(new QLineEdit), reason_(new QLineEdit)
+    : QWidget(parent), lab_(lab), pages_(new Pages), rules_(new QTableWidget), protocol_title_(label("heading")), rule_title_(label("heading")), rule_reason_(label("small")), versions_(label("small")), said_(label("trouble")), editor_(new QWidget), prepare_(new QLineEdit), prepare_min_(new QLineEdit), finding_(new QLineEdit), reason_(new QLineEdit)
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(30, 18, 30, 14);
