@@ -306,8 +306,17 @@ InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
     keys->addWidget(check_key_);
     keys->addSpacing(14);
     keys->addWidget(edit_);
+    keys->addSpacing(14);
+    baseline_ = new KeyButton(Qt::Key_B, QStringLiteral("B"), QStringLiteral("new baseline after a service"));
+    baseline_->setObjectName(QStringLiteral("new_baseline"));
+    keys->addWidget(baseline_);
     keys->addStretch();
     r->addLayout(keys);
+    service_ = new QLineEdit;
+    service_->setObjectName(QStringLiteral("service_words"));
+    service_->setPlaceholderText(QStringLiteral("what was done to it; the chart then begins anew"));
+    service_->hide();
+    r->addWidget(service_);
     r->addSpacing(6);
     chart_words_->setObjectName(QStringLiteral("chart_words"));
     r->addWidget(chart_words_);
@@ -350,6 +359,22 @@ InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
     connect(edit_, &QAbstractButton::clicked, this, [this] {
         if (const auto i = lab_.diary->instrument(shown_)) form_->edit(*i);
         right_->setCurrentWidget(form_);
+    });
+    connect(baseline_, &QAbstractButton::clicked, this, [this] {
+        service_->clear();
+        service_->show();
+        service_->setFocus();
+    });
+    connect(service_, &QLineEdit::returnPressed, this, [this] {
+        const QString who = who_ ? who_() : QString();
+        const auto i = lab_.diary->instrument(shown_);
+        if (who.isEmpty() || !i) return;
+        const auto kept = lab_.checks.new_baseline(*i, who, service_->text(), lab_.now());
+        if (!kept) return emit trouble(q(kept.messages().front().text));
+        service_->hide();
+        setFocus(Qt::OtherFocusReason);
+        lab_.say_changed();
+        refresh();
     });
     connect(check_key_, &QAbstractButton::clicked, this, &InstrumentsPage::begin_check);
     connect(check_, &CheckPanel::done, this, [this] {
@@ -429,6 +454,8 @@ void InstrumentsPage::show_instrument()
     points_ = lab_.checks.points(*i);
     const bool charted = i->kind != bench::InstrumentKind::hydrostatic;
     chart_words_->setText(charted ? q(chart_now_.words) : QStringLiteral("The zero of chair and belt, check by check."));
+    baseline_->setVisible(charted && chart_now_.baseline_n > 0);
+    service_->hide();
     chart_words_->setVisible(ready.words.find(chart_now_.words) == std::string::npos); // not twice
     chart_->update();
     QString rows;

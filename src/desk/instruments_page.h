@@ -95,7 +95,11 @@ public:
     InstrumentsPage(Lab& lab, Session& session, QWidget* parent = nullptr);
     void refresh();
     void select(long instrument_id);
-    void set_technician(std::function<QString()> who) { check_->set_technician(std::move(who)); }
+    void set_technician(std::function<QString()> who)
+    {
+        who_ = who;
+        check_->set_technician(std::move(who));
+    }
     void begin_check();
 
 signals:
@@ -112,7 +116,9 @@ private:
     Figure* chart_;
     quality::Chart chart_now_;
     std::vector<quality::Point> points_;
-    KeyButton *check_key_, *edit_;
+    KeyButton *check_key_, *edit_, *baseline_;
+    QLineEdit* service_;
+    std::function<QString()> who_;
     CheckPanel* check_;
     InstrumentForm* form_;
     HoursForm* hours_;

@@ -95,6 +95,15 @@ std::optional<Message> Checks::remark(long check_id, const QString& who, const Q
     return std::nullopt;
 }
 
+Outcome<Instrument> Checks::new_baseline(Instrument i, const QString& who, const QString& what_was_done, const QDateTime& now)
+{
+    if (what_was_done.trimmed().size() < 5) return Outcome<Instrument>::refuse({"missing_field", Level::error, "reason", "Write what was done to the instrument; it stands in its history with your name."});
+    if (const auto last = history(i.id, 1); !last.empty())
+        if (auto why = remark(last[0].id, who, QStringLiteral("new baseline after: ") + what_was_done.trimmed())) return Outcome<Instrument>::refuse(*why);
+    i.baseline_from = now.toUTC().toString(Qt::ISODateWithMs);
+    return diary_->save(i);
+}
+
 QStringList Checks::remarks(long check_id) const
 {
     QStringList out;
@@ -122,7 +131,7 @@ std::vector<quality::Point> Checks::points(const Instrument& i) const
 {
     std::vector<quality::Point> out;
     for (const CheckRow& c : history(i.id))
-        if (c.finished && c.words != given_up) out.push_back({QLocale(QLocale::English).toString(QDate::fromString(c.started_at.left(10), Qt::ISODate), QStringLiteral("d MMMM yyyy")).toStdString(), c.value});
+        if (c.finished && c.words != given_up && c.started_at >= i.baseline_from) out.push_back({QLocale(QLocale::English).toString(QDate::fromString(c.started_at.left(10), Qt::ISODate), QStringLiteral("d MMMM yyyy")).toStdString(), c.value});
     std::reverse(out.begin(), out.end());
     return out;
 }

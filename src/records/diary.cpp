@@ -51,6 +51,7 @@ Instrument instrument_of(const QSqlQuery& q)
     i.reference = s["reference"].toDouble(bench::row(i.kind).reference);
     i.duration_min = s["duration_min"].toInt(bench::row(i.kind).duration_min);
     if (s.contains("rated_mass_kg")) i.rated_mass_kg = s["rated_mass_kg"].toDouble();
+    i.baseline_from = s["baseline_from"].toString();
     return i;
 }
 const QString instrument_columns = QStringLiteral("id, kind, name, serial, profile, location, calibration_due, in_use, settings");
@@ -110,6 +111,7 @@ Outcome<Instrument> Diary::save(Instrument i)
     if (const Messages bad = check(i); !bad.empty()) return Outcome<Instrument>::refuse(bad);
     QJsonObject settings{{"reference", i.reference}, {"duration_min", i.duration_min}};
     if (i.rated_mass_kg) settings["rated_mass_kg"] = *i.rated_mass_kg;
+    if (!i.baseline_from.isEmpty()) settings["baseline_from"] = i.baseline_from;
     QVariantList values{QString::fromLatin1(bench::row(i.kind).id), i.name.trimmed(), i.serial.trimmed(), text(i.profile), text(i.location), text(i.calibration_due), i.in_use ? 1 : 0, QString::fromUtf8(QJsonDocument(settings).toJson(QJsonDocument::Compact))};
     if (i.id) values << big(i.id);
     QSqlQuery q = run(store_->database(), i.id ? QStringLiteral("UPDATE instrument SET kind = ?, name = ?, serial = ?, profile = ?, location = ?, calibration_due = ?, in_use = ?, settings = ? WHERE id = ?") : QStringLiteral("INSERT INTO instrument (kind, name, serial, profile, location, calibration_due, in_use, settings) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"), values);

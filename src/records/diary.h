@@ -18,6 +18,7 @@ struct Instrument {
     double reference = 0;    ///< of the mass, cylinder, resistor or phantom that belongs to it
     int duration_min = 0;    ///< client on it
     std::optional<double> rated_mass_kg; ///< X-ray table
+    QString baseline_from{};             ///< UTC; the control chart counts checks from here on, after a service
 };
 /// What is wrong with an instrument before it is stored: one message a field.
 Messages check(const Instrument& instrument);

@@ -274,6 +274,36 @@ TEST(Checks, AGuidedCheckSurvivesARestartAndDecidesReadiness)
     EXPECT_EQ(checks.points(r.chamber).size(), 3u) << "only finished checks are on the chart";
 }
 
+TEST(Checks, AnXrayTableThatHasJumpedIsUsedAgainAfterAServiceOnly)
+{
+    Room r;
+    auto diary = std::make_shared<Diary>(r.store);
+    Checks checks(diary);
+    const Instrument table = *diary->save(Instrument{0, bench::InstrumentKind::absorptiometry, "X-ray", "X-1", "", "", "", true, 1.1, 15, 180.0});
+    QDateTime day = at("2026-09-01 06:40");
+    const auto scan = [&](double value) {
+        day = day.addDays(1);
+        const QString t = day.toUTC().toString(Qt::ISODateWithMs);
+        const auto id = checks.begin(table, "M. Tanguy", t);
+        long seq = 1;
+        for (const char* step : {"licence", "clear"}) EXPECT_FALSE(checks.append(*id, {++seq, t.toStdString(), "x", "done", {{"step", step}}}));
+        EXPECT_FALSE(checks.append(*id, {++seq, t.toStdString(), "x", "reading", {{"step", "phantom"}, {"value", value}}}));
+    };
+    for (int i = 0; i < 20; ++i) scan(1.1 + (i % 2 ? 0.002 : -0.002));
+    EXPECT_TRUE(checks.ready(table, day).ready) << checks.ready(table, day).words;
+    for (int i = 0; i < 4; ++i) scan(1.112); // within 1.5 % of the phantom, outside the table's own limits
+    EXPECT_FALSE(checks.ready(table, day).ready);
+    EXPECT_EQ(checks.new_baseline(table, "M. Tanguy", " ", day.addSecs(60)).messages().front().field, "reason");
+    const auto served = checks.new_baseline(table, "M. Tanguy", "tube changed by the maker", day.addSecs(60));
+    ASSERT_TRUE(served);
+    EXPECT_TRUE(checks.ready(*diary->instrument(table.id), day).ready);
+    EXPECT_TRUE(checks.remarks(checks.history(table.id, 1)[0].id).join("").contains("tube changed"));
+    scan(1.112);
+    EXPECT_EQ(checks.points(*diary->instrument(table.id)).size(), 1u) << "the chart begins anew";
+    EXPECT_EQ(checks.history(table.id).size(), 25u) << "nothing is lost of the history";
+    EXPECT_TRUE(checks.ready(*diary->instrument(table.id), day).ready);
+}
+
 TEST(Checks, ATimerGoesOnWhileTheProgramIsClosed)
 {
     bench::CheckRun tank(bench::InstrumentKind::hydrostatic);
