@@ -2,6 +2,7 @@
 #include "cli/csv.h"
 
 #include "core/csv.h"
+#include "core/displacement.h"
 #include "core/hydrostatic.h"
 
 #include <charconv>
@@ -37,8 +38,11 @@ bool is_list(const std::string& name) { return name.ends_with("trials_kg") || na
 std::vector<std::string> columns()
 {
     std::vector<std::string> out = {"id", "method", "status", "codes", "fields", "texts"};
-    for (const auto& q : hydrostatic::quantities) out.push_back(std::string("results.") + q.id);
-    for (const auto& q : hydrostatic::quantities) out.push_back(std::string("uncertainty.") + q.id);
+    const auto own = displacement::quantities().subspan(densitometry::common_count);
+    for (const char* block : {"results.", "uncertainty."}) {
+        for (const auto& q : hydrostatic::quantities()) out.push_back(std::string(block) + q.id);
+        for (const auto& q : own) out.push_back(std::string(block) + q.id);
+    }
     for (const char* name : {"uncertainty.fat_percent_measurement", "uncertainty.fat_percent_conversion", "engine.name", "engine.version", "extra"}) out.push_back(name);
     return out;
 }

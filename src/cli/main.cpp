@@ -120,17 +120,32 @@ int main(int argc, char** argv)
     CLI::App* swing_command = read_command->add_subcommand("swing", "A swinging load cell: columns t_s,mass_kg");
     swing_command->add_option("TRACE", trace, "CSV file, or - for standard input")->required();
 
+    std::string run, empty, cylinder;
+    double cylinder_l = 0, drive_hz = 3;
+    CLI::App* chamber_command = read_command->add_subcommand("chamber", "A displacement chamber: columns t_s,p_test_pa,p_reference_pa,door");
+    chamber_command->add_option("RUN", run, "CSV file of the run")->required();
+    chamber_command->add_option("--empty", empty, "CSV file of the empty chamber")->required();
+    chamber_command->add_option("--cylinder", cylinder, "CSV file with the cylinder in the chamber")->required();
+    chamber_command->add_option("--cylinder-volume-l", cylinder_l, "Certified volume of the cylinder, L")->required();
+    chamber_command->add_option("--drive-hz", drive_hz, "Frequency of the oscillating wall, Hz");
+
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {
         return app.exit(e) == 0 ? exit_ok : exit_command;
     }
     if (*compute_command) return compute(options);
-    if (trace == "-") return cli::read_swing(std::cin, std::cout) ? exit_ok : exit_errors;
-    std::ifstream file(trace, std::ios::binary);
-    if (!file) {
-        std::cerr << "fusain-cli: cannot read " << trace << "\n";
-        return exit_command;
+    std::ifstream files[3];
+    const auto open = [&](std::ifstream& file, const std::string& name) {
+        file.open(name, std::ios::binary);
+        if (!file) std::cerr << "fusain-cli: cannot read " << name << "\n";
+        return bool(file);
+    };
+    if (*chamber_command) {
+        if (!open(files[0], run) || !open(files[1], empty) || !open(files[2], cylinder)) return exit_command;
+        return cli::read_chamber(files[0], files[1], files[2], cylinder_l, drive_hz, std::cout) ? exit_ok : exit_errors;
     }
-    return cli::read_swing(file, std::cout) ? exit_ok : exit_errors;
+    if (trace == "-") return cli::read_swing(std::cin, std::cout) ? exit_ok : exit_errors;
+    if (!open(files[0], trace)) return exit_command;
+    return cli::read_swing(files[0], std::cout) ? exit_ok : exit_errors;
 }

@@ -2,6 +2,7 @@
 #include "cli/read.h"
 
 #include "cli/record.h"
+#include "core/chamber.h"
 #include "core/limits.h"
 #include "core/swing.h"
 
@@ -45,10 +46,12 @@ double number_of(const std::string& cell, const std::string& column, long line)
     return value;
 }
 
-std::vector<swing::Sample> parse(std::istream& in)
+/// Rows of numbers under exactly these columns, the first of which is time in seconds.
+std::vector<std::vector<double>> parse(std::istream& in, const std::vector<std::string>& wanted)
 {
-    const std::vector<std::string> wanted = {"t_s", "mass_kg"};
-    std::vector<swing::Sample> out;
+    std::string names;
+    for (const std::string& column : wanted) names += (names.empty() ? "" : ",") + column;
+    std::vector<std::vector<double>> out;
     bool header = false;
     long line = 0;
     for (std::string text; std::getline(in, text);) {
@@ -58,24 +61,35 @@ std::vector<swing::Sample> parse(std::istream& in)
         const std::vector<std::string> cells = cells_of(text);
         if (!header) {
             header = true;
-            if (cells != wanted)
-                throw BadTrace("wrong_columns", "Line " + std::to_string(line) + ": the columns must be t_s,mass_kg; found \"" + text.substr(0, 80) + "\".");
+            if (cells != wanted) throw BadTrace("wrong_columns", "Line " + std::to_string(line) + ": the columns must be " + names + "; found \"" + text.substr(0, 80) + "\".");
             continue;
         }
-        if (cells.size() != 2)
-            throw BadTrace("wrong_columns", "Line " + std::to_string(line) + ": two cells are needed (t_s,mass_kg), found " + std::to_string(cells.size()) + ".");
-        const swing::Sample s{number_of(cells[0], "t_s", line), number_of(cells[1], "mass_kg", line)};
-        if (!out.empty() && !(s.t_s > out.back().t_s))
-            throw BadTrace("time_backwards", "Line " + std::to_string(line) + ", column t_s: time runs backwards or stands still (" + limits::plain(s.t_s) + " after " + limits::plain(out.back().t_s) + " s).");
-        if (!out.empty() && s.t_s - out.back().t_s > longest_gap_s)
-            throw BadTrace("gap", "Line " + std::to_string(line) + ", column t_s: a gap of " + limits::plain(s.t_s - out.back().t_s, 3) + " s; at most 0.5 s is allowed.");
-        out.push_back(s);
+        if (cells.size() != wanted.size())
+            throw BadTrace("wrong_columns", "Line " + std::to_string(line) + ": " + std::to_string(wanted.size()) + " cells are needed (" + names + "), found " + std::to_string(cells.size()) + ".");
+        std::vector<double> row;
+        for (std::size_t i = 0; i < wanted.size(); ++i) row.push_back(number_of(cells[i], wanted[i], line));
+        const double before = out.empty() ? 0 : out.back()[0];
+        if (!out.empty() && !(row[0] > before))
+            throw BadTrace("time_backwards", "Line " + std::to_string(line) + ", column t_s: time runs backwards or stands still (" + limits::plain(row[0]) + " after " + limits::plain(before) + " s).");
+        if (!out.empty() && row[0] - before > longest_gap_s)
+            throw BadTrace("gap", "Line " + std::to_string(line) + ", column t_s: a gap of " + limits::plain(row[0] - before, 3) + " s; at most 0.5 s is allowed.");
+        out.push_back(std::move(row));
     }
-    if (!header) throw BadTrace("wrong_columns", "Line 1: the file has no header t_s,mass_kg.");
+    if (!header) throw BadTrace("wrong_columns", "Line 1: the file has no header " + names + ".");
     if (out.size() > 1) {
-        const double hz = static_cast<double>(out.size() - 1) / (out.back().t_s - out.front().t_s);
+        const double hz = static_cast<double>(out.size() - 1) / (out.back()[0] - out.front()[0]);
         if (!(hz >= rate_low_hz * 0.9 && hz <= rate_high_hz * 1.1))
             throw BadTrace("out_of_range", "Column t_s: the sample rate is " + limits::plain(hz, 1) + " Hz; allowed is 20 to 2000 Hz.");
+    }
+    return out;
+}
+
+std::vector<chamber::Sample> chamber_samples(std::istream& in)
+{
+    std::vector<chamber::Sample> out;
+    for (const auto& row : parse(in, {"t_s", "p_test_pa", "p_reference_pa", "door"})) {
+        if (row[3] != 0 && row[3] != 1) throw BadTrace("out_of_range", "At " + limits::plain(row[0]) + " s, column door: " + limits::plain(row[3]) + " is neither 0 (closed) nor 1 (open).");
+        out.push_back({row[0], row[1], row[2], row[3] == 1});
     }
     return out;
 }
@@ -92,8 +106,9 @@ bool read_swing(std::istream& in, std::ostream& out)
     Json result;
     bool good = true;
     try {
-        std::vector<swing::Sample> trace = parse(in);
-        std::erase_if(trace, [](const swing::Sample& s) { return s.t_s < 0; }); // before the chair was let go
+        std::vector<swing::Sample> trace;
+        for (const auto& row : parse(in, {"t_s", "mass_kg"}))
+            if (row[0] >= 0) trace.push_back({row[0], row[1]}); // not what came before the chair was let go
         const swing::State state = swing::read(trace);
         result["status"] = status_word(state.messages);
         if (const auto& r = state.reading) {
@@ -109,6 +124,49 @@ bool read_swing(std::istream& in, std::ostream& out)
         good = false;
         result["status"] = "error";
         result["messages"] = Json::array({message({e.code, Level::error, "", e.what()})});
+    }
+    out << result.dump() << "\n";
+    return good;
+}
+
+bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder, double cylinder_l, double drive_hz, std::ostream& out)
+{
+    Json result;
+    bool good = true;
+    const auto say = [&](const char* status, const Messages& messages) {
+        result["status"] = status;
+        result["messages"] = Json::array();
+        for (const Message& m : messages) result["messages"].push_back(message(m));
+    };
+    try {
+        if (auto bad = limits::check("air_displacement.cylinder_l", cylinder_l)) throw BadTrace(bad->code, "--cylinder-volume-l: " + bad->text);
+        if (!(drive_hz >= 0.5 && drive_hz <= 8)) throw BadTrace("out_of_range", "--drive-hz is " + limits::plain(drive_hz) + " Hz; allowed is 0.5 to 8 Hz.");
+        const auto samples_of = [](const char* file, std::istream& in) {
+            try {
+                return chamber_samples(in);
+            } catch (const BadTrace& e) {
+                throw BadTrace(e.code, std::string(file) + ": " + e.what());
+            }
+        };
+        chamber::Options plain;
+        plain.drive_hz = drive_hz;
+        const auto empty_samples = samples_of("empty", empty), cylinder_samples = samples_of("cylinder", cylinder), run_samples = samples_of("run", run);
+        const auto calibration = chamber::calibrate(chamber::read(empty_samples, plain), chamber::read(cylinder_samples, plain), cylinder_l);
+        if (!calibration) {
+            say("repeat", calibration.messages());
+        } else if (const auto state = chamber::read(run_samples, chamber::options_of(*calibration, drive_hz)); state.fault != chamber::Fault::none || !state.ratio) {
+            say("repeat", chamber::messages_of(state));
+        } else {
+            const auto reading = chamber::reading_of(*state.ratio, *calibration);
+            say("ok", {});
+            result["raw_volume_l"] = reading.volume_l;
+            result["u_l"] = reading.u_l;
+            result["drift_l_per_min"] = reading.drift_l_per_min;
+            result["breath_l"] = reading.breath_l;
+        }
+    } catch (const BadTrace& e) {
+        good = false;
+        say("error", {{e.code, Level::error, "", e.what()}});
     }
     out << result.dump() << "\n";
     return good;

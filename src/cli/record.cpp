@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/record.h"
 
+#include "core/displacement.h"
 #include "core/hydrostatic.h"
 #include "core/limits.h"
 #include "version.h"
 
+#include <algorithm>
 #include <cmath>
 #include <set>
 
@@ -14,6 +16,8 @@ namespace {
 constexpr const char* methods[] = {"hydrostatic", "air_displacement", "impedance", "absorptiometry", "multi_compartment"};
 constexpr const char* common_fields[] = {"id", "method", "sex", "age_y", "height_cm", "mass_kg", "conversion", "implant", "pregnant"};
 constexpr const char* hydrostatic_fields[] = {"trials_kg", "trial_rule", "water_temp_c", "salinity_g_per_l", "lung", "gut_gas_l"};
+constexpr const char* displacement_fields[] = {"raw_volumes_l", "lung"};
+constexpr const char* gas_fields[] = {"source", "thoracic_gas_volume_l", "equation"};
 constexpr const char* lung_fields[] = {"source", "residual_volume_l", "vital_capacity_l", "conditions", "gas_temp_c", "barometric_mmhg", "equation"};
 
 Message error(std::string code, std::string field, std::string text)
@@ -166,6 +170,52 @@ hydrostatic::Lung read_lung(const Json& block, Messages& bad, Json& extra)
     return lung;
 }
 
+Outcome<densitometry::Result> hydrostatic_record(const densitometry::Person& person, const Json& block, Messages& bad, Json& extra)
+{
+    hydrostatic::Input in;
+    static_cast<densitometry::Person&>(in) = person;
+    Reader read(block, "hydrostatic.", bad);
+    in.trials_kg = read.numbers("trials_kg");
+    in.trial_rule = read.text("trial_rule", trials::default_id);
+    in.water_temp_c = read.number("water_temp_c");
+    in.salinity_g_per_l = read.number("salinity_g_per_l", 0);
+    in.gut_gas_l = read.number("gut_gas_l", in.gut_gas_l);
+    if (const Json* lung = object_at(block, "lung", "hydrostatic.lung", bad)) in.lung = read_lung(*lung, bad, extra);
+    read.others(hydrostatic_fields, extra);
+    return bad.empty() ? hydrostatic::compute(in) : Outcome<densitometry::Result>::refuse(bad);
+}
+
+Outcome<densitometry::Result> displacement_record(const densitometry::Person& person, const Json& block, Messages& bad, Json& extra)
+{
+    displacement::Input in;
+    static_cast<densitometry::Person&>(in) = person;
+    Reader read(block, "air_displacement.", bad);
+    in.raw_volumes_l = read.numbers("raw_volumes_l");
+    if (const Json* lung = object_at(block, "lung", "air_displacement.lung", bad)) {
+        Reader inner(*lung, "air_displacement.lung.", bad);
+        const std::size_t before = bad.size();
+        in.lung.route = static_cast<displacement::LungRoute>(inner.choice("source", {"measured", "predicted"}));
+        if (bad.size() == before) {
+            if (in.lung.route == displacement::LungRoute::measured) in.lung.thoracic_gas_volume_l = inner.number("thoracic_gas_volume_l");
+            else in.lung.equation = inner.text("equation", lung::default_gas_id);
+        }
+        inner.others(gas_fields, extra);
+    }
+    read.others(displacement_fields, extra);
+    return bad.empty() ? displacement::compute(in) : Outcome<densitometry::Result>::refuse(bad);
+}
+
+/// A method that can be computed: its block, and the name of the list of readings that count.
+struct Method {
+    const char* id;
+    Outcome<densitometry::Result> (*compute)(const densitometry::Person&, const Json& block, Messages& bad, Json& extra);
+    const char* used;
+};
+constexpr Method computable[] = {
+    {"hydrostatic", hydrostatic_record, "trials_used"},
+    {"air_displacement", displacement_record, "runs_used"},
+};
+
 Json messages_json(const Messages& messages)
 {
     constexpr const char* levels[] = {"caution", "repeat", "refused", "error"};
@@ -181,7 +231,7 @@ Json messages_json(const Messages& messages)
 
 Json engine() { return {{"name", "fusain"}, {"version", FUSAIN_VERSION}}; }
 
-Json result_json(const Json& record, const Messages& messages, const hydrostatic::Result* result, const Json& extra)
+Json result_json(const Json& record, const Messages& messages, const densitometry::Result* result, const char* used, const Json& extra)
 {
     Json out;
     const bool object = record.is_object();
@@ -192,14 +242,14 @@ Json result_json(const Json& record, const Messages& messages, const hydrostatic
     out["results"] = Json::object();
     out["uncertainty"] = Json::object();
     if (result) {
-        for (std::size_t k = 0; k < hydrostatic::key_count; ++k) {
-            const char* name = hydrostatic::quantities[k].id;
+        for (std::size_t k = 0; k < result->quantities.size(); ++k) {
+            const char* name = result->quantities[k].id;
             out["results"][name] = result->value[k];
             if (result->u[k] > 0) out["uncertainty"][name] = result->u[k];
         }
         out["uncertainty"]["fat_percent_measurement"] = result->fat_u_measurement;
         out["uncertainty"]["fat_percent_conversion"] = result->fat_u_conversion;
-        out["trials_used"] = result->trials.used;
+        out[used] = result->used;
     }
     out["engine"] = engine();
     if (!extra.empty()) out["extra"] = extra;
@@ -234,29 +284,22 @@ Json compute_record(const Json& record)
     read.choice("method", {"hydrostatic", "air_displacement", "impedance", "absorptiometry", "multi_compartment"});
     for (const char* other : methods)
         if (method != other && record.contains(other)) extra[other] = record[other];
-    if (!method.empty() && method != "hydrostatic" && bad.empty())
-        bad.push_back(error("method_not_available", "method", "Method " + method + " cannot be computed by this version (" FUSAIN_VERSION "); hydrostatic can."));
-    if (method != "hydrostatic") return result_json(record, bad, nullptr, extra);
-
-    hydrostatic::Input in;
-    in.sex = static_cast<Sex>(read.choice("sex", {"female", "male"}));
-    in.age_y = read.number("age_y");
-    in.height_cm = read.number("height_cm");
-    in.mass_kg = read.number("mass_kg");
-    in.conversion = read.text("conversion", density::default_id);
-    if (const Json* block = object_at(record, "hydrostatic", "hydrostatic", bad)) {
-        Reader inner(*block, "hydrostatic.", bad);
-        in.trials_kg = inner.numbers("trials_kg");
-        in.trial_rule = inner.text("trial_rule", trials::default_id);
-        in.water_temp_c = inner.number("water_temp_c");
-        in.salinity_g_per_l = inner.number("salinity_g_per_l", 0);
-        in.gut_gas_l = inner.number("gut_gas_l", in.gut_gas_l);
-        if (const Json* lung = object_at(*block, "lung", "hydrostatic.lung", bad)) in.lung = read_lung(*lung, bad, extra);
-        inner.others(hydrostatic_fields, extra);
+    const auto* row = std::find_if(std::begin(computable), std::end(computable), [&](const Method& m) { return method == m.id; });
+    if (row == std::end(computable)) {
+        if (!method.empty() && bad.empty())
+            bad.push_back(error("method_not_available", "method", "Method " + method + " cannot be computed by this version (" FUSAIN_VERSION "); hydrostatic and air_displacement can."));
+        return result_json(record, bad, nullptr, "", extra);
     }
-    if (!bad.empty()) return result_json(record, bad, nullptr, extra);
-    const Outcome<hydrostatic::Result> outcome = hydrostatic::compute(in);
-    Json out = result_json(record, outcome.messages(), outcome ? &*outcome : nullptr, extra);
+    densitometry::Person person;
+    person.sex = static_cast<Sex>(read.choice("sex", {"female", "male"}));
+    person.age_y = read.number("age_y");
+    person.height_cm = read.number("height_cm");
+    person.mass_kg = read.number("mass_kg");
+    person.conversion = read.text("conversion", density::default_id);
+    const Json* block = object_at(record, row->id, row->id, bad);
+    if (!block) return result_json(record, bad, nullptr, "", extra);
+    const auto outcome = row->compute(person, *block, bad, extra);
+    Json out = result_json(record, outcome.messages(), outcome ? &*outcome : nullptr, row->used, extra);
     if (outcome) out["story"] = story_json(outcome->story);
     return out;
 }
@@ -284,7 +327,7 @@ Json compute_line(const std::string& line, long line_number)
 
 Json error_result(const Json& id, const std::string& code, const std::string& field, const std::string& text)
 {
-    Json out = result_json(Json::object(), {error(code, field, text)}, nullptr, Json::object());
+    Json out = result_json(Json::object(), {error(code, field, text)}, nullptr, "", Json::object());
     out["id"] = id;
     return out;
 }

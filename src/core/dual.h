@@ -41,6 +41,8 @@ struct Dual {
         return a.chain(e, e);
     }
 
+    friend Dual log(const Dual& a) { return a.chain(std::log(a.v), 1 / a.v); }
+
 private:
     static Dual merge(const Dual& a, const Dual& b, double value, double da, double db)
     {

@@ -7,19 +7,15 @@
 
 namespace fusain::hydrostatic {
 
-const std::array<Quantity, key_count> quantities = {{
-    {"water_density_kg_per_l", "Water density", "kg/L", 6},
-    {"underwater_mass_kg", "Net underwater mass", "kg", 3},
-    {"residual_volume_l", "Residual volume", "L", 3},
-    {"body_volume_l", "Body volume", "L", 3},
-    {"body_density_kg_per_l", "Body density", "kg/L", 5},
-    {"fat_percent", "Percent fat", "%", 1},
-    {"fat_mass_kg", "Fat mass", "kg", 1},
-    {"fat_free_mass_kg", "Fat-free mass", "kg", 1},
-    {"bmi_kg_per_m2", "Body mass index", "kg/m²", 1},
-    {"ffmi_kg_per_m2", "Fat-free mass index", "kg/m²", 1},
-    {"fmi_kg_per_m2", "Fat mass index", "kg/m²", 1},
-}};
+std::span<const densitometry::Quantity> quantities()
+{
+    static const auto table = densitometry::quantities_with({
+        {"water_density_kg_per_l", "Water density", "kg/L", 6},
+        {"underwater_mass_kg", "Net underwater mass", "kg", 3},
+        {"residual_volume_l", "Residual volume", "L", 3},
+    });
+    return table;
+}
 
 const char* id(LungRoute route)
 {
@@ -35,6 +31,8 @@ const char* title(LungRoute route)
 
 namespace {
 
+using densitometry::Rung;
+using densitometry::WhatIf;
 using uncertainty::Grad;
 
 /// The uncertain inputs of the chain, in the order they are handed to propagation. The lung route decides the tail.
@@ -56,7 +54,7 @@ std::vector<uncertainty::Input> uncertain_inputs(const Input& in, const trials::
         {"W_u", "trials under water", "kg", chosen.underwater_mass_kg, std::hypot(scatter, e.zero_kg)},
         {"t_w", "water temperature", "°C", in.water_temp_c, e.water_temp_c},
         {"GI", "gut gas", "L", in.gut_gas_l, e.gut_gas_l},
-        {"δD", "conversion to fat", "kg/L", 0, density::find(in.conversion)->error_kg_per_l},
+        densitometry::conversion_input(in),
     };
     const Lung& lung = in.lung;
     switch (lung.route) {
@@ -104,47 +102,22 @@ T residual_volume_of(const Input& in, const std::vector<T>& x)
 
 /// The whole chain, once, for numbers and for derivatives alike.
 template <class T>
-Values<T> chain(const Input& in, const std::vector<T>& x)
+std::vector<T> chain(const Input& in, const std::vector<T>& x)
 {
-    Values<T> v;
+    std::vector<T> v(key_count);
     v[water_density] = water::density_tanaka_2001(x[water_temp]) + water::density_from_salt(T(in.salinity_g_per_l));
     v[underwater_mass] = x[underwater];
     v[residual_volume] = residual_volume_of(in, x);
-    v[body_volume] = body_volume_l(x[mass], x[underwater], v[water_density], v[residual_volume], x[gut_gas]);
-    v[body_density] = x[mass] / v[body_volume];
-    const density::Pair pair = *density::find(in.conversion)->pair(in.sex, in.age_y);
-    v[fat_percent] = density::percent_fat(v[body_density] + x[conversion_error], pair);
-    v[fat_mass] = x[mass] * v[fat_percent] / T(100.0);
-    v[fat_free_mass] = x[mass] - v[fat_mass];
-    const double height_m2 = in.height_cm * in.height_cm / 1e4;
-    v[bmi] = x[mass] / T(height_m2);
-    v[ffmi] = v[fat_free_mass] / T(height_m2);
-    v[fmi] = v[fat_mass] / T(height_m2);
+    densitometry::fill_common(v, in, x[mass], body_volume_l(x[mass], x[underwater], v[water_density], v[residual_volume], x[gut_gas]), x[conversion_error]);
     return v;
-}
-
-Message unknown_choice(const std::string& field, const std::string& given, const std::string& allowed)
-{
-    return {"unknown_choice", Level::error, field, field + " is \"" + given + "\"; allowed is one of " + allowed + "."};
-}
-
-template <class Rows>
-std::string ids_of(const Rows& rows)
-{
-    std::string text;
-    for (const auto& row : rows) text += (text.empty() ? "" : ", ") + std::string(row.id);
-    return text;
 }
 
 Messages check_input(const Input& in)
 {
-    Messages bad;
+    Messages bad = densitometry::check(in);
     const auto range = [&](const char* field, double value) {
         if (auto message = limits::check(field, value)) bad.push_back(*message);
     };
-    range("age_y", in.age_y);
-    range("height_cm", in.height_cm);
-    range("mass_kg", in.mass_kg);
     for (double kg : in.trials_kg) range("hydrostatic.trials_kg", kg);
     range("hydrostatic.water_temp_c", in.water_temp_c);
     range("hydrostatic.salinity_g_per_l", in.salinity_g_per_l);
@@ -160,17 +133,11 @@ Messages check_input(const Input& in)
         break;
     case LungRoute::age_height:
         if (!lung::find(in.lung.equation))
-            bad.push_back(unknown_choice("hydrostatic.lung.equation", in.lung.equation, ids_of(lung::equations())));
+            bad.push_back(densitometry::unknown_choice("hydrostatic.lung.equation", in.lung.equation, densitometry::ids_of(lung::equations())));
         break;
     }
     if (!trials::find(in.trial_rule))
-        bad.push_back(unknown_choice("hydrostatic.trial_rule", in.trial_rule, ids_of(trials::rules())));
-    const density::Conversion* conversion = density::find(in.conversion);
-    if (!conversion) bad.push_back(unknown_choice("conversion", in.conversion, ids_of(density::conversions())));
-    else if (bad.empty() && !conversion->pair(in.sex, in.age_y))
-        bad.push_back({"out_of_range", Level::error, "age_y",
-                       std::string("Age (age_y) is ") + limits::plain(in.age_y) + " y; conversion " + conversion->id
-                           + " has constants only for " + conversion->made_on + "."});
+        bad.push_back(densitometry::unknown_choice("hydrostatic.trial_rule", in.trial_rule, densitometry::ids_of(trials::rules())));
     return bad;
 }
 
@@ -189,7 +156,7 @@ std::optional<Message> check_predicted_volume(const Input& in, double residual_v
     return message;
 }
 
-void add_cautions(const Input& in, const Values<double>& v, Messages& out)
+void add_own_cautions(const Input& in, const std::vector<double>& v, Messages& out)
 {
     const auto say = [&](const char* code, const char* field, std::string text) {
         out.push_back({code, Level::caution, field, std::move(text)});
@@ -198,9 +165,6 @@ void add_cautions(const Input& in, const Values<double>& v, Messages& out)
         say("still_improving", "hydrostatic.trials_kg", "The last trial was the heaviest: the client may still be learning. Take more.");
     if (v[underwater_mass] < 0)
         say("negative_under_water", "hydrostatic.trials_kg", "Net underwater mass is negative: possible in a very buoyant client. Confirm the zero.");
-    const density::Conversion& conversion = *density::find(in.conversion);
-    if (!conversion.covers(in.sex, in.age_y))
-        say("outside_group", "conversion", std::string("The client is outside the group ") + conversion.title + " was made on (" + conversion.made_on + ").");
     if (in.lung.route == LungRoute::age_height) {
         const lung::Equation& row = *lung::find(in.lung.equation);
         if (!(in.age_y >= row.age_low_y && in.age_y <= row.age_high_y))
@@ -214,21 +178,16 @@ void add_cautions(const Input& in, const Values<double>& v, Messages& out)
         if (expected > 0 && (btps < 0.6 * expected || btps > 1.4 * expected))
             say("vital_capacity_unusual", "hydrostatic.lung.vital_capacity_l", "Vital capacity is " + limits::plain(100 * btps / expected, 0) + " % of what is expected for height, age and sex: repeat the blow or check the conditions.");
     }
-    const double minimum = in.sex == Sex::male ? 5 : 12;
-    if (!(v[fat_percent] >= 3 && v[fat_percent] <= 60))
-        say("fat_unusual", "", "Percent fat is outside 3 to 60: check every input and measure again.");
-    if (v[fat_percent] < minimum)
-        say("under_minimum", "", "Percent fat is at or under the level needed for health (" + limits::plain(minimum) + " %). Recommend talking to a clinician; plan no further loss.");
 }
 
-std::vector<Rung> build_ladder(const Input& in, const Values<double>& v, const Values<double>& u,
+std::vector<Rung> build_ladder(const Input& in, const std::vector<double>& v, const std::vector<double>& u,
                                const std::vector<uncertainty::Input>& x)
 {
     const double lost = in.mass_kg - v[underwater_mass];
     const auto number = [](double value, int decimals) { return limits::plain(value, decimals); };
     return {
         {"weight lost in water", number(in.mass_kg, 2) + " − " + number(v[underwater_mass], 3) + " kg", lost,
-         std::hypot(x[mass].u, x[underwater].u), true},
+         std::hypot(x[mass].u, x[underwater].u), true, true},
         {"water at " + number(in.water_temp_c, 1) + " °C", "÷ " + number(v[water_density], 5) + " kg/L",
          lost / v[water_density] - lost, lost / std::pow(v[water_density], 2) * u[water_density], false},
         {"residual volume", title(in.lung.route), -v[residual_volume], u[residual_volume], false},
@@ -237,65 +196,38 @@ std::vector<Rung> build_ladder(const Input& in, const Values<double>& v, const V
     };
 }
 
-Story build_story(const Input& in, const Result& r, const std::vector<uncertainty::Input>& x)
+void tell_story(const Input& in, Result& r, const std::vector<uncertainty::Input>& x)
 {
     using Kind = StoryStep::Kind;
-    Story story;
-    const auto add = [&](Kind kind, std::string symbol, std::string title, double value, std::string unit, int decimals,
-                         double u, std::string source) {
-        story.push_back({kind, std::move(symbol), std::move(title), value, std::move(unit), decimals, u, std::move(source)});
-    };
-    const auto result = [&](Kind kind, const char* symbol, Key key, std::string source) {
-        add(kind, symbol, quantities[key].title, r.value[key], quantities[key].unit, quantities[key].decimals, r.u[key], std::move(source));
-    };
-    const density::Conversion& conversion = *density::find(in.conversion);
-    const density::Pair pair = *conversion.pair(in.sex, in.age_y);
-
-    add(Kind::input, "M", "Body mass", in.mass_kg, "kg", 2, in.errors.mass_kg, "scale");
-    add(Kind::input, "H", "Height", in.height_cm, "cm", 1, in.errors.height_cm, "measured");
-    add(Kind::input, "A", "Age", in.age_y, "y", 2, 0, "date of birth");
+    densitometry::Teller tell(r);
+    tell.person(in, in.errors.mass_kg, in.errors.height_cm);
     for (std::size_t i = 0; i < in.trials_kg.size(); ++i) {
-        const bool used = std::count(r.trials.used.begin(), r.trials.used.end(), static_cast<int>(i)) > 0;
-        add(Kind::input, "W" + std::to_string(i + 1), "Trial " + std::to_string(i + 1) + (used ? ", counts" : ", not counted"),
+        const bool used = std::count(r.used.begin(), r.used.end(), static_cast<int>(i)) > 0;
+        tell.add(Kind::input, "W" + std::to_string(i + 1), "Trial " + std::to_string(i + 1) + (used ? ", counts" : ", not counted"),
             in.trials_kg[i], "kg", 3, 0, "load cell");
     }
-    add(Kind::input, "t_w", "Water temperature", in.water_temp_c, "°C", 2, in.errors.water_temp_c, "thermometer");
-    if (in.salinity_g_per_l > 0) add(Kind::input, "S", "Salt in the water", in.salinity_g_per_l, "g/L", 2, 0, "typed");
-    result(Kind::correction, "W_u", underwater_mass, std::string(trials::find(in.trial_rule)->title) + " (" + trials::find(in.trial_rule)->source + ")");
-    result(Kind::equation, "ρ_w", water_density, "Tanaka et al. 2001, Metrologia 38:301–309");
+    tell.add(Kind::input, "t_w", "Water temperature", in.water_temp_c, "°C", 2, in.errors.water_temp_c, "thermometer");
+    if (in.salinity_g_per_l > 0) tell.add(Kind::input, "S", "Salt in the water", in.salinity_g_per_l, "g/L", 2, 0, "typed");
+    tell.quantity(Kind::correction, "W_u", underwater_mass, std::string(trials::find(in.trial_rule)->title) + " (" + trials::find(in.trial_rule)->source + ")");
+    tell.quantity(Kind::equation, "ρ_w", water_density, "Tanaka et al. 2001, Metrologia 38:301–309");
     switch (in.lung.route) {
-    case LungRoute::measured: result(Kind::input, "RV", residual_volume, "measured, BTPS"); break;
+    case LungRoute::measured: tell.quantity(Kind::input, "RV", residual_volume, "measured, BTPS"); break;
     case LungRoute::vital_capacity:
-        add(Kind::input, "VC", in.lung.body_conditions ? "Vital capacity, BTPS" : "Vital capacity, ATPS", in.lung.vital_capacity_l, "L", 3, in.errors.vital_capacity_l, "spirometer");
+        tell.add(Kind::input, "VC", in.lung.body_conditions ? "Vital capacity, BTPS" : "Vital capacity, ATPS", in.lung.vital_capacity_l, "L", 3, in.errors.vital_capacity_l, "spirometer");
         if (!in.lung.body_conditions) {
             const double factor = gas::atps_to_btps(in.lung.gas_temp_c, in.lung.barometric_mmhg);
-            add(Kind::input, "T_g", "Gas temperature", in.lung.gas_temp_c, "°C", 1, in.errors.gas_temp_c, "thermometer");
-            add(Kind::input, "P_B", "Barometric pressure", in.lung.barometric_mmhg, "mmHg", 1, in.errors.barometric_mmhg, "barometer");
-            add(Kind::correction, "BTPS", "Room to body conditions, factor", factor, "", 5, 0, "Buck 1981, J Appl Meteorol 20:1527");
-            add(Kind::correction, "VC_BTPS", "Vital capacity, BTPS", factor * in.lung.vital_capacity_l, "L", 3, 0, "VC × factor");
+            tell.add(Kind::input, "T_g", "Gas temperature", in.lung.gas_temp_c, "°C", 1, in.errors.gas_temp_c, "thermometer");
+            tell.add(Kind::input, "P_B", "Barometric pressure", in.lung.barometric_mmhg, "mmHg", 1, in.errors.barometric_mmhg, "barometer");
+            tell.add(Kind::correction, "BTPS", "Room to body conditions, factor", factor, "", 5, 0, "Buck 1981, J Appl Meteorol 20:1527");
+            tell.add(Kind::correction, "VC_BTPS", "Vital capacity, BTPS", factor * in.lung.vital_capacity_l, "L", 3, 0, "VC × factor");
         }
-        result(Kind::equation, "RV", residual_volume, lung::wilmore_1969_source);
+        tell.quantity(Kind::equation, "RV", residual_volume, lung::wilmore_1969_source);
         break;
-    case LungRoute::age_height: result(Kind::equation, "RV", residual_volume, lung::find(in.lung.equation)->source); break;
+    case LungRoute::age_height: tell.quantity(Kind::equation, "RV", residual_volume, lung::find(in.lung.equation)->source); break;
     }
-    add(Kind::input, "GI", "Gut gas", in.gut_gas_l, "L", 3, x[gut_gas].u, "convention, Buskirk 1961");
-    result(Kind::equation, "V_b", body_volume, "(M − W_u)/ρ_w − (RV + GI)");
-    result(Kind::equation, "D_b", body_density, "M / V_b");
-    result(Kind::result, "%F", fat_percent,
-           "100·(" + limits::plain(pair.c1) + "/D_b − " + limits::plain(pair.c2) + "), " + conversion.source);
-    result(Kind::result, "FM", fat_mass, "M·%F/100");
-    result(Kind::result, "FFM", fat_free_mass, "M − FM");
-    result(Kind::result, "BMI", bmi, "M/h²");
-    result(Kind::result, "FFMI", ffmi, "FFM/h²");
-    result(Kind::result, "FMI", fmi, "FM/h²");
-    return story;
-}
-
-std::vector<double> values_of(const std::vector<uncertainty::Input>& x)
-{
-    std::vector<double> out;
-    for (const uncertainty::Input& input : x) out.push_back(input.value);
-    return out;
+    tell.add(Kind::input, "GI", "Gut gas", in.gut_gas_l, "L", 3, x[gut_gas].u, "convention, Buskirk 1961");
+    tell.quantity(Kind::equation, "V_b", body_volume, "(M − W_u)/ρ_w − (RV + GI)");
+    tell.conclusion(in);
 }
 
 } // namespace
@@ -309,30 +241,20 @@ Outcome<Result> compute(const Input& in)
     Messages messages = chosen.messages();
     const std::vector<uncertainty::Input> x = uncertain_inputs(in, *chosen);
     Result r;
-    r.trials = *chosen;
-    r.value = chain(in, values_of(x));
+    r.quantities = quantities();
+    r.used = chosen->used;
+    r.spread = chosen->spread_kg;
+    densitometry::propagate(r, [&](const auto& inputs) { return chain(in, inputs); }, x);
     if (auto message = check_predicted_volume(in, r.value[residual_volume])) return Outcome<Result>::refuse(*message);
     if (auto message = limits::check("body_density_kg_per_l", r.value[body_density])) {
         // a net underwater mass over 15 % of body mass always ends here: chair or belt were not zeroed
         message->text += " Check the zero of chair and belt, the trials and the mass.";
         return Outcome<Result>::refuse(*message);
     }
-
-    std::vector<Grad> variables;
-    for (std::size_t i = 0; i < x.size(); ++i) variables.push_back(Grad::variable(x[i].value, i));
-    const Values<Grad> derived = chain(in, variables);
-    for (std::size_t k = 0; k < key_count; ++k) {
-        const std::vector<double> slopes(derived[k].d.begin(), derived[k].d.begin() + static_cast<long>(x.size()));
-        const uncertainty::Budget budget = uncertainty::combine(r.value[k], x, slopes);
-        r.u[k] = budget.u;
-        if (k == fat_percent) r.fat_budget = budget;
-    }
-    for (const uncertainty::Share& share : r.fat_budget.shares)
-        if (share.input.symbol == "δD") r.fat_u_conversion = share.u;
-    r.fat_u_measurement = std::sqrt(std::max(0.0, r.fat_budget.u * r.fat_budget.u - r.fat_u_conversion * r.fat_u_conversion));
-    add_cautions(in, r.value, messages);
+    add_own_cautions(in, r.value, messages);
+    densitometry::add_cautions(in, r, messages);
     r.ladder = build_ladder(in, r.value, r.u, x);
-    r.story = build_story(in, r, x);
+    tell_story(in, r, x);
     return {std::move(r), std::move(messages)};
 }
 
@@ -348,8 +270,9 @@ std::vector<WhatIf> what_ifs(const Input& in)
     const Outcome<Result> now = compute(in);
     if (!now) return {};
     std::vector<WhatIf> list;
+    const trials::Selection chosen = *trials::find(in.trial_rule)->select(in.trials_kg);
     const auto chain_with = [&](std::size_t slot, double change) {
-        std::vector<double> x = values_of(uncertain_inputs(in, now->trials));
+        std::vector<double> x = densitometry::values_of(uncertain_inputs(in, chosen));
         x[slot] += change;
         return chain(in, x)[fat_percent] - now->value[fat_percent];
     };

@@ -1,10 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/density.h"
+#include "core/densitometry.h"
 #include "core/gas.h"
 #include "core/lung.h"
-#include "core/result.h"
-#include "core/story.h"
 #include "core/trials.h"
 #include "core/water.h"
 
@@ -56,73 +54,21 @@ struct InputErrors {
     double gut_gas_l = 0.05;
 };
 
-struct Input {
-    Sex sex = Sex::female;
-    double age_y = 0;
-    double height_cm = 0;
-    double mass_kg = 0;
+struct Input : densitometry::Person {
     std::vector<double> trials_kg; ///< net underwater mass of each counted trial, in the order taken
     std::string trial_rule = trials::default_id;
     double water_temp_c = 0;
     double salinity_g_per_l = 0;
     Lung lung;
     double gut_gas_l = 0.100;
-    std::string conversion = density::default_id;
     InputErrors errors;
 };
 
-/// The results, in the order of the calculation interface.
-enum Key : std::size_t {
-    water_density,
-    underwater_mass,
-    residual_volume,
-    body_volume,
-    body_density,
-    fat_percent,
-    fat_mass,
-    fat_free_mass,
-    bmi,
-    ffmi,
-    fmi,
-    key_count
-};
-struct Quantity {
-    const char* id; ///< name in the calculation interface, unit included
-    const char* title;
-    const char* unit;
-    int decimals; ///< when shown; stored values are never rounded
-};
-extern const std::array<Quantity, key_count> quantities;
-
-template <class T>
-using Values = std::array<T, key_count>;
-
-/// One step of the density ladder, in litres.
-struct Rung {
-    std::string title;
-    std::string detail;
-    double litres = 0;  ///< signed size of the step; the first and the last are the totals
-    double u = 0;
-    bool total = false;
-};
-
-/// A change of one input and what it would do to this client's percent fat.
-struct WhatIf {
-    std::string title;
-    double fat_percent_change = 0;
-    bool is_mistake = false; ///< true: a mistake to avoid, false: a doubt or a choice
-};
-
-struct Result {
-    Values<double> value{};
-    Values<double> u{}; ///< standard uncertainties, conversion included
-    trials::Selection trials;
-    uncertainty::Budget fat_budget;  ///< of percent fat, conversion included
-    double fat_u_measurement = 0;    ///< of percent fat without the conversion's own error: what matters for a change
-    double fat_u_conversion = 0;
-    std::vector<Rung> ladder;
-    Story story;
-};
+using enum densitometry::Key;
+using densitometry::Result;
+/// The method's own results, after the common ones.
+enum Own : std::size_t { water_density = densitometry::common_count, underwater_mass, residual_volume, key_count };
+std::span<const densitometry::Quantity> quantities();
 
 /// Checks the input and computes everything.
 /// Refusals: `out_of_range` or `unknown_choice` (error, naming the field), `too_few_trials`, `trials_disagree` (repeat).
@@ -134,6 +80,6 @@ Outcome<Result> compute(const Input& input);
 uncertainty::Budget fat_budget_central(const Input& input);
 
 /// What the usual doubts, choices and mistakes would do to this client. Empty when the input cannot be computed.
-std::vector<WhatIf> what_ifs(const Input& input);
+std::vector<densitometry::WhatIf> what_ifs(const Input& input);
 
 } // namespace fusain::hydrostatic

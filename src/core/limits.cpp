@@ -20,6 +20,9 @@ constexpr Limit rows[] = {
     {"hydrostatic.lung.vital_capacity_l", "Vital capacity", "L", 0.5, 10, false, 3},
     {"hydrostatic.lung.gas_temp_c", "Gas temperature in the spirometer", "°C", 10, 40, false, 1},
     {"hydrostatic.lung.barometric_mmhg", "Barometric pressure", "mmHg", 400, 820, false, 1},
+    {"air_displacement.raw_volumes_l", "Raw chamber volume of a run", "L", 5, 400, false, 3},
+    {"air_displacement.lung.thoracic_gas_volume_l", "Thoracic gas volume", "L", 0.5, 10, false, 3},
+    {"air_displacement.cylinder_l", "Volume of the calibration cylinder", "L", 1, 200, false, 3},
     {"body_density_kg_per_l", "Body density", "kg/L", 0.93, 1.12, false, 5},
 };
 
@@ -40,6 +43,9 @@ constexpr UnitGuess guesses[] = {
     {"hydrostatic.lung.barometric_mmhg", 850, 1100, "it looks like hPa; give mmHg (1 hPa = 0.750062 mmHg)"},
     {"hydrostatic.lung.barometric_mmhg", 50, 110, "it looks like kPa; give mmHg (1 kPa = 7.50062 mmHg)"},
     {"hydrostatic.lung.vital_capacity_l", 500, 10000, "it looks like millilitres; give litres"},
+    {"air_displacement.raw_volumes_l", 5000, 400000, "it looks like millilitres; give litres"},
+    {"air_displacement.lung.thoracic_gas_volume_l", 500, 10000, "it looks like millilitres; give litres"},
+    {"air_displacement.cylinder_l", 1000, 200000, "it looks like millilitres; give litres"},
     {"hydrostatic.lung.residual_volume_l", 300, 3500, "it looks like millilitres; give litres"},
 };
 

@@ -23,7 +23,20 @@ constexpr Equation rows[] = {
     {"crapo_1982", "Crapo 1982, age and height", crapo_1982_rv<double>, crapo_1982_rv<Grad>, 0.37, 0.38, 15, 91,
      "healthy non-smoking adults", "Crapo et al. 1982, Bull Eur Physiopathol Respir 18:419–425"},
 };
+constexpr GasEquation gas_rows[] = {
+    {"mccrory_1998", "McCrory 1998, age and height", mccrory_1998_gas<double>, mccrory_1998_gas<Grad>, 0.44, 17, 91, "adults of 17 to 91 y",
+     "McCrory et al. 1998, J Appl Physiol 84:1475–1479, on Crapo et al. 1982, Bull Eur Physiopathol Respir 18:419–425"},
+};
 } // namespace
+
+std::span<const GasEquation> gas_equations() { return gas_rows; }
+
+const GasEquation* find_gas(std::string_view id)
+{
+    for (const GasEquation& row : gas_rows)
+        if (id == row.id) return &row;
+    return nullptr;
+}
 
 std::span<const Equation> equations() { return rows; }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "virtual/body.h"
 
+#include "core/displacement.h"
+
 #include <cstdio>
 #include <sstream>
 #include <stdexcept>
@@ -22,11 +24,20 @@ constexpr Field fields[] = {
     {"rv", &Body::residual_volume_l, 0.3, 4},
     {"vc", &Body::vital_capacity_l, 0.5, 10},
     {"gut", &Body::gut_gas_l, 0, 1},
+    {"frc", &Body::frc_l, 0, 8},
+    {"tidal", &Body::tidal_l, 0, 3},
+    {"breaths", &Body::breaths_per_min, 5, 40},
+    {"skin", &Body::skin, 0.5, 2},
     {"learning", &Body::learning, 0, 10},
     {"calm", &Body::calm, 0, 1},
 };
 
 } // namespace
+
+double Body::quiet_lungs_l() const { return frc_l > 0 ? frc_l : std::max(0.8, lung::crapo_1982_frc(sex, height_cm, age_y)); }
+double Body::tidal_breath_l() const { return tidal_l > 0 ? tidal_l : sex == Sex::male ? 1.2 : 0.7; }
+double Body::skin_air_l() const { return -skin * displacement::surface_area_artifact_l(displacement::du_bois_1916_cm2(mass_kg(), height_cm)) / displacement::lung_share; }
+double Body::raw_volume_l() const { return tissue_volume_l() + gut_gas_l - displacement::lung_share * (mean_lungs_l() + skin_air_l()); }
 
 Body parse_body(const std::string& text)
 {

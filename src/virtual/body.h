@@ -17,6 +17,10 @@ struct Body {
     double residual_volume_l = 1.2;           ///< BTPS
     double vital_capacity_l = 4.2;            ///< BTPS
     double gut_gas_l = 0.10;
+    double frc_l = 0;                         ///< functional residual capacity, BTPS; 0: as Crapo 1982 predicts
+    double tidal_l = 0;                       ///< 0: 1.2 men, 0.7 women
+    double breaths_per_min = 14;
+    double skin = 1;                          ///< surface-area term of this body over the predicted one
     double learning = 0.8;                    ///< trials until the lungs are emptied well
     double calm = 0.8;                        ///< 0 restless … 1 still
 
@@ -28,6 +32,13 @@ struct Body {
     {
         return mass_kg() - water_kg_per_l * (tissue_volume_l() + residual_volume_l + gut_gas_l + air_left_l);
     }
+    double quiet_lungs_l() const;  ///< after a quiet breath out
+    double tidal_breath_l() const;
+    double mean_lungs_l() const { return quiet_lungs_l() + tidal_breath_l() / 2; }
+    /// Still air on the skin, as volume that behaves isothermally.
+    double skin_air_l() const;
+    /// What a perfect chamber would read.
+    double raw_volume_l() const;
     double true_fat_percent() const { return 100 * fat_mass_kg / mass_kg(); }
 };
 

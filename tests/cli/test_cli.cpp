@@ -2,6 +2,7 @@
 // The command as a user runs it: files, pipes, CSV, exit codes, bad input.
 #include "cli/read.h"
 #include "cli/record.h"
+#include "virtual/chamber_air.h"
 #include "virtual/swing_trace.h"
 
 #include <gtest/gtest.h>
@@ -205,4 +206,60 @@ TEST(CliRead, SwingFileAndItsErrors)
         EXPECT_FALSE(j.contains("reading_kg"));
     }
     EXPECT_EQ(run("read swing /nowhere.csv").code, 1);
+}
+
+TEST(CliRead, ChamberFilesAndTheirErrors)
+{
+    virt::ChamberAir air({}, 5);
+    virt::Body body;
+    const auto csv_of = [](const std::vector<chamber::Sample>& run) {
+        std::ostringstream text;
+        text.precision(12);
+        text << "# a comment\nt_s,p_test_pa,p_reference_pa,door\n";
+        for (const auto& s : run) text << s.t_s << ',' << s.test_pa << ',' << s.reference_pa << ',' << s.door_open << '\n';
+        return text.str();
+    };
+    const std::string empty = file("empty.csv", csv_of(virt::record(air, 0, 25, 80)));
+    air.set_cylinder(50.012);
+    const std::string cylinder = file("cylinder.csv", csv_of(virt::record(air, 30, 25, 80)));
+    air.set_cylinder(0);
+    air.set_client(&body);
+    auto recorded = virt::record(air, 60, 25, 80);
+    const std::string good = csv_of(recorded), options = " --empty " + empty + " --cylinder " + cylinder + " --cylinder-volume-l ";
+    const Ran ok = run("read chamber " + file("run.csv", good) + options + "50.012");
+    EXPECT_EQ(ok.code, 0);
+    const auto out = cli::Json::parse(ok.out);
+    EXPECT_EQ(out["status"], "ok") << ok.out;
+    EXPECT_NEAR(out["raw_volume_l"].get<double>(), air.true_raw_l(), 0.06);
+    EXPECT_LT(out["u_l"].get<double>(), 0.05);
+
+    for (auto& s : recorded) s.door_open = s.t_s > 20;
+    const Ran opened = run("read chamber " + file("run.csv", csv_of(recorded)) + options + "50.012");
+    EXPECT_EQ(opened.code, 0) << "asked to be repeated is an answer";
+    const auto again = cli::Json::parse(opened.out);
+    EXPECT_EQ(again["status"], "repeat");
+    EXPECT_EQ(again["messages"][0]["code"], "door_opened");
+    EXPECT_FALSE(again.contains("raw_volume_l"));
+    const auto swapped = cli::Json::parse(run("read chamber " + file("run.csv", good) + " --empty " + cylinder + " --cylinder " + empty + " --cylinder-volume-l 50").out);
+    EXPECT_EQ(swapped["messages"][0]["code"], "calibration_failed");
+
+    struct Row {
+        std::string csv, volume;
+        const char *code, *names;
+    };
+    const Row rows[] = {
+        {good, "50012", "out_of_range", "--cylinder-volume-l"},
+        {"t_s,p_test,p_reference,door\n", "50", "wrong_columns", "run: Line 1"},
+        {"t_s,p_test_pa,p_reference_pa,door\n0,1,2,0\n0.01,1,x,0\n", "50", "not_a_number", "run: Line 3, column p_reference_pa"},
+        {"t_s,p_test_pa,p_reference_pa,door\n0,1,2,0\n0.01,1,2,7\n", "50", "out_of_range", "column door"},
+        {"t_s,p_test_pa,p_reference_pa,door\n0,1,2,0\n0.9,1,2,0\n", "50", "gap", "run: Line 3, column t_s"},
+    };
+    for (const Row& row : rows) {
+        const Ran bad = run("read chamber " + file("run.csv", row.csv) + options + row.volume);
+        EXPECT_EQ(bad.code, 2) << row.names;
+        const auto j = cli::Json::parse(bad.out);
+        EXPECT_EQ(j["status"], "error");
+        EXPECT_EQ(j["messages"][0]["code"], row.code) << bad.out;
+        EXPECT_NE(j["messages"][0]["text"].get<std::string>().find(row.names), std::string::npos) << bad.out;
+    }
 }

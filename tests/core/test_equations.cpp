@@ -52,6 +52,9 @@ TEST(Lung, EquationsByHand)
     EXPECT_NEAR(0.08128 / units::cm_per_in, 0.032, 1e-9);
     EXPECT_DOUBLE_EQ(lung::wilmore_1969_rv(Sex::male, 5.0), 1.2);
     EXPECT_DOUBLE_EQ(lung::wilmore_1969_rv(Sex::female, 5.0), 1.4);
+    ASSERT_EQ(lung::gas_equations().size(), 1u) << "a gas equation has no hand-computed row here";
+    EXPECT_NEAR(lung::find_gas("mccrory_1998")->predict(Sex::male, 178, 30), 0.0472 * 178 + 0.27 - 5.290 + 0.6, 1e-12);
+    EXPECT_NEAR(lung::find_gas("mccrory_1998")->predict_grad(Sex::female, 178.0, 30.0).v, 0.0360 * 178 + 0.093 - 3.182 + 0.35, 1e-12);
     EXPECT_NEAR(lung::crapo_1981_fvc(Sex::female, 170, 30), 0.0491 * 170 - 0.648 - 3.590, 1e-12);
 }
 
@@ -120,6 +123,7 @@ TEST(Tables, RowsAreComplete)
 {
     complete(density::conversions(), "conversions");
     complete(lung::equations(), "lung equations");
+    complete(lung::gas_equations(), "lung gas equations");
     complete(trials::rules(), "trial rules");
     EXPECT_TRUE(density::find(density::default_id));
     EXPECT_TRUE(trials::find(trials::default_id));

@@ -111,9 +111,9 @@ TEST(Hydrostatic, LadderAddsUpAndStoryEndsInTheResult)
     const auto r = hydrostatic::compute(handbook());
     double litres = 0;
     for (const auto& rung : r->ladder)
-        if (&rung != &r->ladder.back()) litres += rung.litres;
-    EXPECT_NEAR(litres, r->ladder.back().litres, 1e-12);
-    EXPECT_EQ(r->ladder.back().litres, r->value[hydrostatic::body_volume]);
+        if (&rung != &r->ladder.back()) litres += rung.size;
+    EXPECT_NEAR(litres, r->ladder.back().size, 1e-12);
+    EXPECT_EQ(r->ladder.back().size, r->value[hydrostatic::body_volume]);
     const auto fat_step = std::find_if(r->story.begin(), r->story.end(), [](const StoryStep& s) { return s.symbol == "%F"; });
     ASSERT_NE(fat_step, r->story.end());
     EXPECT_EQ(fat_step->value, r->value[hydrostatic::fat_percent]);

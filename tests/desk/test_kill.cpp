@@ -5,27 +5,45 @@
 
 #include <gtest/gtest.h>
 
+#include <QElapsedTimer>
 #include <QProcess>
 #include <QTemporaryDir>
 #include <QThread>
 
+#include <algorithm>
 #include <csignal>
+#include <memory>
 #include <random>
 
 using namespace fusain;
 
 TEST(Kill, SixtyRandomMoments)
 {
-    constexpr int kills = 60;
-    std::mt19937 random(20261123);
-    int finished = 0, in_trial = 0, events_checked = 0;
-    for (int i = 0; i < kills; ++i) {
+    constexpr int kills = 60, at_once = 3; // they mostly wait
+    struct Doomed {
         QTemporaryDir dir;
         QProcess visit;
-        visit.start(QStringLiteral(TEST_BIN_DIR "/scripted_visit"), {dir.path()});
-        ASSERT_TRUE(visit.waitForStarted());
-        const auto moment = std::chrono::milliseconds(200 + random() % 4900);
-        if (visit.waitForFinished(static_cast<int>(moment.count()))) ++finished;
+        QElapsedTimer since;
+        std::chrono::milliseconds moment{};
+    };
+    std::mt19937 random(20261123);
+    std::vector<std::unique_ptr<Doomed>> running;
+    int finished = 0, in_trial = 0, events_checked = 0, begun = 0;
+    for (int i = 0; i < kills; ++i) {
+        for (; begun < kills && running.size() < at_once; ++begun) {
+            auto& next = running.emplace_back(std::make_unique<Doomed>());
+            next->visit.start(QStringLiteral(TEST_BIN_DIR "/scripted_visit"), {next->dir.path()});
+            ASSERT_TRUE(next->visit.waitForStarted());
+            next->since.start();
+            next->moment = std::chrono::milliseconds(200 + random() % 4900);
+        }
+        const auto first = std::min_element(running.begin(), running.end(), [](const auto& a, const auto& b) { return a->moment.count() - a->since.elapsed() < b->moment.count() - b->since.elapsed(); });
+        const std::unique_ptr<Doomed> now = std::move(*first);
+        running.erase(first);
+        QProcess& visit = now->visit;
+        const QTemporaryDir& dir = now->dir;
+        const auto moment = now->moment;
+        if (visit.state() == QProcess::NotRunning || visit.waitForFinished(static_cast<int>(std::max<qint64>(1, moment.count() - now->since.elapsed())))) ++finished;
         else ::kill(static_cast<pid_t>(visit.processId()), SIGKILL);
         visit.waitForFinished();
 

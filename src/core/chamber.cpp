@@ -1,0 +1,513 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/chamber.h"
+
+#include "core/limits.h"
+
+#include <Eigen/Dense>
+
+#include <algorithm>
+#include <cmath>
+#include <map>
+#include <numbers>
+
+namespace fusain::chamber {
+namespace {
+
+using Complex = std::complex<double>;
+constexpr double pi = std::numbers::pi;
+
+constexpr double window_periods = 6, hop = 0.25;   ///< of the window
+constexpr double typical_chamber_l = 450;          ///< for limits in litres before there is a calibration
+// Limits, each with its reason in docs/chamber-signal.md.
+constexpr double leak_phase_rad = 0.012, leak_drift_l = 0.10, leak_level = 0.5;
+constexpr double step_share = 0.04, step_spreads = 6, draught_share = 0.01, most_u_l = 0.06, bump_over_breath = 2.8;
+constexpr double moved_rest_share = 0.02, moved_rest_times = 4, moved_volume_l = 0.60, moved_volume_spreads = 7, least_kept = 0.80;
+constexpr double clipped_share = 0.005;
+
+double median(std::vector<double> v)
+{
+    if (v.empty()) return 0;
+    const auto middle = v.begin() + static_cast<long>(v.size() / 2);
+    std::nth_element(v.begin(), middle, v.end());
+    return *middle;
+}
+
+double spread(const std::vector<double>& v, double centre)
+{
+    std::vector<double> away;
+    for (double x : v) away.push_back(std::abs(x - centre));
+    return 1.4826 * median(std::move(away));
+}
+
+/// The drive in one window, as the amplitudes of both chambers.
+struct Tone {
+    double t_s = 0;
+    Complex test, reference;
+    double level_test = 0; ///< mean pressure of the window: it breathes with the client
+    double rest_test = 0, rest_reference = 0;
+};
+
+constexpr double hann_square = 1.0 / 3 - 2 / (pi * pi); ///< mean of τ² under the window's weight
+
+Tone lock_in(std::span<const Sample> s, double middle_s, double half_s, double omega)
+{
+    using Matrix = Eigen::Matrix<double, 5, 5>;
+    using Pair = Eigen::Matrix<double, 5, 2>;
+    Matrix normal = Matrix::Zero();
+    Pair right = Pair::Zero();
+    const auto basis = [&](double t) {
+        const double tau = (t - middle_s) / half_s;
+        return Eigen::Matrix<double, 5, 1>{std::cos(omega * t), std::sin(omega * t), 1.0, tau, tau * tau};
+    };
+    const auto weight = [&](double t) { return 0.5 + 0.5 * std::cos(pi * (t - middle_s) / half_s); };
+    double sum = 0;
+    for (const Sample& x : s) {
+        const auto b = basis(x.t_s);
+        const double w = weight(x.t_s);
+        normal += w * b * b.transpose();
+        right += w * b * Eigen::RowVector2d(x.test_pa, x.reference_pa);
+        sum += w;
+    }
+    const Pair c = normal.ldlt().solve(right);
+    Tone tone{middle_s, {c(0, 0), -c(1, 0)}, {c(0, 1), -c(1, 1)}, c(2, 0) + hann_square * c(4, 0), 0, 0};
+    for (const Sample& x : s) {
+        const Eigen::RowVector2d fitted = basis(x.t_s).transpose() * c;
+        const double w = weight(x.t_s) / sum;
+        tone.rest_test += w * std::pow(x.test_pa - fitted(0), 2);
+        tone.rest_reference += w * std::pow(x.reference_pa - fitted(1), 2);
+    }
+    tone.rest_test = std::sqrt(tone.rest_test);
+    tone.rest_reference = std::sqrt(tone.rest_reference);
+    return tone;
+}
+
+std::vector<Tone> tones_of(std::span<const Sample> s, double drive_hz)
+{
+    std::vector<Tone> out;
+    if (s.size() < 20) return out;
+    const double half = window_periods / drive_hz / 2, step = 2 * half * hop, omega = 2 * pi * drive_hz;
+    for (double middle = s.front().t_s + half; middle + half <= s.back().t_s + 1e-9; middle += step) {
+        const auto from = std::lower_bound(s.begin(), s.end(), middle - half, [](const Sample& x, double t) { return x.t_s < t; });
+        const auto to = std::upper_bound(from, s.end(), middle + half, [](double t, const Sample& x) { return t < x.t_s; });
+        if (to - from < 20) continue;
+        out.push_back(lock_in({from, to}, middle, half, omega));
+    }
+    return out;
+}
+
+/// A level with drift and, where it explains something, breathing; outlying windows lose their weight.
+struct Fit {
+    double level = 0, u = 0, drift_per_s = 0, u_drift = 0, breath = 0, kept = 1, rest = 0;
+    bool breathing = false;
+    std::vector<double> residual;
+};
+
+Fit robust_fit(const std::vector<double>& t, const std::vector<double>& y, const std::vector<double>& level, double floor)
+{
+    Fit fit;
+    const long n = static_cast<long>(y.size());
+    const double middle = (t.front() + t.back()) / 2, length = std::max(1e-9, t.back() - t.front());
+    Eigen::VectorXd values = Eigen::Map<const Eigen::VectorXd>(y.data(), n), weights = Eigen::VectorXd::Ones(n);
+    constexpr double by_level = -1;
+    // 0: level and drift · by_level: and the chamber's mean pressure, which rises as the client breathes in · else a frequency
+    const auto design = [&](double hz) {
+        const long columns = hz == 0 ? 2 : hz < 0 ? 3 : n >= 24 ? 6 : 4;
+        Eigen::MatrixXd a(n, std::min(columns, std::max<long>(1, n - 1)));
+        for (long i = 0; i < n; ++i) {
+            const double tau = t[static_cast<std::size_t>(i)] - middle, w = 2 * pi * hz * tau;
+            const double row[] = {1, tau, hz < 0 ? level[static_cast<std::size_t>(i)] : std::cos(w), std::sin(w), std::cos(2 * w), std::sin(2 * w)};
+            for (long k = 0; k < a.cols(); ++k) a(i, k) = row[k];
+        }
+        if (hz < 0) { // so that the level stays the mean over the breaths
+            const double mean = a.col(2).dot(weights) / weights.sum();
+            a.col(2).array() -= mean;
+            const double slope = a.col(2).dot(a.col(1)) / a.col(1).squaredNorm();
+            a.col(2) -= slope * a.col(1);
+        }
+        return a;
+    };
+    Eigen::MatrixXd a;
+    Eigen::VectorXd c;
+    const auto solve = [&](double hz) {
+        a = design(hz);
+        const Eigen::MatrixXd weighted = weights.asDiagonal() * a;
+        c = (a.transpose() * weighted).ldlt().solve(weighted.transpose() * values);
+        return Eigen::VectorXd(values - a * c);
+    };
+    Eigen::VectorXd rest;
+    for (int pass = 0; pass < 4; ++pass) {
+        rest = solve(0);
+        double chosen = 0;
+        if (n >= 14) { // breathing needs a few breaths to be told from drift
+            double best = 0.6 * (weights.array() * rest.array().square()).sum();
+            const auto attempt = [&](double hz) {
+                const double left = (weights.array() * solve(hz).array().square()).sum();
+                if (!(left < best)) return;
+                best = left;
+                chosen = hz;
+            };
+            attempt(by_level);
+            for (double hz = std::max(0.1, 1.2 / length); hz <= 0.7; hz += 0.02) attempt(hz);
+            rest = solve(chosen);
+        }
+        fit.breathing = chosen != 0;
+        fit.residual.assign(rest.data(), rest.data() + n);
+        fit.rest = std::max(floor, spread(fit.residual, median(fit.residual)));
+        for (long i = 0; i < n; ++i) weights(i) = std::abs(rest(i)) > 5 * fit.rest ? 0 : std::min(1.0, 2.5 * fit.rest / std::max(1e-12, std::abs(rest(i))));
+    }
+    if (fit.breathing) {
+        const Eigen::VectorXd wave = a.rightCols(a.cols() - 2) * c.tail(a.cols() - 2);
+        fit.breath = std::sqrt(2 * wave.squaredNorm() / static_cast<double>(n));
+    }
+    fit.level = c(0);
+    fit.drift_per_s = a.cols() > 1 ? c(1) : 0;
+    fit.kept = static_cast<double>((weights.array() > 0.5).count()) / static_cast<double>(n);
+    // Hann windows that overlap by three quarters repeat each other: about one in 2.7 is news
+    const double news = std::max(1.0, weights.sum() / 2.7 - static_cast<double>(a.cols()) + 1);
+    const double scatter = std::sqrt((weights.array() * rest.array().square()).sum() / std::max(1e-9, weights.sum()));
+    fit.u = std::max(scatter, floor) / std::sqrt(news);
+    fit.u_drift = fit.u * std::sqrt(12.0) / length;
+    return fit;
+}
+
+bool is_clipped(std::span<const Sample> s, double Sample::*pressure)
+{
+    std::vector<double> values;
+    for (const Sample& x : s) values.push_back(x.*pressure);
+    std::sort(values.begin(), values.end());
+    double quantum = INFINITY;
+    for (std::size_t i = 1; i < values.size(); ++i)
+        if (values[i] > values[i - 1]) quantum = std::min(quantum, values[i] - values[i - 1]);
+    const double half_range = (values.back() - values.front()) / 2;
+    if (!(half_range > 0) || !std::isfinite(quantum)) return true; // a sensor that says one thing only
+    const double n = static_cast<double>(values.size());
+    // how often a sine that is only rounded would show its highest step
+    const double by_rounding = std::acos(std::max(-1.0, 1 - quantum / half_range)) / pi;
+    const double limit = std::max(clipped_share, 2.5 * by_rounding);
+    const double top = static_cast<double>(values.end() - std::lower_bound(values.begin(), values.end(), values.back()));
+    const double bottom = static_cast<double>(std::upper_bound(values.begin(), values.end(), values.front()) - values.begin());
+    return std::max(top, bottom) >= 6 && std::max(top, bottom) / n > limit;
+}
+
+/// What is left of a chamber's pressure without the drive, on a grid of 0.05 s, and its jumps.
+struct Calm {
+    std::vector<double> t, value, jump; ///< jump: the mean of the half second after minus that of the half second before
+};
+
+Calm level_of(std::span<const Sample> s, const std::vector<Tone>& tones, double omega, double Sample::*pressure, Complex Tone::*amplitude)
+{
+    constexpr double grid_s = 0.05, near_s = 0.15, far_s = 0.65;
+    Calm out;
+    const auto cells = static_cast<std::size_t>((s.back().t_s - s.front().t_s) / grid_s) + 1;
+    std::vector<double> sum(cells, 0);
+    std::vector<int> count(cells, 0);
+    std::size_t k = 0;
+    for (const Sample& x : s) {
+        while (k + 1 < tones.size() && std::abs(tones[k + 1].t_s - x.t_s) <= std::abs(tones[k].t_s - x.t_s)) ++k;
+        const Complex drive = tones[k].*amplitude * std::polar(1.0, omega * x.t_s);
+        const auto cell = std::min(cells - 1, static_cast<std::size_t>((x.t_s - s.front().t_s) / grid_s));
+        sum[cell] += x.*pressure - drive.real();
+        ++count[cell];
+    }
+    for (std::size_t i = 0; i < cells; ++i) {
+        if (!count[i]) continue;
+        out.t.push_back(s.front().t_s + (static_cast<double>(i) + 0.5) * grid_s);
+        out.value.push_back(sum[i] / count[i]);
+    }
+    const auto from = static_cast<std::size_t>(far_s / grid_s), gap = static_cast<std::size_t>(near_s / grid_s);
+    out.jump.assign(out.t.size(), 0);
+    for (std::size_t i = from; i + from < out.t.size(); ++i) {
+        double before = 0, after = 0;
+        for (std::size_t d = gap; d < from; ++d) {
+            before += out.value[i - d];
+            after += out.value[i + d];
+        }
+        out.jump[i] = (after - before) / static_cast<double>(from - gap);
+    }
+    return out;
+}
+
+double largest(const std::vector<double>& v, double centre, std::size_t& at)
+{
+    double best = 0;
+    for (std::size_t i = 0; i < v.size(); ++i)
+        if (std::abs(v[i] - centre) > best) {
+            best = std::abs(v[i] - centre);
+            at = i;
+        }
+    return best;
+}
+
+double quantile(std::vector<double> v, double share)
+{
+    if (v.empty()) return 0;
+    const auto at = v.begin() + static_cast<long>(share * static_cast<double>(v.size() - 1));
+    std::nth_element(v.begin(), at, v.end());
+    return *at;
+}
+
+double wrapped(double rad) { return std::remainder(rad, 2 * pi); }
+
+constexpr FaultRow rows[] = {
+    {Fault::none, "", ""},
+    {Fault::too_short, "too_short", "The run is too short: sit still and breathe quietly until it is done."},
+    {Fault::clipped, "clipped", "A pressure sensor is at its end: its peaks are cut off."},
+    {Fault::door_opened, "door_opened", "The door was opened during the run."},
+    {Fault::pressure_step, "pressure_step", "The pressure in the room is not steady: a door, a window, a fan, a gust."},
+    {Fault::leak, "leak", "Air leaks or the chamber drifts: close the door firmly, look at its seal, let the chamber warm up."},
+    {Fault::moved, "moved", "The client moved, coughed, laughed or talked."},
+};
+
+/// Judges a recording from its windows.
+void judge(State& state, std::span<const Sample> s, const std::vector<Tone>& tones, const Options& o)
+{
+    const auto accuse = [&](Fault fault, double at_s) {
+        if (state.fault != Fault::none && !(state.fault == Fault::too_short && fault == Fault::clipped)) return;
+        state.fault = fault;
+        state.fault_at_s = at_s;
+    };
+    if (state.now_s < o.shortest_s) {
+        state.fault = Fault::too_short;
+        state.fault_at_s = state.now_s;
+    }
+    if (s.size() >= 60 && state.now_s > 1.5)
+        for (const auto pressure : {&Sample::test_pa, &Sample::reference_pa})
+            if (is_clipped(s, pressure)) accuse(Fault::clipped, state.now_s);
+    if (tones.size() < 3) return;
+
+    std::vector<double> t, size, phase, test, rest, level;
+    for (const Tone& tone : tones) {
+        const Complex ratio = tone.reference / tone.test;
+        state.windows.push_back({tone.t_s, ratio, std::abs(tone.test), tone.rest_test, tone.rest_reference});
+        t.push_back(tone.t_s);
+        size.push_back(std::abs(ratio));
+        phase.push_back(std::arg(-ratio)); // near 0, so that it does not jump
+        test.push_back(std::abs(tone.test));
+        rest.push_back(tone.rest_test);
+        level.push_back(tone.level_test);
+    }
+    const double litres = o.litres_per_ratio > 0 ? o.litres_per_ratio : typical_chamber_l / std::max(1e-9, median(size));
+    const Fit fit = robust_fit(t, size, level, 1e-4 / litres);
+    const Fit turn = robust_fit(t, phase, level, 1e-6);
+    state.ratio = Ratio{fit.level, fit.u, wrapped(turn.level + pi), fit.drift_per_s, fit.breath, fit.kept};
+
+    const double omega = 2 * pi * o.drive_hz, amplitude_test = median(test);
+    const Calm level_test = level_of(s, tones, omega, &Sample::test_pa, &Tone::test);
+    const Calm level_reference = level_of(s, tones, omega, &Sample::reference_pa, &Tone::reference);
+
+    // the room: a jump that the quiet reference chamber sees too
+    double amplitude_reference = 0;
+    for (const Tone& tone : tones) amplitude_reference = std::max(amplitude_reference, std::abs(tone.reference));
+    const double usual = median(level_reference.jump);
+    std::size_t at = 0;
+    if (const double jump = largest(level_reference.jump, usual, at); jump > std::max(step_share * amplitude_reference, step_spreads * spread(level_reference.jump, usual)))
+        accuse(Fault::pressure_step, level_reference.t[at]);
+
+    std::vector<double> rest_reference;
+    for (const Tone& tone : tones) rest_reference.push_back(tone.rest_reference);
+    const bool draught = median(rest_reference) > draught_share * amplitude_reference;
+    if (draught && tones.size() >= 6) accuse(Fault::pressure_step, t.front());
+
+    // jumps that only the test chamber sees: for good, a step of pressure; there and back, the client
+    if (level_test.jump.size() > 40) {
+        std::vector<double> jumps;
+        for (double j : level_test.jump) jumps.push_back(std::abs(j));
+        const double usual_jump = quantile(jumps, 0.75);
+        if (const double jump = largest(level_test.jump, 0, at); jump > std::max(2 * step_share * amplitude_test, bump_over_breath * usual_jump)) {
+            std::vector<double> before, after;
+            for (std::size_t i = 0; i < level_test.t.size(); ++i) {
+                const double away = level_test.t[i] - level_test.t[at];
+                if (away < -0.5 && away > -6) before.push_back(level_test.value[i]);
+                if (away > 0.5 && away < 6) after.push_back(level_test.value[i]);
+            }
+            const bool stays = !before.empty() && !after.empty() && std::abs(median(after) - median(before)) > 0.6 * jump;
+            accuse(stays ? Fault::pressure_step : Fault::moved, level_test.t[at]);
+        }
+    }
+
+    // a leak turns the phase: the air that escapes lags by a quarter
+    if (o.closed_phase_rad && tones.size() >= 6) {
+        const double turned = std::abs(wrapped(turn.level + pi - *o.closed_phase_rad));
+        if (turned > leak_phase_rad + 4 * turn.u) accuse(Fault::leak, t.front());
+    }
+
+    // the client: pressure that neither drive nor breath explains, volumes that stand out, too many windows lost
+    const double usual_rest = median(rest);
+    if (const double most = largest(rest, 0, at); most > std::max(moved_rest_share * amplitude_test, moved_rest_times * usual_rest)) accuse(Fault::moved, t[at]);
+    if (const double most = largest(fit.residual, 0, at); most * litres > std::max(moved_volume_l, moved_volume_spreads * fit.rest * litres)) accuse(Fault::moved, t[at]);
+    if (tones.size() >= 10 && fit.kept < least_kept) accuse(Fault::moved, t.front());
+
+    if (state.now_s >= o.shortest_s && fit.u * litres > most_u_l) accuse(Fault::moved, t.front());
+
+    // drift over the run: steady, or one step in the middle
+    const double length = t.back() - t.front();
+    if (tones.size() >= 14 && std::abs(fit.drift_per_s) * length * litres > leak_drift_l + 2.3 * fit.u_drift * length * litres) {
+        double line = 0, best_step = INFINITY, step_at = 0;
+        for (double r : fit.residual) line += r * r;
+        for (std::size_t cut = 4; cut + 4 < size.size(); ++cut) {
+            const double a = median({size.begin(), size.begin() + static_cast<long>(cut)}), b = median({size.begin() + static_cast<long>(cut), size.end()});
+            double left = 0;
+            for (std::size_t i = 0; i < size.size(); ++i) left += std::pow(size[i] - (i < cut ? a : b), 2);
+            if (left < best_step) {
+                best_step = left;
+                step_at = t[cut];
+            }
+        }
+        if (best_step < 0.5 * line) accuse(Fault::moved, step_at);
+        else accuse(Fault::leak, t.front());
+    }
+    // the mean pressure runs out of the test chamber alone
+    if (level_test.value.size() > 100) {
+        const auto ends = [](const Calm& l) {
+            const long n = static_cast<long>(l.value.size()), part = n / 5;
+            return std::abs(median({l.value.end() - part, l.value.end()}) - median({l.value.begin(), l.value.begin() + part}));
+        };
+        if (ends(level_test) > leak_level * amplitude_test && ends(level_reference) < 0.3 * ends(level_test)) accuse(Fault::leak, t.front());
+    }
+}
+
+} // namespace
+
+std::span<const FaultRow> faults() { return rows; }
+const FaultRow& row(Fault fault) { return rows[static_cast<int>(fault)]; }
+
+State read(std::span<const Sample> samples, const Options& options)
+{
+    State state;
+    if (samples.empty()) {
+        state.fault = Fault::too_short;
+        return state;
+    }
+    state.now_s = samples.back().t_s - samples.front().t_s;
+    const auto open = std::find_if(samples.begin(), samples.end(), [](const Sample& s) { return s.door_open; });
+    if (open != samples.end()) {
+        state.fault = Fault::door_opened;
+        state.fault_at_s = open->t_s;
+        return state;
+    }
+    judge(state, samples, tones_of(samples, options.drive_hz), options);
+    return state;
+}
+
+double Calibration::u_l(double r) const
+{
+    const double span = cylinder.value - empty.value, s = (r - empty.value) / span;
+    return std::hypot(s * u_cylinder_l, cylinder_l * (r - cylinder.value) / (span * span) * empty.u, cylinder_l * (r - empty.value) / (span * span) * cylinder.u);
+}
+
+Outcome<Calibration> calibrate(const State& empty, const State& cylinder, double cylinder_l, double u_cylinder_l)
+{
+    const auto fail = [](std::string text) { return Outcome<Calibration>::refuse(Message{"calibration_failed", Level::repeat, "calibration", std::move(text)}); };
+    if (auto bad = limits::check("air_displacement.cylinder_l", cylinder_l)) return Outcome<Calibration>::refuse(*bad);
+    for (const auto& [state, name] : {std::pair{&empty, "empty chamber"}, {&cylinder, "cylinder"}})
+        if (state->fault != Fault::none || !state->ratio) return fail(std::string("The reading of the ") + name + " cannot be used. " + row(state->fault).words);
+    Calibration c;
+    c.empty = *empty.ratio;
+    c.cylinder = *cylinder.ratio;
+    c.cylinder_l = cylinder_l;
+    c.u_cylinder_l = u_cylinder_l > 0 ? u_cylinder_l : cylinder_relative_u * cylinder_l;
+    const double span = c.cylinder.value - c.empty.value;
+    if (!(span < -0.002 * c.empty.value)) return fail("The cylinder does not raise the pressure in the test chamber. Were the two readings changed round?");
+    c.b_l = cylinder_l / span;
+    c.a_l = -c.b_l * c.empty.value;
+    if (std::abs(wrapped(c.empty.phase_rad - c.cylinder.phase_rad)) > leak_phase_rad) return fail("Empty and with the cylinder the two chambers are not in the same step: the door leaks in one of them.");
+    c.phase_rad = wrapped(c.empty.phase_rad + wrapped(c.cylinder.phase_rad - c.empty.phase_rad) / 2);
+    const double u = std::hypot(cylinder_l / span * c.empty.u, cylinder_l / span * c.cylinder.u);
+    if (!(u <= 0.05)) return fail("The two readings are too uncertain (" + limits::plain(u, 3) + " L; at most 0.05 L).");
+    return c;
+}
+
+Options options_of(const Calibration& c, double drive_hz)
+{
+    Options o;
+    o.drive_hz = drive_hz;
+    o.litres_per_ratio = std::abs(c.b_l);
+    o.closed_phase_rad = c.phase_rad;
+    return o;
+}
+
+Reading reading_of(const Ratio& r, const Calibration& c)
+{
+    Reading out;
+    out.volume_l = c.volume_l(r.value);
+    out.u_run_l = std::abs(c.b_l) * r.u;
+    out.u_l = std::hypot(out.u_run_l, c.u_l(r.value));
+    out.drift_l_per_min = 60 * c.b_l * r.drift_per_s;
+    out.breath_l = std::abs(c.b_l) * r.breath;
+    return out;
+}
+
+Messages messages_of(const State& s)
+{
+    if (s.fault == Fault::none) return {};
+    std::string text = row(s.fault).words;
+    if (s.fault == Fault::too_short) text += " It lasted " + limits::plain(s.now_s, 1) + " s.";
+    else if (s.fault != Fault::clipped && s.fault != Fault::leak) text += " At " + limits::plain(s.fault_at_s, 1) + " s.";
+    return {{row(s.fault).code, Level::repeat, "", text}};
+}
+
+Puffs read_puffs(std::span<const PuffSample> s, double drive_hz)
+{
+    Puffs out;
+    out.complaint = "Puff gently three times.";
+    if (s.size() < 30) return out;
+    // the drive is taken out of both pressures alike: a mean over one period, on the times between the ends
+    std::vector<double> test, airway;
+    const double half = 0.5 / drive_hz;
+    std::size_t from = 0, to = 0;
+    for (const PuffSample& x : s) {
+        if (x.t_s - half < s.front().t_s || x.t_s + half > s.back().t_s) continue;
+        while (s[from].t_s < x.t_s - half) ++from;
+        to = std::max(to, from);
+        while (to < s.size() && s[to].t_s <= x.t_s + half) ++to;
+        // a straight line with the drive through one period leaves the line's middle: exact for any sample rate
+        Eigen::Matrix4d normal = Eigen::Matrix4d::Zero();
+        Eigen::Matrix<double, 4, 2> right = Eigen::Matrix<double, 4, 2>::Zero();
+        for (std::size_t i = from; i < to; ++i) {
+            const double tau = s[i].t_s - x.t_s, w = 2 * pi * drive_hz * s[i].t_s;
+            const Eigen::Vector4d b{1, tau, std::cos(w), std::sin(w)};
+            normal += b * b.transpose();
+            right += b * Eigen::RowVector2d(s[i].test_pa, s[i].airway_pa);
+        }
+        const Eigen::Matrix<double, 4, 2> c = normal.ldlt().solve(right);
+        test.push_back(c(0, 0));
+        airway.push_back(c(0, 1));
+    }
+    const auto n = static_cast<long>(test.size());
+    if (n < 20) return out;
+    for (const PuffSample& x : s) out.peak_cmh2o = std::max(out.peak_cmh2o, std::abs(x.airway_pa) / pa_per_cmh2o); // as it was, not smoothed
+    // puffs: the airway pressure goes over half its peak and back under a fifth
+    const double top = quantile(airway, 0.98), low = quantile(airway, 0.05);
+    bool up = false;
+    for (double p : airway) {
+        if (!up && p - low > 0.5 * (top - low) && top - low > 1.5 * pa_per_cmh2o) {
+            up = true;
+            ++out.count;
+        }
+        if (up && p - low < 0.25 * (top - low)) up = false;
+    }
+    out.enough = out.count >= 3;
+    // chamber = level + drift − slope·airway
+    Eigen::MatrixXd a(n, 3);
+    for (long i = 0; i < n; ++i) a.row(i) << 1, static_cast<double>(i) / static_cast<double>(n) - 0.5, airway[static_cast<std::size_t>(i)];
+    const Eigen::VectorXd y = Eigen::Map<const Eigen::VectorXd>(test.data(), n);
+    const Eigen::Matrix3d inverse = (a.transpose() * a).inverse();
+    const Eigen::Vector3d c = inverse * a.transpose() * y;
+    const Eigen::VectorXd rest = y - a * c;
+    const double rms = std::sqrt(rest.squaredNorm() / static_cast<double>(n));
+    Eigen::VectorXd moved = c(2) * a.col(2);
+    moved.array() -= moved.mean();
+    const double swing = std::sqrt(moved.squaredNorm() / static_cast<double>(n));
+    out.slope = -c(2);
+    // neighbours share most of a period: about one value in eight periods' worth of samples is news
+    const double news = std::max(4.0, (s.back().t_s - s.front().t_s) * drive_hz);
+    out.u_slope = rms * std::sqrt(std::max(0.0, inverse(2, 2)) * static_cast<double>(n) / news);
+    out.merit = swing > 0 ? rms / (0.05 * swing) : INFINITY;
+    if (out.peak_cmh2o >= airway_limit_cmh2o) out.complaint = "Too hard (" + limits::plain(out.peak_cmh2o, 0) + " cmH₂O; under 35). Again, as gently as fogging a mirror.";
+    else if (!out.enough) out.complaint = out.count == 0 ? "Puff gently three times." : "Another puff: " + std::to_string(out.count) + " of 3.";
+    else if (!(out.slope > 0) || !(out.merit < merit_limit)) out.complaint = "Chamber and airway do not move alike (merit " + limits::plain(std::min(out.merit, 99.0), 2) + "; under 1.0). Lips tight, cheeks held, throat open; again.";
+    else out.complaint.clear();
+    return out;
+}
+
+} // namespace fusain::chamber
