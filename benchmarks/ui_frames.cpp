@@ -60,7 +60,7 @@ int main(int argc, char** argv)
     set_demo_clock("08:20");
     if (!store || fill_demo_lab(**store) || fill_demo_day(*store)) return 1;
     DemoRoom room(1);
-    MainWindow window(*store, room.line());
+    MainWindow window(*store, room.lines());
     room.listen_to(window.session());
     window.show();
     app.window = &window;

@@ -26,6 +26,11 @@ constexpr ChannelRow rows[] = {
     {Channel::r_right_leg, "RL", "analyser, right leg", "Ω", 1, 0, 5000},
     {Channel::r_left_leg, "LL", "analyser, left leg", "Ω", 1, 0, 5000},
     {Channel::phantom, "PH", "X-ray table, phantom", "g/cm²", 4, 0, 5},
+    {Channel::test_pressure, "PT", "test chamber, pressure against the room", "Pa", 3, -5000, 5000},
+    {Channel::reference_pressure, "PR", "reference chamber, pressure against the room", "Pa", 3, -5000, 5000},
+    {Channel::door, "DR", "chamber door, 1 open", "", 0, 0, 1},
+    {Channel::airway, "AW", "airway pressure against the chamber", "Pa", 1, -20000, 20000},
+    {Channel::valve, "VA", "airway valve, 1 shut", "", 0, 0, 1},
 };
 
 static_assert(std::size(rows) == channel_count);

@@ -1,16 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "bench/visit.h"
+#include "bench/visit_kinds.h"
 
 #include "core/limits.h"
 
+#include <algorithm>
 #include <chrono>
 #include <cmath>
-#include <map>
 
 namespace fusain::bench {
-namespace {
-
-Message not_now(const std::string& text) { return {"not_now", Level::error, "", text}; }
 
 std::optional<Message> check_number(const Json& body, const char* key, const char* field)
 {
@@ -19,99 +16,117 @@ std::optional<Message> check_number(const Json& body, const char* key, const cha
     return limits::check(field, body[key].get<double>());
 }
 
-Trial* running(Visit& v)
-{
-    return !v.trials.empty() && v.trials.back().status == Trial::Status::running ? &v.trials.back() : nullptr;
-}
-
-/// What an event kind needs, and what it does. One row a kind.
-struct Kind {
-    std::optional<Message> (*refuse)(const Visit&, const Json& body);
-    void (*apply)(Visit&, const Event&);
-};
-
-std::optional<Message> always(const Visit&, const Json&) { return std::nullopt; }
-
-std::optional<Message> needs_open(const Visit& v, const Json&)
+std::optional<Message> needs_open(const Visit& v, const Event&)
 {
     if (v.started_at.empty()) return not_now("The visit has not been started.");
     if (v.stopped()) return not_now("The visit was stopped for safety; nothing can be added to the test.");
     return std::nullopt;
 }
 
-template <const auto& key, const auto& field>
-std::optional<Message> needs_number(const Visit& v, const Json& body)
+std::optional<Message> needs_running(const Visit& v, const Event& e)
 {
-    if (auto m = needs_open(v, body)) return m;
-    return check_number(body, key, field);
-}
-
-std::optional<Message> needs_running(const Visit& v, const Json& body)
-{
-    if (auto m = needs_open(v, body)) return m;
-    if (v.trials.empty() || v.trials.back().status != Trial::Status::running) return not_now("No trial is running.");
+    if (auto m = needs_open(v, e)) return m;
+    if (!v.running()) return not_now("No trial is running.");
     return std::nullopt;
 }
 
-std::optional<Message> needs_trial(const Visit& v, const Json& body)
+namespace {
+
+constexpr Trial::What every_what[] = {Trial::What::weighing, Trial::What::empty, Trial::What::cylinder, Trial::What::run, Trial::What::puffs};
+
+std::optional<Message> always(const Visit&, const Event&) { return std::nullopt; }
+
+std::optional<Message> needs_trial(const Visit& v, const Event& e)
 {
-    if (auto m = needs_open(v, body)) return m;
-    const int number = body.value("number", 0);
+    if (auto m = needs_open(v, e)) return m;
+    const int number = e.body.value("number", 0);
     if (number < 1 || number > static_cast<int>(v.trials.size())) return not_now("There is no trial " + std::to_string(number) + ".");
-    if (body.value("reason", "").empty()) return Message{"missing_field", Level::error, "reason", "A trial is thrown out with a reason."};
+    if (e.body.value("reason", "").empty()) return Message{"missing_field", Level::error, "reason", "A trial is thrown out with a reason."};
     return std::nullopt;
 }
 
-std::optional<Message> needs_choice(const Visit& v, const Json& body)
-{
-    if (auto m = needs_open(v, body)) return m;
-    const std::string what = body.value("what", ""), to = body.value("to", "");
-    const bool known = what == "conversion" ? density::find(to) != nullptr
-        : what == "trial_rule"              ? trials::find(to) != nullptr
-        : what == "lung_equation"           ? lung::find(to) != nullptr
-        : what == "lung_route"              ? to == "measured" || to == "vital_capacity" || to == "age_height"
-                                            : what == "range" && !to.empty();
-    if (known) return std::nullopt;
-    return Message{"unknown_choice", Level::error, what, "\"" + to + "\" is not a choice for " + what + "."};
-}
-
-constexpr char k_cm[] = "cm", k_kg[] = "kg", k_l[] = "l", k_c[] = "c";
-constexpr char f_height[] = "height_cm", f_mass[] = "mass_kg", f_vc[] = "hydrostatic.lung.vital_capacity_l",
-               f_rv[] = "hydrostatic.lung.residual_volume_l", f_water[] = "hydrostatic.water_temp_c";
+constexpr char k_cm[] = "cm", k_kg[] = "kg", f_height[] = "height_cm", f_mass[] = "mass_kg";
 
 hydrostatic::LungRoute route_of(const std::string& id)
 {
-    return id == "measured" ? hydrostatic::LungRoute::measured
-        : id == "age_height" ? hydrostatic::LungRoute::age_height
-                             : hydrostatic::LungRoute::vital_capacity;
+    using hydrostatic::LungRoute;
+    for (LungRoute r : {LungRoute::measured, LungRoute::age_height})
+        if (id == hydrostatic::id(r)) return r;
+    return LungRoute::vital_capacity;
+}
+
+/// What may be chosen again at the result: which method has it, what it may become, and where it is held.
+struct ChoiceRow {
+    const char* what;
+    std::optional<protocol::Method> method; ///< nothing: every method
+    bool (*known)(const Visit&, const std::string& to);
+    void (*set)(Visit&, const std::string& to, std::string& from);
+};
+template <auto member>
+void swap_in(Visit& v, const std::string& to, std::string& from)
+{
+    from = v.*member;
+    v.*member = to;
+}
+const ChoiceRow choices[] = {
+    {"conversion", std::nullopt, [](const Visit&, const std::string& to) { return density::find(to) != nullptr; }, swap_in<&Visit::conversion>},
+    {"range", std::nullopt, [](const Visit&, const std::string& to) { return !to.empty(); }, swap_in<&Visit::range>},
+    {"trial_rule", protocol::Method::hydrostatic, [](const Visit&, const std::string& to) { return trials::find(to) != nullptr; }, swap_in<&Visit::trial_rule>},
+    {"lung_equation", protocol::Method::hydrostatic, [](const Visit&, const std::string& to) { return lung::find(to) != nullptr; }, swap_in<&Visit::lung_equation>},
+    {"lung_route", protocol::Method::hydrostatic, [](const Visit&, const std::string& to) { return to == "measured" || to == "vital_capacity" || to == "age_height"; },
+     [](Visit& v, const std::string& to, std::string& from) {
+         from = v.lung_route ? hydrostatic::id(*v.lung_route) : "";
+         v.lung_route = route_of(to);
+     }},
+    {"gas_equation", protocol::Method::air_displacement, [](const Visit&, const std::string& to) { return lung::find_gas(to) != nullptr; }, swap_in<&Visit::gas_equation>},
+    {"gas_route", protocol::Method::air_displacement, [](const Visit& v, const std::string& to) { return to == "predicted" || (to == "measured" && v.measured_gas()); },
+     [](Visit& v, const std::string& to, std::string& from) {
+         from = displacement::id(v.gas_route);
+         v.gas_route = to == "measured" ? displacement::LungRoute::measured : displacement::LungRoute::predicted;
+     }},
+};
+
+const ChoiceRow* choice_of(const Visit& v, const std::string& what)
+{
+    for (const ChoiceRow& c : choices)
+        if (what == c.what && (!c.method || *c.method == v.method)) return &c;
+    return nullptr;
+}
+
+std::optional<Message> needs_choice(const Visit& v, const Event& e)
+{
+    if (auto m = needs_open(v, e)) return m;
+    const std::string what = e.body.value("what", ""), to = e.body.value("to", "");
+    if (const ChoiceRow* c = choice_of(v, what); c && c->known(v, to)) return std::nullopt;
+    return Message{"unknown_choice", Level::error, what, "\"" + to + "\" is not a choice for " + what + "."};
 }
 
 void choose(Visit& v, const Event& e)
 {
-    const std::string what = e.body["what"], to = e.body["to"];
-    Choice c{what, "", to, e.who, e.at_utc};
-    const auto swap_in = [&](std::string& held) {
-        c.from = held;
-        held = to;
-    };
-    if (what == "conversion") swap_in(v.conversion);
-    else if (what == "trial_rule") swap_in(v.trial_rule);
-    else if (what == "lung_equation") swap_in(v.lung_equation);
-    else if (what == "range") swap_in(v.range);
-    else {
-        c.from = v.lung_route ? hydrostatic::id(*v.lung_route) : "";
-        v.lung_route = route_of(to);
-    }
+    Choice c{e.body["what"], "", e.body["to"], e.who, e.at_utc};
+    choice_of(v, c.what)->set(v, c.to, c.from);
     v.choices.push_back(c);
 }
 
-const std::map<std::string, Kind>& kinds()
+Trial::What what_of(const Visit& v, const Json& body)
 {
-    static const std::map<std::string, Kind> table = {
+    const std::string named = body.value("what", v.method == protocol::Method::air_displacement ? "" : "weighing");
+    for (Trial::What w : every_what)
+        if (named == word(w)) return w;
+    throw Json::other_error::create(501, "a trial of what?", nullptr);
+}
+
+Kinds shared_kinds()
+{
+    Kinds table = {
         {"started",
-         {[](const Visit& v, const Json& b) -> std::optional<Message> {
+         {[](const Visit& v, const Event& e) -> std::optional<Message> {
+              const Json& b = e.body;
               if (!v.started_at.empty()) return not_now("The visit is already started.");
               if (!b.contains("client_id") || b.value("birth_date", "").size() != 10) return Message{"missing_field", Level::error, "client", "The visit needs a client with a date of birth."};
+              const std::string method = b.value("method", "hydrostatic");
+              const auto known = protocol::method_of(method);
+              if (!known || !on_the_bench(*known)) return Message{"unknown_choice", Level::error, "method", "This version has no bench for the method " + method + "."};
               return check_number(b, "height_cm", f_height);
           },
           [](Visit& v, const Event& e) {
@@ -120,7 +135,9 @@ const std::map<std::string, Kind>& kinds()
               v.software = e.body.value("software", "");
               v.subject = {e.body["client_id"], e.body.value("number", ""), e.body.value("name", ""), e.body["birth_date"],
                            e.body.value("sex", "") == "male" ? Sex::male : Sex::female, e.body["height_cm"]};
+              v.method = *protocol::method_of(e.body.value("method", "hydrostatic"));
               v.instrument = e.body.value("instrument", "");
+              v.cylinder_register_l = e.body.value("reference", 0.0);
               v.booking_id = e.body.value("booking", 0L);
               v.zone = e.body.value("zone", "");
               v.house = e.body.value("house", v.house);
@@ -128,6 +145,7 @@ const std::map<std::string, Kind>& kinds()
               rule("trial_rule", v.trial_rule, trials::find(v.house["trial_rule"]) != nullptr);
               rule("conversion", v.conversion, density::find(v.house["conversion"]) != nullptr);
               rule("lung_equation", v.lung_equation, lung::find(v.house["lung_equation"]) != nullptr);
+              if (v.house["chamber_lung_gas"] == "measured") v.gas_route = displacement::LungRoute::measured;
               rule("range", v.range, !v.house["range"].empty());
           }}},
         {"identity", {needs_number<k_cm, f_height>, [](Visit& v, const Event& e) {
@@ -145,76 +163,31 @@ const std::map<std::string, Kind>& kinds()
                       v.mass_kg = e.body["kg"].get<double>();
                       v.mass_source = e.body.value("source", "scale");
                   }}},
-        {"blow", {needs_number<k_l, f_vc>, [](Visit& v, const Event& e) { v.blows.push_back({e.body["l"], false, ""}); }}},
-        {"blow_thrown_out",
-         {[](const Visit& v, const Json& b) -> std::optional<Message> {
-              if (auto m = needs_open(v, b)) return m;
-              const int number = b.value("number", 0);
-              if (number < 1 || number > static_cast<int>(v.blows.size())) return not_now("There is no blow " + std::to_string(number) + ".");
-              return std::nullopt;
-          },
-          [](Visit& v, const Event& e) {
-              Blow& blow = v.blows[static_cast<std::size_t>(e.body["number"].get<int>() - 1)];
-              blow.thrown_out = true;
-              blow.reason = e.body.value("reason", "");
-          }}},
-        {"lungs",
-         {[](const Visit& v, const Json& b) -> std::optional<Message> {
-              if (auto m = needs_open(v, b)) return m;
-              const std::string route = b.value("route", "");
-              if (route == "measured") return check_number(b, "rv_l", f_rv);
-              if (route == "vital_capacity") {
-                  if (v.blows_kept() < 3) return Message{"too_few_blows", Level::error, f_vc, "At least three blows are needed; " + std::to_string(v.blows_kept()) + " kept so far."};
-                  if (auto m = check_number(b, "gas_temp_c", "hydrostatic.lung.gas_temp_c")) return m;
-                  return check_number(b, "barometric_mmhg", "hydrostatic.lung.barometric_mmhg");
-              }
-              if (route == "age_height" && lung::find(b.value("equation", ""))) return std::nullopt;
-              return Message{"unknown_choice", Level::error, "hydrostatic.lung.source", "Choose a route to the residual volume."};
-          },
-          [](Visit& v, const Event& e) {
-              v.lungs_done = true;
-              v.lung_route = route_of(e.body["route"]);
-              if (e.body.contains("rv_l")) v.measured_rv_l = e.body["rv_l"].get<double>();
-              if (e.body.contains("gas_temp_c")) v.gas_temp_c = e.body["gas_temp_c"].get<double>();
-              if (e.body.contains("barometric_mmhg")) v.barometric_mmhg = e.body["barometric_mmhg"].get<double>();
-              if (e.body.contains("equation")) v.lung_equation = e.body["equation"];
-          }}},
-        {"zero",
-         {[](const Visit& v, const Json& b) -> std::optional<Message> {
-              if (auto m = needs_open(v, b)) return m;
-              if (!b.contains("kg") || !b["kg"].is_number() || !std::isfinite(b["kg"].get<double>())) return Message{"missing_field", Level::error, "zero", "The zero reading is missing."};
-              return std::nullopt;
-          },
-          [](Visit& v, const Event& e) {
-              v.zero_kg = e.body["kg"].get<double>();
-              v.zero_sd_kg = e.body.value("sd_kg", 0.0);
-          }}},
-        {"water", {needs_number<k_c, f_water>, [](Visit& v, const Event& e) {
-                       v.water_temp_c = e.body["c"].get<double>();
-                       v.salinity_g_per_l = e.body.value("salinity_g_per_l", 0.0);
-                   }}},
         {"trial_begun",
-         {[](const Visit& v, const Json& b) -> std::optional<Message> {
-              if (auto m = needs_open(v, b)) return m;
-              for (Step s : {Step::who, Step::stops, Step::mass, Step::lungs, Step::zero, Step::water})
-                  if (!v.done(s)) return not_now(std::string("Before a trial: ") + title(s) + ".");
-              if (!v.trials.empty() && v.trials.back().status == Trial::Status::running) return not_now("A trial is already running.");
-              return std::nullopt;
+         {[](const Visit& v, const Event& e) -> std::optional<Message> {
+              if (auto m = needs_open(v, e)) return m;
+              if (v.running()) return not_now("A trial is already running.");
+              what_of(v, e.body);
+              return v.method == protocol::Method::air_displacement ? refuse_chamber_trial(v, e) : refuse_tank_trial(v, e);
           },
-          [](Visit& v, const Event&) {
+          [](Visit& v, const Event& e) {
               Trial t;
               t.number = static_cast<int>(v.trials.size()) + 1;
+              t.what = what_of(v, e.body);
+              t.begun_at = e.at_utc;
               v.trials.push_back(t);
           }}},
         {"trial_taken",
-         {[](const Visit& v, const Json& b) -> std::optional<Message> {
-              if (auto m = needs_running(v, b)) return m;
-              return check_number(b, "kg", "hydrostatic.trials_kg");
+         {[](const Visit& v, const Event& e) -> std::optional<Message> {
+              if (auto m = needs_running(v, e)) return m;
+              if (v.running()->what != Trial::What::weighing) return refuse_chamber_reading(v, *v.running(), e);
+              return check_number(e.body, "kg", "hydrostatic.trials_kg");
           },
           [](Visit& v, const Event& e) {
-              Trial& t = *running(v);
+              Trial& t = v.trials.back();
               t.status = Trial::Status::taken;
               t.has_reading = true;
+              if (t.what != Trial::What::weighing) return take_chamber_reading(t, e);
               t.kg = e.body["kg"];
               t.u_kg = e.body.value("u_kg", 0.0);
               t.window_from_s = e.body.value("window_from_s", 0.0);
@@ -228,14 +201,13 @@ const std::map<std::string, Kind>& kinds()
                                   t.reason = e.body["reason"];
                               }}},
         {"trial_broken", {needs_running, [](Visit& v, const Event& e) {
-                              Trial& t = *running(v);
-                              t.status = Trial::Status::broken;
-                              t.reason = e.body.value("reason", "");
+                              v.trials.back().status = Trial::Status::broken;
+                              v.trials.back().reason = e.body.value("reason", "");
                           }}},
         {"choice", {needs_choice, choose}},
         {"finished",
-         {[](const Visit& v, const Json& b) -> std::optional<Message> {
-              if (auto m = needs_open(v, b)) return m;
+         {[](const Visit& v, const Event& e) -> std::optional<Message> {
+              if (auto m = needs_open(v, e)) return m;
               if (!v.result()) return not_now("There is no result yet.");
               return std::nullopt;
           },
@@ -245,15 +217,49 @@ const std::map<std::string, Kind>& kinds()
           }}},
         {"remark", {always, [](Visit&, const Event&) {}}},
     };
+    add_tank_kinds(table);
+    add_chamber_kinds(table);
+    return table;
+}
+
+const Kinds& kinds()
+{
+    static const Kinds table = shared_kinds();
     return table;
 }
 
 } // namespace
 
+const MethodRow& row(protocol::Method method)
+{
+    using enum Step;
+    static const MethodRow table[] = {
+        {protocol::Method::hydrostatic, "hydrostatic weighing", {who, stops, mass, lungs, zero, water, trials, result}},
+        {protocol::Method::air_displacement, "air displacement", {who, stops, mass, prepare, calibrate, runs, lung_gas, result}},
+    };
+    for (const MethodRow& r : table)
+        if (r.method == method) return r;
+    throw std::logic_error(std::string("no bench for ") + protocol::word(method));
+}
+
+bool on_the_bench(protocol::Method method) { return method == protocol::Method::hydrostatic || method == protocol::Method::air_displacement; }
+
 const char* title(Step step)
 {
-    constexpr const char* titles[] = {"Who is it", "Nothing forbids it", "Mass", "Lungs", "Zero", "Water", "Under water", "Result"};
+    constexpr const char* titles[] = {"Who is it", "Nothing forbids it", "Mass", "Lungs", "Zero", "Water", "Under water", "Cap, clothes, talk", "Calibration", "Volume", "Lung gas", "Result"};
     return titles[static_cast<int>(step)];
+}
+
+const char* word(Trial::What what)
+{
+    constexpr const char* words[] = {"weighing", "empty", "cylinder", "run", "puffs"};
+    return words[static_cast<int>(what)];
+}
+
+const char* title(Trial::What what)
+{
+    constexpr const char* titles[] = {"trial", "empty chamber", "cylinder", "run", "puffs"};
+    return titles[static_cast<int>(what)];
 }
 
 const char* word(Trial::Status status)
@@ -269,7 +275,7 @@ std::optional<Message> Visit::refuse(const Event& e) const
     const auto kind = kinds().find(e.kind);
     if (kind == kinds().end()) return Message{"unknown_event", Level::error, "kind", "The log holds an event \"" + e.kind + "\" that this version does not know."};
     try {
-        return kind->second.refuse(*this, e.body);
+        return kind->second.refuse(*this, e);
     } catch (const Json::exception& x) {
         return Message{"bad_event", Level::error, e.kind, std::string("The event cannot be read: ") + x.what()};
     }
@@ -299,6 +305,10 @@ bool Visit::done(Step step) const
     case Step::zero: return zero_kg.has_value();
     case Step::water: return water_temp_c.has_value();
     case Step::trials: return finished || bool(result());
+    case Step::prepare: return !prepared.empty();
+    case Step::calibrate: return bool(calibration());
+    case Step::runs: return finished || bool(displacement::agree(readings()));
+    case Step::lung_gas: return gas_done;
     case Step::result: return finished;
     }
     return false;
@@ -306,69 +316,74 @@ bool Visit::done(Step step) const
 
 Step Visit::next_step() const
 {
-    for (int i = 0; i < step_count - 1; ++i)
-        if (!done(static_cast<Step>(i))) return static_cast<Step>(i);
+    for (Step step : steps())
+        if (step != Step::result && !done(step)) return step;
     return Step::result;
 }
 
-std::vector<double> Visit::taken_kg() const
-{
-    std::vector<double> out;
-    for (const Trial& t : trials)
-        if (t.status == Trial::Status::taken) out.push_back(t.kg);
-    return out;
-}
-
-std::vector<int> Visit::taken_numbers() const
+std::vector<int> Visit::reading_numbers() const
 {
     std::vector<int> out;
+    const bool chamber = method == protocol::Method::air_displacement;
+    const Trial* since = chamber && calibration() ? last_taken(Trial::What::cylinder) : nullptr;
     for (const Trial& t : trials)
-        if (t.status == Trial::Status::taken) out.push_back(t.number);
+        if (t.status == Trial::Status::taken && (t.what == Trial::What::weighing || (t.what == Trial::What::run && since && t.number > since->number))) out.push_back(t.number);
     return out;
 }
 
-int Visit::blows_kept() const
+std::vector<double> Visit::readings() const
 {
-    return static_cast<int>(std::count_if(blows.begin(), blows.end(), [](const Blow& b) { return !b.thrown_out; }));
+    const auto line = calibration();
+    std::vector<double> out;
+    for (int n : reading_numbers()) {
+        const Trial& t = trials[static_cast<std::size_t>(n - 1)];
+        if (t.what == Trial::What::weighing) out.push_back(t.kg);
+        else if (line) out.push_back(line->volume_l(t.ratio.value));
+    }
+    return out;
 }
 
-std::optional<double> Visit::best_blow_l() const
+const Trial* Visit::last_taken(Trial::What what) const
 {
-    std::optional<double> best;
-    for (const Blow& b : blows)
-        if (!b.thrown_out && (!best || b.volume_l > *best)) best = b.volume_l;
-    return best;
+    for (auto t = trials.rbegin(); t != trials.rend(); ++t)
+        if (t->what == what && t->status == Trial::Status::taken) return &*t;
+    return nullptr;
 }
 
 double Visit::age_y() const { return age_between(subject.birth_date, started_at.substr(0, 10)); }
 
-std::optional<hydrostatic::Input> Visit::input() const
+Outcome<densitometry::Result> Visit::result() const
 {
-    if (!mass_kg || !water_temp_c || !lung_route || !lungs_done) return std::nullopt;
-    hydrostatic::Input in;
-    in.sex = subject.sex;
-    in.age_y = age_y();
-    in.height_cm = height_today_cm.value_or(subject.height_cm);
-    in.mass_kg = *mass_kg;
-    in.trials_kg = taken_kg();
-    in.trial_rule = trial_rule;
-    in.water_temp_c = *water_temp_c;
-    in.salinity_g_per_l = salinity_g_per_l;
-    in.conversion = conversion;
-    in.lung.route = *lung_route;
-    in.lung.equation = lung_equation;
-    in.lung.residual_volume_l = measured_rv_l.value_or(NAN);
-    in.lung.vital_capacity_l = best_blow_l().value_or(NAN);
-    in.lung.body_conditions = false;
-    in.lung.gas_temp_c = gas_temp_c.value_or(NAN);
-    in.lung.barometric_mmhg = barometric_mmhg.value_or(NAN);
-    return in;
+    if (method == protocol::Method::air_displacement) {
+        if (const auto in = displacement_input(); in && gas_done) return displacement::compute(*in);
+    } else if (const auto in = hydrostatic_input()) {
+        return hydrostatic::compute(*in);
+    }
+    return Outcome<densitometry::Result>::refuse(not_now("The test is not complete."));
 }
 
-Outcome<hydrostatic::Result> Visit::result() const
+Outcome<densitometry::Result> Visit::provisional() const
 {
-    if (const auto in = input()) return hydrostatic::compute(*in);
-    return Outcome<hydrostatic::Result>::refuse(not_now("The test is not complete."));
+    if (method == protocol::Method::air_displacement) {
+        if (auto in = displacement_input(); in && !in->raw_volumes_l.empty()) {
+            in->raw_volumes_l = {in->raw_volumes_l.back(), in->raw_volumes_l.back()};
+            return displacement::compute(*in);
+        }
+    } else if (auto in = hydrostatic_input(); in && !in->trials_kg.empty()) {
+        in->trial_rule = "mean_all";
+        return hydrostatic::compute(*in);
+    }
+    return Outcome<densitometry::Result>::refuse(not_now("Nothing is measured yet."));
+}
+
+std::vector<densitometry::WhatIf> Visit::what_ifs() const
+{
+    if (method == protocol::Method::air_displacement) {
+        const auto in = displacement_input();
+        return in ? displacement::what_ifs(*in) : std::vector<densitometry::WhatIf>{};
+    }
+    const auto in = hydrostatic_input();
+    return in ? hydrostatic::what_ifs(*in) : std::vector<densitometry::WhatIf>{};
 }
 
 double age_between(const std::string& birth_date, const std::string& day)

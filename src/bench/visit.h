@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/chamber.h"
+#include "core/displacement.h"
 #include "core/hydrostatic.h"
 #include "core/protocol.h"
 
@@ -9,7 +11,7 @@
 #include <string>
 #include <vector>
 
-/// A hydrostatic visit as an append-only log. The screen is a view of it; replaying the log gives the same result, bit for bit.
+/// A visit to one method as an append-only log. The screen is a view of it; replaying the log gives the same result, bit for bit.
 /// Every event kind with its body is described in docs/formats/visit-log.md.
 namespace fusain::bench {
 
@@ -24,10 +26,19 @@ struct Event {
     Json body = Json::object();
 };
 
-/// The steps of the visit in their order (handbook 1 §3).
-enum class Step { who, stops, mass, lungs, zero, water, trials, result };
-inline constexpr int step_count = 8;
+/// The steps of a visit (handbook 1 §3). Each method takes some of them, in its own order.
+enum class Step { who, stops, mass, lungs, zero, water, trials, prepare, calibrate, runs, lung_gas, result };
+inline constexpr int step_count = 12;
 const char* title(Step step);
+
+/// What a measuring method is on the bench. Adding a method begins with a row here (ARCHITECTURE.md).
+struct MethodRow {
+    protocol::Method method;
+    const char* name;        ///< "hydrostatic weighing", on sheets
+    std::vector<Step> steps; ///< the last is the result
+};
+const MethodRow& row(protocol::Method method);
+bool on_the_bench(protocol::Method method);
 
 struct Blow {
     double volume_l = 0; ///< as the spirometer gave it (ATPS)
@@ -35,14 +46,23 @@ struct Blow {
     std::string reason;
 };
 
+/// One recording of a raw signal and what was read from it: a trial under water, or a reading of the chamber.
 struct Trial {
     enum class Status { running, taken, thrown_out, broken } status = Status::running;
+    enum class What { weighing, empty, cylinder, run, puffs } what = What::weighing;
     int number = 0;
     bool has_reading = false;
+    std::string begun_at, reason;  ///< reason: why thrown out or broken
+    // weighing
     double kg = 0, u_kg = 0;
     double window_from_s = 0, window_to_s = 0, earliest_s = 0, midpoint_kg = 0;
-    std::string reason;  ///< why thrown out or broken
+    // empty, cylinder, run
+    chamber::Ratio ratio;
+    // puffs
+    double slope = 0, u_slope = 0, merit = 0, peak_cmh2o = 0, barometric_mmhg = 0;
 };
+const char* word(Trial::What what); ///< as the log has it
+const char* title(Trial::What what);
 const char* word(Trial::Status status);
 
 /// A choice that was changed, with who and when.
@@ -70,15 +90,39 @@ public:
     bool done(Step step) const;
     bool stopped() const { return !stop_reasons.empty(); }
 
-    std::vector<double> taken_kg() const;      ///< readings of the trials taken, in order
-    std::vector<int> taken_numbers() const;    ///< their trial numbers
+    const std::vector<Step>& steps() const { return row(method).steps; }
+    /// The trial that is running, if any.
+    const Trial* running() const { return !trials.empty() && trials.back().status == Trial::Status::running ? &trials.back() : nullptr; }
+    double age_y() const; ///< on the day of the visit
+    double height_cm() const { return height_today_cm.value_or(subject.height_cm); }
+    /// Readings that are taken, in order, with their trial numbers: masses under water, or raw volumes since the calibration.
+    std::vector<double> readings() const;
+    std::vector<int> reading_numbers() const;
+    Outcome<densitometry::Result> result() const;
+    /// A result from what there is, when it is not one yet by the rules: to look at only.
+    Outcome<densitometry::Result> provisional() const;
+    std::vector<densitometry::WhatIf> what_ifs() const;
+
+    // hydrostatic
     std::optional<double> best_blow_l() const; ///< the largest blow kept, ATPS
     int blows_kept() const;
-    double age_y() const;                      ///< on the day of the visit
     /// Input of the computation from what the log holds. Nothing before the trials.
-    std::optional<hydrostatic::Input> input() const;
-    Outcome<hydrostatic::Result> result() const;
+    std::optional<hydrostatic::Input> hydrostatic_input() const;
 
+    // air displacement
+    /// The newest calibration. Refused while there is none.
+    Outcome<chamber::Calibration> calibration() const;
+    /// Of the reading that ended the newest calibration; empty while there is none.
+    std::string calibrated_at() const;
+    std::optional<displacement::Input> displacement_input() const;
+    /// The newest lung gas that was accepted, with its uncertainty.
+    struct Gas {
+        double litres = 0, u_l = 0;
+    };
+    std::optional<Gas> measured_gas() const;
+    const Trial* last_taken(Trial::What what) const;
+
+    protocol::Method method = protocol::Method::hydrostatic;
     long last_seq = 0;
     std::string started_at, finished_at, technician, software;
     Subject subject;
@@ -104,6 +148,12 @@ public:
     double zero_sd_kg = 0;
     std::optional<double> water_temp_c;
     double salinity_g_per_l = 0;
+    std::optional<double> cylinder_l;             ///< certified volume used
+    double cylinder_register_l = 0;               ///< that of the register when the visit began; 0: unknown
+    std::vector<std::string> prepared;            ///< what was seen to
+    displacement::LungRoute gas_route = displacement::LungRoute::predicted;
+    std::string gas_equation = lung::default_gas_id;
+    bool gas_done = false;
     std::vector<Trial> trials;
     std::string trial_rule = trials::default_id;
     std::string conversion = density::default_id;
@@ -111,6 +161,9 @@ public:
     std::vector<Choice> choices;
     bool finished = false;
 };
+
+/// How long a calibration holds before a run, minutes, and how large a test chamber can be: the house's own, marked in the docs.
+inline constexpr double calibration_holds_min = 15, smallest_chamber_l = 250, largest_chamber_l = 900;
 
 /// Whole years and their fraction between two ISO dates (YYYY-MM-DD, time ignored). Years count from birthday to birthday.
 double age_between(const std::string& birth_date, const std::string& day);

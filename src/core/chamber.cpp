@@ -395,25 +395,33 @@ double Calibration::u_l(double r) const
     return std::hypot(s * u_cylinder_l, cylinder_l * (r - cylinder.value) / (span * span) * empty.u, cylinder_l * (r - empty.value) / (span * span) * cylinder.u);
 }
 
+namespace {
+Outcome<Calibration> failed(std::string text) { return Outcome<Calibration>::refuse(Message{"calibration_failed", Level::repeat, "calibration", std::move(text)}); }
+} // namespace
+
 Outcome<Calibration> calibrate(const State& empty, const State& cylinder, double cylinder_l, double u_cylinder_l)
 {
-    const auto fail = [](std::string text) { return Outcome<Calibration>::refuse(Message{"calibration_failed", Level::repeat, "calibration", std::move(text)}); };
-    if (auto bad = limits::check("air_displacement.cylinder_l", cylinder_l)) return Outcome<Calibration>::refuse(*bad);
     for (const auto& [state, name] : {std::pair{&empty, "empty chamber"}, {&cylinder, "cylinder"}})
-        if (state->fault != Fault::none || !state->ratio) return fail(std::string("The reading of the ") + name + " cannot be used. " + row(state->fault).words);
+        if (state->fault != Fault::none || !state->ratio) return failed(std::string("The reading of the ") + name + " cannot be used. " + row(state->fault).words);
+    return calibrate(*empty.ratio, *cylinder.ratio, cylinder_l, u_cylinder_l);
+}
+
+Outcome<Calibration> calibrate(const Ratio& empty, const Ratio& cylinder, double cylinder_l, double u_cylinder_l)
+{
+    if (auto bad = limits::check("air_displacement.cylinder_l", cylinder_l)) return Outcome<Calibration>::refuse(*bad);
     Calibration c;
-    c.empty = *empty.ratio;
-    c.cylinder = *cylinder.ratio;
+    c.empty = empty;
+    c.cylinder = cylinder;
     c.cylinder_l = cylinder_l;
     c.u_cylinder_l = u_cylinder_l > 0 ? u_cylinder_l : cylinder_relative_u * cylinder_l;
-    const double span = c.cylinder.value - c.empty.value;
-    if (!(span < -0.002 * c.empty.value)) return fail("The cylinder does not raise the pressure in the test chamber. Were the two readings changed round?");
+    const double span = cylinder.value - empty.value;
+    if (!(span < -0.002 * empty.value)) return failed("The cylinder does not raise the pressure in the test chamber. Were the two readings changed round?");
     c.b_l = cylinder_l / span;
-    c.a_l = -c.b_l * c.empty.value;
-    if (std::abs(wrapped(c.empty.phase_rad - c.cylinder.phase_rad)) > leak_phase_rad) return fail("Empty and with the cylinder the two chambers are not in the same step: the door leaks in one of them.");
-    c.phase_rad = wrapped(c.empty.phase_rad + wrapped(c.cylinder.phase_rad - c.empty.phase_rad) / 2);
-    const double u = std::hypot(cylinder_l / span * c.empty.u, cylinder_l / span * c.cylinder.u);
-    if (!(u <= 0.05)) return fail("The two readings are too uncertain (" + limits::plain(u, 3) + " L; at most 0.05 L).");
+    c.a_l = -c.b_l * empty.value;
+    if (std::abs(wrapped(empty.phase_rad - cylinder.phase_rad)) > leak_phase_rad) return failed("Empty and with the cylinder the two chambers are not in the same step: the door leaks in one of them.");
+    c.phase_rad = wrapped(empty.phase_rad + wrapped(cylinder.phase_rad - empty.phase_rad) / 2);
+    const double u = std::hypot(cylinder_l / span * empty.u, cylinder_l / span * cylinder.u);
+    if (!(u <= 0.05)) return failed("The two readings are too uncertain (" + limits::plain(u, 3) + " L; at most 0.05 L).");
     return c;
 }
 

@@ -83,6 +83,7 @@ inline constexpr double cylinder_relative_u = 2e-4;
 /// Given: readings of the empty chamber and of the cylinder, and the cylinder's certified volume, L.
 /// Refuses (`calibration_failed`, repeat) when either has a fault, when the cylinder does not raise the pressure, or when the
 /// line would be uncertain by more than 0.05 L at the cylinder.
+Outcome<Calibration> calibrate(const Ratio& empty, const Ratio& cylinder, double cylinder_l, double u_cylinder_l = 0);
 Outcome<Calibration> calibrate(const State& empty, const State& cylinder, double cylinder_l, double u_cylinder_l = 0);
 
 /// A volume read with a calibration.

@@ -16,7 +16,7 @@ using look::Voice;
 
 Spine::Spine(Session& session, QWidget* parent) : QWidget(parent), session_(session)
 {
-    setMinimumHeight(bench::step_count * 36);
+    setMinimumHeight(8 * 36);
     setCursor(Qt::PointingHandCursor);
 }
 
@@ -26,12 +26,12 @@ void Spine::show_step(Step step)
     update();
 }
 
-double Spine::row_height() const { return std::min<double>(Theme::get().px(50), static_cast<double>(height()) / bench::step_count); }
+double Spine::row_height() const { return std::min<double>(Theme::get().px(50), static_cast<double>(height()) / static_cast<double>(session_.visit().steps().size())); }
 
 QString Spine::value_of(Step step) const
 {
     const bench::Visit& v = session_.visit();
-    if (!v.done(step) && step != Step::trials) return {};
+    if (!v.done(step) && step != Step::trials && step != Step::runs) return {};
     switch (step) {
     case Step::mass: return Units::get().text(Measure::mass, *v.mass_kg, 2);
     case Step::lungs:
@@ -40,7 +40,10 @@ QString Spine::value_of(Step step) const
         return QStringLiteral("VC %1 L").arg(v.best_blow_l().value_or(0) * gas::atps_to_btps(*v.gas_temp_c, *v.barometric_mmhg), 0, 'f', 2);
     case Step::zero: return Units::get().text(Measure::mass, *v.zero_kg, 2);
     case Step::water: return Units::get().text(Measure::temperature, *v.water_temp_c, 1);
-    case Step::trials: return v.taken_kg().empty() ? QString() : QStringLiteral("%1 taken").arg(v.taken_kg().size());
+    case Step::trials: return v.readings().empty() ? QString() : QStringLiteral("%1 taken").arg(v.readings().size());
+    case Step::calibrate: return QStringLiteral("%1 L").arg(*v.cylinder_l, 0, 'f', 2);
+    case Step::runs: return v.readings().empty() ? QString() : QStringLiteral("%1 L").arg(v.readings().back(), 0, 'f', 2);
+    case Step::lung_gas: return v.gas_route == displacement::LungRoute::measured ? QStringLiteral("measured") : QStringLiteral("predicted");
     default: return {};
     }
 }
@@ -53,13 +56,16 @@ void Spine::paintEvent(QPaintEvent*)
     QPainter p(this);
     p.setRenderHint(QPainter::Antialiasing);
     const double row = row_height(), x = t.px(12);
-    const int next = static_cast<int>(v.next_step());
+    const auto& steps = v.steps();
+    const double count = static_cast<double>(steps.size());
+    const auto next = static_cast<double>(std::find(steps.begin(), steps.end(), v.next_step()) - steps.begin());
     p.setPen(QPen(c.line, 2));
-    p.drawLine(QPointF(x, row / 2), QPointF(x, (bench::step_count - 0.5) * row));
+    p.drawLine(QPointF(x, row / 2), QPointF(x, (count - 0.5) * row));
     p.setPen(QPen(c.ink, 3));
     p.drawLine(QPointF(x, row / 2), QPointF(x, (next + 0.5) * row));
-    for (int i = 0; i < bench::step_count; ++i) {
-        const Step step = static_cast<Step>(i);
+    for (std::size_t n = 0; n < steps.size(); ++n) {
+        const Step step = steps[n];
+        const double i = static_cast<double>(n);
         const QPointF at(x, (i + 0.5) * row);
         const bool here = step == shown_, reached = i <= next;
         if (here) {
@@ -86,8 +92,10 @@ void Spine::paintEvent(QPaintEvent*)
 
 void Spine::mousePressEvent(QMouseEvent* e)
 {
-    const int i = static_cast<int>(e->position().y() / row_height());
-    if (i >= 0 && i <= static_cast<int>(session_.visit().next_step()) && !session_.live().trial) emit chosen(static_cast<Step>(i));
+    const auto& steps = session_.visit().steps();
+    const auto i = static_cast<long>(e->position().y() / row_height());
+    const long next = std::find(steps.begin(), steps.end(), session_.visit().next_step()) - steps.begin();
+    if (i >= 0 && i <= next && !session_.live().trial) emit chosen(steps[static_cast<std::size_t>(i)]);
 }
 
 BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), session_(session), name_(label("heading")), who_(label("small")), line_trouble_(label("trouble")), spine_(new Spine(session)), panels_(new Pages)
@@ -105,7 +113,8 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     r->addSpacing(10);
     r->addWidget(spine_, 1);
     r->addWidget(line_trouble_);
-    r->addWidget(label("small", QStringLiteral("Never alone at the tank. Wet floor. Local rules and licensed practice decide.")));
+    caution_ = label("small");
+    r->addWidget(caution_);
     columns->addWidget(rail);
     columns->addWidget(hairline(true));
     columns->addWidget(panels_, 1);
@@ -134,12 +143,6 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     columns->addWidget(hairline(true));
     columns->addWidget(side_);
 
-    by_step_ = {make_who_panel(session), make_stops_panel(session), make_mass_panel(session), make_lungs_panel(session), make_zero_panel(session), make_water_panel(session), make_trials_panel(session)};
-    for (Panel* panel : by_step_) {
-        panels_->addWidget(panel);
-        connect(panel, &Panel::go_on, this, &BenchPage::to_result);
-        connect(panel, &Panel::give_up, this, &BenchPage::to_clients);
-    }
     connect(spine_, &Spine::chosen, this, [this](Step step) {
         if (step == Step::result) emit to_result();
         else show_step(step);
@@ -147,12 +150,18 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     connect(&session_, &Session::changed, this, &BenchPage::on_changed);
     connect(&session_, &Session::live_changed, this, [this] {
         if (!isVisible() || !session_.is_open()) return;
-        by_step_[static_cast<std::size_t>(step_)]->on_live();
-        line_trouble_->setText(session_.live().connected ? QString() : QStringLiteral("◆ ") + session_.live().trouble);
+        panel(step_)->on_live();
+        const bench::Live& l = session_.live();
+        const bool heard = session_.visit().method == protocol::Method::air_displacement ? l.chamber.connected : l.connected;
+        const QString words = heard ? QString() : QStringLiteral("◆ ") + (l.trouble.isEmpty() ? QStringLiteral("The chamber is not heard.") : l.trouble);
+        if (line_trouble_->text() != words) line_trouble_->setText(words);
     });
     connect(&session_, &Session::stored, this, [this](const bench::Event& e) {
         // an answered step leads to the next open one
-        if (e.kind == "identity" || e.kind == "mass" || e.kind == "lungs" || e.kind == "zero" || e.kind == "water" || (e.kind == "stops" && !session_.visit().stopped())) show_step(std::min(session_.visit().next_step(), Step::trials));
+        const bench::Visit& v = session_.visit();
+        if (e.kind == "identity" || e.kind == "mass" || e.kind == "lungs" || e.kind == "zero" || e.kind == "water" || e.kind == "prepared" || (e.kind == "stops" && !v.stopped())) show_step(next_open());
+        if (e.kind == "trial_taken" && step_ == Step::calibrate && v.done(Step::calibrate)) show_step(next_open());
+        if (e.kind == "lung_gas" && v.result()) emit to_result();
     });
     connect(&Units::get(), &Units::changed, this, [this] {
         spine_->update();
@@ -170,7 +179,7 @@ void BenchPage::resizeEvent(QResizeEvent*)
     rail_->setFixedWidth(t.px(238));
     side_->setFixedWidth(t.px(276));
     ladder_->setFixedHeight(t.px(280));
-    side_->setVisible(step_ == Step::trials && width() >= t.px(1060));
+    side_->setVisible((step_ == Step::trials || step_ == Step::runs || step_ == Step::lung_gas) && width() >= t.px(1060));
 }
 
 void BenchPage::begin()
@@ -178,8 +187,29 @@ void BenchPage::begin()
     const bench::Visit& v = session_.visit();
     name_->setText(q(v.subject.name));
     who_->setText(QStringLiteral("%1 y · %2 · number %3").arg(static_cast<int>(v.age_y())).arg(QString::fromLatin1(word(v.subject.sex)), q(v.subject.number)));
+    caution_->setText(v.method == protocol::Method::air_displacement ? QStringLiteral("The client can leave at any time: the release button opens the door. Local rules and licensed practice decide.") : QStringLiteral("Never alone at the tank. Wet floor. Local rules and licensed practice decide."));
+    step_ = v.steps().front();
     on_changed();
-    show_step(v.stopped() ? Step::stops : std::min(v.next_step(), Step::trials));
+    show_step(v.stopped() ? Step::stops : next_open());
+}
+
+Step BenchPage::next_open() const
+{
+    const bench::Visit& v = session_.visit();
+    const Step next = v.next_step();
+    return next == Step::result ? v.steps()[v.steps().size() - 2] : next;
+}
+
+Panel* BenchPage::panel(Step step)
+{
+    Panel*& p = by_step_[step];
+    if (p) return p;
+    p = make_panel(step, session_);
+    panels_->addWidget(p);
+    connect(p, &Panel::go_on, this, &BenchPage::to_result);
+    connect(p, &Panel::give_up, this, &BenchPage::to_clients);
+    connect(p, &Panel::to_step, this, &BenchPage::show_step);
+    return p;
 }
 
 void BenchPage::show_step(Step step)
@@ -187,10 +217,10 @@ void BenchPage::show_step(Step step)
     step_ = step;
     session_.want_blows(step == Step::lungs);
     spine_->show_step(step);
-    Panel* panel = by_step_[static_cast<std::size_t>(step)];
-    panels_->setCurrentWidget(panel);
-    panel->enter();
-    panel->setFocus();
+    Panel* shown = panel(step);
+    panels_->setCurrentWidget(shown);
+    shown->enter();
+    shown->setFocus();
     resizeEvent(nullptr);
 }
 
@@ -199,27 +229,24 @@ void BenchPage::on_changed()
     if (!session_.is_open()) return;
     spine_->update();
     show_so_far();
-    by_step_[static_cast<std::size_t>(step_)]->on_changed();
+    panel(step_)->on_changed();
 }
 
 void BenchPage::show_so_far()
 {
+    using enum densitometry::Key;
     so_far_.reset();
-    const auto in = session_.visit().input();
-    bool provisional = false;
-    if (in && !in->trials_kg.empty()) {
-        auto result = hydrostatic::compute(*in);
-        if (!result) {
-            hydrostatic::Input now = *in;
-            now.trial_rule = "mean_all";
-            result = hydrostatic::compute(now);
-            provisional = true;
-        }
-        if (result) so_far_ = *result;
-    }
-    so_far_note_->setText(!so_far_ ? QStringLiteral("The sum appears with the first trial.") : provisional ? QStringLiteral("Not a result yet: the mean of all trials.") : QStringLiteral("Moves with every trial."));
-    so_far_number_->setText(so_far_ ? QStringLiteral("%1 %").arg(so_far_->value[hydrostatic::fat_percent], 0, 'f', 1) : QString());
-    so_far_range_->setText(so_far_ ? QStringLiteral("fat, %1\ndensity %2 kg/L").arg(report::likely_range(so_far_->value[hydrostatic::fat_percent], so_far_->fat_budget.u)).arg(so_far_->value[hydrostatic::body_density], 0, 'f', 4) : QString());
+    const bench::Visit& v = session_.visit();
+    auto result = v.result();
+    const bool provisional = !result;
+    if (provisional) result = v.provisional();
+    if (result) so_far_ = *result;
+    const bool chamber = v.method == protocol::Method::air_displacement;
+    so_far_note_->setText(!so_far_ ? (chamber ? QStringLiteral("The sum appears with the first run.") : QStringLiteral("The sum appears with the first trial."))
+                              : provisional ? (chamber ? QStringLiteral("Not a result yet: the last run, lung gas as chosen so far.") : QStringLiteral("Not a result yet: the mean of all trials."))
+                                            : QStringLiteral("Moves with every reading."));
+    so_far_number_->setText(so_far_ ? QStringLiteral("%1 %").arg(so_far_->value[fat_percent], 0, 'f', 1) : QString());
+    so_far_range_->setText(so_far_ ? QStringLiteral("fat, %1\ndensity %2 kg/L").arg(report::likely_range(so_far_->value[fat_percent], so_far_->fat_budget.u)).arg(so_far_->value[body_density], 0, 'f', 4) : QString());
     so_far_doubt_->setText(so_far_ ? QStringLiteral("Biggest doubt: %1.").arg(q(so_far_->fat_budget.shares.front().input.title)) : QString());
     ladder_->update();
 }

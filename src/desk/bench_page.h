@@ -4,6 +4,8 @@
 
 #include <QStackedWidget>
 
+#include <map>
+
 namespace fusain::desk {
 
 /// The rail of steps with what each has brought.
@@ -46,16 +48,18 @@ protected:
 private:
     void on_changed();
     void show_so_far();
+    bench::Step next_open() const; ///< the first open step that has a panel
+    Panel* panel(bench::Step step); ///< made when it is first needed
     Session& session_;
     bench::Step step_ = bench::Step::who;
-    QLabel *name_, *who_, *line_trouble_;
+    QLabel *name_, *who_, *line_trouble_, *caution_;
     Spine* spine_;
     QStackedWidget* panels_;
-    std::vector<Panel*> by_step_;
+    std::map<bench::Step, Panel*> by_step_;
     QWidget *rail_, *side_;
     Figure* ladder_;
     QLabel *so_far_note_, *so_far_number_, *so_far_range_, *so_far_doubt_;
-    std::optional<hydrostatic::Result> so_far_;
+    std::optional<densitometry::Result> so_far_;
 };
 
 } // namespace fusain::desk

@@ -143,12 +143,15 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     start_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("weigh under water"));
     start_->setObjectName(QStringLiteral("start_visit"));
     start_->set_main(true);
+    start_chamber_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Shift+Return")), QStringLiteral("Ctrl ⇧ ⏎"), QStringLiteral("chamber"));
+    start_chamber_->setObjectName(QStringLiteral("start_chamber"));
     edit_ = new KeyButton(QKeySequence(Qt::Key_F2), QStringLiteral("F2"), QStringLiteral("change the record"));
     book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+B")), QStringLiteral("Ctrl B"), QStringLiteral("book"));
     book_->setObjectName(QStringLiteral("book_client"));
     more_ = new KeyButton(QKeySequence(Qt::Key_F4), QStringLiteral("F4"), QStringLiteral("more"));
     more_->setObjectName(QStringLiteral("more"));
     keys->addWidget(start_);
+    keys->addWidget(start_chamber_);
     for (auto* k : {book_, edit_, more_}) {
         keys->addSpacing(12);
         keys->addWidget(k);
@@ -217,7 +220,8 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
         if (const auto c = store_->client(shown_)) form_->edit(*c);
         right_->setCurrentWidget(form_);
     });
-    connect(start_, &QAbstractButton::clicked, this, [this] { if (shown_) emit start_visit(shown_); });
+    connect(start_, &QAbstractButton::clicked, this, [this] { if (shown_) emit start_visit(shown_, protocol::Method::hydrostatic); });
+    connect(start_chamber_, &QAbstractButton::clicked, this, [this] { if (shown_) emit start_visit(shown_, protocol::Method::air_displacement); });
     connect(form_, &ClientForm::saved, this, [this](long id) {
         search_->clear();
         search();
@@ -390,7 +394,7 @@ void ClientsPage::show_client()
     const QModelIndex at = list_->currentIndex();
     const bool any = at.isValid() && at.row() < model_->rowCount();
     for (QWidget* w : {static_cast<QWidget*>(facts_), static_cast<QWidget*>(note_)}) w->setVisible(any);
-    for (QWidget* w : {static_cast<QWidget*>(start_), static_cast<QWidget*>(edit_), static_cast<QWidget*>(book_), static_cast<QWidget*>(more_)}) w->setVisible(any && !merging_);
+    for (QWidget* w : {static_cast<QWidget*>(start_), static_cast<QWidget*>(start_chamber_), static_cast<QWidget*>(edit_), static_cast<QWidget*>(book_), static_cast<QWidget*>(more_)}) w->setVisible(any && !merging_);
     merge_yes_->setVisible(any && merging_ && model_->at(at.row()).id != merging_);
     if (!any) {
         shown_ = 0;
@@ -442,12 +446,18 @@ QWidget* ClientsPage::visit_line(const records::VisitRow& row)
     date->setMinimumWidth(Theme::get().px(150));
     date->setWordWrap(false);
     h->addWidget(date);
-    QString words = row.finished ? QStringLiteral("hydrostatic") : QStringLiteral("hydrostatic, not finished");
-    const auto result = visit ? visit->result() : Outcome<hydrostatic::Result>::refuse(visit.messages());
+    const auto method = protocol::method_of(row.method.toStdString());
+    const QString name = method ? QString::fromLatin1(protocol::title(*method)) : row.method;
+    QString words = row.finished ? QString() : QStringLiteral("not finished");
+    const auto result = visit ? visit->result() : Outcome<densitometry::Result>::refuse(visit.messages());
     if (visit && visit->stopped()) words = QStringLiteral("stopped for safety");
-    auto* number = label("number", result ? QStringLiteral("%1 % fat ± %2").arg(result->value[hydrostatic::fat_percent], 0, 'f', 1).arg(result->fat_budget.u, 0, 'f', 1) : QString());
+    auto* number = label("number", result ? QStringLiteral("%1 % fat ± %2").arg(result->value[densitometry::fat_percent], 0, 'f', 1).arg(result->fat_budget.u, 0, 'f', 1) : QString());
     number->setWordWrap(false);
-    auto* masses = label("small", result ? QStringLiteral("%1 fat, %2 fat-free").arg(Units::get().text(Measure::mass, result->value[hydrostatic::fat_mass], 1), Units::get().text(Measure::mass, result->value[hydrostatic::fat_free_mass], 1)) : words);
+    auto* masses = label("small", result ? QStringLiteral("%1 fat, %2 fat-free").arg(Units::get().text(Measure::mass, result->value[densitometry::fat_mass], 1), Units::get().text(Measure::mass, result->value[densitometry::fat_free_mass], 1)) : words);
+    auto* by = label("small", name);
+    by->setMinimumWidth(Theme::get().px(140));
+    by->setWordWrap(false);
+    h->addWidget(by);
     h->addWidget(number);
     h->addSpacing(16);
     h->addWidget(masses, 1);

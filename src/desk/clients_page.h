@@ -45,7 +45,7 @@ public:
     void focus_search() { search_->setFocus(); search_->selectAll(); }
 
 signals:
-    void start_visit(long client_id);
+    void start_visit(long client_id, fusain::protocol::Method method);
     void open_visit(long visit_id);
     void book(long client_id);
     void note(const QString& text);
@@ -73,7 +73,7 @@ private:
     QStackedWidget* right_;
     QLabel *name_, *facts_, *note_, *trouble_;
     QVBoxLayout* visits_;
-    KeyButton *start_, *book_, *edit_, *more_, *merge_, *merge_yes_, *archive_, *export_, *erase_;
+    KeyButton *start_, *start_chamber_, *book_, *edit_, *more_, *merge_, *merge_yes_, *archive_, *export_, *erase_;
     WordButton* archived_;
     QWidget* more_row_;
     QLineEdit* erase_number_;

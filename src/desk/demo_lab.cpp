@@ -56,7 +56,7 @@ public:
         add("water", {{"c", water_c_}, {"salinity_g_per_l", 0.0}, {"source", "thermometer"}});
         for (int number = 1; number <= trials::usual_limit && !trouble_; ++number) {
             trial(number, zero);
-            if (visit_.taken_kg().size() >= 4 && visit_.result() && !trials::still_improving(visit_.taken_kg())) break;
+            if (visit_.readings().size() >= 4 && visit_.result() && !trials::still_improving(visit_.readings())) break;
         }
         if (visit_.result()) add("finished", bench::Json::object());
         return trouble_;
@@ -81,7 +81,7 @@ private:
             }
             cell_.clear();
         }
-        if (visit_id_ && !trouble_) trouble_ = store_.append_signal(visit_id_, {number, 0, trace});
+        if (visit_id_ && !trouble_) trouble_ = store_.append_signal(visit_id_, {number, 0, bench::signal_of(trace)});
         if (const auto& r = reader.state().reading) add("trial_taken", {{"kg", r->kg}, {"u_kg", r->u_kg}, {"window_from_s", r->window_from_s}, {"window_to_s", r->window_to_s}, {"earliest_s", r->earliest_s}, {"midpoint_kg", r->midpoint_kg}});
         else add("trial_thrown_out", {{"number", number}, {"reason", "never calm"}});
         tank_.direct("up");
@@ -242,7 +242,7 @@ std::optional<Message> fill_demo_day(const std::shared_ptr<records::Store>& stor
             i.location = QString::fromStdString(row.value("location", ""));
             i.profile = QString::fromStdString(row.value("profile", ""));
             i.calibration_due = QString::fromStdString(row.value("due", ""));
-            i.reference = bench::row(i.kind).reference;
+            i.reference = row.value("reference", bench::row(i.kind).reference);
             i.duration_min = bench::row(i.kind).duration_min;
             if (row.contains("rated_mass_kg")) i.rated_mass_kg = row.at("rated_mass_kg").get<double>();
             const auto stored = lab.diary->save(i);

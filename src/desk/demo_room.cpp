@@ -3,6 +3,7 @@
 
 #include "desk/demo_lab.h"
 #include "desk/parts.h"
+#include "virtual/chamber.h"
 #include "virtual/tank.h"
 
 #include <QHBoxLayout>
@@ -16,37 +17,46 @@ namespace fusain::desk {
 
 DemoRoom::DemoRoom(double speed, quint64 seed, QObject* parent) : QObject(parent)
 {
-    QTemporaryDir folder(QDir::tempPath() + QStringLiteral("/fusain-tank-XXXXXX"));
+    QTemporaryDir folder(QDir::tempPath() + QStringLiteral("/fusain-room-XXXXXX"));
     folder.setAutoRemove(false);
     folder_ = folder.path();
-    line_ = folder_ + QStringLiteral("/line");
-    const QString control = folder_ + QStringLiteral("/control");
+    for (const char* instrument : {"tank", "chamber"}) start(QString::fromLatin1(instrument), speed, seed);
+    if (!trouble_.isEmpty()) lines_.clear();
+}
+
+void DemoRoom::start(const QString& instrument, double speed, quint64 seed)
+{
+    const QString line = folder_ + '/' + instrument, control = line + QStringLiteral("-control");
     QString program = QCoreApplication::applicationDirPath() + QStringLiteral("/fusain-virtual");
     if (!QFile::exists(program)) program = QStandardPaths::findExecutable(QStringLiteral("fusain-virtual"));
-    process_.setProcessChannelMode(QProcess::ForwardedErrorChannel);
-    process_.start(program, {QStringLiteral("tank"), QStringLiteral("--line"), line_, QStringLiteral("--control"), control, QStringLiteral("--speed"), QString::number(speed), QStringLiteral("--seed"), QString::number(seed)});
+    StandIn& s = *stand_ins_.emplace_back(std::make_unique<StandIn>());
+    s.process.setProcessChannelMode(QProcess::ForwardedErrorChannel);
+    s.process.start(program, {instrument, QStringLiteral("--line"), line, QStringLiteral("--control"), control, QStringLiteral("--speed"), QString::number(speed), QStringLiteral("--seed"), QString::number(seed)});
     QByteArray said;
-    while (process_.state() != QProcess::NotRunning && !said.contains("ready") && process_.waitForReadyRead(3000)) said += process_.readAllStandardOutput();
+    while (s.process.state() != QProcess::NotRunning && !said.contains("ready") && s.process.waitForReadyRead(3000)) said += s.process.readAllStandardOutput();
     if (!said.contains("ready")) {
-        trouble_ = QStringLiteral("The virtual tank (%1) could not be started: %2").arg(program, process_.errorString());
-        line_.clear();
+        trouble_ = QStringLiteral("The virtual %1 (%2) could not be started: %3").arg(instrument, program, s.process.errorString());
         return;
     }
-    control_.connectToServer(control);
-    control_.waitForConnected(2000);
+    lines_ << line;
+    s.control.connectToServer(control);
+    s.control.waitForConnected(2000);
 }
 
 DemoRoom::~DemoRoom()
 {
-    process_.terminate();
-    process_.waitForFinished(2000);
+    for (auto& s : stand_ins_) s->process.terminate();
+    for (auto& s : stand_ins_) s->process.waitForFinished(2000);
     QDir(folder_).removeRecursively();
 }
 
+/// Everybody hears it; whom it does not concern does not know the word.
 void DemoRoom::direct(const QString& words)
 {
-    control_.write(words.toUtf8() + '\n');
-    control_.flush();
+    for (auto& s : stand_ins_) {
+        s->control.write(words.toUtf8() + '\n');
+        s->control.flush();
+    }
 }
 
 void DemoRoom::listen_to(Session& session)
@@ -79,13 +89,16 @@ QWidget* DemoRoom::make_strip()
     box->setFocusPolicy(Qt::ClickFocus);
     box->addItem(QStringLiteral("none"), QString());
     for (const virt::FaultRow& f : virt::faults()) box->addItem(QString::fromUtf8(f.title), QString::fromLatin1(f.word));
+    for (const virt::ChamberFaultRow& f : virt::chamber_faults()) box->addItem(QString::fromUtf8(f.title), QString::fromLatin1(f.word));
+    box->addItem(QStringLiteral("presses the release button"), QStringLiteral("release"));
     box->addItem(QStringLiteral("line unplugged for 4 s"), QStringLiteral("unplug"));
     row->addWidget(box);
     connect(box, &QComboBox::activated, this, [this, box] {
         for (const virt::FaultRow& f : virt::faults()) direct(QStringLiteral("fault %1 off").arg(QString::fromLatin1(f.word)));
+        for (const virt::ChamberFaultRow& f : virt::chamber_faults()) direct(QStringLiteral("fault %1 off").arg(QString::fromLatin1(f.word)));
         const QString word_chosen = box->currentData().toString();
-        if (word_chosen == QStringLiteral("unplug")) {
-            direct(QStringLiteral("unplug 4"));
+        if (word_chosen == QStringLiteral("unplug") || word_chosen == QStringLiteral("release")) {
+            direct(word_chosen == QStringLiteral("unplug") ? QStringLiteral("unplug 4") : word_chosen);
             box->setCurrentIndex(0);
         } else if (!word_chosen.isEmpty()) {
             direct(QStringLiteral("fault %1 on").arg(word_chosen));

@@ -8,15 +8,15 @@
 
 namespace fusain::desk {
 
-/// Starts the virtual tank as a process of its own and tells its client what the technician says. Demo only: the program
-/// that measures knows nothing of it but the serial line.
+/// Starts the virtual instruments, each as a process of its own, and tells their client what the technician says. Demo only:
+/// the program that measures knows nothing of them but their serial lines.
 class DemoRoom : public QObject {
     Q_OBJECT
 public:
     explicit DemoRoom(double speed, quint64 seed = 7, QObject* parent = nullptr);
     ~DemoRoom() override;
-    /// Name of the serial line; empty when the stand-in could not be started.
-    QString line() const { return line_; }
+    /// Names of the serial lines, tank room first; empty when a stand-in could not be started.
+    const QStringList& lines() const { return lines_; }
     QString trouble() const { return trouble_; }
     void listen_to(Session& session);
     void direct(const QString& words);
@@ -25,9 +25,14 @@ public:
     QWidget* make_strip();
 
 private:
-    QString folder_, line_, trouble_;
-    QProcess process_;
-    QLocalSocket control_;
+    struct StandIn {
+        QProcess process;
+        QLocalSocket control;
+    };
+    void start(const QString& instrument, double speed, quint64 seed);
+    QString folder_, trouble_;
+    QStringList lines_;
+    std::vector<std::unique_ptr<StandIn>> stand_ins_;
     long for_client_ = 0;
 };
 

@@ -22,11 +22,12 @@ int main(int argc, char** argv)
 {
     CLI::App options{"Fusain: measuring body composition", "fusain"};
     options.set_version_flag("--version", "fusain " FUSAIN_VERSION);
-    std::string lab, port = "/dev/ttyUSB0", play, size = "1280x800", client = "quem", clock = "";
+    std::string lab, play, size = "1280x800", client = "quem", clock = "";
     bool demo = false, night = false;
     double speed = 1, zoom = 1;
     options.add_option("--lab", lab, "Folder of the lab (default: the user's data folder)");
-    options.add_option("--port", port, "Serial port of the tank room");
+    std::vector<std::string> ports = {"/dev/ttyUSB0"};
+    options.add_option("--port", ports, "Serial port of an instrument line; once for each line");
     options.add_flag("--demo", demo, "The made-up lab with a virtual tank; never touches a real lab");
     options.add_option("--play", play, "With --demo: play one whole test unattended and leave pictures and sheets in this folder");
     options.add_option("--client", client, "With --play: whom to test, by part of a name");
@@ -59,7 +60,8 @@ int main(int argc, char** argv)
         return 1;
     }
     std::unique_ptr<DemoRoom> room;
-    QString line = QString::fromStdString(port);
+    QStringList lines;
+    for (const std::string& name : ports) lines << QString::fromStdString(name);
     if (demo) {
         if ((*opened)->setting(QStringLiteral("demo")).isEmpty() && !(*opened)->find_clients({}, 1).empty()) {
             std::cerr << "fusain: " << folder.toStdString() << " is a real lab; the demo does not touch it\n";
@@ -74,10 +76,10 @@ int main(int argc, char** argv)
             return 1;
         }
         room = std::make_unique<DemoRoom>(speed);
-        if (room->line().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
-        line = room->line();
+        if (room->lines().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
+        lines = room->lines();
     }
-    MainWindow window(*opened, line);
+    MainWindow window(*opened, lines);
     if (room) {
         room->listen_to(window.session());
         window.add_strip(room->make_strip());

@@ -7,7 +7,7 @@
 
 namespace fusain::desk {
 
-MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& port) : store_(std::move(store)), lab_(store_), session_(store_, port)
+MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports) : store_(std::move(store)), lab_(store_), session_(store_, ports)
 {
     setWindowTitle(QStringLiteral("Fusain"));
     resize(1280, 800);
@@ -128,13 +128,25 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
     connect(clients_, &ClientsPage::open_visit, this, &MainWindow::open_visit);
     connect(bench_, &BenchPage::to_result, this, &MainWindow::show_result);
     connect(bench_, &BenchPage::to_clients, this, &MainWindow::show_clients);
+    connect(result_, &ResultPage::next_measurement, this, [this] {
+        const auto next = next_method();
+        if (!next) return;
+        const long booking = session_.visit().booking_id;
+        if (session_.visit().finished || !session_.visit().result()) return start_test(booking, *next);
+        after_this_ = {booking, *next}; // once what was measured is on the disk
+        session_.act("finished");
+    });
     connect(&session_, &Session::refused, this, [this](const Message& why) { say_trouble(q(why.text)); });
     connect(&session_, &Session::stored, this, [this](const bench::Event& e) {
         trouble_->hide();
         // the booking is done when its last measured part is
-        if (e.kind == "finished" && session_.visit().booking_id) {
+        if (e.kind == "finished" && session_.visit().booking_id && !next_method()) {
             if (const auto why = lab_.diary->set_state(session_.visit().booking_id, records::BookingState::done)) say_trouble(q(why->text));
             lab_.say_changed();
+        }
+        if (e.kind == "finished" && after_this_) {
+            QMetaObject::invokeMethod(this, [this, next = *after_this_] { start_test(next.first, next.second); }, Qt::QueuedConnection);
+            after_this_.reset();
         }
     });
     connect(&session_, &Session::changed, this, &MainWindow::show_rooms);
@@ -142,6 +154,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QString& por
         const bench::Live& l = session_.live();
         const QString words = !l.connected ? QStringLiteral("◆ instruments not heard")
             : l.lost_share > 0.02          ? QStringLiteral("◆ %1 % of the line is lost: check cable and plugs").arg(100 * l.lost_share, 0, 'f', 0)
+            : session_.is_open() && session_.visit().method == protocol::Method::air_displacement ? (l.chamber.connected ? QStringLiteral("chamber heard · door %1").arg(l.chamber.door_open ? QStringLiteral("open") : QStringLiteral("closed")) : QStringLiteral("◆ chamber not heard"))
             : l.water_temp_c               ? QStringLiteral("instruments heard · water %1").arg(Units::get().text(Measure::temperature, *l.water_temp_c, 1))
                                            : QStringLiteral("instruments heard");
         if (status_->text() != words) status_->setText(words);
@@ -183,26 +196,26 @@ QString MainWindow::technician()
     return name;
 }
 
-void MainWindow::start_visit(long client_id)
+void MainWindow::start_visit(long client_id, protocol::Method method)
 {
     const QString who = technician();
     if (who.isEmpty()) return;
-    // booked for today: that visit; else one for whoever walks in, on the first tank that is ready
+    // booked for today: that visit; else one for whoever walks in, on the first instrument of its kind that is ready
     for (const records::Booking& b : lab_.diary->day(lab_.today()))
-        if (b.client_id == client_id && (b.state == records::BookingState::booked || b.state == records::BookingState::arrived) && std::any_of(b.parts.begin(), b.parts.end(), [](const schedule::Slot& s) { return s.method == protocol::Method::hydrostatic; })) return screen(b.id);
-    std::optional<records::Instrument> tank;
+        if (b.client_id == client_id && (b.state == records::BookingState::booked || b.state == records::BookingState::arrived) && std::any_of(b.parts.begin(), b.parts.end(), [&](const schedule::Slot& s) { return s.method == method; })) return screen(b.id);
+    std::optional<records::Instrument> instrument;
     for (const records::Instrument& i : lab_.diary->instruments())
-        if (i.kind == bench::InstrumentKind::hydrostatic && i.in_use && (!tank || (!lab_.checks.ready(*tank, lab_.now()).ready && lab_.checks.ready(i, lab_.now()).ready))) tank = i;
-    if (!tank) {
+        if (bench::row(i.kind).method == method && i.in_use && (!instrument || (!lab_.checks.ready(*instrument, lab_.now()).ready && lab_.checks.ready(i, lab_.now()).ready))) instrument = i;
+    if (!instrument) {
         show_instruments();
-        return say_trouble(QStringLiteral("There is no tank in the register. Add it here, then make it ready."));
+        return say_trouble(QStringLiteral("There is no %1 in the register. Add it here, then make it ready.").arg(QString::fromLatin1(protocol::place(method))));
     }
     records::Booking b;
     b.client_id = client_id;
     b.made_by = who;
     b.note = QStringLiteral("came without a booking");
     const schedule::Minute now = records::minute_of(lab_.now());
-    b.parts.push_back({0, client_id, protocol::Method::hydrostatic, tank->serial.toStdString(), {now, now + tank->duration_min}});
+    b.parts.push_back({0, client_id, method, instrument->serial.toStdString(), {now, now + instrument->duration_min}});
     const auto stored = lab_.diary->book(b, true);
     if (!stored) return say_trouble(q(stored.messages().front().text));
     trouble_->hide();
@@ -245,12 +258,18 @@ void MainWindow::start_test(long booking_id, protocol::Method method)
         }
     const protocol::Book book = lab_.rules.book();
     const auto* p = book.protocol(method);
-    const bench::Json more = {{"booking", booking_id}, {"zone", lab_.diary->zone().id().toStdString()}, {"instrument", instrument->serial.toStdString()}, {"house", lab_.rules.house()}, {"house_version", lab_.rules.house_version()}, {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
-    if (const auto why = session_.start(*client, who, more, screening_->stops_event(method))) return say_trouble(q(why->text));
+    const bench::Json more = {{"booking", booking_id}, {"zone", lab_.diary->zone().id().toStdString()}, {"instrument", instrument->serial.toStdString()}, {"reference", instrument->reference}, {"house", lab_.rules.house()}, {"house_version", lab_.rules.house_version()}, {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
+    if (const auto why = session_.start(*client, who, method, more, screening_->stops_event(method))) return say_trouble(q(why->text));
     if (const auto why = lab_.diary->set_visit(booking_id, method, session_.visit_id())) say_trouble(q(why->text));
     trouble_->hide();
     bench_->begin();
     show_bench();
+}
+
+std::optional<protocol::Method> MainWindow::next_method()
+{
+    const long booking = session_.visit().booking_id;
+    return booking ? screening_->next_of(booking) : std::nullopt;
 }
 
 void MainWindow::open_visit(long visit_id)
@@ -325,6 +344,8 @@ void MainWindow::show_result()
 {
     if (!session_.is_open()) return show_clients();
     rooms_->setCurrentWidget(result_);
+    const auto next = next_method();
+    result_->offer_next(next ? QStringLiteral("next: %1").arg(QString::fromLatin1(protocol::title(*next))) : QString());
     result_->refresh();
     result_->setFocus(Qt::OtherFocusReason);
     show_rooms();

@@ -16,7 +16,7 @@ namespace fusain::desk {
 class MainWindow : public QMainWindow {
     Q_OBJECT
 public:
-    MainWindow(std::shared_ptr<records::Store> store, const QString& port);
+    MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports);
     Session& session() { return session_; }
     /// A strip along the bottom, for the demo.
     void add_strip(QWidget* strip);
@@ -36,12 +36,15 @@ protected:
     void resizeEvent(QResizeEvent*) override;
 
 private:
-    void start_visit(long client_id);
+    void start_visit(long client_id, protocol::Method method);
+    /// The next method of the visit's booking that is measured here, if any.
+    std::optional<protocol::Method> next_method();
     void screen(long booking_id);
     void start_test(long booking_id, protocol::Method method);
     void open_visit(long visit_id);
     void show_rooms();
     QString technician();
+    std::optional<std::pair<long, protocol::Method>> after_this_; ///< booking and method to go on with when this visit is stored
     std::shared_ptr<records::Store> store_;
     Lab lab_;
     Session session_;

@@ -8,8 +8,6 @@
 namespace fusain::desk {
 namespace {
 
-constexpr const char* reasons[] = {"air left in the lungs", "touched the wall", "came up early", "moved", "chair was held", "other"};
-
 /// Trials under water: the live swing, the reading as it comes, the trials so far, and keys for one wet hand.
 class TrialsPanel : public Panel {
 public:
@@ -35,7 +33,7 @@ public:
         strip_ = new Figure([this](QPainter& p, const QRectF& area) {
             const auto& l = session_.live();
             const auto& shown = l.swing.reading ? l.swing.reading : l.swing.estimate;
-            report::draw_trials(p, area, session_.visit(), l.trial && l.let_go && shown ? shown->kg : NAN, Theme::get().palette(), Theme::get().px(14), mass_unit());
+            report::draw_readings(p, area, session_.visit(), l.trial && l.let_go && shown ? shown->kg : NAN, Theme::get().palette(), Theme::get().px(14), mass_unit());
         });
         strip_->setFixedHeight(Theme::get().px(104));
         body_->addWidget(strip_);
@@ -44,19 +42,8 @@ public:
         body_->addWidget(advice_);
         body_->addSpacing(8);
 
-        reason_row_ = new QWidget;
-        auto* r = new QHBoxLayout(reason_row_);
-        r->setContentsMargins(0, 0, 0, 0);
-        r->setSpacing(12);
-        for (std::size_t i = 0; i < std::size(reasons); ++i) {
-            const QString cap = QString::number(i + 1), words = QString::fromUtf8(reasons[i]);
-            auto* b = new KeyButton(QKeySequence(cap), cap, words);
-            b->setObjectName(QStringLiteral("reason_%1").arg(i + 1));
-            connect(b, &QAbstractButton::clicked, this, [this, words] { throw_out(words); });
-            r->addWidget(b);
-        }
-        r->addStretch();
-        reason_row_->hide();
+        reason_row_ = new ReasonRow({"air left in the lungs", "touched the wall", "came up early", "moved", "chair was held", "other"});
+        connect(reason_row_, &ReasonRow::chosen, this, &TrialsPanel::throw_out);
         body_->addWidget(reason_row_);
 
         main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "trial_main");
@@ -85,7 +72,7 @@ public:
     void on_changed() override
     {
         const bench::Visit& v = session_.visit();
-        const auto advice = trials::advise(v.taken_kg(), *trials::find(v.trial_rule));
+        const auto advice = trials::advise(v.readings(), *trials::find(v.trial_rule));
         advice_->setText(q(advice.sentence));
         const bool result = bool(v.result());
         done_->setVisible(result);
@@ -102,14 +89,14 @@ public:
         const int next = static_cast<int>(v.trials.size()) + (l.trial ? 0 : 1);
         const Theme& t = Theme::get();
         reason_row_->setVisible(asking_);
-        out_->setEnabled(l.trial || !v.taken_numbers().empty());
+        out_->setEnabled(l.trial || !v.reading_numbers().empty());
         out_->set_words(asking_ ? QStringLiteral("keep it after all") : l.trial ? QStringLiteral("throw out, say why") : QStringLiteral("throw out the last, say why"));
         done_->setEnabled(!l.trial);
 
         if (asking_) {
             say(QStringLiteral("Why is trial %1 thrown out?").arg(target()), QStringLiteral("One key. The trial stays in the log with its reason."));
             main_->setEnabled(false);
-        } else if (!l.connected) {
+        } else if (!l.cell_kg) {
             say(QStringLiteral("The load cell is not heard"), l.trouble);
             main_->setEnabled(false);
         } else if (!l.trial) {
@@ -150,7 +137,7 @@ private:
     int target() const
     {
         if (session_.live().trial) return session_.live().trial;
-        const auto taken = session_.visit().taken_numbers();
+        const auto taken = session_.visit().reading_numbers();
         return taken.empty() ? 0 : taken.back();
     }
 
@@ -196,7 +183,7 @@ private:
     SwingView* view_;
     QLabel *number_, *u_, *check_, *advice_;
     Figure* strip_;
-    QWidget* reason_row_;
+    ReasonRow* reason_row_;
     KeyButton *main_, *out_, *done_;
     bool asking_ = false, enough_ = false;
 };

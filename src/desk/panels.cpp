@@ -44,6 +44,29 @@ KeyButton* Panel::key(const QKeySequence& sequence, const QString& cap, const QS
     return b;
 }
 
+Mark::Mark(const QKeySequence& key, const QString& cap, const QString& words, const QString& when_on) : KeyButton(key, cap, words)
+{
+    setCheckable(true);
+    connect(this, &QAbstractButton::toggled, this, [this, words, when_on](bool on) { set_words(on ? words + QStringLiteral("  ") + when_on : words); });
+}
+
+ReasonRow::ReasonRow(std::initializer_list<const char*> reasons)
+{
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    row->setSpacing(12);
+    int i = 0;
+    for (const char* reason : reasons) {
+        const QString cap = QString::number(++i), words = QString::fromUtf8(reason);
+        auto* b = new KeyButton(QKeySequence(cap), cap, words);
+        b->setObjectName(QStringLiteral("reason_%1").arg(i));
+        connect(b, &QAbstractButton::clicked, this, [this, words] { emit chosen(words); });
+        row->addWidget(b);
+    }
+    row->addStretch();
+    hide();
+}
+
 namespace {
 
 const QKeySequence space(Qt::Key_Space), return_key(Qt::Key_Return);
@@ -154,7 +177,7 @@ private:
         v->addWidget(label("heading", heading));
         for (const auto& question : questions) {
             const QString cap(QLatin1Char(static_cast<char>(first++)));
-            auto* mark = new Mark(QKeySequence(cap), cap, q(question.text));
+            auto* mark = new Mark(QKeySequence(cap), cap, q(question.text), QStringLiteral("◆ applies"));
             mark->setObjectName(q(question.id));
             connect(mark, &QAbstractButton::toggled, this, &StopsPanel::weigh);
             v->addWidget(mark, 0, Qt::AlignLeft); // without it the whole column is centred
@@ -163,18 +186,6 @@ private:
         v->addStretch();
         return v;
     }
-    /// A key button that stays down, and says so with a word.
-    class Mark : public KeyButton {
-    public:
-        Mark(const QKeySequence& key, const QString& cap, const QString& words) : KeyButton(key, cap, words), plain_(words)
-        {
-            setCheckable(true);
-            connect(this, &QAbstractButton::toggled, this, [this](bool on) { set_words(on ? plain_ + QStringLiteral("  ◆ applies") : plain_); });
-        }
-
-    private:
-        QString plain_;
-    };
     void weigh()
     {
         const bool stop = std::any_of(stops_.begin(), stops_.end(), [](const auto& m) { return m.second->isChecked(); });
@@ -236,8 +247,8 @@ public:
         const bool ready = l.scale_stable && l.scale_kg && *l.scale_kg > 15;
         take_->setEnabled(ready);
         if (!l.connected) say(QStringLiteral("The scale is not heard"), QStringLiteral("Check the line, or type the mass (T)."));
-        else if (ready) say(QStringLiteral("Settled: take it"), QStringLiteral("Swimwear only, nothing in the hands, nothing touched."));
-        else say(QStringLiteral("On the scale, dry"), QStringLiteral("Swimwear only. Stand still, touch nothing."));
+        else if (ready) say(QStringLiteral("Settled: take it"), QStringLiteral("As worn in the test, nothing in the hands, nothing touched."));
+        else say(QStringLiteral("On the scale, dry"), QStringLiteral("As little on as will be worn in the test. Stand still, touch nothing."));
         const bool differs = ready && last_ && (std::abs(*l.scale_kg - *last_) > 2 || std::abs(*l.scale_kg - *last_) > 0.025 * *last_);
         differs_->setText(differs ? QStringLiteral("◆ %1 at the last visit, less than two weeks ago. Is it the right person?").arg(Units::get().text(Measure::mass, *last_, 1)) : QString());
         state_->setText(ready ? QString() : l.scale_kg && *l.scale_kg > 15 ? QStringLiteral("settling …") : QStringLiteral("waiting for the client"));
@@ -291,7 +302,7 @@ public:
         number_->setText(l.cell_kg ? large(Units::get().text(Measure::mass, l.cell_mean_kg, 3)) : QStringLiteral("–"));
         scatter_->setText(l.cell_kg ? QStringLiteral("chair and belt; scatter %1 g over 2 s").arg(1000 * l.cell_sd_kg, 0, 'f', 1) : QString());
         take_->setEnabled(l.cell_steady && !l.cell_overload);
-        if (!l.connected) say(QStringLiteral("The load cell is not heard"), QStringLiteral("Check the line; it is opened again by itself."));
+        if (!l.cell_kg) say(QStringLiteral("The load cell is not heard"), QStringLiteral("Check the line; it is opened again by itself."));
         else if (l.cell_overload) say(QStringLiteral("The load cell is at its end"), QStringLiteral("Too much hangs on it. Take it off before anything else."));
         else if (l.cell_steady) say(QStringLiteral("Chair and belt hang still: make this zero"), QStringLiteral("Chair under water, belt hooked on it, nobody touches. Take the belt off again afterwards."));
         else say(QStringLiteral("Hang chair and belt, and let them come to rest"), QStringLiteral("Both under water, free of the wall, nobody touches."));
@@ -359,5 +370,25 @@ Panel* make_stops_panel(Session& s) { return new StopsPanel(s); }
 Panel* make_mass_panel(Session& s) { return new MassPanel(s); }
 Panel* make_zero_panel(Session& s) { return new ZeroPanel(s); }
 Panel* make_water_panel(Session& s) { return new WaterPanel(s); }
+
+Panel* make_panel(bench::Step step, Session& s)
+{
+    using enum bench::Step;
+    switch (step) {
+    case who: return make_who_panel(s);
+    case stops: return make_stops_panel(s);
+    case mass: return make_mass_panel(s);
+    case lungs: return make_lungs_panel(s);
+    case zero: return make_zero_panel(s);
+    case water: return make_water_panel(s);
+    case trials: return make_trials_panel(s);
+    case prepare: return make_prepare_panel(s);
+    case calibrate: return make_calibrate_panel(s);
+    case runs: return make_runs_panel(s);
+    case lung_gas: return make_gas_panel(s);
+    case result: break;
+    }
+    return nullptr;
+}
 
 } // namespace fusain::desk

@@ -6,7 +6,7 @@
 #include <QBoxLayout>
 #include <QComboBox>
 
-/// One panel a step of the visit. Each says in its heading what to do now, and has one main key.
+/// One panel a step of a visit. Each says in its heading what to do now, and has one main key.
 namespace fusain::desk {
 
 class SwingView;
@@ -23,6 +23,7 @@ public:
 signals:
     void go_on();  ///< this step is done
     void give_up(); ///< back to the clients
+    void to_step(fusain::bench::Step step);
 
 protected:
     void say(const QString& title, const QString& hint);
@@ -34,6 +35,23 @@ protected:
     QLabel *title_, *hint_;
 };
 
+/// A key button that stays down, and says so with a word.
+class Mark : public KeyButton {
+    Q_OBJECT
+public:
+    Mark(const QKeySequence& key, const QString& cap, const QString& words, const QString& when_on);
+};
+
+/// Why something is thrown out: one key a reason.
+class ReasonRow : public QWidget {
+    Q_OBJECT
+public:
+    explicit ReasonRow(std::initializer_list<const char*> reasons);
+
+signals:
+    void chosen(const QString& reason);
+};
+
 Panel* make_who_panel(Session& session);
 Panel* make_stops_panel(Session& session);
 Panel* make_mass_panel(Session& session);
@@ -41,5 +59,12 @@ Panel* make_lungs_panel(Session& session);
 Panel* make_zero_panel(Session& session);
 Panel* make_water_panel(Session& session);
 Panel* make_trials_panel(Session& session);
+Panel* make_prepare_panel(Session& session);
+Panel* make_calibrate_panel(Session& session);
+Panel* make_runs_panel(Session& session);
+Panel* make_gas_panel(Session& session);
+
+/// The panel of a step. Every step but the result has one.
+Panel* make_panel(bench::Step step, Session& session);
 
 } // namespace fusain::desk

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/result_page.h"
 
+#include "core/compare.h"
 #include "report/catalogue.h"
 #include "report/figures.h"
 #include "report/sheets.h"
@@ -14,8 +15,16 @@
 #include <QVBoxLayout>
 
 #include <cmath>
+#include <set>
 
 namespace fusain::desk {
+
+using densitometry::body_density;
+using densitometry::body_volume;
+using densitometry::fat_free_mass;
+using densitometry::fat_mass;
+using densitometry::fat_percent;
+
 namespace {
 
 QString number(double v, int decimals) { return QString::number(v, 'f', decimals).replace('-', QChar(0x2212)); }
@@ -41,7 +50,7 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
         if (!result_) return;
         const bench::Visit& v = session_.visit();
         const auto* set = reference::find(report::range_sets(), v.range);
-        const double fat = result_->value[hydrostatic::fat_percent];
+        const double fat = result_->value[fat_percent];
         report::draw_range(p, area, fat, result_->fat_budget.u, set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt, Theme::get().palette(), Theme::get().px(14));
     });
     m->addWidget(range_);
@@ -59,9 +68,17 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     pv->addWidget(ladder_, 1);
     pv->addWidget(equation_);
     pv->addSpacing(8);
-    pv->addWidget(label("heading", QStringLiteral("The trials")));
-    trials_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_trials(p, area, session_.visit(), NAN, Theme::get().palette(), Theme::get().px(14), mass_unit()); });
-    pv->addWidget(trials_);
+    pv->addWidget(label("heading", QStringLiteral("The readings")));
+    readings_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_readings(p, area, session_.visit(), NAN, Theme::get().palette(), Theme::get().px(14), mass_unit()); });
+    pv->addWidget(readings_);
+    beside_heading_ = label("heading", QStringLiteral("Beside another method"));
+    pv->addSpacing(8);
+    pv->addWidget(beside_heading_);
+    beside_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_beside(p, area, beside_rows_, Theme::get().palette(), Theme::get().px(14)); });
+    pv->addWidget(beside_);
+    beside_words_ = label("small");
+    beside_words_->setObjectName(QStringLiteral("beside"));
+    pv->addWidget(beside_words_);
     pv->addStretch();
     auto* picture_scroll = new QScrollArea;
     picture_scroll->setWidgetResizable(true);
@@ -118,6 +135,9 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     auto* lab_key = key(QKeySequence(Qt::Key_L), "L", "lab sheet", "lab_sheet", 0, 1);
     steps_key_ = key(QKeySequence(Qt::Key_D), "D", "every step", "every_step", 1, 0);
     auto* print_key = key(QKeySequence(QStringLiteral("Ctrl+P")), "Ctrl P", "print", "print", 1, 1);
+    next_key_ = key(QKeySequence(Qt::Key_N), "N", "", "next_measurement", 2, 0);
+    next_key_->hide();
+    connect(next_key_, &QAbstractButton::clicked, this, &ResultPage::next_measurement);
     client_key->set_main(true);
     keys->setColumnStretch(2, 1);
 
@@ -142,6 +162,8 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     choice("lung_route", QStringLiteral("Lung gas"));
     choice("lung_equation", QStringLiteral("Its equation"));
     choice("trial_rule", QStringLiteral("Trials"));
+    choice("gas_route", QStringLiteral("Lung gas"));
+    choice("gas_equation", QStringLiteral("Its equation"));
     choice("range", QStringLiteral("Range"));
 
     const auto sheet = [this](bool client) {
@@ -203,7 +225,24 @@ void ResultPage::fill_choices()
         routes->addItem(QString::fromUtf8(hydrostatic::title(r)), QString::fromLatin1(hydrostatic::id(r)));
         if (v.lung_route == r) routes->setCurrentIndex(routes->count() - 1);
     }
-    for (QWidget* w : {static_cast<QWidget*>(boxes_["lung_equation"]), static_cast<QWidget*>(titles_["lung_equation"])}) w->setVisible(v.lung_route == LungRoute::age_height);
+    fill("gas_equation", lung::gas_equations(), v.gas_equation, [](const lung::GasEquation& e) { return QString::fromUtf8(e.title); });
+    QComboBox* gas = boxes_["gas_route"];
+    gas->clear();
+    for (displacement::LungRoute r : {displacement::LungRoute::measured, displacement::LungRoute::predicted}) {
+        if (r == displacement::LungRoute::measured && !v.measured_gas()) continue;
+        gas->addItem(QString::fromUtf8(displacement::title(r)), QString::fromLatin1(displacement::id(r)));
+        if (v.gas_route == r) gas->setCurrentIndex(gas->count() - 1);
+    }
+    const bool chamber = v.method == protocol::Method::air_displacement;
+    const auto show = [&](const char* what, bool on) {
+        boxes_[what]->setVisible(on);
+        titles_[what]->setVisible(on);
+    };
+    show("trial_rule", !chamber);
+    show("lung_route", !chamber);
+    show("lung_equation", !chamber && v.lung_route == LungRoute::age_height);
+    show("gas_route", chamber);
+    show("gas_equation", chamber && v.gas_route == displacement::LungRoute::predicted && lung::gas_equations().size() > 1);
     if (v.choices.empty()) {
         chosen_by_->setText(QStringLiteral("The house defaults. A change is kept with your name and the time."));
     } else {
@@ -219,10 +258,8 @@ void ResultPage::fill_what_ifs()
         delete item->widget();
         delete item;
     }
-    const auto in = session_.visit().input();
-    if (!in) return;
     int row = 0;
-    for (const auto& w : hydrostatic::what_ifs(*in)) {
+    for (const auto& w : session_.visit().what_ifs()) {
         what_ifs_->addWidget(label("text", q(w.title)), row, 0);
         auto* change = label(w.is_mistake && std::abs(w.fat_percent_change) >= 1 ? "trouble" : "number", (w.fat_percent_change > 0 ? QStringLiteral("+") : QString()) + number(w.fat_percent_change, 1) + QStringLiteral(" % fat"));
         change->setWordWrap(false);
@@ -258,6 +295,49 @@ void ResultPage::fill_steps()
     steps_->resizeRowsToContents();
 }
 
+/// The nearest result of the same person by each other method in the same period: side by side, never joined.
+void ResultPage::fill_beside()
+{
+    beside_rows_.clear();
+    const bench::Visit& v = session_.visit();
+    QStringList words;
+    if (result_) {
+        const QDateTime now = QDateTime::fromString(q(v.started_at), Qt::ISODateWithMs);
+        const auto row_of = [&](const bench::Visit& x, const densitometry::Result& r, bool is_now) {
+            return report::BesideRow{QString::fromLatin1(protocol::title(x.method)), is_now ? QStringLiteral("this visit") : report::date_words(x.started_at), r.value[fat_percent], r.fat_budget.u, is_now};
+        };
+        std::set<protocol::Method> seen{v.method};
+        auto visits = session_.store().visits_of(v.subject.client_id);
+        std::sort(visits.begin(), visits.end(), [&](const auto& a, const auto& b) {
+            const auto away = [&](const QString& at) { return std::abs(QDateTime::fromString(at, Qt::ISODateWithMs).secsTo(now)); };
+            return away(a.started_at) < away(b.started_at);
+        });
+        for (const auto& row : visits) {
+            const auto method = protocol::method_of(row.method.toStdString());
+            if (!method || !row.finished || row.id == session_.visit_id() || seen.count(*method)) continue;
+            if (std::abs(QDateTime::fromString(row.started_at, Qt::ISODateWithMs).daysTo(now)) > compare::same_period_days) break;
+            const auto other = session_.store().replay(row.id);
+            const auto r = other ? other->result() : Outcome<densitometry::Result>::refuse(other.messages());
+            if (!r) continue;
+            const auto beside = compare::beside(v.method, result_->value[fat_percent], *method, r->value[fat_percent]);
+            if (!beside) continue;
+            seen.insert(*method);
+            if (beside_rows_.empty()) beside_rows_.push_back(row_of(v, *result_, true));
+            beside_rows_.push_back(row_of(*other, *r, false));
+            words << (beside->usual ? QString() : QStringLiteral("◆ ")) + q(beside->sentence);
+        }
+    }
+    beside_words_->setText(words.join('\n'));
+    for (QWidget* w : {static_cast<QWidget*>(beside_heading_), static_cast<QWidget*>(beside_), static_cast<QWidget*>(beside_words_)}) w->setVisible(!beside_rows_.empty());
+    beside_->setFixedHeight(Theme::get().px(48) * static_cast<int>(beside_rows_.size()));
+}
+
+void ResultPage::offer_next(const QString& words)
+{
+    next_key_->set_words(words);
+    next_key_->setVisible(!words.isEmpty());
+}
+
 void ResultPage::refresh()
 {
     if (!session_.is_open() || !isVisible()) return;
@@ -271,7 +351,7 @@ void ResultPage::refresh()
     ladder_->setMinimumHeight(t.px(225));
     ladder_->setMaximumHeight(t.px(330));
     range_->setFixedHeight(t.px(92));
-    trials_->setFixedHeight(t.px(104));
+    readings_->setFixedHeight(t.px(104));
     budget_->setFixedHeight(t.px(result_ ? 24.5 * report::budget_rows(result_->fat_budget) : 0));
     QString cautions;
     for (const Message& m : messages_) cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(m.text);
@@ -285,18 +365,19 @@ void ResultPage::refresh()
         place_->clear();
         equation_->clear();
     } else {
-        const double fat = result_->value[hydrostatic::fat_percent];
+        const double fat = result_->value[fat_percent];
         title_->setText(QStringLiteral("%1 % fat, %2").arg(number(fat, 1), report::likely_range(fat, result_->fat_budget.u)));
         const auto* set = reference::find(report::range_sets(), v.range);
         const auto place = set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt;
         const QString place_words = place ? q(place->sentence) + QStringLiteral(", ") + q(set->title) : QStringLiteral("no range for this age and sex in the chosen reference");
         place_->setText(QStringLiteral("%1  ·  ± %2 from measuring, ± %3 from the conversion").arg(place_words, number(result_->fat_u_measurement, 1), number(result_->fat_u_conversion, 1)));
-        equation_->setText(QStringLiteral("%1 ÷ %2 L  =  %3 kg/L   →   %4   →   %5 % fat\n%6 fat  +  %7 fat-free").arg(Units::get().text(Measure::mass, *v.mass_kg, 2), number(result_->value[hydrostatic::body_volume], 2), number(result_->value[hydrostatic::body_density], 5), QString::fromUtf8(density::find(v.conversion)->title), number(fat, 1), Units::get().text(Measure::mass, result_->value[hydrostatic::fat_mass], 1), Units::get().text(Measure::mass, result_->value[hydrostatic::fat_free_mass], 1)));
+        equation_->setText(QStringLiteral("%1 ÷ %2 L  =  %3 kg/L   →   %4   →   %5 % fat\n%6 fat  +  %7 fat-free").arg(Units::get().text(Measure::mass, *v.mass_kg, 2), number(result_->value[body_volume], 2), number(result_->value[body_density], 5), QString::fromUtf8(density::find(v.conversion)->title), number(fat, 1), Units::get().text(Measure::mass, result_->value[fat_mass], 1), Units::get().text(Measure::mass, result_->value[fat_free_mass], 1)));
     }
     fill_choices();
     fill_what_ifs();
     fill_steps();
-    for (Figure* f : {ladder_, trials_, budget_, range_}) f->update();
+    fill_beside();
+    for (Figure* f : {ladder_, readings_, budget_, range_, beside_}) f->update();
 }
 
 std::optional<QString> ResultPage::write_sheet(bool for_client)

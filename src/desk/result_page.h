@@ -18,6 +18,11 @@ public:
     void refresh();
     /// Writes a sheet into the lab's folder of sheets. Returned: the file, or nothing with the reason on the page.
     std::optional<QString> write_sheet(bool for_client);
+    /// The next measurement of the same booking, as words on a key; empty when there is none.
+    void offer_next(const QString& words);
+
+signals:
+    void next_measurement();
 
 protected:
     void resizeEvent(QResizeEvent*) override { refresh(); }
@@ -27,13 +32,17 @@ private:
     void fill_choices();
     void fill_what_ifs();
     void fill_steps();
+    void fill_beside();
     QComboBox* choice(const char* what, const QString& title);
     Session& session_;
-    std::optional<hydrostatic::Result> result_;
+    std::optional<densitometry::Result> result_;
     Messages messages_;
     QLabel *title_, *place_, *equation_, *cautions_, *chosen_by_, *said_;
     QWidget* side_;
-    Figure *ladder_, *trials_, *budget_, *range_;
+    Figure *ladder_, *readings_, *budget_, *range_, *beside_;
+    QLabel *beside_heading_, *beside_words_;
+    std::vector<report::BesideRow> beside_rows_;
+    KeyButton* next_key_;
     QStackedWidget* left_;
     QTableWidget* steps_;
     QGridLayout *choices_, *what_ifs_;

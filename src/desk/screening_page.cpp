@@ -178,8 +178,7 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(
         if (kept_) emit another_day(client_->id, methods);
     });
     connect(start_, &QAbstractButton::clicked, this, [this] {
-        for (const auto& x : verdicts_)
-            if (x.method == Method::hydrostatic && may_go(x)) return emit start_test(booking_->id, x.method);
+        if (const auto method = next_on_the_bench()) return emit start_test(booking_->id, *method);
         if (const auto why = lab_.diary->set_state(booking_->id, records::BookingState::done)) return emit trouble(q(why->text));
         lab_.say_changed();
         emit left();
@@ -414,13 +413,12 @@ void ScreeningPage::show_summary()
 {
     view_ = View::summary;
     Verdict worst = Verdict::go;
-    bool any_go = false, to_override = false, hydro = false;
+    bool any_go = false, to_override = false;
     QStringList going;
     for (const auto& v : verdicts_) {
         worst = std::max(worst, v.verdict);
         any_go |= may_go(v);
         to_override |= v.may_be_overridden() && !overridden(v.method);
-        hydro |= v.method == Method::hydrostatic && may_go(v);
         if (may_go(v)) going << QString::fromLatin1(protocol::title(v.method));
     }
     title_->setText(going.size() == static_cast<int>(verdicts_.size()) ? (worst == Verdict::go ? QStringLiteral("Go") : QStringLiteral("Go, with what is noted")) : any_go ? QStringLiteral("Go for %1 only").arg(going.join(QStringLiteral(" and "))) : worst == Verdict::no ? QStringLiteral("Not today") : QStringLiteral("Better another day"));
@@ -442,7 +440,8 @@ void ScreeningPage::show_summary()
     }
     body_->setText(words);
     finding_->setText(QString());
-    start_->set_words(hydro ? QStringLiteral("go on to weighing under water") : any_go ? QStringLiteral("measured, visit done") : QStringLiteral("close the visit"));
+    const auto measured_here = next_on_the_bench();
+    start_->set_words(measured_here ? QStringLiteral("go on to %1").arg(QString::fromLatin1(protocol::title(*measured_here))) : any_go ? QStringLiteral("measured, visit done") : QStringLiteral("close the visit"));
     if (kept_) only({start_, again_, another_});
     else if (to_override) only({keep_, override_, another_, back_});
     else only({keep_, another_, back_});
@@ -450,6 +449,24 @@ void ScreeningPage::show_summary()
     back_->setEnabled(true);
     redraw();
     setFocus(Qt::OtherFocusReason);
+}
+
+std::optional<Method> ScreeningPage::next_on_the_bench() const
+{
+    if (!booking_) return std::nullopt;
+    for (std::size_t i = 0; i < booking_->parts.size(); ++i) {
+        const Method method = booking_->parts[i].method;
+        const auto verdict = std::find_if(verdicts_.begin(), verdicts_.end(), [&](const auto& v) { return v.method == method; });
+        if (bench::on_the_bench(method) && verdict != verdicts_.end() && may_go(*verdict) && !(i < booking_->visits.size() && booking_->visits[i])) return method;
+    }
+    return std::nullopt;
+}
+
+std::optional<Method> ScreeningPage::next_of(long booking_id)
+{
+    if (!booking_ || booking_->id != booking_id || !kept_) return std::nullopt;
+    booking_ = lab_.diary->booking(booking_id);
+    return next_on_the_bench();
 }
 
 void ScreeningPage::begin_override()

@@ -8,26 +8,30 @@
 
 namespace fusain::desk {
 
+namespace {
+constexpr double chamber_trace_s = 6;
+}
+
 QString now_utc() { return clock_now().toString(Qt::ISODateWithMs); }
 
-Session::Session(std::shared_ptr<records::Store> store, const QString& port)
-    : store_(std::move(store)), recorder_(std::make_unique<records::Recorder>(store_->file())), link_(new bench::TankLink(port))
+Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports)
+    : store_(std::move(store)), recorder_(std::make_unique<records::Recorder>(store_->file())), link_(new bench::Link(ports))
 {
     link_thread_.setObjectName(QStringLiteral("link"));
     link_->moveToThread(&link_thread_);
-    connect(&link_thread_, &QThread::started, link_, &bench::TankLink::start);
+    connect(&link_thread_, &QThread::started, link_, &bench::Link::start);
     connect(&link_thread_, &QThread::finished, link_, &QObject::deleteLater);
-    connect(link_, &bench::TankLink::live, this, &Session::on_live);
-    connect(link_, &bench::TankLink::blow, this, [this](double litres) {
+    connect(link_, &bench::Link::live, this, &Session::on_live);
+    connect(link_, &bench::Link::blow, this, [this](double litres) {
         // a blow at any other time is somebody trying the spirometer: it must not become the best breath
         if (is_open() && (blows_wanted_ || visit_.next_step() == bench::Step::lungs)) act("blow", {{"l", litres}});
     });
-    connect(link_, &bench::TankLink::reading, this, &Session::instrument_reading);
-    connect(link_, &bench::TankLink::signal, this, [this](int trial, int seq, const std::vector<swing::Sample>& samples) {
-        if (is_open()) recorder_->append_signal(visit_id_, {trial, seq, samples});
+    connect(link_, &bench::Link::reading, this, &Session::instrument_reading);
+    connect(link_, &bench::Link::signal, this, [this](const bench::SignalChunk& chunk) {
+        if (is_open()) recorder_->append_signal(visit_id_, chunk);
     });
-    connect(link_, &bench::TankLink::trial_broken, this, [this](int, const QString& reason) {
-        if (is_open() && !visit_.trials.empty()) act("trial_broken", {{"reason", reason.toStdString()}});
+    connect(link_, &bench::Link::trial_broken, this, [this](int, const QString& reason) {
+        if (is_open()) act("trial_broken", {{"reason", reason.toStdString()}});
     });
     connect(recorder_.get(), &records::Recorder::stored, this, [this](long visit, const bench::Event& event) {
         in_flight_ = stalled_ = false;
@@ -59,7 +63,7 @@ Session::~Session()
     link_thread_.wait();
 }
 
-std::optional<Message> Session::start(const records::Client& client, const QString& technician, const bench::Json& more, const std::optional<bench::Json>& stops)
+std::optional<Message> Session::start(const records::Client& client, const QString& technician, protocol::Method method, const bench::Json& more, const std::optional<bench::Json>& stops)
 {
     if (const auto why = leave()) return why;
     technician_ = technician;
@@ -74,10 +78,10 @@ std::optional<Message> Session::start(const records::Client& client, const QStri
               {"birth_date", client.birth_date.toStdString()},
               {"sex", word(client.sex)},
               {"height_cm", client.height_cm},
-              {"method", "hydrostatic"},
+              {"method", protocol::word(method)},
               {"software", "fusain " FUSAIN_VERSION}};
     if (more.is_object()) e.body.update(more);
-    const Outcome<long> id = store_->begin_visit(client.id, QStringLiteral("hydrostatic"), e);
+    const Outcome<long> id = store_->begin_visit(client.id, QString::fromLatin1(protocol::word(method)), e);
     if (!id) return id.messages().front();
     visit_id_ = *id;
     visit_ = {};
@@ -96,8 +100,7 @@ std::optional<Message> Session::resume(long visit_id, const QString& technician)
     technician_ = technician;
     visit_id_ = visit_id;
     visit_ = *replayed;
-    if (!visit_.trials.empty() && visit_.trials.back().status == bench::Trial::Status::running)
-        act("trial_broken", {{"reason", "the program was interrupted"}});
+    if (visit_.running()) act("trial_broken", {{"reason", "the program was interrupted"}});
     emit changed();
     return std::nullopt;
 }
@@ -107,6 +110,7 @@ std::optional<Message> Session::leave()
     if (!waiting_.empty()) return not_stored_yet();
     if (live_.trial) end_trial();
     ended_trial_ = 0;
+    puffs_.clear();
     visit_id_ = 0;
     visit_ = {};
     trace_.clear();
@@ -118,16 +122,34 @@ Message Session::not_stored_yet() const
     return {"not_stored_yet", Level::error, "lab", "The last value is not on the disk yet; it is tried again by itself. Wait for it before going on."};
 }
 
-void Session::act(const std::string& kind, bench::Json body)
+bench::Event Session::event(const std::string& kind, bench::Json body) const
 {
-    if (!is_open()) return;
     bench::Event e;
     e.kind = kind;
     e.body = std::move(body);
     e.who = technician_.toStdString();
     e.at_utc = now_utc().toStdString();
-    waiting_.push_back(std::move(e));
+    return e;
+}
+
+void Session::act(const std::string& kind, bench::Json body)
+{
+    if (!is_open()) return;
+    waiting_.push_back(event(kind, std::move(body)));
     send_next();
+}
+
+bool Session::may(const std::string& kind, const bench::Json& body)
+{
+    if (!waiting_.empty()) { // the number of a trial comes from the log: a quick second key, or a lab that cannot be written to
+        if (stalled_) emit refused(not_stored_yet());
+        return false;
+    }
+    bench::Event e = event(kind, body);
+    e.seq = visit_.last_seq + 1;
+    const auto why = visit_.refuse(e);
+    if (why) emit refused(*why);
+    return !why;
 }
 
 void Session::send_next()
@@ -147,40 +169,64 @@ void Session::send_next()
 
 void Session::begin_trial()
 {
-    if (!visit_.zero_kg) return;
-    if (!waiting_.empty()) { // the number of the trial comes from the log: a quick second key, or a lab that cannot be written to
-        if (stalled_) emit refused(not_stored_yet());
-        return;
-    }
+    if (!visit_.zero_kg || !may("trial_begun", bench::Json::object())) return;
     trace_.clear();
-    act("trial_begun");
     const int number = static_cast<int>(visit_.trials.size()) + 1;
     const double zero = *visit_.zero_kg;
+    act("trial_begun");
     QMetaObject::invokeMethod(link_, [this, number, zero] { link_->begin_trial(number, zero); });
     emit cue(QStringLiteral("under"));
+}
+
+void Session::begin_chamber(bench::Trial::What what)
+{
+    const bench::Json body = {{"what", word(what)}};
+    if (!may("trial_begun", body)) return;
+    puffs_.clear();
+    chamber::Options options;
+    if (const auto line = visit_.calibration(); line && what != bench::Trial::What::empty && what != bench::Trial::What::cylinder) options = chamber::options_of(*line);
+    const int number = static_cast<int>(visit_.trials.size()) + 1;
+    act("trial_begun", body);
+    QMetaObject::invokeMethod(link_, [this, number, what, options] { link_->begin_chamber(number, what, options); });
 }
 
 void Session::let_go()
 {
     trace_.clear();
-    QMetaObject::invokeMethod(link_, &bench::TankLink::let_go);
+    QMetaObject::invokeMethod(link_, &bench::Link::let_go);
     emit cue(QStringLiteral("let_go"));
 }
 
 void Session::take_trial()
 {
-    if (!live_.swing.reading || !live_.trial) return;
-    const swing::Reading r = *live_.swing.reading;
+    if (!live_.trial) return;
+    const bench::ChamberLive& c = live_.chamber;
+    bench::Json body;
+    if (!c.what) {
+        if (!live_.swing.reading) return;
+        const swing::Reading r = *live_.swing.reading;
+        body = {{"kg", r.kg}, {"u_kg", r.u_kg}, {"window_from_s", r.window_from_s}, {"window_to_s", r.window_to_s}, {"earliest_s", r.earliest_s}, {"midpoint_kg", r.midpoint_kg}};
+    } else if (*c.what == bench::Trial::What::puffs) {
+        if (!live_.barometric_mmhg) return emit refused({"missing_field", Level::error, "barometer", "The barometer is not heard; the lung gas needs the pressure of the room."});
+        body = {{"slope", c.puffs.slope}, {"u_slope", c.puffs.u_slope}, {"merit", c.puffs.merit}, {"peak_cmh2o", c.puffs.peak_cmh2o}, {"count", c.puffs.count}, {"barometric_mmhg", *live_.barometric_mmhg}};
+    } else {
+        if (!c.complete || c.state.fault != chamber::Fault::none || !c.state.ratio) return;
+        const chamber::Ratio& r = *c.state.ratio;
+        body = {{"ratio", r.value}, {"u_ratio", r.u}, {"phase_rad", r.phase_rad}, {"drift_per_s", r.drift_per_s}, {"breath", r.breath}, {"kept", r.kept}, {"seconds", c.state.now_s}};
+    }
+    if (!may("trial_taken", body)) return;
+    const bool in_chamber = c.what.has_value();
     end_trial();
-    act("trial_taken", {{"kg", r.kg}, {"u_kg", r.u_kg}, {"window_from_s", r.window_from_s}, {"window_to_s", r.window_to_s}, {"earliest_s", r.earliest_s}, {"midpoint_kg", r.midpoint_kg}});
-    emit cue(QStringLiteral("up"));
+    act("trial_taken", body);
+    if (!in_chamber) emit cue(QStringLiteral("up"));
 }
 
 void Session::throw_out(int number, const QString& reason)
 {
     if (live_.trial == number) {
+        const bool in_chamber = live_.chamber.what.has_value();
         end_trial();
-        emit cue(QStringLiteral("up"));
+        if (!in_chamber) emit cue(QStringLiteral("up"));
     }
     act("trial_thrown_out", {{"number", number}, {"reason", reason.toStdString()}});
 }
@@ -190,7 +236,8 @@ void Session::end_trial()
     ended_trial_ = live_.trial;
     live_.trial = 0;
     live_.let_go = false;
-    QMetaObject::invokeMethod(link_, &bench::TankLink::end_trial);
+    live_.chamber.what.reset();
+    QMetaObject::invokeMethod(link_, &bench::Link::end_trial);
 }
 
 void Session::on_live(const bench::Live& live)
@@ -199,7 +246,13 @@ void Session::on_live(const bench::Live& live)
     if (live_.trial && live_.trial == ended_trial_) {
         live_.trial = 0;
         live_.let_go = false;
+        live_.chamber.what.reset();
+        live_.chamber.complete = false;
     }
+    if (!live.chamber.fresh.empty() && !chamber_trace_.empty() && live.chamber.fresh.front().t_s < chamber_trace_.back().t_s) chamber_trace_.clear(); // another line, another clock
+    chamber_trace_.insert(chamber_trace_.end(), live.chamber.fresh.begin(), live.chamber.fresh.end());
+    while (chamber_trace_.size() > 1 && chamber_trace_.back().t_s - chamber_trace_.front().t_s > chamber_trace_s) chamber_trace_.pop_front();
+    puffs_.insert(puffs_.end(), live.chamber.fresh_puffs.begin(), live.chamber.fresh_puffs.end());
     if (live_.let_go) trace_.insert(trace_.end(), live_.fresh.begin(), live_.fresh.end());
     emit live_changed();
 }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/link/tank_link.h"
+#include "bench/link/link.h"
 #include "bench/visit.h"
 #include "records/recorder.h"
 
@@ -16,12 +16,12 @@ namespace fusain::desk {
 class Session : public QObject {
     Q_OBJECT
 public:
-    Session(std::shared_ptr<records::Store> store, const QString& port);
+    Session(std::shared_ptr<records::Store> store, const QStringList& ports);
     ~Session() override;
 
     /// Begins a visit. `more`: what the visit was begun with besides the client (booking, instrument, house rules); `stops`: the
     /// screening's outcome, when it was done before.
-    std::optional<Message> start(const records::Client& client, const QString& technician, const bench::Json& more = {}, const std::optional<bench::Json>& stops = {});
+    std::optional<Message> start(const records::Client& client, const QString& technician, protocol::Method method, const bench::Json& more = {}, const std::optional<bench::Json>& stops = {});
     /// Opens a visit from its log, to go on or to look at.
     std::optional<Message> resume(long visit_id, const QString& technician);
     /// Closes the visit on the screen. Refuses while something of it is not stored yet.
@@ -37,13 +37,18 @@ public:
     const QString& technician() const { return technician_; }
     /// Net samples of the trial on the screen, since letting go.
     const std::vector<swing::Sample>& trace() const { return trace_; }
+    /// The chamber's last seconds, whatever it does; and the puffs since the valve shut.
+    const std::deque<chamber::Sample>& chamber_trace() const { return chamber_trace_; }
+    const std::vector<chamber::PuffSample>& puffs() const { return puffs_; }
 
     /// Adds an event to the log. It counts, and `changed` comes, once it is stored.
     void act(const std::string& kind, bench::Json body = bench::Json::object());
 
     void begin_trial();
     void let_go();
-    /// Takes the standing reading of the running trial.
+    /// Begins a recording of the chamber. Nothing begins when the log refuses it; `refused` says why.
+    void begin_chamber(bench::Trial::What what);
+    /// Takes the standing reading of the running recording.
     void take_trial();
     /// Throws out the running trial or a taken one, with the reason.
     void throw_out(int number, const QString& reason);
@@ -64,16 +69,21 @@ private:
     void send_next();
     void end_trial();
     void on_live(const bench::Live& live);
+    bench::Event event(const std::string& kind, bench::Json body) const;
+    /// True when everything is on the disk and the log would take the event.
+    bool may(const std::string& kind, const bench::Json& body);
 
     std::shared_ptr<records::Store> store_;
     std::unique_ptr<records::Recorder> recorder_;
     QThread link_thread_;
-    bench::TankLink* link_ = nullptr;
+    bench::Link* link_ = nullptr;
     QString technician_;
     long visit_id_ = 0;
     bench::Visit visit_;
     bench::Live live_;
     std::vector<swing::Sample> trace_;
+    std::deque<chamber::Sample> chamber_trace_;
+    std::vector<chamber::PuffSample> puffs_;
     int ended_trial_ = 0;              ///< given up here; the link may still speak of it for a moment
     std::deque<bench::Event> waiting_; ///< the first is at the recorder
     bool in_flight_ = false, stalled_ = false, blows_wanted_ = false;

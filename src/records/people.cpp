@@ -185,8 +185,13 @@ Outcome<QString> export_person(const Store& store, long client_id, const QString
             const int trial = q.value(0).toInt();
             QSaveFile csv(place + QStringLiteral("/signals/visit%1-trial%2.csv").arg(v.id).arg(trial));
             if (!csv.open(QIODevice::WriteOnly)) return Outcome<QString>::refuse({"file_unreachable", Level::error, "folder", "The export cannot be written to " + place.toStdString() + "."});
-            csv.write("t_s,mass_kg\n");
-            for (const swing::Sample& s : store.signal(v.id, trial)) csv.write(QByteArray::number(s.t_s, 'g', 17) + ',' + QByteArray::number(s.kg, 'g', 17) + '\n');
+            const bench::Signal signal = store.signal(v.id, trial);
+            csv.write(QByteArray::fromStdString(signal.columns) + '\n');
+            for (std::size_t row = 0; row < signal.size(); ++row) {
+                QByteArray line;
+                for (std::size_t column = 0; column < signal.width(); ++column) line += (column ? "," : "") + QByteArray::number(signal.at(row, column), 'g', 17);
+                csv.write(line + '\n');
+            }
             if (!csv.commit()) return Outcome<QString>::refuse({"file_unreachable", Level::error, "folder", "The export cannot be written to " + place.toStdString() + ". Is the disk full?"});
         }
     }

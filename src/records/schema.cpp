@@ -149,6 +149,10 @@ const QStringList steps[] = {
         // what is left of a deleted client: that there was one, and how much
         "CREATE TABLE erased (id INTEGER PRIMARY KEY, at TEXT NOT NULL, who TEXT NOT NULL, visits INTEGER NOT NULL)",
     },
+    // 3: signals of other methods than the load cell
+    {
+        "ALTER TABLE signal_chunk ADD COLUMN columns TEXT NOT NULL DEFAULT 't_s,mass_kg'",
+    },
 };
 
 int pragma(QSqlDatabase& db, const char* name)

@@ -332,30 +332,32 @@ Outcome<bench::Visit> Store::replay(long visit_id) const
 
 std::optional<Message> Store::append_signal(long visit_id, const SignalChunk& chunk)
 {
-    static_assert(sizeof(swing::Sample) == 2 * sizeof(double));
+    const std::vector<double>& values = chunk.signal.values;
     QSqlQuery q(db_);
-    q.prepare(QStringLiteral("INSERT INTO signal_chunk (visit_id, trial, seq, samples) VALUES (?, ?, ?, ?)"));
+    q.prepare(QStringLiteral("INSERT INTO signal_chunk (visit_id, trial, seq, columns, samples) VALUES (?, ?, ?, ?, ?)"));
     q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
     q.addBindValue(chunk.trial);
     q.addBindValue(chunk.seq);
-    q.addBindValue(QByteArray(reinterpret_cast<const char*>(chunk.samples.data()), static_cast<qsizetype>(chunk.samples.size() * sizeof(swing::Sample))));
+    q.addBindValue(QString::fromStdString(chunk.signal.columns));
+    q.addBindValue(QByteArray(reinterpret_cast<const char*>(values.data()), static_cast<qsizetype>(values.size() * sizeof(double))));
     if (!q.exec()) return say(q.lastError(), file_);
     return std::nullopt;
 }
 
-std::vector<swing::Sample> Store::signal(long visit_id, int trial) const
+bench::Signal Store::signal(long visit_id, int trial) const
 {
     QSqlQuery q(db_);
-    q.prepare(QStringLiteral("SELECT samples FROM signal_chunk WHERE visit_id = ? AND trial = ? ORDER BY seq"));
+    q.prepare(QStringLiteral("SELECT columns, samples FROM signal_chunk WHERE visit_id = ? AND trial = ? ORDER BY seq"));
     q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
     q.addBindValue(trial);
-    std::vector<swing::Sample> out;
+    bench::Signal out;
     if (!q.exec()) return out;
     while (q.next()) {
-        const QByteArray bytes = q.value(0).toByteArray();
-        const std::size_t n = static_cast<std::size_t>(bytes.size()) / sizeof(swing::Sample), at = out.size();
-        out.resize(at + n);
-        std::memcpy(out.data() + at, bytes.constData(), n * sizeof(swing::Sample));
+        out.columns = q.value(0).toString().toStdString();
+        const QByteArray bytes = q.value(1).toByteArray();
+        const std::size_t n = static_cast<std::size_t>(bytes.size()) / sizeof(double), at = out.values.size();
+        out.values.resize(at + n);
+        std::memcpy(out.values.data() + at, bytes.constData(), n * sizeof(double));
     }
     return out;
 }

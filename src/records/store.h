@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "bench/signal.h"
 #include "bench/visit.h"
 #include "core/result.h"
-#include "core/swing.h"
 
 #include <QSqlDatabase>
 #include <QString>
@@ -39,12 +39,7 @@ struct VisitRow {
     bool finished = false;
 };
 
-/// A stretch of raw signal: pairs of time and value.
-struct SignalChunk {
-    int trial = 0;
-    int seq = 0;
-    std::vector<swing::Sample> samples;
-};
+using bench::SignalChunk;
 
 /// What is wrong with a client before it is stored: one message a field. `today` is an ISO date.
 Messages check(const Client& client, const QString& today);
@@ -81,7 +76,7 @@ public:
     Outcome<bench::Visit> replay(long visit_id) const;
 
     std::optional<Message> append_signal(long visit_id, const SignalChunk& chunk);
-    std::vector<swing::Sample> signal(long visit_id, int trial) const;
+    bench::Signal signal(long visit_id, int trial) const; ///< whole; empty when there is none
 
     QString setting(const QString& key, const QString& otherwise = {}) const;
     std::optional<Message> set_setting(const QString& key, const QString& value);

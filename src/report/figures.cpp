@@ -36,7 +36,7 @@ double round_step(double span, int n)
 
 } // namespace
 
-void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<hydrostatic::Rung>& ladder, const look::Palette& c, int em, const MassUnit& unit)
+void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<densitometry::Rung>& ladder, const look::Palette& c, int em, const MassUnit& unit)
 {
     if (ladder.empty()) return;
     const QRectF area = whole.adjusted(0, 0.3 * em, 0, 0);
@@ -50,7 +50,7 @@ void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<hydrostatic
 
     double low = INFINITY, high = -INFINITY, at = 0;
     for (const auto& r : ladder) {
-        at = r.total ? r.litres : at + r.litres;
+        at = r.total ? r.size : at + r.size;
         low = std::min(low, at);
         high = std::max(high, at);
     }
@@ -67,7 +67,7 @@ void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<hydrostatic
     for (std::size_t i = 0; i < ladder.size(); ++i) {
         const auto& r = ladder[i];
         const double top = area.top() + static_cast<double>(i) * row;
-        const double from = r.total ? cut : before, to = r.total ? r.litres : before + r.litres;
+        const double from = r.total ? cut : before, to = r.total ? r.size : before + r.size;
         const double height = (narrow ? 0.30 : 0.38) * row;
         const QRectF bar(std::min(x(from), x(to)), top + 0.06 * row, std::max(0.12 * em, std::abs(x(to) - x(from))), height);
         p.fillRect(bar, rung_color(i, c));
@@ -76,8 +76,8 @@ void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<hydrostatic
             p.drawLine(QPointF(x(to), bar.bottom()), QPointF(x(to), top + row + 0.06 * row));
         }
         before = to;
-        // a kilogram lost in water is a litre of water of 1 kg/L: the first step is the only one that is weighed
-        const QString value = i == 0 ? QString::number(r.litres * unit.per_kg, 'f', 2) + ' ' + unit.word : (r.total ? QString::number(r.litres, 'f', 2) : signed_number(r.litres, 2)) + QStringLiteral(" L");
+        // a kilogram lost in water is a litre of water of 1 kg/L: what is weighed stands on the same axis
+        const QString value = r.weighed ? QString::number(r.size * unit.per_kg, 'f', 2) + ' ' + unit.word : (r.total ? QString::number(r.size, 'f', 2) : signed_number(r.size, 2)) + QStringLiteral(" L");
         text(p, QRectF(bars.right(), bar.top() - 0.5 * em, value_width, height + em), Qt::AlignRight | Qt::AlignVCenter, value, look::font(Voice::measured, em), c.ink);
         const QString title = QString::fromStdString(r.title), detail = QString::fromStdString(r.detail);
         if (narrow) {
@@ -111,7 +111,7 @@ void draw_budget(QPainter& p, const QRectF& area, const uncertainty::Budget& bud
             continue;
         }
         text(p, QRectF(area.left(), y, label, row), Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(share.input.title), look::font(Voice::text, em), c.ink);
-        const QColor color = share.input.symbol == "δD" ? c.mineral : share.input.symbol == "RV" || share.input.symbol == "δRV" || share.input.symbol == "VC" ? c.lean : share.input.symbol == "t_w" ? c.water : c.ink;
+        const QColor color = share.input.symbol == "δD" ? c.mineral : share.input.symbol == "RV" || share.input.symbol == "δRV" || share.input.symbol == "VC" || share.input.symbol == "V_TG" || share.input.symbol == "δV_TG" ? c.lean : share.input.symbol == "t_w" || share.input.symbol == "δA" ? c.water : c.ink;
         p.fillRect(QRectF(area.left() + label, y + 0.28 * row, std::max(0.12 * em, share.fraction * width), 0.44 * row), color);
         text(p, QRectF(area.right() - value, y, value, row), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("%1 %").arg(100 * share.fraction, 0, 'f', 0), look::font(Voice::measured, em), c.ink);
         y += row;
@@ -123,47 +123,69 @@ void draw_budget(QPainter& p, const QRectF& area, const uncertainty::Budget& bud
     p.restore();
 }
 
-void draw_trials(QPainter& p, const QRectF& area, const bench::Visit& visit, double live_kg, const look::Palette& c, int em, const MassUnit& unit)
+void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, double live, const look::Palette& c, int em, const MassUnit& mass_unit)
 {
+    const bool in_chamber = visit.method == protocol::Method::air_displacement;
+    const MassUnit unit = in_chamber ? MassUnit{1, QStringLiteral("L")} : mass_unit;
+    const auto line = visit.calibration();
+    struct Mark {
+        int number;
+        double value;
+        bool taken;
+    };
+    std::vector<Mark> marks;
+    int run = 0;
+    for (const auto& t : visit.trials) {
+        if (t.what == bench::Trial::What::run) ++run;
+        if (!t.has_reading || t.what != (in_chamber ? bench::Trial::What::run : bench::Trial::What::weighing) || (in_chamber && !line)) continue;
+        marks.push_back({in_chamber ? run : t.number, in_chamber ? line->volume_l(t.ratio.value) : t.kg, t.status == bench::Trial::Status::taken});
+    }
+    if (in_chamber && line) // those of an earlier calibration belong to another line
+        std::erase_if(marks, [since = visit.last_taken(bench::Trial::What::cylinder), &visit](const Mark& m) {
+            int number = 0;
+            for (const auto& t : visit.trials)
+                if (t.what == bench::Trial::What::run && ++number == m.number) return t.number < since->number;
+            return true;
+        });
+
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
     double low = INFINITY, high = -INFINITY;
-    const auto include = [&](double kg) {
-        low = std::min(low, kg);
-        high = std::max(high, kg);
+    const auto include = [&](double value) {
+        low = std::min(low, value);
+        high = std::max(high, value);
     };
-    for (const auto& t : visit.trials)
-        if (t.has_reading) include(t.kg);
-    if (!std::isnan(live_kg)) include(live_kg);
+    for (const Mark& m : marks) include(m.value);
+    if (!std::isnan(live)) include(live);
     const double axis = area.top() + 0.52 * area.height();
     if (!std::isfinite(low)) {
-        text(p, area, Qt::AlignLeft | Qt::AlignVCenter, QStringLiteral("The trials will line up here."), look::font(Voice::text, em), c.faint);
+        text(p, area, Qt::AlignLeft | Qt::AlignVCenter, in_chamber ? QStringLiteral("The runs will line up here.") : QStringLiteral("The trials will line up here."), look::font(Voice::text, em), c.faint);
         p.restore();
         return;
     }
-    const double middle = (low + high) / 2, half = std::max(0.10, 0.65 * (high - low));
+    const double middle = (low + high) / 2, half = std::max(in_chamber ? 0.15 : 0.10, 0.65 * (high - low));
     low = middle - half;
     high = middle + half;
-    const auto x = [&](double kg) { return area.left() + 1.5 * em + (kg - low) / (high - low) * (area.width() - 3 * em); };
+    const auto x = [&](double value) { return area.left() + 1.5 * em + (value - low) / (high - low) * (area.width() - 3 * em); };
 
-    std::vector<int> counting;
-    const std::vector<double> taken = visit.taken_kg();
-    const std::vector<int> numbers = visit.taken_numbers();
-    if (const auto* rule = trials::find(visit.trial_rule))
-        if (const auto chosen = rule->select(taken)) {
-            double from = INFINITY, to = -INFINITY;
-            for (int i : chosen->used) {
-                counting.push_back(numbers[static_cast<std::size_t>(i)]);
-                from = std::min(from, taken[static_cast<std::size_t>(i)]);
-                to = std::max(to, taken[static_cast<std::size_t>(i)]);
-            }
-            QColor shade = c.mineral;
-            shade.setAlpha(50);
-            const QRectF band(x(from) - 0.9 * em, axis - 1.5 * em, x(to) - x(from) + 1.8 * em, 3.0 * em);
-            p.fillRect(band, shade);
-            text(p, QRectF(band.left() - 4 * em, band.top() - 1.4 * em, band.width() + 8 * em, 1.4 * em), Qt::AlignHCenter | Qt::AlignVCenter,
-                 QStringLiteral("these count, %1 g apart").arg(1000 * (to - from), 0, 'f', 0), look::font(Voice::text, static_cast<int>(0.9 * em)), c.smudge);
-        }
+    std::vector<double> counting;
+    const std::vector<double> taken = visit.readings();
+    std::vector<int> used;
+    if (in_chamber) {
+        if (const auto agreed = displacement::agree(taken)) used = agreed->used;
+    } else if (const auto* rule = trials::find(visit.trial_rule)) {
+        if (const auto chosen = rule->select(taken)) used = chosen->used;
+    }
+    if (!used.empty()) {
+        for (int i : used) counting.push_back(taken[static_cast<std::size_t>(i)]);
+        const auto [from, to] = std::minmax_element(counting.begin(), counting.end());
+        QColor shade = c.mineral;
+        shade.setAlpha(50);
+        const QRectF band(x(*from) - 0.9 * em, axis - 1.5 * em, x(*to) - x(*from) + 1.8 * em, 3.0 * em);
+        p.fillRect(band, shade);
+        text(p, QRectF(band.left() - 4 * em, band.top() - 1.4 * em, band.width() + 8 * em, 1.4 * em), Qt::AlignHCenter | Qt::AlignVCenter,
+             QStringLiteral("these count, %1 %2 apart").arg(1000 * (*to - *from), 0, 'f', 0).arg(in_chamber ? QStringLiteral("mL") : QStringLiteral("g")), look::font(Voice::text, static_cast<int>(0.9 * em)), c.smudge);
+    }
     p.setPen(QPen(c.line, 0.1 * em));
     p.drawLine(QPointF(area.left(), axis), QPointF(area.right(), axis));
     const double step = round_step((high - low) * unit.per_kg, 5);
@@ -172,31 +194,57 @@ void draw_trials(QPainter& p, const QRectF& area, const bench::Visit& visit, dou
     text(p, QRectF(area.right() - 2 * em, axis + 1.6 * em, 2 * em, 1.5 * em), Qt::AlignRight | Qt::AlignVCenter, unit.word, look::font(Voice::text, static_cast<int>(0.85 * em)), c.faint);
 
     const double r = 0.55 * em;
-    std::vector<bench::Trial> by_mass = visit.trials;
-    std::sort(by_mass.begin(), by_mass.end(), [](const auto& a, const auto& b) { return a.kg < b.kg; });
+    std::sort(marks.begin(), marks.end(), [](const Mark& a, const Mark& b) { return a.value < b.value; });
     double last_label = -INFINITY;
     bool label_above = false;
-    for (const auto& t : by_mass) {
-        if (!t.has_reading) continue;
-        const QPointF at(x(t.kg), axis);
-        const bool out = t.status != bench::Trial::Status::taken;
-        const bool counts = std::find(counting.begin(), counting.end(), t.number) != counting.end();
-        p.setPen(QPen(out ? c.faint : c.ink, 0.12 * em));
+    for (const Mark& m : marks) {
+        const QPointF at(x(m.value), axis);
+        const bool counts = m.taken && std::find(counting.begin(), counting.end(), m.value) != counting.end();
+        p.setPen(QPen(m.taken ? c.ink : c.faint, 0.12 * em));
         p.setBrush(counts ? QBrush(c.ink) : QBrush(c.paper));
         p.drawEllipse(at, r, r);
-        if (out) {
+        if (!m.taken) {
             p.drawLine(at + QPointF(-r, -r) * 0.7, at + QPointF(r, r) * 0.7);
             p.drawLine(at + QPointF(-r, r) * 0.7, at + QPointF(r, -r) * 0.7);
         }
         label_above = at.x() - last_label < em && !label_above; // neighbours that touch write above and below in turn
         last_label = at.x();
-        text(p, QRectF(at.x() - 2 * em, axis + (label_above ? -1.75 : 0.55) * em, 4 * em, 1.2 * em), Qt::AlignCenter, QString::number(t.number), look::font(Voice::text, static_cast<int>(0.85 * em)), out ? c.faint : c.ink);
+        text(p, QRectF(at.x() - 2 * em, axis + (label_above ? -1.75 : 0.55) * em, 4 * em, 1.2 * em), Qt::AlignCenter, QString::number(m.number), look::font(Voice::text, static_cast<int>(0.85 * em)), m.taken ? c.ink : c.faint);
     }
-    if (!std::isnan(live_kg)) {
+    if (!std::isnan(live)) {
         p.setPen(Qt::NoPen);
         p.setBrush(c.live);
-        p.drawEllipse(QPointF(x(live_kg), axis), 1.25 * r, 1.25 * r);
-        text(p, QRectF(x(live_kg) - 3 * em, axis - 1.95 * em, 6 * em, 1.3 * em), Qt::AlignCenter, QStringLiteral("now"), look::font(Voice::text, static_cast<int>(0.9 * em), true), c.live);
+        p.drawEllipse(QPointF(x(live), axis), 1.25 * r, 1.25 * r);
+        text(p, QRectF(x(live) - 3 * em, axis - 1.95 * em, 6 * em, 1.3 * em), Qt::AlignCenter, QStringLiteral("now"), look::font(Voice::text, static_cast<int>(0.9 * em), true), c.live);
+    }
+    p.restore();
+}
+
+void draw_beside(QPainter& p, const QRectF& area, const std::vector<BesideRow>& rows, const look::Palette& c, int em)
+{
+    if (rows.empty()) return;
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    double low = INFINITY, high = -INFINITY;
+    for (const BesideRow& r : rows) {
+        low = std::min(low, r.fat_percent - 1.3 * r.u);
+        high = std::max(high, r.fat_percent + 1.3 * r.u);
+    }
+    const double titles = 9.5 * em, values = 4.2 * em, row = area.height() / static_cast<double>(rows.size());
+    const auto x = [&](double v) { return area.left() + titles + (v - low) / (high - low) * (area.width() - titles - values); };
+    double y = area.top();
+    for (const BesideRow& r : rows) {
+        const double axis = y + 0.45 * row;
+        text(p, QRectF(area.left(), axis - 1.25 * em, titles, 1.3 * em), Qt::AlignLeft | Qt::AlignVCenter, r.title, look::font(Voice::text, em, r.now), c.ink);
+        text(p, QRectF(area.left(), axis + 0.05 * em, titles, 1.3 * em), Qt::AlignLeft | Qt::AlignVCenter, r.detail, look::font(Voice::text, static_cast<int>(0.86 * em)), c.smudge);
+        QColor smudge = c.fat;
+        smudge.setAlpha(70);
+        p.fillRect(QRectF(x(r.fat_percent - r.u), axis - 0.4 * em, x(r.fat_percent + r.u) - x(r.fat_percent - r.u), 0.8 * em), smudge);
+        p.setPen(QPen(c.ink, 0.1 * em));
+        p.setBrush(r.now ? QBrush(c.fat) : QBrush(c.paper));
+        p.drawEllipse(QPointF(x(r.fat_percent), axis), 0.5 * em, 0.5 * em);
+        text(p, QRectF(area.right() - values, axis - 0.7 * em, values, 1.4 * em), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("%1 %").arg(r.fat_percent, 0, 'f', 1), look::font(Voice::measured, em), c.ink);
+        y += row;
     }
     p.restore();
 }

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "bench/visit.h"
-#include "core/hydrostatic.h"
+#include "core/densitometry.h"
 #include "core/reference.h"
 #include "report/look.h"
 
@@ -17,7 +17,7 @@ struct MassUnit {
 };
 
 /// The density ladder: what was lost in water, each correction with its size, body volume. The axis is cut before the first step.
-void draw_ladder(QPainter& painter, const QRectF& area, const std::vector<hydrostatic::Rung>& ladder, const look::Palette& palette, int em, const MassUnit& unit = {});
+void draw_ladder(QPainter& painter, const QRectF& area, const std::vector<densitometry::Rung>& ladder, const look::Palette& palette, int em, const MassUnit& unit = {});
 
 /// Where the doubt comes from: the inputs ranked by their share of the variance.
 void draw_budget(QPainter& painter, const QRectF& area, const uncertainty::Budget& budget, const look::Palette& palette, int em);
@@ -25,9 +25,17 @@ void draw_budget(QPainter& painter, const QRectF& area, const uncertainty::Budge
 /// How many rows draw_budget needs.
 int budget_rows(const uncertainty::Budget& budget);
 
-/// The trials on a scale of kilograms: those that count, the others, those thrown out, and the band of 100 g.
-/// `live_kg` NaN: none is running.
-void draw_trials(QPainter& painter, const QRectF& area, const bench::Visit& visit, double live_kg, const look::Palette& palette, int em, const MassUnit& unit = {});
+/// The readings of a visit on their scale: those that count with the band they agree in, the others, those thrown out. Masses
+/// under water in the unit given, chamber volumes in litres. `live` NaN: none is running.
+void draw_readings(QPainter& painter, const QRectF& area, const bench::Visit& visit, double live, const look::Palette& palette, int em, const MassUnit& unit = {});
+
+/// Results of different methods on one person, side by side: each with its doubt, never joined.
+struct BesideRow {
+    QString title, detail;
+    double fat_percent = 0, u = 0;
+    bool now = false;
+};
+void draw_beside(QPainter& painter, const QRectF& area, const std::vector<BesideRow>& rows, const look::Palette& palette, int em);
 
 /// Percent fat on the chosen range: the range as a band, the value as a mark, its doubt as a smudge.
 void draw_range(QPainter& painter, const QRectF& area, double fat_percent, double u, const std::optional<reference::Place>& place, const look::Palette& palette, int em);

@@ -4,6 +4,7 @@
 #include "core/schedule.h"
 #include "report/catalogue.h"
 #include "report/figures.h"
+#include "report/method_words.h"
 #include "version.h"
 
 #include <QDateTime>
@@ -16,11 +17,11 @@ namespace fusain::report {
 namespace {
 
 using Kind = Block::Kind;
-using hydrostatic::quantities;
+using densitometry::fat_mass;
+using densitometry::fat_free_mass;
+using densitometry::fat_percent;
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
-QString number(double v, int decimals) { return QString::number(v, 'f', decimals).replace('-', QChar(0x2212)); }
-
 const QString closing = QStringLiteral("This is not a medical diagnosis. Talk to a physician or registered dietitian before changing diet, training or medicine. "
                                        "Local rules and licensed practice decide what this lab may do.");
 
@@ -38,13 +39,13 @@ std::optional<reference::Place> place_of(const bench::Visit& v, double fat_perce
 }
 
 /// What went well, and what to work on: at most three points.
-QStringList points(const bench::Visit& v, const hydrostatic::Result& r, const std::optional<reference::Place>& place)
+QStringList points(const bench::Visit& v, const densitometry::Result& r, const std::optional<reference::Place>& place)
 {
     using Where = reference::Place::Where;
     QStringList out;
-    const double fat = r.value[hydrostatic::fat_percent];
+    const double fat = r.value[fat_percent];
     const double minimum = v.subject.sex == Sex::male ? 5 : 12;
-    out << QStringLiteral("You gave %1 readings that agree within %2 g. That makes this a number to build on.").arg(r.trials.used.size()).arg(1000 * r.trials.spread_kg, 0, 'f', 0);
+    out << words_of(v.method).agreement(v, r);
     if (v.age_y() < 18) {
         out << QStringLiteral("You are still growing: we look at how you grow, and plan nothing about weight.");
         return out;
@@ -60,17 +61,25 @@ QStringList points(const bench::Visit& v, const hydrostatic::Result& r, const st
     return out;
 }
 
-QString lung_words(const bench::Visit& v)
+} // namespace
+
+QString number(double v, int decimals) { return QString::number(v, 'f', decimals).replace('-', QChar(0x2212)); }
+
+const MethodWords& words_of(protocol::Method method)
 {
-    switch (v.lung_route.value_or(hydrostatic::LungRoute::age_height)) {
-    case hydrostatic::LungRoute::measured: return QStringLiteral("the air left in your lungs was measured");
-    case hydrostatic::LungRoute::vital_capacity: return QStringLiteral("the air left in your lungs was estimated from your largest breath");
-    case hydrostatic::LungRoute::age_height: return QStringLiteral("the air left in your lungs was estimated from age and height");
-    }
-    return {};
+    static const MethodWords tank = tank_words(), chamber = chamber_words();
+    return method == protocol::Method::air_displacement ? chamber : tank;
 }
 
-} // namespace
+QString fate(const bench::Visit& v, const bench::Trial& t, const Outcome<densitometry::Result>& result)
+{
+    if (t.status != bench::Trial::Status::taken) return QStringLiteral("%1: %2").arg(QString::fromLatin1(word(t.status)), q(t.reason));
+    const auto numbers = v.reading_numbers();
+    if (result)
+        for (int i : result->used)
+            if (numbers[static_cast<std::size_t>(i)] == t.number) return QStringLiteral("counts");
+    return QStringLiteral("taken, not counted by the rule");
+}
 
 QString likely_range(double value, double u)
 {
@@ -88,9 +97,9 @@ QString time_words(const std::string& iso_utc, const std::string& zone)
     return (zone.empty() ? at.toLocalTime() : at.toTimeZone(QTimeZone(QByteArray::fromStdString(zone)))).toString(QStringLiteral("HH:mm"));
 }
 
-QString next_dates(const std::string& visit_day, const protocol::HouseRules& house)
+QString next_dates(protocol::Method method, const std::string& visit_day, const protocol::HouseRules& house)
 {
-    const auto interval = schedule::retest(protocol::Method::hydrostatic, house);
+    const auto interval = schedule::retest(method, house);
     const QDate day = QDate::fromString(q(visit_day).left(10), Qt::ISODate);
     return QStringLiteral("between %1 and %2").arg(date_words(day.addDays(interval.from_days).toString(Qt::ISODate).toStdString()), date_words(day.addDays(interval.to_days).toString(Qt::ISODate).toStdString()));
 }
@@ -108,8 +117,8 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name)
         d.add(Kind::sentence, q(result.messages().front().text));
         return d;
     }
-    const hydrostatic::Result& r = *result;
-    const double fat = r.value[hydrostatic::fat_percent], u = r.fat_budget.u;
+    const densitometry::Result& r = *result;
+    const double fat = r.value[fat_percent], u = r.fat_budget.u;
     const auto place = place_of(v, fat);
     const auto* set = reference::find(range_sets(), v.range);
 
@@ -120,26 +129,23 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name)
                                 : QStringLiteral("The chosen reference has no range for your age and sex, so none is shown."));
 
     d.add(Kind::heading, QStringLiteral("What your %1 kg are made of").arg(number(*v.mass_kg, 1)));
-    const double fat_kg = r.value[hydrostatic::fat_mass], lean_kg = r.value[hydrostatic::fat_free_mass];
+    const double fat_kg = r.value[fat_mass], lean_kg = r.value[fat_free_mass];
     d.figure(44, [=](QPainter& p, const QRectF& area, const look::Palette& c) { draw_split(p, area, fat_kg, lean_kg, c, 12); });
     d.add(Kind::sentence, QStringLiteral("%1 kg fat and %2 kg everything else: muscle, water, bone and organs (each within about %3 kg). "
                                          "Together they make %4 kg.")
-                              .arg(number(fat_kg, 1), number(lean_kg, 1), number(std::ceil(10 * r.u[hydrostatic::fat_mass]) / 10, 1), number(*v.mass_kg, 1)));
+                              .arg(number(fat_kg, 1), number(lean_kg, 1), number(std::ceil(10 * r.u[fat_mass]) / 10, 1), number(*v.mass_kg, 1)));
 
     d.add(Kind::heading, QStringLiteral("To take home"));
     for (const QString& point : points(v, r, place)) d.add(Kind::sentence, QStringLiteral("·  ") + point);
 
     d.add(Kind::heading, QStringLiteral("Where the number came from"));
-    d.add(Kind::sentence, QStringLiteral("You were weighed under water %1 times, %2 of them count; %3; density became fat with %4.")
-                              .arg(v.taken_kg().size())
-                              .arg(r.trials.used.size())
-                              .arg(lung_words(v), q(density::find(v.conversion)->title)));
-    d.add(Kind::sentence, QStringLiteral("What would change it: 0.1 L more or less air left in the lungs moves it by about %1 %. "
+    d.add(Kind::sentence, QStringLiteral("%1; density became fat with %2.").arg(words_of(v.method).how(v, r), q(density::find(v.conversion)->title)));
+    d.add(Kind::sentence, QStringLiteral("What would change it: %1. "
                                          "What it cannot say: where the fat is, how fit you are, or how you are as a person. A number is a starting point, not a verdict.")
-                              .arg(number(std::abs(hydrostatic::what_ifs(*v.input()).front().fat_percent_change), 1)));
+                              .arg(words_of(v.method).sensitivity(v)));
 
     d.add(Kind::heading, QStringLiteral("Next time"));
-    d.add(Kind::sentence, QStringLiteral("Come again %1. Sooner, a real change would be lost in the doubt. Same hour, same preparation, same swimwear, so that the two can be compared.").arg(next_dates(day_of(v.started_at, v), v.house)));
+    d.add(Kind::sentence, QStringLiteral("Come again %1. Sooner, a real change would be lost in the doubt. Same hour, same preparation, same clothes, so that the two can be compared.").arg(next_dates(v.method, day_of(v.started_at, v), v.house)));
     d.gap(6);
     d.add(Kind::small, closing);
     return d;
@@ -149,7 +155,7 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name)
 {
     Document d;
     d.title = QStringLiteral("Lab sheet, client %1, %2").arg(q(v.subject.number), date_words(day_of(v.started_at, v)));
-    d.header = QStringLiteral("%1   ·   hydrostatic weighing, lab sheet   ·   client %2").arg(lab_name, q(v.subject.number));
+    d.header = QStringLiteral("%1   ·   %3, lab sheet   ·   client %2").arg(lab_name, q(v.subject.number), QString::fromUtf8(bench::row(v.method).name));
     d.footer = QStringLiteral("measured with %1 · sheet by fusain %2").arg(q(v.software), QStringLiteral(FUSAIN_VERSION));
     const auto result = v.result();
     d.add(Kind::title, q(v.subject.name));
@@ -163,11 +169,11 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name)
     if (!result) {
         d.add(Kind::sentence, QStringLiteral("No result: %1").arg(q(result.messages().front().text)));
     } else {
-        const hydrostatic::Result& r = *result;
+        const densitometry::Result& r = *result;
         d.add(Kind::heading, QStringLiteral("%1 % fat ± %2 (standard uncertainty; %3 from measuring, %4 from the conversion); 95 % range %5 to %6 %")
-                                 .arg(number(r.value[hydrostatic::fat_percent], 1), number(r.fat_budget.u, 1), number(r.fat_u_measurement, 1), number(r.fat_u_conversion, 1),
-                                      number(r.value[hydrostatic::fat_percent] - 1.96 * r.fat_budget.u, 1), number(r.value[hydrostatic::fat_percent] + 1.96 * r.fat_budget.u, 1)));
-        const std::vector<hydrostatic::Rung> ladder = r.ladder;
+                                 .arg(number(r.value[fat_percent], 1), number(r.fat_budget.u, 1), number(r.fat_u_measurement, 1), number(r.fat_u_conversion, 1),
+                                      number(r.value[fat_percent] - 1.96 * r.fat_budget.u, 1), number(r.value[fat_percent] + 1.96 * r.fat_budget.u, 1)));
+        const std::vector<densitometry::Rung> ladder = r.ladder;
         d.figure(130, [ladder](QPainter& p, const QRectF& area, const look::Palette& c) { draw_ladder(p, area, ladder, c, 8); });
 
         d.add(Kind::heading, QStringLiteral("Every step"));
@@ -188,36 +194,15 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name)
         }
     }
 
-    d.add(Kind::heading, QStringLiteral("Trials under water"));
-    std::vector<QStringList> rows = {{"no.", "reading kg", "± u", "mid-swing kg", "window s", "given after s", "what became of it"}};
-    for (const bench::Trial& t : v.trials) {
-        const bool has = t.has_reading;
-        std::vector<int> counted;
-        if (result)
-            for (int i : result->trials.used) counted.push_back(v.taken_numbers()[static_cast<std::size_t>(i)]);
-        const bool counts = std::find(counted.begin(), counted.end(), t.number) != counted.end();
-        const QString fate = t.status == bench::Trial::Status::taken ? (counts ? QStringLiteral("counts") : QStringLiteral("taken, not counted by the rule")) : QStringLiteral("%1: %2").arg(QString::fromLatin1(word(t.status)), q(t.reason));
-        rows.push_back({QString::number(t.number), has ? number(t.kg, 3) : "", has ? number(t.u_kg, 3) : "", has ? number(t.midpoint_kg, 3) : "",
-                        has ? QStringLiteral("%1–%2").arg(t.window_from_s, 0, 'f', 1).arg(t.window_to_s, 0, 'f', 1) : "", has ? number(t.earliest_s, 1) : "", fate});
-    }
-    d.table({0.6, -1.3, -0.9, -1.5, 1.3, -1.4, 4}, rows);
-    d.add(Kind::sentence, QStringLiteral("Zero of chair and belt %1 kg (scatter %2 kg). Screening: %3.")
-                              .arg(v.zero_kg ? number(*v.zero_kg, 3) : QStringLiteral("not taken"), number(v.zero_sd_kg, 4),
-                                   v.stops_asked ? QStringLiteral("every stop question asked, none applied") : QStringLiteral("not done")));
+    words_of(v.method).details(d, v, result);
+    d.add(Kind::sentence, QStringLiteral("Screening: %1.").arg(v.stops_asked ? QStringLiteral("every stop question asked, none applied") : QStringLiteral("not done")));
     if (v.note_words.empty())
         for (const std::string& id : v.notes) d.add(Kind::sentence, QStringLiteral("·  noted: ") + hydrostatic_questions().text(id));
     for (const std::string& words : v.note_words) d.add(Kind::sentence, QStringLiteral("·  noted: ") + q(words));
     if (!v.comparability.empty()) d.add(Kind::sentence, q(v.comparability));
     if (!v.instrument.empty()) d.add(Kind::sentence, QStringLiteral("Instrument %1.").arg(q(v.instrument)));
-    if (!v.blows.empty()) {
-        rows = {{"blow", "litres ATPS", ""}};
-        for (std::size_t i = 0; i < v.blows.size(); ++i)
-            rows.push_back({QString::number(i + 1), number(v.blows[i].volume_l, 3), v.blows[i].thrown_out ? QStringLiteral("thrown out: ") + q(v.blows[i].reason) : v.best_blow_l() == v.blows[i].volume_l ? QStringLiteral("best, kept") : QString()});
-        d.add(Kind::heading, QStringLiteral("Spirometry"));
-        d.table({0.6, -1.4, 6}, rows);
-    }
     d.add(Kind::heading, QStringLiteral("Chosen"));
-    rows = {{"what", "now", "changed by", "when", "before"}};
+    std::vector<QStringList> rows = {{"what", "now", "changed by", "when", "before"}};
     const auto chosen = [&](const char* what, const QString& now) {
         QString who, when, before;
         for (const bench::Choice& c : v.choices)
@@ -229,9 +214,7 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name)
         rows.push_back({QString::fromLatin1(what).replace('_', ' '), now, who, when, before});
     };
     chosen("conversion", q(v.conversion));
-    chosen("trial_rule", q(v.trial_rule));
-    chosen("lung_route", v.lung_route ? QString::fromLatin1(hydrostatic::id(*v.lung_route)) : QString());
-    chosen("lung_equation", q(v.lung_equation));
+    for (const auto& [what, now] : words_of(v.method).choices(v)) chosen(what, now);
     chosen("range", q(v.range));
     d.table({1.4, 2.4, 1.6, 2.2, 2.0}, rows);
     d.add(Kind::small, QStringLiteral("Made from the log of the visit. %1").arg(closing));

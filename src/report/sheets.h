@@ -3,7 +3,7 @@
 #include "bench/visit.h"
 #include "report/page.h"
 
-/// The two sheets of a hydrostatic visit. Both are made from the replayed log alone, so that they read the same for ever.
+/// The two sheets of a visit. Both are made from the replayed log alone, so that they read the same for ever.
 namespace fusain::report {
 
 /// One page, plain words, for the client to keep.
@@ -14,8 +14,8 @@ Document lab_sheet(const bench::Visit& visit, const QString& lab_name);
 
 /// "likely between 18 and 25 %": one standard uncertainty to either side, rounded outward.
 QString likely_range(double value, double u);
-/// The earliest and latest date to come again by the house rules (8 to 12 weeks for the density methods), ISO in, words out.
-QString next_dates(const std::string& visit_day, const protocol::HouseRules& house = {});
+/// The earliest and latest date to come again by the house rules for the method, ISO in, words out.
+QString next_dates(protocol::Method method, const std::string& visit_day, const protocol::HouseRules& house = {});
 
 QString date_words(const std::string& iso);
 /// Of the zone, when it is named; else of this machine.

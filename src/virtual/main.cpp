@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // fusain-virtual: stand-ins for the instruments, each on a real serial line (pseudo-terminal), with stage directions over a
 // local socket. The program that measures sees only the line.
+#include "virtual/chamber.h"
 #include "virtual/tank.h"
 #include "version.h"
 
@@ -88,11 +89,13 @@ struct Talker {
     std::string pending;
 };
 
-int run_tank(const std::string& line, const std::string& control, const std::string& client, double speed, std::uint64_t seed)
+/// A stand-in is anything that takes directions and speaks bytes up to a moment.
+template <class Instrument>
+int run(const std::string& line, const std::string& control, const std::string& client, double speed, std::uint64_t seed)
 {
-    virt::Tank tank(seed);
+    Instrument instrument(seed);
     if (!client.empty()) {
-        const std::string answer = tank.direct("client " + client);
+        const std::string answer = instrument.direct("client " + client);
         if (answer.starts_with("error")) throw std::runtime_error(answer.substr(6));
     }
     const int server = listen_at(control);
@@ -122,7 +125,7 @@ int run_tank(const std::string& line, const std::string& control, const std::str
             talkers[i].pending.append(bytes, static_cast<std::size_t>(n));
             for (std::size_t end; (end = talkers[i].pending.find('\n')) != std::string::npos; talkers[i].pending.erase(0, end + 1)) {
                 const std::string words = talkers[i].pending.substr(0, end);
-                serial.write(tank.advance_to(now)); // so that a direction takes effect at its own moment
+                serial.write(instrument.advance_to(now)); // so that a direction takes effect at its own moment
                 std::string answer;
                 if (words.starts_with("unplug")) {
                     serial.unplug();
@@ -132,7 +135,7 @@ int run_tank(const std::string& line, const std::string& control, const std::str
                     stop_asked = 1;
                     answer = "ok quit";
                 } else {
-                    answer = tank.direct(words);
+                    answer = instrument.direct(words);
                 }
                 answer += '\n';
                 if (::write(talkers[i].fd, answer.data(), answer.size()) < 0) break;
@@ -140,7 +143,7 @@ int run_tank(const std::string& line, const std::string& control, const std::str
         }
         std::erase_if(talkers, [](const Talker& t) { return t.fd < 0; });
         if (!serial.plugged() && now >= plug_back_at) serial.plug_in();
-        serial.write(tank.advance_to(now));
+        serial.write(instrument.advance_to(now));
     }
     ::unlink(control.c_str());
     return 0;
@@ -156,13 +159,23 @@ int main(int argc, char** argv)
     std::string line, control, client;
     double speed = 1;
     std::uint64_t seed = 1;
-    std::vector<std::string> switched_on;
-    CLI::App* tank = app.add_subcommand("tank", "A tank room: load cell, thermometer, scale, spirometer, barometer");
-    tank->add_option("--line", line, "Name of the serial line to make")->required();
-    tank->add_option("--control", control, "Name of the local socket for stage directions")->required();
-    tank->add_option("--client", client, "The virtual client, e.g. \"sex=female age=31 height=171 fat=14.6 ffm=53.8\"");
-    tank->add_option("--speed", speed, "How much faster than life (1 = as in life)")->check(CLI::Range(0.1, 100.0));
-    tank->add_option("--seed", seed, "Seed of everything random");
+    struct Row {
+        const char *name, *words;
+        int (*run)(const std::string&, const std::string&, const std::string&, double, std::uint64_t);
+        CLI::App* command = nullptr;
+    };
+    Row rows[] = {
+        {"tank", "A tank room: load cell, thermometer, scale, spirometer, barometer", run<virt::Tank>},
+        {"chamber", "A displacement chamber: two pressures, door, airway", run<virt::Chamber>},
+    };
+    for (Row& row : rows) {
+        row.command = app.add_subcommand(row.name, row.words);
+        row.command->add_option("--line", line, "Name of the serial line to make")->required();
+        row.command->add_option("--control", control, "Name of the local socket for stage directions")->required();
+        row.command->add_option("--client", client, "The virtual client, e.g. \"sex=female age=31 height=171 fat=14.6 ffm=53.8\"");
+        row.command->add_option("--speed", speed, "How much faster than life (1 = as in life)")->check(CLI::Range(0.1, 100.0));
+        row.command->add_option("--seed", seed, "Seed of everything random");
+    }
     CLI11_PARSE(app, argc, argv);
 
     std::signal(SIGINT, [](int) { stop_asked = 1; });
@@ -170,7 +183,9 @@ int main(int argc, char** argv)
     std::signal(SIGPIPE, SIG_IGN);
     ::prctl(PR_SET_PDEATHSIG, SIGTERM); // a stand-in does not outlive the program that started it
     try {
-        return run_tank(line, control, client, speed, seed);
+        for (const Row& row : rows)
+            if (*row.command) return row.run(line, control, client, speed, seed);
+        return 1;
     } catch (const std::exception& e) {
         std::cerr << "fusain-virtual: " << e.what() << "\n";
         return 1;

@@ -150,17 +150,9 @@ double Tank::load_cell_kg(double t_s)
 
 void Tank::say(bench::Channel channel, double t_s, double value, bool stable, std::string& out)
 {
-    const std::uint32_t seq = seq_[static_cast<std::size_t>(channel)]++;
-    if (has(Fault::dropouts)) {
-        if (t_s < silent_until_) return;
-        if (channel == bench::Channel::load_cell && std::uniform_real_distribution<>(0, 1)(random_) < 0.01) silent_until_ = t_s + 0.12;
-    }
-    std::string line = bench::encode({channel, seq, t_s, value, stable, false});
-    if (has(Fault::garbage) && std::uniform_real_distribution<>(0, 1)(random_) < 0.03) {
-        const std::size_t at = random_() % line.size();
-        for (std::size_t i = 0; i < 5; ++i) line.insert(line.begin() + static_cast<long>(at), static_cast<char>(random_() & 0xFF));
-    }
-    out += line;
+    speaker_.dropouts = has(Fault::dropouts);
+    speaker_.garbage = has(Fault::garbage);
+    speaker_.say(channel, t_s, value, stable, channel == bench::Channel::load_cell, out);
 }
 
 std::string Tank::advance_to(double t_s)

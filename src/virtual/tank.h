@@ -2,6 +2,7 @@
 #pragma once
 #include "bench/line.h"
 #include "virtual/body.h"
+#include "virtual/speaker.h"
 #include "virtual/swing_trace.h"
 
 #include <optional>
@@ -52,7 +53,7 @@ private:
     std::set<Fault> faults_;
     double now_s_ = 0;
     long tick_ = 0;
-    std::vector<std::uint32_t> seq_ = std::vector<std::uint32_t>(bench::channel_count, 0);
+    Speaker speaker_{random_};
 
     enum class Place { out, leaning, swinging } place_ = Place::out;
     bool on_scale_ = false, chair_hung_ = true, belt_on_chair_ = true;
@@ -68,7 +69,6 @@ private:
     std::optional<bench::Channel> reference_;             ///< is being read
     double reference_at_ = 0;
     double water_c_ = 34.6, room_c_ = 22.4, barometer_mmhg_ = 757.0;
-    double silent_until_ = 0;
 };
 
 } // namespace fusain::virt

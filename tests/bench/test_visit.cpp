@@ -117,7 +117,7 @@ TEST(Visit, ThrownOutAndBrokenTrialsNeverCount)
     EXPECT_EQ(log.add("trial_broken", {{"reason", "the line was lost"}}), "");
     EXPECT_EQ(log.add("trial_thrown_out", {{"number", 2}}), "missing_field") << "a reason is asked for";
     EXPECT_EQ(log.add("trial_thrown_out", {{"number", 2}, {"reason", "moved"}}), "");
-    EXPECT_EQ(log.visit.taken_numbers(), (std::vector<int>{1, 3}));
+    EXPECT_EQ(log.visit.reading_numbers(), (std::vector<int>{1, 3}));
     EXPECT_EQ(log.visit.result().messages().front().code, "too_few_trials");
 }
 

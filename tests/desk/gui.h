@@ -32,7 +32,7 @@ struct Bench {
         store->set_setting("zone", "Europe/Paris");
         if (furnished) furnish();
         room = std::make_unique<DemoRoom>(speed, seed);
-        EXPECT_FALSE(room->line().isEmpty()) << room->trouble().toStdString();
+        EXPECT_FALSE(room->lines().isEmpty()) << room->trouble().toStdString();
         reopen();
     }
     void furnish()
@@ -69,7 +69,7 @@ struct Bench {
     void reopen()
     {
         window.reset();
-        window = std::make_unique<MainWindow>(store, room->line());
+        window = std::make_unique<MainWindow>(store, room->lines());
         room->listen_to(window->session());
         window->show();
         window->activateWindow();

@@ -26,7 +26,7 @@ int main(int argc, char** argv)
     const auto client = (*opened)->save(c);
     if (!client) return 1;
     DemoRoom room(8, 3);
-    Session session(*opened, room.line());
+    Session session(*opened, room.lines());
     room.listen_to(session);
     QObject::connect(&session, &Session::stored, [](const bench::Event& e) {
         std::printf("stored %ld %s\n", e.seq, e.kind.c_str());
@@ -65,7 +65,7 @@ int main(int argc, char** argv)
         case bench::Step::water: if (l.water_temp_c) once([&] { session.act("water", {{"c", *l.water_temp_c}}); }); return;
         default: break;
         }
-        if (v.taken_kg().size() >= 4) {
+        if (v.readings().size() >= 4) {
             if (!v.finished) once([&] { session.act("finished"); });
             else app.quit();
             return;
@@ -75,6 +75,6 @@ int main(int argc, char** argv)
         else if (l.let_go && l.swing.reading && stage == 2) { stage = 3; session.take_trial(); }
         else if (l.let_go && l.swing.now_s > 12 && stage == 2) { stage = 3; session.throw_out(l.trial, "never calm"); }
     });
-    session.start(*client, "M. Tanguy");
+    session.start(*client, "M. Tanguy", protocol::Method::hydrostatic);
     return app.exec();
 }

@@ -16,7 +16,7 @@ TEST(Failures, ALineLostInMidTrialBreaksTheTrialAndComesBackByItself)
     b.room->direct("unplug 6");
     ASSERT_TRUE(b.wait([&] { return !b.visit().trials.empty() && b.visit().trials[0].status == bench::Trial::Status::broken; }));
     EXPECT_TRUE(b.shows("unplugged") || b.shows("silent") || b.shows("No instrument")) << "said at once";
-    EXPECT_TRUE(b.visit().taken_kg().empty()) << "never silently short";
+    EXPECT_TRUE(b.visit().readings().empty()) << "never silently short";
     ASSERT_TRUE(b.wait([&] { return b.window->session().live().connected; })) << "reconnects by itself";
     ASSERT_TRUE(b.wait([&] { return b.title().contains("is broken"); })) << b.title().toStdString();
     ASSERT_NO_FATAL_FAILURE(b.take_trial());
@@ -36,11 +36,11 @@ TEST(Failures, ARestlessClientIsThrownOutWithTheReason)
     EXPECT_FALSE(b.visit().trials.back().reason.empty());
     b.room->direct("fault leaves_early off");
     ASSERT_NO_FATAL_FAILURE(b.take_trial());
-    const int before = static_cast<int>(b.visit().taken_kg().size());
+    const int before = static_cast<int>(b.visit().readings().size());
     ASSERT_EQ(before, 1);
     ASSERT_TRUE(b.key("trial_out", Qt::Key_X));
     ASSERT_TRUE(b.key("reason_2", Qt::Key_2));
-    ASSERT_TRUE(b.wait([&] { return b.visit().taken_kg().empty(); }));
+    ASSERT_TRUE(b.wait([&] { return b.visit().readings().empty(); }));
     EXPECT_EQ(b.visit().trials.back().reason, "touched the wall");
 }
 

@@ -29,7 +29,7 @@ long visit_of(Store& store, const Client& c, const QString& note)
     bench::Event e{1, "2026-03-01T08:00:00.000Z", "M. Tanguy", "started", {{"client_id", c.id}, {"number", c.number.toStdString()}, {"name", c.full_name().toStdString()}, {"birth_date", c.birth_date.toStdString()}, {"sex", "female"}, {"height_cm", 171.0}, {"software", note.toStdString()}}};
     const auto id = store.begin_visit(c.id, "hydrostatic", e);
     EXPECT_TRUE(id);
-    EXPECT_FALSE(store.append_signal(*id, {1, 0, {{0, 2.5}, {0.01, 2.6}}}));
+    EXPECT_FALSE(store.append_signal(*id, {1, 0, bench::signal_of({{0, 2.5}, {0.01, 2.6}})}));
     return *id;
 }
 

@@ -130,14 +130,20 @@ TEST(Signals, ComeBackToTheLastBit)
     auto store = lab.open();
     const long id = store->save(client())->id;
     const long visit = *store->begin_visit(id, "hydrostatic", started(id));
-    const std::vector<swing::Sample> a = {{0, 2.1}, {0.01, 2.1000000000000005}}, b = {{0.02, -0.3}};
+    const auto a = bench::signal_of({{0, 2.1}, {0.01, 2.1000000000000005}}), b = bench::signal_of({{0.02, -0.3}});
     EXPECT_FALSE(store->append_signal(visit, {1, 0, a}));
     EXPECT_FALSE(store->append_signal(visit, {1, 1, b}));
     EXPECT_TRUE(store->append_signal(visit, {1, 1, b})) << "a chunk is written once";
     const auto back = store->signal(visit, 1);
     ASSERT_EQ(back.size(), 3u);
-    EXPECT_EQ(back[1].kg, 2.1000000000000005);
-    EXPECT_EQ(back[2].kg, -0.3);
+    EXPECT_EQ(back.at(1, 1), 2.1000000000000005);
+    EXPECT_EQ(back.at(2, 1), -0.3);
+    bench::Signal chamber{bench::chamber_columns, {}};
+    chamber.add({0, 131.25, -170.5, 0});
+    chamber.add({0.0125, 90, -120, 1});
+    EXPECT_FALSE(store->append_signal(visit, {3, 0, chamber}));
+    EXPECT_EQ(store->signal(visit, 3).columns, bench::chamber_columns);
+    EXPECT_EQ(store->signal(visit, 3).at(1, 3), 1);
     EXPECT_TRUE(store->signal(visit, 2).empty());
 }
 
@@ -273,7 +279,7 @@ TEST(Recorder, WaitsForALockedLabAndThenWritesEverythingInOrder)
         QSqlQuery q(other);
         ASSERT_TRUE(q.exec("BEGIN IMMEDIATE"));
         recorder.append(visit, event(2, "identity", {{"cm", 171}}));
-        recorder.append_signal(visit, {1, 0, {{0, 2.4}}});
+        recorder.append_signal(visit, {1, 0, bench::signal_of({{0, 2.4}})});
         recorder.append(visit, event(3, "mass", {{"kg", 68.4}}));
         ASSERT_TRUE(wait([&] { return stalls == 1; }));
         EXPECT_EQ(stored, 0);

@@ -1,44 +1,44 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/line.h"
+#include "bench/link/chamber_take.h"
+#include "bench/link/line_port.h"
 #include "core/swing.h"
 
-#include <QElapsedTimer>
-#include <QObject>
-#include <QSerialPort>
-#include <QTimer>
+#include <QStringList>
 
 #include <deque>
 #include <optional>
 
 namespace fusain::bench {
 
-/// What the screen needs to know of the line, at most 30 times a second.
+/// What the screen needs to know of the lines, at most 30 times a second.
 struct Live {
-    bool connected = false;
-    QString trouble;  ///< a sentence when something is wrong with the line
-    double lost_share = 0; ///< of the frames of the last five seconds, lost or spoilt
+    bool connected = false;  ///< every line but the chamber's is open and speaks
+    QString trouble;         ///< a sentence when something is wrong with a line
+    double lost_share = 0;   ///< of the frames of the last five seconds, lost or spoilt
     std::optional<double> cell_kg, water_temp_c, gas_temp_c, barometric_mmhg, scale_kg;
     bool scale_stable = false, cell_overload = false;
     double cell_mean_kg = 0, cell_sd_kg = 0; ///< of the last 2 s
     bool cell_steady = false;                ///< 2 s of samples with a spread that a zero may be taken from
-    int trial = 0;                           ///< 0: none is running
+    int trial = 0;                           ///< the recording that runs; 0: none
     bool let_go = false;
     std::vector<swing::Sample> fresh;        ///< net samples since the last Live; t < 0 before letting go
     swing::State swing;
+    ChamberLive chamber;
 };
 
-/// Talks to the tank room over a serial port: decodes, watches the line, runs the swing reader, hands on raw signals.
-/// Lives in a thread of its own; the window only gets Live. A line that is lost is opened again by itself.
-class TankLink : public QObject {
+/// Talks to the instruments over their serial lines: decodes, watches, runs the readers of swing and chamber, hands on raw
+/// signals. Lives in a thread of its own; the window only gets Live.
+class Link : public QObject {
     Q_OBJECT
 public:
-    explicit TankLink(QString port);
+    explicit Link(const QStringList& ports);
 
 public slots:
     void start();
     void begin_trial(int number, double zero_kg);
     void let_go();
+    void begin_chamber(int number, fusain::bench::Trial::What what, const fusain::chamber::Options& options);
     void end_trial();
 
 signals:
@@ -46,23 +46,21 @@ signals:
     void blow(double volume_l);
     /// An instrument that is being checked has read its reference.
     void reading(fusain::bench::Channel channel, double value);
-    /// Raw signal of the running trial, at least every half second. t = 0 at letting go.
-    void signal(int trial, int seq, const std::vector<fusain::swing::Sample>& samples);
+    /// Raw signal of the running recording, at least every half second. t = 0 at letting go, or at its first sample.
+    void signal(const fusain::bench::SignalChunk& chunk);
     void trial_broken(int trial, const QString& reason);
 
 private:
-    void open();
-    void lose(const QString& why);
-    void on_bytes();
+    void on_lost(LinePort* port);
     void take(const Reading& reading);
+    void take_cell(const Reading& reading);
+    void break_trial(const QString& reason);
     void tell();
     void flush_signal();
+    bool in_chamber() const { return now_.chamber.what.has_value(); }
 
-    QString port_name_;
-    QSerialPort* port_ = nullptr;
-    QTimer *tell_timer_ = nullptr, *watch_timer_ = nullptr;
-    QElapsedTimer since_bytes_;
-    LineDecoder decoder_;
+    QStringList names_;
+    std::vector<LinePort*> ports_;
     LineHealth health_before_;
     int tells_ = 0;
     Live now_;
@@ -71,7 +69,8 @@ private:
     double last_cell_s_ = -1;
     double let_go_at_s_ = 0;
     swing::Reader reader_;
-    std::vector<swing::Sample> unsaved_;
+    ChamberTake chamber_;
+    Signal unsaved_;
     int chunk_ = 0;
 };
 

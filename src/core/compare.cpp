@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/compare.h"
+
+#include "core/limits.h"
+
+#include <cmath>
+
+namespace fusain::compare {
+namespace {
+using protocol::Method;
+constexpr MethodDifference rows[] = {
+    {Method::air_displacement, Method::hydrostatic, -4, 2, -0.5, "house handbook 2 §13"},
+    {Method::air_displacement, Method::absorptiometry, -3, 2, std::nullopt, "house handbook 2 §13"},
+    {Method::impedance, Method::absorptiometry, -6, 2, std::nullopt, "house handbook 2 §13"},
+};
+std::string signed_number(double v) { return (v > 0 ? "+" : v < 0 ? "−" : "") + limits::plain(std::abs(v), 1); }
+} // namespace
+
+std::span<const MethodDifference> differences() { return rows; }
+
+std::optional<Beside> beside(Method first, double first_fat, Method second, double second_fat)
+{
+    for (const MethodDifference& d : rows) {
+        if (d.first == second && d.second == first) return beside(second, second_fat, first, first_fat);
+        if (d.first != first || d.second != second) continue;
+        Beside out;
+        out.difference = first_fat - second_fat;
+        out.usual = out.difference >= d.low && out.difference <= d.high;
+        const std::string a = protocol::title(first), b = protocol::title(second);
+        out.sentence = a + " minus " + b + ": " + signed_number(std::round(10 * out.difference) / 10) + " % fat. On one body the two usually differ by " + signed_number(d.low) + " to " + signed_number(d.high)
+            + (d.mean ? " (mean " + signed_number(*d.mean) + ")" : "") + (out.usual ? ", so they agree." : ": more than usual, look at both again.") + " They are never averaged, and the difference is no change.";
+        return out;
+    }
+    return std::nullopt;
+}
+
+} // namespace fusain::compare

@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/visit.h"
+#include "report/page.h"
+
+/// What a method says of itself on the sheets. Adding a method adds one row of these.
+namespace fusain::report {
+
+struct MethodWords {
+    QString (*agreement)(const bench::Visit&, const densitometry::Result&); ///< to the client: how well the readings agree
+    QString (*how)(const bench::Visit&, const densitometry::Result&);       ///< to the client: what was done
+    QString (*sensitivity)(const bench::Visit&);                            ///< to the client: what would change it
+    void (*details)(Document&, const bench::Visit&, const Outcome<densitometry::Result>&); ///< to the lab: readings, instrument
+    std::vector<std::pair<const char*, QString>> (*choices)(const bench::Visit&);         ///< the method's own, with what stands now
+};
+const MethodWords& words_of(protocol::Method method);
+
+MethodWords tank_words();
+MethodWords chamber_words();
+
+QString number(double value, int decimals);
+/// "counts", "taken, not counted by the rule", "thrown out: …"
+QString fate(const bench::Visit& visit, const bench::Trial& trial, const Outcome<densitometry::Result>& result);
+
+} // namespace fusain::report
