@@ -102,6 +102,8 @@ struct Fit {
     std::vector<double> residual;
 };
 
+constexpr long few_windows = 8;
+
 Fit robust_fit(const std::vector<double>& t, const std::vector<double>& y, const std::vector<double>& level, double floor)
 {
     Fit fit;
@@ -135,7 +137,8 @@ Fit robust_fit(const std::vector<double>& t, const std::vector<double>& y, const
         return Eigen::VectorXd(values - a * c);
     };
     Eigen::VectorXd rest;
-    for (int pass = 0; pass < 4; ++pass) {
+    const int passes = n < few_windows ? 1 : 4; // a handful of windows has no outliers, only a mean
+    for (int pass = 0; pass < passes; ++pass) {
         rest = solve(0);
         double chosen = 0;
         if (n >= 14) { // breathing needs a few breaths to be told from drift
@@ -153,7 +156,8 @@ Fit robust_fit(const std::vector<double>& t, const std::vector<double>& y, const
         fit.breathing = chosen != 0;
         fit.residual.assign(rest.data(), rest.data() + n);
         fit.rest = std::max(floor, spread(fit.residual, median(fit.residual)));
-        for (long i = 0; i < n; ++i) weights(i) = std::abs(rest(i)) > 5 * fit.rest ? 0 : std::min(1.0, 2.5 * fit.rest / std::max(1e-12, std::abs(rest(i))));
+        if (passes > 1)
+            for (long i = 0; i < n; ++i) weights(i) = std::abs(rest(i)) > 5 * fit.rest ? 0 : std::min(1.0, 2.5 * fit.rest / std::max(1e-12, std::abs(rest(i))));
     }
     if (fit.breathing) {
         const Eigen::VectorXd wave = a.rightCols(a.cols() - 2) * c.tail(a.cols() - 2);
@@ -454,13 +458,9 @@ Messages messages_of(const State& s)
     return {{row(s.fault).code, Level::repeat, "", text}};
 }
 
-Puffs read_puffs(std::span<const PuffSample> s, double drive_hz)
+std::vector<PuffSample> without_drive(std::span<const PuffSample> s, double drive_hz)
 {
-    Puffs out;
-    out.complaint = "Puff gently three times.";
-    if (s.size() < 30) return out;
-    // the drive is taken out of both pressures alike: a mean over one period, on the times between the ends
-    std::vector<double> test, airway;
+    std::vector<PuffSample> out;
     const double half = 0.5 / drive_hz;
     std::size_t from = 0, to = 0;
     for (const PuffSample& x : s) {
@@ -468,18 +468,29 @@ Puffs read_puffs(std::span<const PuffSample> s, double drive_hz)
         while (s[from].t_s < x.t_s - half) ++from;
         to = std::max(to, from);
         while (to < s.size() && s[to].t_s <= x.t_s + half) ++to;
-        // a straight line with the drive through one period leaves the line's middle: exact for any sample rate
         Eigen::Matrix4d normal = Eigen::Matrix4d::Zero();
         Eigen::Matrix<double, 4, 2> right = Eigen::Matrix<double, 4, 2>::Zero();
         for (std::size_t i = from; i < to; ++i) {
-            const double tau = s[i].t_s - x.t_s, w = 2 * pi * drive_hz * s[i].t_s;
-            const Eigen::Vector4d b{1, tau, std::cos(w), std::sin(w)};
+            const double w = 2 * pi * drive_hz * s[i].t_s;
+            const Eigen::Vector4d b{1, s[i].t_s - x.t_s, std::cos(w), std::sin(w)};
             normal += b * b.transpose();
             right += b * Eigen::RowVector2d(s[i].test_pa, s[i].airway_pa);
         }
         const Eigen::Matrix<double, 4, 2> c = normal.ldlt().solve(right);
-        test.push_back(c(0, 0));
-        airway.push_back(c(0, 1));
+        out.push_back({x.t_s, c(0, 0), c(0, 1)});
+    }
+    return out;
+}
+
+Puffs read_puffs(std::span<const PuffSample> s, double drive_hz)
+{
+    Puffs out;
+    out.complaint = "Puff gently three times.";
+    if (s.size() < 30) return out;
+    std::vector<double> test, airway;
+    for (const PuffSample& x : without_drive(s, drive_hz)) {
+        test.push_back(x.test_pa);
+        airway.push_back(x.airway_pa);
     }
     const auto n = static_cast<long>(test.size());
     if (n < 20) return out;

@@ -121,7 +121,10 @@ struct Puffs {
     bool enough = false;         ///< three puffs seen
     std::string complaint;       ///< empty: may be accepted
 };
-/// Given: pressures since the valve closed. The drive is taken out of both by a mean over one period.
+/// The same pressures without the drive: at each moment a straight line with the drive is fitted through one period. Moments
+/// nearer than half a period to an end are left out.
+std::vector<PuffSample> without_drive(std::span<const PuffSample> samples, double drive_hz = 3.0);
+/// Given: pressures since the valve closed.
 Puffs read_puffs(std::span<const PuffSample> samples, double drive_hz = 3.0);
 
 } // namespace fusain::chamber

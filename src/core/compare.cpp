@@ -3,6 +3,7 @@
 
 #include "core/limits.h"
 
+#include <cctype>
 #include <cmath>
 
 namespace fusain::compare {
@@ -26,7 +27,9 @@ std::optional<Beside> beside(Method first, double first_fat, Method second, doub
         Beside out;
         out.difference = first_fat - second_fat;
         out.usual = out.difference >= d.low && out.difference <= d.high;
-        const std::string a = protocol::title(first), b = protocol::title(second);
+        std::string a = protocol::title(first);
+        const std::string b = protocol::title(second);
+        a[0] = static_cast<char>(std::toupper(a[0]));
         out.sentence = a + " minus " + b + ": " + signed_number(std::round(10 * out.difference) / 10) + " % fat. On one body the two usually differ by " + signed_number(d.low) + " to " + signed_number(d.high)
             + (d.mean ? " (mean " + signed_number(*d.mean) + ")" : "") + (out.usual ? ", so they agree." : ": more than usual, look at both again.") + " They are never averaged, and the difference is no change.";
         return out;

@@ -140,7 +140,8 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     s->addSpacing(8);
     s->addWidget(so_far_doubt_);
     s->addStretch();
-    columns->addWidget(hairline(true));
+    side_line_ = hairline(true);
+    columns->addWidget(side_line_);
     columns->addWidget(side_);
 
     connect(spine_, &Spine::chosen, this, [this](Step step) {
@@ -180,6 +181,7 @@ void BenchPage::resizeEvent(QResizeEvent*)
     side_->setFixedWidth(t.px(276));
     ladder_->setFixedHeight(t.px(280));
     side_->setVisible((step_ == Step::trials || step_ == Step::runs || step_ == Step::lung_gas) && width() >= t.px(1060));
+    side_line_->setVisible(!side_->isHidden());
 }
 
 void BenchPage::begin()

@@ -56,7 +56,7 @@ private:
     Spine* spine_;
     QStackedWidget* panels_;
     std::map<bench::Step, Panel*> by_step_;
-    QWidget *rail_, *side_;
+    QWidget *rail_, *side_, *side_line_;
     Figure* ladder_;
     QLabel *so_far_note_, *so_far_number_, *so_far_range_, *so_far_doubt_;
     std::optional<densitometry::Result> so_far_;

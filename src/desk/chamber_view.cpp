@@ -35,6 +35,7 @@ QCPItemText* words_in(QCustomPlot* plot, QCPAxisRect* rect, const QString& words
     item->position->setCoords(x, y);
     item->setPositionAlignment(alignment);
     item->setText(words);
+    item->setPadding(QMargins(5, 1, 5, 1));
     return item;
 }
 
@@ -100,7 +101,10 @@ void ChamberView::dress()
     test_words_->setColor(c.ink);
     reference_words_->setColor(c.water);
     run_words_->setColor(c.smudge);
-    for (QCPItemText* item : {test_words_, reference_words_, run_words_}) item->setFont(look::font(look::Voice::text, t.px(13)));
+    for (QCPItemText* item : {test_words_, reference_words_, run_words_}) {
+        item->setFont(look::font(look::Voice::text, t.px(13)));
+        item->setBrush(c.sheet);
+    }
     replot(QCustomPlot::rpQueuedReplot);
 }
 
@@ -142,7 +146,7 @@ void ChamberView::clear_run()
 void ChamberView::show_run(const chamber::State& state, const std::optional<chamber::Calibration>& line)
 {
     if (state.now_s < drawn_s_) clear_run();
-    if (!state.ratio || state.now_s == drawn_s_) return;
+    if (!state.ratio || state.now_s == drawn_s_ || state.windows.size() < 4) return;
     drawn_s_ = state.now_s;
     const double middle = state.ratio->value, per = line ? line->b_l : -450 / middle;
     const auto volume = [&](double ratio) { return line ? line->volume_l(ratio) : per * (ratio - middle); };
@@ -168,7 +172,7 @@ void ChamberView::show_run(const chamber::State& state, const std::optional<cham
     run_y_->setRange(low - pad, high + 1.6 * pad);
     run_y_->setTickLabels(true);
     run_y_->setLabel(line ? QStringLiteral("volume, L") : QStringLiteral("about its middle, L"));
-    run_words_->setText(state.ratio->breath > 0 ? QStringLiteral("each ring two seconds; breathing ± %1 L is filtered out").arg(std::abs(per) * state.ratio->breath, 0, 'f', 2) : QStringLiteral("each ring two seconds"));
+    run_words_->setText(line && state.ratio->breath > 0 ? QStringLiteral("each ring two seconds; breathing ± %1 L is filtered out").arg(std::abs(per) * state.ratio->breath, 0, 'f', 2) : QStringLiteral("each ring two seconds"));
     replot(QCustomPlot::rpQueuedReplot);
 }
 
@@ -185,8 +189,8 @@ PuffView::PuffView(QWidget* parent) : QCustomPlot(parent)
     limit_words_->position->setCoords(0.05, chamber::airway_limit_cmh2o);
     limit_words_->setPositionAlignment(Qt::AlignLeft | Qt::AlignBottom);
     limit_words_->setText(QStringLiteral("not above 35 cmH₂O"));
-    airway_words_ = words_in(this, axisRect(), QStringLiteral("airway"), 0.99, 0.03, Qt::AlignRight | Qt::AlignTop);
-    chamber_words_ = words_in(this, axisRect(), QStringLiteral("chamber, on the same scale"), 0.99, 0.14, Qt::AlignRight | Qt::AlignTop);
+    airway_words_ = words_in(this, axisRect(), QStringLiteral("airway"), 0.99, 0.30, Qt::AlignRight | Qt::AlignTop);
+    chamber_words_ = words_in(this, axisRect(), QStringLiteral("chamber, on the same scale"), 0.99, 0.22, Qt::AlignRight | Qt::AlignTop);
     xAxis->setRange(0, 5);
     yAxis->setRange(-5, 42);
     xAxis->setLabel(QStringLiteral("seconds since the valve shut"));
@@ -208,7 +212,10 @@ void PuffView::dress()
     limit_words_->setColor(c.smudge);
     airway_words_->setColor(c.ink);
     chamber_words_->setColor(c.live);
-    for (QCPItemText* item : {limit_words_, airway_words_, chamber_words_}) item->setFont(look::font(look::Voice::text, t.px(13)));
+    for (QCPItemText* item : {limit_words_, airway_words_, chamber_words_}) {
+        item->setFont(look::font(look::Voice::text, t.px(13)));
+        item->setBrush(c.sheet);
+    }
     replot(QCustomPlot::rpQueuedReplot);
 }
 
@@ -222,23 +229,17 @@ void PuffView::show_puffs(const std::vector<chamber::PuffSample>& samples, const
         most = std::max(most, airway.back());
     }
     if (puffs.slope > 0) {
-        // one drive period's mean, brought to the airway's scale about its own middle
-        const double half = 1.0 / 6;
-        std::size_t from = 0, to = 0;
-        double sum = 0, mean_airway = 0, mean_test = 0;
-        std::vector<std::pair<double, double>> smooth;
-        for (std::size_t i = 0; i < samples.size(); ++i) {
-            while (to < samples.size() && samples[to].t_s <= samples[i].t_s + half) sum += samples[to++].test_pa;
-            while (samples[from].t_s < samples[i].t_s - half) sum -= samples[from++].test_pa;
-            if (samples[i].t_s < half || samples[i].t_s + half > samples.back().t_s) continue;
-            smooth.emplace_back(samples[i].t_s, sum / static_cast<double>(to - from));
-            mean_test += smooth.back().second;
-            mean_airway += samples[i].airway_pa;
-        }
+        // brought to the airway's scale about its own middle
+        const auto smooth = chamber::without_drive(samples);
+        double mean_airway = 0, mean_test = 0;
         const double n = std::max<double>(1, static_cast<double>(smooth.size()));
-        for (const auto& [at, pa] : smooth) {
-            test_t << at;
-            test << (mean_airway / n - (pa - mean_test / n) / puffs.slope) / chamber::pa_per_cmh2o;
+        for (const chamber::PuffSample& s : smooth) {
+            mean_test += s.test_pa / n;
+            mean_airway += s.airway_pa / n;
+        }
+        for (const chamber::PuffSample& s : smooth) {
+            test_t << s.t_s;
+            test << (mean_airway - (s.test_pa - mean_test) / puffs.slope) / chamber::pa_per_cmh2o;
         }
     }
     airway_->setData(t, airway, true);

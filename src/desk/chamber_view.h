@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/link/chamber_take.h"
+#include "bench/chamber_take.h"
 
 #include <qcustomplot.h>
 

@@ -138,9 +138,45 @@ void DemoPlayer::play()
     }, [this] { picture(QStringLiteral("screening-verdict")); });
     add_press(QStringLiteral("screening_keep"));
     add_press(QStringLiteral("screening_start"));
-    add(QStringLiteral("picture of who"), [this] { return can_press(QStringLiteral("confirm_who")); }, [this] { picture(QStringLiteral("bench-who")); });
+    // the booking has both: the chamber first, dry
+    const auto shot_when = [this](const char* name, std::function<bool()> ready, double patience_s = 30) { add(QStringLiteral("picture %1").arg(QString::fromLatin1(name)), std::move(ready), [this, name] { picture(QString::fromLatin1(name)); }, patience_s); };
+    const auto& live = window_.session().live();
+    shot_when("bench-who", [this] { return can_press(QStringLiteral("confirm_who")); });
     add_press(QStringLiteral("confirm_who"));
-    add(QStringLiteral("picture of mass"), [this] { return can_press(QStringLiteral("take_mass")); }, [this] { picture(QStringLiteral("bench-mass")); });
+    shot_when("bench-mass", [this] { return can_press(QStringLiteral("take_mass")); });
+    add_press(QStringLiteral("take_mass"));
+    add_press(QStringLiteral("see_cap"));
+    add_press(QStringLiteral("see_talk"));
+    add_press(QStringLiteral("see_release"));
+    shot_when("chamber-prepare", [this] { return can_press(QStringLiteral("prepared")); });
+    add_press(QStringLiteral("prepare_all"));
+    add_press(QStringLiteral("prepared"));
+    for (int i = 1; i <= 4; ++i) {
+        add(QStringLiteral("enough runs, or reading %1").arg(i), [this] { return can_press(QStringLiteral("chamber_main")) || can_press(QStringLiteral("runs_done")); }, [this] { press(QStringLiteral("chamber_main")); });
+        if (i == 2) shot_when("chamber-calibration", [&live] { return live.chamber.state.now_s > 15; });
+        if (i == 4) shot_when("chamber-run", [&live] { return live.chamber.state.now_s > 17; });
+        add(QStringLiteral("reading %1 complete").arg(i), [&live] { return live.chamber.complete; }, [] {}, 60);
+        add_press(QStringLiteral("chamber_main"));
+        add(QStringLiteral("reading %1 kept").arg(i), [&v, i] { return static_cast<int>(v.trials.size()) >= i && !v.running(); }, [] {});
+    }
+    shot_when("chamber-runs", [this] { return can_press(QStringLiteral("runs_done")) || can_press(QStringLiteral("chamber_main")); });
+    add_press(QStringLiteral("runs_done"));
+    add_press(QStringLiteral("gas_route_2"));
+    add_press(QStringLiteral("gas_main"));
+    QElapsedTimer* breathing = new QElapsedTimer;
+    add(QStringLiteral("tube in"), [&live] { return live.chamber.tube && live.chamber.what; }, [breathing] { breathing->start(); });
+    add(QStringLiteral("shut the valve"), [this, breathing] { return breathing->elapsed() > 1500 && can_press(QStringLiteral("gas_main")); }, [this] { press(QStringLiteral("gas_main")); });
+    shot_when("chamber-puffs", [&live] { return live.chamber.complete; });
+    add_press(QStringLiteral("gas_main"));
+    add_press(QStringLiteral("use_gas"));
+    shot_when("chamber-result", [this] { return button(QStringLiteral("client_sheet")) != nullptr; });
+    add_press(QStringLiteral("client_sheet"));
+    add(QStringLiteral("chamber visit finished"), [&v] { return v.finished; }, [] {});
+    add_press(QStringLiteral("lab_sheet"));
+    add(QStringLiteral("keep the chamber's sheets"), [] { return true; }, [this] { keep_sheets(QStringLiteral("chamber-")); });
+    add_press(QStringLiteral("next_measurement"));
+    add(QStringLiteral("on to the tank"), [&v] { return v.method == protocol::Method::hydrostatic; }, [] {});
+    add_press(QStringLiteral("confirm_who"));
     add_press(QStringLiteral("take_mass"));
     for (int i = 1; i <= 3; ++i) {
         add_press(QStringLiteral("ask_blow"));
@@ -164,22 +200,29 @@ void DemoPlayer::play()
     }
     add_press(QStringLiteral("trials_done"), 10);
     add(QStringLiteral("picture of the result"), [this] { return button(QStringLiteral("client_sheet")) != nullptr; }, [this] { picture(QStringLiteral("result")); });
+    add_press(QStringLiteral("show_beside"));
+    shot_when("result-beside", [] { return true; });
+    add_press(QStringLiteral("show_beside"));
     add_press(QStringLiteral("every_step"));
     add(QStringLiteral("picture of every step"), [] { return true; }, [this] { picture(QStringLiteral("result-steps")); });
     add_press(QStringLiteral("every_step"));
     add_press(QStringLiteral("client_sheet"));
     add(QStringLiteral("visit finished"), [&v] { return v.finished; }, [] {});
     add_press(QStringLiteral("lab_sheet"));
-    add(QStringLiteral("keep the sheets"), [] { return true; }, [this] {
-        const QDir sheets(QFileInfo(window_.session().store().file()).absolutePath() + QStringLiteral("/sheets"));
-        for (const QString& kind : {QStringLiteral("client"), QStringLiteral("lab")})
-            for (const QString& name : sheets.entryList({QStringLiteral("*visit%1-%2.pdf").arg(window_.session().visit_id()).arg(kind)})) {
-                QFile::remove(QStringLiteral("%1/%2-sheet.pdf").arg(out_, kind));
-                QFile::copy(sheets.filePath(name), QStringLiteral("%1/%2-sheet.pdf").arg(out_, kind));
-            }
-    });
+    add(QStringLiteral("keep the sheets"), [] { return true; }, [this] { keep_sheets(QString()); });
     since_.start();
     timer_.start(120);
+}
+
+void DemoPlayer::keep_sheets(const QString& prefix)
+{
+    const QDir sheets(QFileInfo(window_.session().store().file()).absolutePath() + QStringLiteral("/sheets"));
+    for (const QString& kind : {QStringLiteral("client"), QStringLiteral("lab")})
+        for (const QString& name : sheets.entryList({QStringLiteral("*visit%1-%2.pdf").arg(window_.session().visit_id()).arg(kind)})) {
+            const QString kept = QStringLiteral("%1/%2%3-sheet.pdf").arg(out_, prefix, kind);
+            QFile::remove(kept);
+            QFile::copy(sheets.filePath(name), kept);
+        }
 }
 
 void DemoPlayer::step()

@@ -26,6 +26,7 @@ private:
     };
     void step();
     void picture(const QString& name);
+    void keep_sheets(const QString& prefix);
     void press(const QString& object_name);
     QAbstractButton* button(const QString& object_name) const;
     bool can_press(const QString& object_name) const;

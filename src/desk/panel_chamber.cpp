@@ -91,7 +91,7 @@ public:
     {
         body_->addWidget(view_, 5);
         auto* row = new QHBoxLayout;
-        number_ = label("huge", QStringLiteral("–"));
+        number_ = label("huge");
         number_->setObjectName(QStringLiteral("reading"));
         number_->setWordWrap(false);
         row->addWidget(number_);
@@ -182,13 +182,14 @@ protected:
     void begin(What what)
     {
         view_->clear_run();
-        door_was_open_ = false;
         session_.begin_chamber(what);
     }
     void clear_reading()
     {
-        number_->setText(QStringLiteral("–"));
-        u_->clear();
+        const auto taken = calibrated() ? session_.visit().readings() : std::vector<double>{};
+        number_->setText(taken.empty() ? QString() : large(QStringLiteral("%1 L").arg(taken.back(), 0, 'f', 2)));
+        number_->setStyleSheet(QString());
+        u_->setText(taken.empty() ? QString() : QStringLiteral("run %1, taken").arg(taken.size()));
         check_->clear();
     }
     /// "Reading 3 is broken: …" when the last one of this kind was, else nothing.
@@ -200,7 +201,7 @@ protected:
     }
     ChamberView* view_;
     QLabel *number_, *u_, *check_;
-    bool door_was_open_ = false;
+    bool door_was_open_ = false; ///< since the last reading that was taken
 };
 
 class CalibratePanel : public RecordingPanel {
@@ -208,7 +209,9 @@ public:
     explicit CalibratePanel(Session& s) : RecordingPanel(s, bench::Step::calibrate), cylinder_(new NumberField("air_displacement.cylinder_l", Measure::none))
     {
         auto* row = new QHBoxLayout;
-        row->addWidget(label("small", QStringLiteral("Volume engraved on the cylinder")));
+        auto* engraved = label("small", QStringLiteral("Volume engraved on the cylinder"));
+        engraved->setWordWrap(false);
+        row->addWidget(engraved);
         row->addWidget(cylinder_);
         row->addStretch();
         body_->addLayout(row);
@@ -232,13 +235,16 @@ public:
         if (v.cylinder_l) cylinder_->set_metric(v.cylinder_l);
         else if (v.cylinder_register_l > 0) cylinder_->set_metric(v.cylinder_register_l);
         asked_ = What::run;
+        over_again_ = false;
         on_changed();
     }
     void on_changed() override
     {
         const bench::Visit& v = session_.visit();
         const bench::Trial *empty = v.last_taken(What::empty), *cylinder = v.last_taken(What::cylinder);
+        const What before = stage_;
         stage_ = empty && (!cylinder || empty->number > cylinder->number) ? What::cylinder : What::empty;
+        if (stage_ != before) door_was_open_ = over_again_ = false;
         // the demo's helper puts in what belongs in it
         if (!v.running() && asked_ != stage_ && !(cylinder && stage_ == What::empty)) {
             asked_ = stage_;
@@ -246,7 +252,7 @@ public:
         }
         const auto line = v.calibration();
         done_so_far_->setText(line ? QStringLiteral("Calibrated: this chamber holds %1 L, ± %2 L at a client of 70 L.").arg(line->a_l, 0, 'f', 1).arg(line->u_l((70 - line->a_l) / line->b_l), 0, 'f', 3) : stage_ == What::cylinder ? QStringLiteral("The empty chamber is taken. Now the cylinder.") : QStringLiteral("Empty first, then the cylinder: two points make the line from pressure to volume."));
-        next_->setVisible(bool(line));
+        next_->setVisible(line && !over_again_);
         direct();
     }
 
@@ -257,13 +263,14 @@ private:
         if (recording(main_, stage_ == What::empty ? QStringLiteral("Empty chamber") : QStringLiteral("Cylinder"))) return;
         const bench::ChamberLive& c = session_.live().chamber;
         const QString trouble = mishap(), sorry = trouble.isEmpty() ? QString() : trouble + QStringLiteral(". ");
-        const bool again = bool(session_.visit().calibration());
+        const bool again = session_.visit().calibration() && !over_again_;
         if (again) say(QStringLiteral("Calibrated"), QStringLiteral("The client goes in right away: after %1 minutes it has to be done again.").arg(bench::calibration_holds_min, 0, 'f', 0));
-        else if (stage_ == What::empty) say(sorry + (c.door_open ? QStringLiteral("Nothing inside: close the door") : QStringLiteral("Empty, door closed: measure")), QStringLiteral("Right before every test. A quiet room: no fan, no sun, nobody at the door."));
+        else if (stage_ == What::empty) say(sorry + (c.door_open ? QStringLiteral("Nothing inside: close the door") : over_again_ && !door_was_open_ ? QStringLiteral("Open the door: everything out") : QStringLiteral("Empty, door closed: measure")), QStringLiteral("Right before every test. A quiet room: no fan, no sun, nobody at the door."));
         else say(sorry + (c.door_open ? QStringLiteral("Cylinder in, then close the door") : door_was_open_ ? QStringLiteral("Cylinder in, door closed: measure") : QStringLiteral("Open the door, put the cylinder in")), QStringLiteral("The one that belongs to this chamber. Carry it with two hands."));
         main_->set_words(again ? QStringLiteral("calibrate again") : stage_ == What::empty ? QStringLiteral("measure it empty") : QStringLiteral("measure the cylinder"));
-        main_->setEnabled(again || (!c.door_open && (stage_ == What::empty || door_was_open_)));
+        main_->setEnabled(again || (!c.door_open && ((stage_ == What::empty && !over_again_) || door_was_open_)));
         main_->set_main(!again);
+        next_->setVisible(again);
         next_->set_main(again);
     }
     void main_key()
@@ -272,9 +279,11 @@ private:
         if (!main_->isEnabled()) return;
         const auto litres = cylinder_->metric();
         if (!litres) return;
-        if (session_.visit().calibration() && asked_ != What::empty) { // over again: first the chamber has to be empty
-            asked_ = What::empty;
+        if (session_.visit().calibration() && !over_again_) { // first the chamber has to be empty
+            over_again_ = true;
+            door_was_open_ = false;
             session_.say(QStringLiteral("chamber_empty"));
+            return direct();
         }
         if (session_.visit().cylinder_l != litres) {
             want_ = true; // begins when the volume is on the disk
@@ -294,7 +303,7 @@ private:
     QLabel* done_so_far_;
     KeyButton *main_, *next_;
     What stage_ = What::empty, asked_ = What::run;
-    bool want_ = false;
+    bool want_ = false, over_again_ = false;
 };
 
 class RunsPanel : public RecordingPanel {
@@ -340,7 +349,10 @@ public:
     void enter() override
     {
         asking_ = false;
-        if (session_.visit().readings().empty() && !session_.visit().running()) session_.say(QStringLiteral("chamber_client"));
+        if (session_.visit().readings().empty() && !session_.visit().running()) {
+            door_was_open_ = false; // the cylinder has to come out
+            session_.say(QStringLiteral("chamber_client"));
+        }
         on_changed();
     }
     void on_changed() override
@@ -351,6 +363,7 @@ public:
         next_ = advice.next;
         if (const std::size_t taken = v.readings().size(); taken != seen_) {
             seen_ = taken;
+            door_was_open_ = false; // fresh air between two runs
             if (taken > 0 && next_ == displacement::Next::another_run) session_.say(QStringLiteral("chamber_door"));
         } else if (!v.trials.empty() && static_cast<int>(v.trials.size()) != last_trial_ && v.trials.back().status == bench::Trial::Status::broken) {
             last_trial_ = static_cast<int>(v.trials.size());

@@ -71,14 +71,6 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     pv->addWidget(label("heading", QStringLiteral("The readings")));
     readings_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_readings(p, area, session_.visit(), NAN, Theme::get().palette(), Theme::get().px(14), mass_unit()); });
     pv->addWidget(readings_);
-    beside_heading_ = label("heading", QStringLiteral("Beside another method"));
-    pv->addSpacing(8);
-    pv->addWidget(beside_heading_);
-    beside_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_beside(p, area, beside_rows_, Theme::get().palette(), Theme::get().px(14)); });
-    pv->addWidget(beside_);
-    beside_words_ = label("small");
-    beside_words_->setObjectName(QStringLiteral("beside"));
-    pv->addWidget(beside_words_);
     pv->addStretch();
     auto* picture_scroll = new QScrollArea;
     picture_scroll->setWidgetResizable(true);
@@ -97,6 +89,24 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     steps_->setSelectionMode(QAbstractItemView::NoSelection);
     steps_->setWordWrap(true);
     left_->addWidget(steps_);
+    auto* beside_page = new QWidget;
+    auto* bp = new QVBoxLayout(beside_page);
+    bp->setContentsMargins(0, 8, 0, 0);
+    bp->addWidget(label("heading", QStringLiteral("Beside another method")));
+    bp->addSpacing(8);
+    beside_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_beside(p, area, beside_rows_, Theme::get().palette(), Theme::get().px(15)); });
+    bp->addWidget(beside_);
+    bp->addSpacing(6);
+    beside_words_ = label("text");
+    beside_words_->setObjectName(QStringLiteral("beside"));
+    bp->addWidget(beside_words_);
+    bp->addSpacing(14);
+    beside_table_ = new QGridLayout;
+    beside_table_->setHorizontalSpacing(28);
+    beside_table_->setVerticalSpacing(5);
+    bp->addLayout(beside_table_);
+    bp->addStretch();
+    left_->addWidget(beside_page);
     m->addWidget(left_, 1);
     columns->addWidget(main, 1);
     columns->addWidget(hairline(true));
@@ -135,7 +145,13 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     auto* lab_key = key(QKeySequence(Qt::Key_L), "L", "lab sheet", "lab_sheet", 0, 1);
     steps_key_ = key(QKeySequence(Qt::Key_D), "D", "every step", "every_step", 1, 0);
     auto* print_key = key(QKeySequence(QStringLiteral("Ctrl+P")), "Ctrl P", "print", "print", 1, 1);
-    next_key_ = key(QKeySequence(Qt::Key_N), "N", "", "next_measurement", 2, 0);
+    beside_key_ = key(QKeySequence(Qt::Key_B), "B", "beside another method", "show_beside", 2, 0);
+    next_key_ = key(QKeySequence(Qt::Key_N), "N", "", "next_measurement", 3, 0);
+    for (KeyButton* wide : {beside_key_, next_key_}) {
+        keys->removeWidget(wide);
+        keys->addWidget(wide, wide == beside_key_ ? 2 : 3, 0, 1, 2, Qt::AlignLeft);
+    }
+    connect(beside_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 2 ? 0 : 2); });
     next_key_->hide();
     connect(next_key_, &QAbstractButton::clicked, this, &ResultPage::next_measurement);
     client_key->set_main(true);
@@ -172,13 +188,17 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     connect(client_key, &QAbstractButton::clicked, this, [sheet] { sheet(true); });
     connect(lab_key, &QAbstractButton::clicked, this, [sheet] { sheet(false); });
     connect(print_key, &QAbstractButton::clicked, this, &ResultPage::print);
-    connect(steps_key_, &QAbstractButton::clicked, this, [this] {
-        left_->setCurrentIndex(1 - left_->currentIndex());
-        steps_key_->set_words(left_->currentIndex() ? QStringLiteral("the picture") : QStringLiteral("every step"));
-    });
+    connect(steps_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 1 ? 0 : 1); });
     connect(&session_, &Session::changed, this, &ResultPage::refresh);
     connect(&Units::get(), &Units::changed, this, &ResultPage::refresh);
     connect(&Theme::get(), &Theme::changed, this, &ResultPage::refresh);
+}
+
+void ResultPage::show_left(int page)
+{
+    left_->setCurrentIndex(page);
+    steps_key_->set_words(page == 1 ? QStringLiteral("the picture") : QStringLiteral("every step"));
+    beside_key_->set_words(page == 2 ? QStringLiteral("the picture") : QStringLiteral("beside another method"));
 }
 
 QComboBox* ResultPage::choice(const char* what, const QString& title)
@@ -263,6 +283,7 @@ void ResultPage::fill_what_ifs()
         what_ifs_->addWidget(label("text", q(w.title)), row, 0);
         auto* change = label(w.is_mistake && std::abs(w.fat_percent_change) >= 1 ? "trouble" : "number", (w.fat_percent_change > 0 ? QStringLiteral("+") : QString()) + number(w.fat_percent_change, 1) + QStringLiteral(" % fat"));
         change->setWordWrap(false);
+        what_ifs_->setRowMinimumHeight(row, Theme::get().px(22));
         what_ifs_->addWidget(change, row++, 1, Qt::AlignRight);
     }
     what_ifs_->setColumnStretch(0, 1);
@@ -301,10 +322,11 @@ void ResultPage::fill_beside()
     beside_rows_.clear();
     const bench::Visit& v = session_.visit();
     QStringList words;
+    std::vector<std::pair<bench::Visit, densitometry::Result>> results;
     if (result_) {
         const QDateTime now = QDateTime::fromString(q(v.started_at), Qt::ISODateWithMs);
         const auto row_of = [&](const bench::Visit& x, const densitometry::Result& r, bool is_now) {
-            return report::BesideRow{QString::fromLatin1(protocol::title(x.method)), is_now ? QStringLiteral("this visit") : report::date_words(x.started_at), r.value[fat_percent], r.fat_budget.u, is_now};
+            return report::BesideRow{QString::fromLatin1(protocol::title(x.method)), is_now ? QStringLiteral("this visit") : report::date_words(x.started_at), r.value[fat_percent], r.fat_u_measurement, is_now};
         };
         std::set<protocol::Method> seen{v.method};
         auto visits = session_.store().visits_of(v.subject.client_id);
@@ -322,14 +344,44 @@ void ResultPage::fill_beside()
             const auto beside = compare::beside(v.method, result_->value[fat_percent], *method, r->value[fat_percent]);
             if (!beside) continue;
             seen.insert(*method);
-            if (beside_rows_.empty()) beside_rows_.push_back(row_of(v, *result_, true));
+            if (beside_rows_.empty()) {
+                beside_rows_.push_back(row_of(v, *result_, true));
+                results.emplace_back(v, *result_);
+            }
             beside_rows_.push_back(row_of(*other, *r, false));
+            results.emplace_back(*other, *r);
             words << (beside->usual ? QString() : QStringLiteral("◆ ")) + q(beside->sentence);
         }
     }
     beside_words_->setText(words.join('\n'));
-    for (QWidget* w : {static_cast<QWidget*>(beside_heading_), static_cast<QWidget*>(beside_), static_cast<QWidget*>(beside_words_)}) w->setVisible(!beside_rows_.empty());
-    beside_->setFixedHeight(Theme::get().px(48) * static_cast<int>(beside_rows_.size()));
+    beside_key_->setVisible(!beside_rows_.empty());
+    if (beside_rows_.empty() && left_->currentIndex() == 2) show_left(0);
+    beside_->setFixedHeight(Theme::get().px(58) * static_cast<int>(beside_rows_.size()));
+    while (QLayoutItem* item = beside_table_->takeAt(0)) {
+        delete item->widget();
+        delete item;
+    }
+    const auto cell = [&](const char* voice, const QString& text, int row, int column) {
+        auto* words_in = label(voice, text);
+        words_in->setWordWrap(false);
+        beside_table_->addWidget(words_in, row, column, column ? Qt::AlignRight : Qt::AlignLeft);
+    };
+    for (std::size_t c = 0; c < results.size(); ++c) {
+        const auto& [visit, r] = results[c];
+        const int column = static_cast<int>(c) + 1;
+        cell("small", beside_rows_[c].title, 0, column);
+        int row = 1;
+        const auto line = [&](const QString& what, const QString& value) {
+            if (c == 0) cell("small", what, row, 0);
+            cell("number", value, row++, column);
+        };
+        line(QStringLiteral("expected error of measuring, % fat"), QStringLiteral("± %1").arg(r.fat_u_measurement, 0, 'f', 1));
+        line(QStringLiteral("body mass"), Units::get().text(Measure::mass, *visit.mass_kg, 2));
+        line(QStringLiteral("body volume"), QStringLiteral("%1 ± %2 L").arg(r.value[body_volume], 0, 'f', 2).arg(r.u[body_volume], 0, 'f', 2));
+        line(QStringLiteral("body density"), QStringLiteral("%1 ± %2 kg/L").arg(r.value[body_density], 0, 'f', 4).arg(r.u[body_density], 0, 'f', 4));
+        line(QStringLiteral("conversion"), QString::fromUtf8(density::find(visit.conversion)->title));
+    }
+    beside_table_->setColumnStretch(0, 1);
 }
 
 void ResultPage::offer_next(const QString& words)

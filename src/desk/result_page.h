@@ -33,6 +33,7 @@ private:
     void fill_what_ifs();
     void fill_steps();
     void fill_beside();
+    void show_left(int page);
     QComboBox* choice(const char* what, const QString& title);
     Session& session_;
     std::optional<densitometry::Result> result_;
@@ -40,7 +41,9 @@ private:
     QLabel *title_, *place_, *equation_, *cautions_, *chosen_by_, *said_;
     QWidget* side_;
     Figure *ladder_, *readings_, *budget_, *range_, *beside_;
-    QLabel *beside_heading_, *beside_words_;
+    QLabel* beside_words_;
+    QGridLayout* beside_table_;
+    KeyButton* beside_key_;
     std::vector<report::BesideRow> beside_rows_;
     KeyButton* next_key_;
     QStackedWidget* left_;

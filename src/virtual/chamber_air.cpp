@@ -42,6 +42,7 @@ void ChamberAir::set_door(bool open)
 {
     door_open_ = open;
     if (open) gone_test_l_ = gone_reference_l_ = 0;
+    if (!open && body_) posture_l_ = normal(0.10); // nobody sits twice alike: 0.04 L in the reading
 }
 
 void ChamberAir::set(ChamberFault fault, bool on)

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Every equation against the handbook's check values, and every table for what a row must have.
+#include "core/compare.h"
 #include "core/density.h"
 #include "core/gas.h"
 #include "core/limits.h"
@@ -117,6 +118,28 @@ void complete(const Rows& rows, const char* table)
         EXPECT_TRUE(row.title && *row.title) << table << ": " << row.id << " has no title";
         EXPECT_TRUE(row.source && *row.source) << table << ": " << row.id << " has no source";
     }
+}
+
+TEST(Compare, MethodsStandBesideEachOtherAndAreNeverJoined)
+{
+    using protocol::Method;
+    struct Row {
+        Method first, second;
+        double a, b, difference;
+        bool usual;
+    };
+    const Row rows[] = {{Method::air_displacement, Method::hydrostatic, 22.4, 21.8, 0.6, true}, {Method::hydrostatic, Method::air_displacement, 21.8, 22.4, 0.6, true}, // the same pair, asked the other way
+                        {Method::air_displacement, Method::hydrostatic, 20, 25, -5, false},      {Method::absorptiometry, Method::impedance, 30, 23, -7, false},
+                        {Method::air_displacement, Method::hydrostatic, 20, 24, -4, true}};
+    for (const Row& r : rows) {
+        const auto beside = compare::beside(r.first, r.a, r.second, r.b);
+        ASSERT_TRUE(beside);
+        EXPECT_NEAR(beside->difference, r.difference, 1e-9);
+        EXPECT_EQ(beside->usual, r.usual) << beside->sentence;
+        EXPECT_NE(beside->sentence.find("no change"), std::string::npos);
+    }
+    EXPECT_FALSE(compare::beside(Method::impedance, 20, Method::hydrostatic, 20)) << "no known difference: nothing is said";
+    for (const auto& d : compare::differences()) EXPECT_TRUE(d.low < d.high && *d.source);
 }
 
 TEST(Tables, RowsAreComplete)

@@ -2,6 +2,7 @@
 #pragma once
 #include "desk/demo_room.h"
 #include "desk/main_window.h"
+#include "virtual/chamber.h"
 
 #include <gtest/gtest.h>
 
@@ -39,9 +40,10 @@ struct Bench {
     {
         Lab lab(store);
         EXPECT_TRUE(lab.diary->save(records::StaffMember{0, "M. Tanguy", true, {}, true}));
-        for (auto kind : {bench::InstrumentKind::scale, bench::InstrumentKind::hydrostatic}) {
+        for (auto kind : {bench::InstrumentKind::scale, bench::InstrumentKind::hydrostatic, bench::InstrumentKind::air_displacement}) {
             const auto& row = bench::row(kind);
-            const auto i = lab.diary->save(records::Instrument{0, kind, row.title, QString("PG-") + row.id, "", "", "", true, row.reference, row.duration_min, {}});
+            const double reference = kind == bench::InstrumentKind::air_displacement ? virt::chamber_cylinder_l : row.reference;
+            const auto i = lab.diary->save(records::Instrument{0, kind, row.title, QString("PG-") + row.id, "", "", "", true, reference, row.duration_min, {}});
             ASSERT_TRUE(i);
             pass_check(lab, *i);
         }
@@ -166,9 +168,10 @@ struct Bench {
         }
         ASSERT_TRUE(button("screening_keep")) << text("screening_title").toStdString();
     }
-    void to_bench()
+    void to_bench(bool in_chamber = false)
     {
-        ASSERT_TRUE(key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+        if (in_chamber) ASSERT_TRUE(key("start_chamber", Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier));
+        else ASSERT_TRUE(key("start_visit", Qt::Key_Return, Qt::ControlModifier));
         ASSERT_NO_FATAL_FAILURE(screen());
         ASSERT_TRUE(key("screening_keep", Qt::Key_Return));
         ASSERT_TRUE(key("screening_start", Qt::Key_Return));
@@ -188,6 +191,36 @@ struct Bench {
         ASSERT_TRUE(key("take_zero", Qt::Key_Space));
         ASSERT_TRUE(key("take_water", Qt::Key_Space));
         ASSERT_TRUE(wait([&] { return visit().next_step() == bench::Step::trials; }));
+    }
+    /// Up to the calibrated chamber, the client about to go in.
+    void to_runs()
+    {
+        ASSERT_NO_FATAL_FAILURE(to_bench(true));
+        ASSERT_TRUE(key("confirm_who", Qt::Key_Return));
+        ASSERT_TRUE(key("take_mass", Qt::Key_Space));
+        ASSERT_NO_FATAL_FAILURE(to_calibrate());
+        ASSERT_NO_FATAL_FAILURE(calibrate());
+        ASSERT_TRUE(wait([&] { return visit().next_step() == bench::Step::runs; })) << title().toStdString();
+    }
+    void to_calibrate()
+    {
+        ASSERT_TRUE(key("prepare_all", Qt::Key_Space));
+        ASSERT_TRUE(key("prepared", Qt::Key_Return));
+        ASSERT_TRUE(wait([&] { return visit().next_step() == bench::Step::calibrate; }));
+    }
+    void calibrate()
+    {
+        for (int i = 0; i < 2; ++i) ASSERT_NO_FATAL_FAILURE(record());
+    }
+    /// One recording of the chamber, begun and taken by the main key.
+    void record()
+    {
+        const std::size_t before = visit().trials.size();
+        ASSERT_TRUE(key("chamber_main", Qt::Key_Space)) << title().toStdString();
+        ASSERT_TRUE(wait([&] { return visit().trials.size() > before; })) << title().toStdString() << " " << text("trouble").toStdString();
+        ASSERT_TRUE(wait([&] { return button("chamber_main") && button("chamber_main")->isEnabled() && window->session().live().chamber.complete; })) << title().toStdString();
+        ASSERT_TRUE(key("chamber_main", Qt::Key_Space));
+        ASSERT_TRUE(wait([&] { return !visit().running() && window->session().live().trial == 0; })) << title().toStdString();
     }
     void begin_swing()
     {

@@ -147,6 +147,44 @@ TEST(Sheets, ThePdfFitsItsPages)
     EXPECT_NE(nowhere.messages().front().text.find("/proc/nowhere"), std::string::npos);
 }
 
+TEST(Sheets, OfTheChamberSayWhatTheChamberDid)
+{
+    Made m;
+    const auto add = [&](const std::string& kind, Json body = Json::object()) {
+        const bench::Event e{m.visit.last_seq + 1, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, std::move(body)};
+        const auto why = m.visit.apply(e);
+        EXPECT_FALSE(why) << kind << ": " << (why ? why->text : "");
+    };
+    const auto reading = [&](const char* what, double litres) {
+        add("trial_begun", {{"what", what}});
+        add("trial_taken", {{"ratio", (450 - litres) / 300}, {"u_ratio", 3e-5}, {"phase_rad", 3.14159}, {"breath", 4e-4}});
+    };
+    add("started", {{"method", "air_displacement"}, {"client_id", 1}, {"number", "102"}, {"name", "Ewen Le Dantec"}, {"birth_date", "1988-11-17"}, {"sex", "male"}, {"height_cm", 183.0}, {"software", "fusain 0.3.0"}});
+    add("identity", {{"cm", 183.0}});
+    add("stops", {{"stop", Json::array()}, {"noted", Json::array()}});
+    add("mass", {{"kg", 89.3}});
+    add("prepared", {{"seen", {"cap over all hair", "told about the chamber"}}});
+    add("cylinder", {{"l", 50.012}});
+    reading("empty", 0);
+    reading("cylinder", 50.012);
+    for (double litres : {81.20, 81.60, 81.61}) reading("run", litres);
+    add("trial_begun", {{"what", "run"}});
+    add("trial_broken", {{"reason", "the door was opened"}});
+    add("trial_begun", {{"what", "puffs"}});
+    add("trial_taken", {{"slope", 0.0135}, {"u_slope", 1e-4}, {"merit", 0.42}, {"peak_cmh2o", 14.2}, {"barometric_mmhg", 757.0}});
+    add("lung_gas", {{"route", "measured"}, {"equation", "mccrory_1998"}});
+    ASSERT_TRUE(m.visit.result()) << m.visit.result().messages().front().text;
+    const QString client = all_text(report::client_sheet(m.visit, "The lab")), lab = all_text(report::lab_sheet(m.visit, "The lab"));
+    for (const char* words : {"two runs agree within 10 mL", "displace, 3 times, two of them count", "air in your lungs was measured", "hair outside the cap", "not a medical diagnosis", "between 18 January 2027"}) EXPECT_TRUE(client.contains(QString::fromUtf8(words))) << words << client.toStdString();
+    EXPECT_FALSE(client.contains("water 1")) << "nothing of the tank";
+    for (const char* words : {"air displacement, lab sheet", "taken, not counted by the rule", "broken: the door was opened", "cylinder of 50.012 L", "merit 0.42", "cap over all hair", "Du Bois", "Dempster", "gas route"}) EXPECT_TRUE(lab.contains(QString::fromUtf8(words))) << words;
+    for (const StoryStep& s : m.visit.result()->story) EXPECT_TRUE(lab.contains(QString::fromStdString(s.title))) << s.title;
+    QTemporaryDir dir;
+    const auto pages = report::write_pdf(report::client_sheet(m.visit, "L"), dir.path() + "/c.pdf");
+    ASSERT_TRUE(pages);
+    EXPECT_EQ(*pages, 1);
+}
+
 TEST(Catalogue, ShippedTablesAreComplete)
 {
     ASSERT_GE(report::range_sets().size(), 2u);

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "bench/link/chamber_take.h"
+#include "bench/chamber_take.h"
 
 #include <cmath>
 
