@@ -178,7 +178,8 @@ TEST(Sheets, OfTheChamberSayWhatTheChamberDid)
     for (const char* words : {"two runs agree within 10 mL", "displace, 3 times, two of them count", "air in your lungs was measured", "hair outside the cap", "not a medical diagnosis", "between 18 January 2027"}) EXPECT_TRUE(client.contains(QString::fromUtf8(words))) << words << client.toStdString();
     EXPECT_FALSE(client.contains("water 1")) << "nothing of the tank";
     for (const char* words : {"air displacement, lab sheet", "taken, not counted by the rule", "broken: the door was opened", "cylinder of 50.012 L", "merit 0.42", "cap over all hair", "Du Bois", "Dempster", "gas route"}) EXPECT_TRUE(lab.contains(QString::fromUtf8(words))) << words;
-    for (const StoryStep& s : m.visit.result()->story) EXPECT_TRUE(lab.contains(QString::fromStdString(s.title))) << s.title;
+    const Story story = m.visit.result()->story;
+    for (const StoryStep& s : story) EXPECT_TRUE(lab.contains(QString::fromStdString(s.title))) << s.title;
     QTemporaryDir dir;
     const auto pages = report::write_pdf(report::client_sheet(m.visit, "L"), dir.path() + "/c.pdf");
     ASSERT_TRUE(pages);
