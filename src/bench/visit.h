@@ -162,8 +162,9 @@ public:
     bool finished = false;
 };
 
-/// How long a calibration holds before a run, minutes, and how large a test chamber can be: the house's own, marked in the docs.
-inline constexpr double calibration_holds_min = 15, smallest_chamber_l = 250, largest_chamber_l = 900;
+/// How old a calibration may be when the first run begins and when any later one does, minutes, and how large a test chamber can
+/// be: the house's own, marked as such in docs/chamber-signal.md.
+inline constexpr double calibration_holds_min = 15, calibration_ends_min = 30, smallest_chamber_l = 250, largest_chamber_l = 900;
 
 /// Whole years and their fraction between two ISO dates (YYYY-MM-DD, time ignored). Years count from birthday to birthday.
 double age_between(const std::string& birth_date, const std::string& day);

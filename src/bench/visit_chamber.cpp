@@ -75,8 +75,9 @@ std::optional<Message> refuse_chamber_trial(const Visit& v, const Event& e)
     if (what == word(What::puffs)) return v.readings().empty() ? std::optional(not_now("First a volume run, then the lungs.")) : std::nullopt;
     // a chamber drifts with the room: a calibration is worth something right before the client only
     const double age_min = (seconds_of(e.at_utc) - seconds_of(v.calibrated_at())) / 60;
-    if (v.readings().empty() && !(age_min <= calibration_holds_min))
-        return Message{"calibration_stale", Level::error, "calibration", "The chamber was calibrated " + limits::plain(age_min, 0) + " minutes ago; at most " + limits::plain(calibration_holds_min, 0) + " before the first run. Calibrate again: empty, then the cylinder."};
+    const double holds_min = v.readings().empty() ? calibration_holds_min : calibration_ends_min;
+    if (!(age_min <= holds_min))
+        return Message{"calibration_stale", Level::error, "calibration", "The chamber was calibrated " + limits::plain(age_min, 0) + " minutes ago; at most " + limits::plain(holds_min, 0) + (v.readings().empty() ? " before the first run." : " before a later run.") + " Calibrate again: empty, then the cylinder."};
     if (v.readings().size() >= displacement::most_runs && !displacement::agree(v.readings())) return not_now("No two of three runs agree: calibrate again and start over.");
     return std::nullopt;
 }

@@ -70,8 +70,9 @@ void add_tank_kinds(Kinds& table)
     });
 }
 
-std::optional<Message> refuse_tank_trial(const Visit& v, const Event&)
+std::optional<Message> refuse_tank_trial(const Visit& v, const Event& e)
 {
+    if (e.body.value("what", std::string(word(Trial::What::weighing))) != word(Trial::What::weighing)) return not_now("There is no chamber in this visit.");
     for (Step s : {Step::who, Step::stops, Step::mass, Step::lungs, Step::zero, Step::water})
         if (!v.done(s)) return not_now(std::string("Before a trial: ") + title(s) + ".");
     return std::nullopt;

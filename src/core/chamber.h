@@ -10,6 +10,9 @@
 /// From the two pressures of a displacement chamber to a volume. The reasoning is in docs/chamber-signal.md.
 namespace fusain::chamber {
 
+/// For limits in litres before there is a calibration.
+inline constexpr double typical_chamber_l = 450;
+
 /// One moment of a recording. Pressures are deviations from the room's, Pa; any offset is allowed.
 struct Sample {
     double t_s = 0;

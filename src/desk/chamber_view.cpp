@@ -2,6 +2,7 @@
 #include "desk/chamber_view.h"
 
 #include "desk/parts.h"
+#include "desk/plot.h"
 
 #include <cmath>
 
@@ -9,35 +10,6 @@ namespace fusain::desk {
 namespace {
 
 constexpr double shown_s = 4;
-
-void dress_axis(QCPAxis* axis, bool grid)
-{
-    const Theme& t = Theme::get();
-    const look::Palette& c = t.palette();
-    axis->setBasePen(QPen(c.line));
-    axis->setTickPen(Qt::NoPen);
-    axis->setSubTickPen(Qt::NoPen);
-    axis->setTickLabelColor(c.smudge);
-    axis->setTickLabelFont(look::font(look::Voice::measured, t.px(13)));
-    axis->setLabelColor(c.smudge);
-    axis->setLabelFont(look::font(look::Voice::text, t.px(13)));
-    axis->grid()->setPen(QPen(c.line, 0.6));
-    axis->grid()->setZeroLinePen(QPen(c.line, 0.6));
-    axis->grid()->setVisible(grid);
-}
-
-QCPItemText* words_in(QCustomPlot* plot, QCPAxisRect* rect, const QString& words, double x, double y, Qt::Alignment alignment)
-{
-    auto* item = new QCPItemText(plot);
-    item->setClipToAxisRect(false);
-    item->position->setAxisRect(rect);
-    item->position->setType(QCPItemPosition::ptAxisRectRatio);
-    item->position->setCoords(x, y);
-    item->setPositionAlignment(alignment);
-    item->setText(words);
-    item->setPadding(QMargins(5, 1, 5, 1));
-    return item;
-}
 
 } // namespace
 
@@ -148,7 +120,7 @@ void ChamberView::show_run(const chamber::State& state, const std::optional<cham
     if (state.now_s < drawn_s_) clear_run();
     if (!state.ratio || state.now_s == drawn_s_ || state.windows.size() < 4) return;
     drawn_s_ = state.now_s;
-    const double middle = state.ratio->value, per = line ? line->b_l : -450 / middle;
+    const double middle = state.ratio->value, per = line ? line->b_l : -chamber::typical_chamber_l / middle;
     const auto volume = [&](double ratio) { return line ? line->volume_l(ratio) : per * (ratio - middle); };
     windows_->data()->clear();
     double low = volume(middle) - 0.3, high = volume(middle) + 0.3;

@@ -90,22 +90,8 @@ public:
     RecordingPanel(Session& s, bench::Step step) : Panel(s, step, QString(), QString()), view_(new ChamberView)
     {
         body_->addWidget(view_, 5);
-        auto* row = new QHBoxLayout;
-        number_ = label("huge");
-        number_->setObjectName(QStringLiteral("reading"));
-        number_->setWordWrap(false);
-        row->addWidget(number_);
-        row->addSpacing(18);
-        auto* doubt = new QVBoxLayout;
-        doubt->addStretch();
-        u_ = label("number");
-        u_->setWordWrap(false);
-        check_ = label("small");
-        doubt->addWidget(u_);
-        doubt->addWidget(check_);
-        doubt->addSpacing(12);
-        row->addLayout(doubt, 1);
-        body_->addLayout(row);
+        reading_ = new ReadingRow;
+        body_->addWidget(reading_);
     }
     void on_live() override
     {
@@ -115,19 +101,15 @@ public:
         const auto line = session_.visit().calibration();
         if (c.what && c.state.ratio) {
             view_->show_run(c.state, calibrated() && line ? std::optional(*line) : std::nullopt);
-            const double per = line ? -line->b_l : 450 / c.state.ratio->value;
+            const bool stands = c.complete && c.state.fault == chamber::Fault::none;
             if (calibrated() && line) {
                 const auto r = chamber::reading_of(*c.state.ratio, *line);
-                const bool worth = r.u_run_l < 1;
-                number_->setText(worth ? large(QStringLiteral("%1 L").arg(r.volume_l, 0, 'f', 2)) : QStringLiteral("–"));
-                u_->setText(worth ? QStringLiteral("± %1 L").arg(r.u_l, 0, 'f', 3) : QString());
-                check_->setText(worth ? QStringLiteral("breathing ± %1 L, filtered out · drift %2 L a minute").arg(r.breath_l, 0, 'f', 2).arg(r.drift_l_per_min, 0, 'f', 2) : QString());
+                if (r.u_run_l < 1) reading_->show_reading(QStringLiteral("%1 L").arg(r.volume_l, 0, 'f', 2), QStringLiteral("± %1 L").arg(r.u_l, 0, 'f', 3), QStringLiteral("breathing ± %1 L, filtered out · drift %2 L a minute").arg(r.breath_l, 0, 'f', 2).arg(r.drift_l_per_min, 0, 'f', 2), stands);
+                else reading_->clear();
             } else {
-                number_->setText(large(QStringLiteral("%1 s").arg(std::floor(c.state.now_s), 0, 'f', 0)));
-                u_->setText(QStringLiteral("± %1 L").arg(per * c.state.ratio->u, 0, 'f', 3));
-                check_->setText(QStringLiteral("of %1 seconds; the doubt shrinks").arg(bench::chamber_run_s, 0, 'f', 0));
+                const double per = chamber::typical_chamber_l / c.state.ratio->value;
+                reading_->show_reading(QStringLiteral("%1 s").arg(std::floor(c.state.now_s), 0, 'f', 0), QStringLiteral("± %1 L").arg(per * c.state.ratio->u, 0, 'f', 3), QStringLiteral("of %1 seconds; the doubt shrinks").arg(bench::chamber_run_s, 0, 'f', 0), stands);
             }
-            number_->setStyleSheet(c.complete && c.state.fault == chamber::Fault::none ? QString() : QStringLiteral("color: %1").arg(Theme::get().palette().faint.name()));
         } else if (!c.what || c.state.now_s == 0) {
             clear_reading();
         }
@@ -187,10 +169,8 @@ protected:
     void clear_reading()
     {
         const auto taken = calibrated() ? session_.visit().readings() : std::vector<double>{};
-        number_->setText(taken.empty() ? QString() : large(QStringLiteral("%1 L").arg(taken.back(), 0, 'f', 2)));
-        number_->setStyleSheet(QString());
-        u_->setText(taken.empty() ? QString() : QStringLiteral("run %1, taken").arg(taken.size()));
-        check_->clear();
+        if (taken.empty()) reading_->clear();
+        else reading_->show_reading(QStringLiteral("%1 L").arg(taken.back(), 0, 'f', 2), QStringLiteral("run %1, taken").arg(taken.size()), {}, true);
     }
     /// "Reading 3 is broken: …" when the last one of this kind was, else nothing.
     QString mishap() const
@@ -200,7 +180,7 @@ protected:
         return QStringLiteral("Reading %1 is %2: %3").arg(trials.back().number).arg(trials.back().status == bench::Trial::Status::broken ? QStringLiteral("broken") : QStringLiteral("thrown out"), q(trials.back().reason));
     }
     ChamberView* view_;
-    QLabel *number_, *u_, *check_;
+    ReadingRow* reading_;
     bool door_was_open_ = false; ///< since the last reading that was taken
 };
 

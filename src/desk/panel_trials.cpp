@@ -14,22 +14,8 @@ public:
     explicit TrialsPanel(Session& s) : Panel(s, bench::Step::trials, QString(), QString()), view_(new SwingView)
     {
         body_->addWidget(view_, 5);
-        auto* row = new QHBoxLayout;
-        number_ = label("huge", QStringLiteral("–"));
-        number_->setObjectName(QStringLiteral("reading"));
-        number_->setWordWrap(false);
-        row->addWidget(number_);
-        row->addSpacing(18);
-        auto* doubt = new QVBoxLayout;
-        doubt->addStretch();
-        u_ = label("number");
-        u_->setWordWrap(false);
-        check_ = label("small");
-        doubt->addWidget(u_);
-        doubt->addWidget(check_);
-        doubt->addSpacing(12);
-        row->addLayout(doubt, 1);
-        body_->addLayout(row);
+        reading_ = new ReadingRow;
+        body_->addWidget(reading_);
         strip_ = new Figure([this](QPainter& p, const QRectF& area) {
             const auto& l = session_.live();
             const auto& shown = l.swing.reading ? l.swing.reading : l.swing.estimate;
@@ -87,7 +73,6 @@ public:
         const bench::Live& l = session_.live();
         const swing::State& s = l.swing;
         const int next = static_cast<int>(v.trials.size()) + (l.trial ? 0 : 1);
-        const Theme& t = Theme::get();
         reason_row_->setVisible(asking_);
         out_->setEnabled(l.trial || !v.reading_numbers().empty());
         out_->set_words(asking_ ? QStringLiteral("keep it after all") : l.trial ? QStringLiteral("throw out, say why") : QStringLiteral("throw out the last, say why"));
@@ -119,17 +104,14 @@ public:
             view_->show_trace(session_.trace(), s);
             const auto& shown = s.reading ? s.reading : s.estimate;
             const bool good = shown && shown->u_kg < 0.2;
-            number_->setText(good ? large(Units::get().text(Measure::mass, shown->kg, 3)) : QStringLiteral("–"));
-            number_->setStyleSheet(s.reading ? QString() : QStringLiteral("color: %1").arg(t.palette().faint.name()));
-            u_->setText(good ? QStringLiteral("± %1").arg(Units::get().text(Measure::mass, shown->u_kg, 3)) : QString());
             const double apart = good ? std::abs(shown->midpoint_kg - shown->kg) : 0;
-            check_->setText(good ? QStringLiteral("middle of the last swing %1: %2").arg(Units::get().text(Measure::mass, shown->midpoint_kg, 2), apart < 0.05 ? QStringLiteral("agrees") : QStringLiteral("still %1 g off").arg(1000 * apart, 0, 'f', 0)) : QString());
+            const auto mass = [](double kg, int decimals) { return Units::get().text(Measure::mass, kg, decimals); };
+            if (good) reading_->show_reading(mass(shown->kg, 3), QStringLiteral("± %1").arg(mass(shown->u_kg, 3)), QStringLiteral("middle of the last swing %1: %2").arg(mass(shown->midpoint_kg, 2), apart < 0.05 ? QStringLiteral("agrees") : QStringLiteral("still %1 g off").arg(1000 * apart, 0, 'f', 0)), s.reading.has_value());
+            else reading_->clear();
             strip_->update();
         } else if (l.trial) {
             view_->clear();
-            number_->setText(QStringLiteral("–"));
-            u_->clear();
-            check_->clear();
+            reading_->clear();
         }
     }
 
@@ -181,7 +163,8 @@ private:
     }
 
     SwingView* view_;
-    QLabel *number_, *u_, *check_, *advice_;
+    ReadingRow* reading_;
+    QLabel* advice_;
     Figure* strip_;
     ReasonRow* reason_row_;
     KeyButton *main_, *out_, *done_;

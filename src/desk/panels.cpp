@@ -50,6 +50,32 @@ Mark::Mark(const QKeySequence& key, const QString& cap, const QString& words, co
     connect(this, &QAbstractButton::toggled, this, [this, words, when_on](bool on) { set_words(on ? words + QStringLiteral("  ") + when_on : words); });
 }
 
+ReadingRow::ReadingRow() : number_(label("huge")), doubt_(label("number")), check_(label("small"))
+{
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    number_->setObjectName(QStringLiteral("reading"));
+    number_->setWordWrap(false);
+    doubt_->setWordWrap(false);
+    row->addWidget(number_);
+    row->addSpacing(18);
+    auto* beside = new QVBoxLayout;
+    beside->addStretch();
+    beside->addWidget(doubt_);
+    beside->addWidget(check_);
+    beside->addSpacing(12);
+    row->addLayout(beside, 1);
+}
+
+void ReadingRow::show_reading(const QString& number, const QString& doubt, const QString& check, bool stands)
+{
+    number_->setText(number.isEmpty() ? QStringLiteral("–") : large(number));
+    doubt_->setText(doubt);
+    check_->setText(check);
+    const QString style = stands && !number.isEmpty() ? QString() : QStringLiteral("color: %1").arg(Theme::get().palette().faint.name());
+    if (number_->styleSheet() != style) number_->setStyleSheet(style);
+}
+
 ReasonRow::ReasonRow(std::initializer_list<const char*> reasons)
 {
     auto* row = new QHBoxLayout(this);

@@ -42,6 +42,18 @@ public:
     Mark(const QKeySequence& key, const QString& cap, const QString& words, const QString& when_on);
 };
 
+/// A reading in large figures, beside it its doubt and what checks it.
+class ReadingRow : public QWidget {
+    Q_OBJECT
+public:
+    ReadingRow();
+    void show_reading(const QString& number, const QString& doubt, const QString& check, bool stands);
+    void clear() { show_reading({}, {}, {}, true); }
+
+private:
+    QLabel *number_, *doubt_, *check_;
+};
+
 /// Why something is thrown out: one key a reason.
 class ReasonRow : public QWidget {
     Q_OBJECT

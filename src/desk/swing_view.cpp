@@ -2,6 +2,7 @@
 #include "desk/swing_view.h"
 
 #include "desk/parts.h"
+#include "desk/plot.h"
 
 #include <cmath>
 
@@ -39,18 +40,8 @@ void SwingView::dress()
     const Theme& t = Theme::get();
     const look::Palette& c = t.palette();
     setBackground(c.sheet);
-    for (QCPAxis* axis : {xAxis, yAxis}) {
-        axis->setBasePen(QPen(c.line));
-        axis->setTickPen(Qt::NoPen);
-        axis->setSubTickPen(Qt::NoPen);
-        axis->setTickLabelColor(c.smudge);
-        axis->setTickLabelFont(look::font(look::Voice::measured, t.px(13)));
-        axis->setLabelColor(c.smudge);
-        axis->setLabelFont(look::font(look::Voice::text, t.px(13)));
-        axis->grid()->setPen(QPen(c.line, 0.6));
-        axis->grid()->setZeroLinePen(QPen(c.line, 0.6));
-    }
-    xAxis->grid()->setVisible(false);
+    dress_axis(xAxis, false);
+    dress_axis(yAxis, true);
     trace_->setPen(QPen(c.ink, 2));
     above_->setPen(QPen(c.faint, 1, Qt::DashLine));
     below_->setPen(QPen(c.faint, 1, Qt::DashLine));

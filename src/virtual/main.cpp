@@ -55,18 +55,27 @@ public:
 
     bool plugged() const { return master_ >= 0; }
 
-    /// Writes what the line takes; a line nobody listens to loses bytes, as a serial line does.
+    /// Writes what the line takes. What it does not take waits for a moment, as in an instrument's own buffer, and is lost when
+    /// nobody listens for longer; faster than life, the system's buffer alone would be full in no time.
     void write(const std::string& bytes)
     {
-        std::size_t done = 0;
-        while (master_ >= 0 && done < bytes.size()) {
-            const ssize_t n = ::write(master_, bytes.data() + done, bytes.size() - done);
+        const auto now = std::chrono::steady_clock::now();
+        if (waiting_.empty()) since_ = now;
+        else if (now - since_ > longest_wait) waiting_.clear();
+        waiting_ += bytes;
+        while (master_ >= 0 && !waiting_.empty()) {
+            const ssize_t n = ::write(master_, waiting_.data(), waiting_.size());
             if (n <= 0) return;
-            done += static_cast<std::size_t>(n);
+            waiting_.erase(0, static_cast<std::size_t>(n));
+            since_ = now;
         }
+        if (master_ < 0) waiting_.clear();
     }
 
 private:
+    static constexpr auto longest_wait = std::chrono::milliseconds(500);
+    std::string waiting_;
+    std::chrono::steady_clock::time_point since_;
     std::string link_;
     int master_ = -1;
 };

@@ -130,6 +130,7 @@ TEST(ChamberVisit, WhatIsRefusedAndWhy)
         {"register and cylinder both wrong", [](Log& l) { l.visit.cylinder_register_l = 0; l.add("cylinder", {{"l", 20.5}}); l.reading("empty", 0); return l.reading("cylinder", 50.012); }, "calibration_failed"},
         {"no cylinder in the chamber", [](Log& l) { l.reading("empty", 0); return l.reading("cylinder", 0); }, "calibration_failed"},
         {"calibrated too long ago", [](Log& l) { l.reading("empty", 0); l.reading("cylinder", 50.012); l.minute += 16; return l.reading("run", 68); }, "calibration_stale"},
+        {"gone on with an hour later", [](Log& l) { l.reading("empty", 0); l.reading("cylinder", 50.012); l.reading("run", 68); l.minute += 35; return l.reading("run", 68); }, "calibration_stale"},
         {"a volume nobody has", [](Log& l) { l.reading("empty", 0); l.reading("cylinder", 50.012); return l.reading("run", 2); }, "out_of_range"},
         {"trial of the tank", [](Log& l) { return l.add("trial_begun", {{"what", "weighing"}}); }, "not_now"},
         {"trial of nothing", [](Log& l) { return l.add("trial_begun"); }, "bad_event"},
@@ -137,6 +138,7 @@ TEST(ChamberVisit, WhatIsRefusedAndWhy)
         {"puffs before a run", [](Log& l) { l.reading("empty", 0); l.reading("cylinder", 50.012); return l.puffs(3.4); }, "not_now"},
         {"measured gas that was not", [](Log& l) { return l.add("lung_gas", {{"route", "measured"}}); }, "missing_field"},
         {"a choice of the tank", [](Log& l) { return l.add("choice", {{"what", "trial_rule"}, {"to", "mean_all"}}); }, "unknown_choice"},
+        {"a run in a visit to the tank", [](Log& l) { l = Log(); l.add("started", {{"client_id", 3}, {"birth_date", "1996-05-02"}, {"height_cm", 178.0}}); return l.add("trial_begun", {{"what", "run"}}); }, "not_now"},
         {"a method without a bench", [](Log& l) { l = Log(); return l.add("started", {{"method", "impedance"}, {"client_id", 3}, {"birth_date", "1996-05-02"}, {"height_cm", 178.0}}); }, "unknown_choice"},
     };
     for (const Row& row : rows) {

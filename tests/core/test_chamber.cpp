@@ -90,6 +90,10 @@ TEST(Chamber, EveryFaultIsCalledByItsName)
     const auto bump = [](double t, double at, double width) { return std::exp(-0.5 * std::pow((t - at) / width, 2)); };
     const Row rows[] = {
         {"clean", [](auto&) {}, Fault::none},
+        {"the client's heat, seen by the gauge", each([](Sample& x) { x.test_pa += 90 * (1 - std::exp(-x.t_s / 15)); }), Fault::none},
+        {"a small step in both chambers", each([](Sample& x) { if (x.t_s > 16) { x.test_pa += 6; x.reference_pa += 6; } }), Fault::pressure_step},
+        {"the mean pressure runs out", each([](Sample& x) { x.test_pa += 150 * std::exp(-x.t_s / 8); }), Fault::leak},
+        {"bends forward for three seconds", each([](Sample& x) { if (x.t_s > 10 && x.t_s < 13) x.test_pa *= 1 + 0.6 / (chamber_l - 71.43); }), Fault::moved},
         {"a slow warming of the air", each([](Sample& x) { x.test_pa += 8 * (1 - std::exp(-x.t_s / 10)); }), Fault::none},
         {"door open for a second", each([](Sample& x) { if (x.t_s > 12 && x.t_s < 13) x = {x.t_s, 0, x.reference_pa, true}; }), Fault::door_opened},
         {"door open from the start", each([](Sample& x) { x.door_open = x.t_s < 1; }), Fault::door_opened},

@@ -301,11 +301,12 @@ TEST(Before, MovedByKeysAndByMouseAndClashesAreSaid)
     QSignalSpy dropped(strip, &DayStrip::dropped);
     std::optional<QPoint> card;
     QSignalSpy chosen(strip, &DayStrip::chosen);
-    for (int x = 120; x < strip->width() && !card; x += 4) {
-        QTest::mousePress(strip, Qt::LeftButton, {}, QPoint(x, 60));
-        QTest::mouseRelease(strip, Qt::LeftButton, {}, QPoint(x, 60));
-        if (!chosen.isEmpty() && chosen.back().at(0).toLongLong() == first.id) card = QPoint(x, 60);
-    }
+    for (int y = 60; y < strip->height() && !card; y += 20)
+        for (int x = 120; x < strip->width() && !card; x += 4) {
+            QTest::mousePress(strip, Qt::LeftButton, {}, QPoint(x, y));
+            QTest::mouseRelease(strip, Qt::LeftButton, {}, QPoint(x, y));
+            if (!chosen.isEmpty() && chosen.back().at(0).toLongLong() == first.id) card = QPoint(x, y);
+        }
     ASSERT_TRUE(card);
     QTest::mousePress(strip, Qt::LeftButton, {}, *card);
     QTest::mouseMove(strip, *card - QPoint(60, 0));
