@@ -16,7 +16,7 @@ constexpr Reference rows[] = {
     {Channel::r_trunk, "r_trunk", 500.0, 0.4, 0.05, 0.0},
     {Channel::r_right_leg, "r_right_leg", 500.0, 0.4, 0.05, 0.0},
     {Channel::r_left_leg, "r_left_leg", 500.0, 0.4, 0.05, 0.0},
-    {Channel::phantom, "phantom", 1.1, 0.004, 0.0004, 0.02},
+    {Channel::phantom, "phantom", 1.1, 0.004, 0.0004, 0.045},
 };
 
 } // namespace
