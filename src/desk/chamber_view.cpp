@@ -16,7 +16,7 @@ constexpr double shown_s = 4;
 ChamberView::ChamberView(QWidget* parent) : QCustomPlot(parent)
 {
     setObjectName(QStringLiteral("chamber"));
-    setMinimumHeight(220);
+    setMinimumHeight(170);
     settling_ = new QCPAxisRect(this);
     plotLayout()->addElement(1, 0, settling_);
     plotLayout()->setRowStretchFactor(0, 0.75);
@@ -33,6 +33,11 @@ ChamberView::ChamberView(QWidget* parent) : QCustomPlot(parent)
     level_ = addGraph(run_x_, run_y_);
     windows_ = addGraph(run_x_, run_y_);
     high_->setChannelFillGraph(low_);
+    // the pressures move thirty times a second: they are drawn alone, over everything that stands still
+    addLayer(QStringLiteral("pressures"), layer(QStringLiteral("main")));
+    layer(QStringLiteral("pressures"))->setMode(QCPLayer::lmBuffered);
+    test_->setLayer(QStringLiteral("pressures"));
+    reference_->setLayer(QStringLiteral("pressures"));
     windows_->setLineStyle(QCPGraph::lsNone);
     test_words_ = words_in(this, axisRect(), QStringLiteral("test chamber"), 0.99, 0.03, Qt::AlignRight | Qt::AlignTop);
     reference_words_ = words_in(this, axisRect(), QStringLiteral("reference"), 0.99, 0.97, Qt::AlignRight | Qt::AlignBottom);
@@ -97,8 +102,12 @@ void ChamberView::show_pressures(const std::deque<chamber::Sample>& trace)
     test_->setData(t, a, true);
     reference_->setData(t, b, true);
     const double half = 50 * std::ceil(1.1 * most / 50);
-    if (half > yAxis->range().upper || half < 0.6 * yAxis->range().upper) yAxis->setRange(-half, half);
-    replot(QCustomPlot::rpQueuedReplot);
+    if (half > yAxis->range().upper || half < 0.6 * yAxis->range().upper) {
+        yAxis->setRange(-half, half);
+        replot(QCustomPlot::rpQueuedReplot);
+    } else {
+        layer(QStringLiteral("pressures"))->replot();
+    }
 }
 
 void ChamberView::clear_run()

@@ -140,12 +140,12 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     r->addWidget(note_);
     r->addSpacing(12);
     auto* keys = new QHBoxLayout;
-    start_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("weigh under water"));
+    start_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("tank"));
     start_->setObjectName(QStringLiteral("start_visit"));
     start_->set_main(true);
     start_chamber_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Shift+Return")), QStringLiteral("Ctrl ⇧ ⏎"), QStringLiteral("chamber"));
     start_chamber_->setObjectName(QStringLiteral("start_chamber"));
-    edit_ = new KeyButton(QKeySequence(Qt::Key_F2), QStringLiteral("F2"), QStringLiteral("change the record"));
+    edit_ = new KeyButton(QKeySequence(Qt::Key_F2), QStringLiteral("F2"), QStringLiteral("change"));
     book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+B")), QStringLiteral("Ctrl B"), QStringLiteral("book"));
     book_->setObjectName(QStringLiteral("book_client"));
     more_ = new KeyButton(QKeySequence(Qt::Key_F4), QStringLiteral("F4"), QStringLiteral("more"));
@@ -442,10 +442,6 @@ QWidget* ClientsPage::visit_line(const records::VisitRow& row)
     auto* h = new QHBoxLayout(line);
     h->setContentsMargins(0, 7, 0, 7);
     const auto visit = store_->replay(row.id);
-    auto* date = label("text", report::date_words(row.started_at.toStdString()));
-    date->setMinimumWidth(Theme::get().px(150));
-    date->setWordWrap(false);
-    h->addWidget(date);
     const auto method = protocol::method_of(row.method.toStdString());
     const QString name = method ? QString::fromLatin1(protocol::title(*method)) : row.method;
     QString words = row.finished ? QString() : QStringLiteral("not finished");
@@ -454,10 +450,15 @@ QWidget* ClientsPage::visit_line(const records::VisitRow& row)
     auto* number = label("number", result ? QStringLiteral("%1 % fat ± %2").arg(result->value[densitometry::fat_percent], 0, 'f', 1).arg(result->fat_budget.u, 0, 'f', 1) : QString());
     number->setWordWrap(false);
     auto* masses = label("small", result ? QStringLiteral("%1 fat, %2 fat-free").arg(Units::get().text(Measure::mass, result->value[densitometry::fat_mass], 1), Units::get().text(Measure::mass, result->value[densitometry::fat_free_mass], 1)) : words);
-    auto* by = label("small", name);
-    by->setMinimumWidth(Theme::get().px(140));
-    by->setWordWrap(false);
-    h->addWidget(by);
+    auto* when = new QVBoxLayout;
+    when->setSpacing(0);
+    for (const auto& [voice, text] : {std::pair{"text", report::date_words(row.started_at.toStdString())}, {"small", name}}) {
+        auto* one = label(voice, text);
+        one->setMinimumWidth(Theme::get().px(165));
+        one->setWordWrap(false);
+        when->addWidget(one);
+    }
+    h->addLayout(when);
     h->addWidget(number);
     h->addSpacing(16);
     h->addWidget(masses, 1);

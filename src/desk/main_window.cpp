@@ -183,7 +183,7 @@ void MainWindow::add_strip(QWidget* strip)
 void MainWindow::resizeEvent(QResizeEvent* e)
 {
     QMainWindow::resizeEvent(e);
-    status_->setVisible(width() > 1150);
+    status_->setVisible(width() > Theme::get().px(1150));
 }
 
 QString MainWindow::technician()

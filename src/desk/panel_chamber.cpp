@@ -104,7 +104,7 @@ public:
             const bool stands = c.complete && c.state.fault == chamber::Fault::none;
             if (calibrated() && line) {
                 const auto r = chamber::reading_of(*c.state.ratio, *line);
-                if (r.u_run_l < 1) reading_->show_reading(QStringLiteral("%1 L").arg(r.volume_l, 0, 'f', 2), QStringLiteral("± %1 L").arg(r.u_l, 0, 'f', 3), QStringLiteral("breathing ± %1 L, filtered out · drift %2 L a minute").arg(r.breath_l, 0, 'f', 2).arg(r.drift_l_per_min, 0, 'f', 2), stands);
+                if (r.u_run_l < 1) reading_->show_reading(QStringLiteral("%1 L").arg(r.volume_l, 0, 'f', 2), QStringLiteral("± %1 L").arg(r.u_l, 0, 'f', 3), QStringLiteral("breathing ± %1 L, filtered out · drift %2 L a minute").arg(r.breath_l, 0, 'f', 2).arg(QString::number(r.drift_l_per_min, 'f', 2).replace('-', QChar(0x2212))), stands);
                 else reading_->clear();
             } else {
                 const double per = chamber::typical_chamber_l / c.state.ratio->value;

@@ -52,6 +52,7 @@ Mark::Mark(const QKeySequence& key, const QString& cap, const QString& words, co
 
 ReadingRow::ReadingRow() : number_(label("huge")), doubt_(label("number")), check_(label("small"))
 {
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed); // figures are never cut for want of room: the picture above gives way
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     number_->setObjectName(QStringLiteral("reading"));

@@ -25,6 +25,7 @@ QCPItemText* words_in(QCustomPlot* plot, QCPAxisRect* rect, const QString& words
 {
     auto* item = new QCPItemText(plot);
     item->setClipToAxisRect(false);
+    item->setLayer(QStringLiteral("overlay"));
     item->position->setAxisRect(rect);
     item->position->setType(QCPItemPosition::ptAxisRectRatio);
     item->position->setCoords(x, y);
