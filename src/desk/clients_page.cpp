@@ -143,7 +143,7 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     start_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("tank"));
     start_->setObjectName(QStringLiteral("start_visit"));
     start_->set_main(true);
-    start_chamber_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Shift+Return")), QStringLiteral("Ctrl ⇧ ⏎"), QStringLiteral("chamber"));
+    start_chamber_ = new KeyButton(QKeySequence(QStringLiteral("Alt+Return")), QStringLiteral("Alt ⏎"), QStringLiteral("chamber"));
     start_chamber_->setObjectName(QStringLiteral("start_chamber"));
     edit_ = new KeyButton(QKeySequence(Qt::Key_F2), QStringLiteral("F2"), QStringLiteral("change"));
     book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+B")), QStringLiteral("Ctrl B"), QStringLiteral("book"));

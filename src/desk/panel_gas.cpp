@@ -1,5 +1,4 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "core/limits.h"
 #include "desk/chamber_view.h"
 #include "desk/panels.h"
 

@@ -375,7 +375,7 @@ void ResultPage::fill_beside()
             if (c == 0) cell("small", what, row, 0);
             cell("number", value, row++, column);
         };
-        line(QStringLiteral("expected error of measuring, % fat"), QStringLiteral("± %1").arg(r.fat_u_measurement, 0, 'f', 1));
+        line(QStringLiteral("measuring error, % fat"), QStringLiteral("± %1").arg(r.fat_u_measurement, 0, 'f', 1));
         line(QStringLiteral("body mass"), Units::get().text(Measure::mass, *visit.mass_kg, 2));
         line(QStringLiteral("body volume"), QStringLiteral("%1 ± %2 L").arg(r.value[body_volume], 0, 'f', 2).arg(r.u[body_volume], 0, 'f', 2));
         line(QStringLiteral("body density"), QStringLiteral("%1 ± %2 kg/L").arg(r.value[body_density], 0, 'f', 4).arg(r.u[body_density], 0, 'f', 4));

@@ -237,6 +237,8 @@ void Session::end_trial()
     live_.trial = 0;
     live_.let_go = false;
     live_.chamber.what.reset();
+    live_.chamber.complete = false;
+    live_.chamber.state = {};
     QMetaObject::invokeMethod(link_, &bench::Link::end_trial);
 }
 
@@ -248,6 +250,7 @@ void Session::on_live(const bench::Live& live)
         live_.let_go = false;
         live_.chamber.what.reset();
         live_.chamber.complete = false;
+        live_.chamber.state = {};
     }
     if (!live.chamber.fresh.empty() && !chamber_trace_.empty() && live.chamber.fresh.front().t_s < chamber_trace_.back().t_s) chamber_trace_.clear(); // another line, another clock
     chamber_trace_.insert(chamber_trace_.end(), live.chamber.fresh.begin(), live.chamber.fresh.end());

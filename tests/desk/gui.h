@@ -170,7 +170,7 @@ struct Bench {
     }
     void to_bench(bool in_chamber = false)
     {
-        if (in_chamber) ASSERT_TRUE(key("start_chamber", Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier));
+        if (in_chamber) ASSERT_TRUE(key("start_chamber", Qt::Key_Return, Qt::AltModifier));
         else ASSERT_TRUE(key("start_visit", Qt::Key_Return, Qt::ControlModifier));
         ASSERT_NO_FATAL_FAILURE(screen());
         ASSERT_TRUE(key("screening_keep", Qt::Key_Return));

@@ -143,7 +143,7 @@ TEST(ChamberDesk, ABadRunIsRefusedWhileTheClientIsStillInside)
     // the client wants out: the door opens by itself, what was taken is kept and marked
     b.room->direct("fault client_coughs off");
     ASSERT_TRUE(b.key("chamber_main", Qt::Key_Space));
-    ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.state.now_s > 3; }));
+    ASSERT_TRUE(b.wait([&] { return b.visit().running() && b.window->session().live().trial == b.visit().running()->number && b.window->session().live().chamber.state.now_s > 3; }));
     b.room->direct("release");
     ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::broken; }));
     EXPECT_EQ(b.visit().trials.back().reason, "the door was opened");
@@ -153,7 +153,7 @@ TEST(ChamberDesk, ABadRunIsRefusedWhileTheClientIsStillInside)
     // the line is lost in mid-run, and comes back
     ASSERT_TRUE(b.wait([&] { return b.title().contains("Door closed"); })) << "helped in again: " << b.title().toStdString();
     ASSERT_TRUE(b.key("chamber_main", Qt::Key_Space));
-    ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.state.now_s > 3; }));
+    ASSERT_TRUE(b.wait([&] { return b.visit().running() && b.window->session().live().trial == b.visit().running()->number && b.window->session().live().chamber.state.now_s > 3; }));
     b.room->direct("unplug 12");
     ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::broken; }));
     EXPECT_EQ(b.visit().trials.back().reason, "the line was lost");
