@@ -148,7 +148,7 @@ TEST(ChamberDesk, ABadRunIsRefusedWhileTheClientIsStillInside)
     ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::broken; }));
     EXPECT_EQ(b.visit().trials.back().reason, "the door was opened");
     EXPECT_GT(b.store->signal(b.window->session().visit_id(), b.visit().trials.back().number).last_s(), 2.0);
-    EXPECT_TRUE(b.title().contains("the door was opened")) << b.title().toStdString();
+    EXPECT_TRUE(b.wait([&] { return b.title().contains("the door was opened"); })) << b.title().toStdString();
 
     // the line is lost in mid-run, and comes back
     ASSERT_TRUE(b.wait([&] { return b.title().contains("Door closed"); })) << "helped in again: " << b.title().toStdString();
