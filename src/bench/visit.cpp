@@ -126,7 +126,7 @@ Kinds shared_kinds()
               if (!b.contains("client_id") || b.value("birth_date", "").size() != 10) return Message{"missing_field", Level::error, "client", "The visit needs a client with a date of birth."};
               const std::string method = b.value("method", "hydrostatic");
               const auto known = protocol::method_of(method);
-              if (!known || !on_the_bench(*known)) return Message{"unknown_choice", Level::error, "method", "This version has no bench for the method " + method + "."};
+              if (!known || !method_row(*known)) return Message{"unknown_choice", Level::error, "method", "This version has no bench for the method " + method + "."};
               return check_number(b, "height_cm", f_height);
           },
           [](Visit& v, const Event& e) {
@@ -168,7 +168,7 @@ Kinds shared_kinds()
               if (auto m = needs_open(v, e)) return m;
               if (v.running()) return not_now("A trial is already running.");
               what_of(v, e.body);
-              return v.method == protocol::Method::air_displacement ? refuse_chamber_trial(v, e) : refuse_tank_trial(v, e);
+              return v.row().refuse_trial(v, e);
           },
           [](Visit& v, const Event& e) {
               Trial t;
@@ -230,19 +230,13 @@ const Kinds& kinds()
 
 } // namespace
 
-const MethodRow& row(protocol::Method method)
+const MethodRow* method_row(protocol::Method method)
 {
-    using enum Step;
-    static const MethodRow table[] = {
-        {protocol::Method::hydrostatic, "hydrostatic weighing", {who, stops, mass, lungs, zero, water, trials, result}},
-        {protocol::Method::air_displacement, "air displacement", {who, stops, mass, prepare, calibrate, runs, lung_gas, result}},
-    };
+    static const MethodRow table[] = {tank_row(), chamber_row()};
     for (const MethodRow& r : table)
-        if (r.method == method) return r;
-    throw std::logic_error(std::string("no bench for ") + protocol::word(method));
+        if (r.method == method) return &r;
+    return nullptr;
 }
-
-bool on_the_bench(protocol::Method method) { return method == protocol::Method::hydrostatic || method == protocol::Method::air_displacement; }
 
 const char* title(Step step)
 {
@@ -324,22 +318,15 @@ Step Visit::next_step() const
 std::vector<int> Visit::reading_numbers() const
 {
     std::vector<int> out;
-    const bool chamber = method == protocol::Method::air_displacement;
-    const Trial* since = chamber && calibration() ? last_taken(Trial::What::cylinder) : nullptr;
     for (const Trial& t : trials)
-        if (t.status == Trial::Status::taken && (t.what == Trial::What::weighing || (t.what == Trial::What::run && since && t.number > since->number))) out.push_back(t.number);
+        if (t.status == Trial::Status::taken && row().value(*this, t)) out.push_back(t.number);
     return out;
 }
 
 std::vector<double> Visit::readings() const
 {
-    const auto line = calibration();
     std::vector<double> out;
-    for (int n : reading_numbers()) {
-        const Trial& t = trials[static_cast<std::size_t>(n - 1)];
-        if (t.what == Trial::What::weighing) out.push_back(t.kg);
-        else if (line) out.push_back(line->volume_l(t.ratio.value));
-    }
+    for (int n : reading_numbers()) out.push_back(*row().value(*this, trials[static_cast<std::size_t>(n - 1)]));
     return out;
 }
 
@@ -351,40 +338,6 @@ const Trial* Visit::last_taken(Trial::What what) const
 }
 
 double Visit::age_y() const { return age_between(subject.birth_date, started_at.substr(0, 10)); }
-
-Outcome<densitometry::Result> Visit::result() const
-{
-    if (method == protocol::Method::air_displacement) {
-        if (const auto in = displacement_input(); in && gas_done) return displacement::compute(*in);
-    } else if (const auto in = hydrostatic_input()) {
-        return hydrostatic::compute(*in);
-    }
-    return Outcome<densitometry::Result>::refuse(not_now("The test is not complete."));
-}
-
-Outcome<densitometry::Result> Visit::provisional() const
-{
-    if (method == protocol::Method::air_displacement) {
-        if (auto in = displacement_input(); in && !in->raw_volumes_l.empty()) {
-            in->raw_volumes_l = {in->raw_volumes_l.back(), in->raw_volumes_l.back()};
-            return displacement::compute(*in);
-        }
-    } else if (auto in = hydrostatic_input(); in && !in->trials_kg.empty()) {
-        in->trial_rule = "mean_all";
-        return hydrostatic::compute(*in);
-    }
-    return Outcome<densitometry::Result>::refuse(not_now("Nothing is measured yet."));
-}
-
-std::vector<densitometry::WhatIf> Visit::what_ifs() const
-{
-    if (method == protocol::Method::air_displacement) {
-        const auto in = displacement_input();
-        return in ? displacement::what_ifs(*in) : std::vector<densitometry::WhatIf>{};
-    }
-    const auto in = hydrostatic_input();
-    return in ? hydrostatic::what_ifs(*in) : std::vector<densitometry::WhatIf>{};
-}
 
 double age_between(const std::string& birth_date, const std::string& day)
 {

@@ -31,15 +31,6 @@ enum class Step { who, stops, mass, lungs, zero, water, trials, prepare, calibra
 inline constexpr int step_count = 12;
 const char* title(Step step);
 
-/// What a measuring method is on the bench. Adding a method begins with a row here (ARCHITECTURE.md).
-struct MethodRow {
-    protocol::Method method;
-    const char* name;        ///< "hydrostatic weighing", on sheets
-    std::vector<Step> steps; ///< the last is the result
-};
-const MethodRow& row(protocol::Method method);
-bool on_the_bench(protocol::Method method);
-
 struct Blow {
     double volume_l = 0; ///< as the spirometer gave it (ATPS)
     bool thrown_out = false;
@@ -70,6 +61,25 @@ struct Choice {
     std::string what, from, to, who, at_utc;
 };
 
+class Visit;
+
+/// What a measuring method is on the bench. Adding a method begins with a row of these (ARCHITECTURE.md).
+struct MethodRow {
+    protocol::Method method;
+    const char* name;              ///< "hydrostatic weighing", on sheets
+    const char* caution;           ///< stands beside the steps
+    const char* before_any;        ///< "so far", while there is nothing
+    const char* not_yet;           ///< "so far", while it is no result by the rules
+    std::vector<Step> steps;       ///< the last is the result
+    std::optional<Message> (*refuse_trial)(const Visit&, const Event&);
+    std::optional<double> (*value)(const Visit&, const Trial&); ///< of a trial that gives a reading; nothing when it gives none now
+    Outcome<densitometry::Result> (*result)(const Visit&);
+    Outcome<densitometry::Result> (*provisional)(const Visit&);
+    std::vector<densitometry::WhatIf> (*what_ifs)(const Visit&);
+};
+/// Null when the method has no bench yet.
+const MethodRow* method_row(protocol::Method method);
+
 /// Who was tested, as the record stood then.
 struct Subject {
     long client_id = 0;
@@ -90,7 +100,8 @@ public:
     bool done(Step step) const;
     bool stopped() const { return !stop_reasons.empty(); }
 
-    const std::vector<Step>& steps() const { return row(method).steps; }
+    const MethodRow& row() const { return *method_row(method); }
+    const std::vector<Step>& steps() const { return row().steps; }
     /// The trial that is running, if any.
     const Trial* running() const { return !trials.empty() && trials.back().status == Trial::Status::running ? &trials.back() : nullptr; }
     double age_y() const; ///< on the day of the visit
@@ -98,10 +109,10 @@ public:
     /// Readings that are taken, in order, with their trial numbers: masses under water, or raw volumes since the calibration.
     std::vector<double> readings() const;
     std::vector<int> reading_numbers() const;
-    Outcome<densitometry::Result> result() const;
+    Outcome<densitometry::Result> result() const { return row().result(*this); }
     /// A result from what there is, when it is not one yet by the rules: to look at only.
-    Outcome<densitometry::Result> provisional() const;
-    std::vector<densitometry::WhatIf> what_ifs() const;
+    Outcome<densitometry::Result> provisional() const { return row().provisional(*this); }
+    std::vector<densitometry::WhatIf> what_ifs() const { return row().what_ifs(*this); }
 
     // hydrostatic
     std::optional<double> best_blow_l() const; ///< the largest blow kept, ATPS
@@ -150,7 +161,7 @@ public:
     double salinity_g_per_l = 0;
     std::optional<double> cylinder_l;             ///< certified volume used
     double cylinder_register_l = 0;               ///< that of the register when the visit began; 0: unknown
-    std::vector<std::string> prepared;            ///< what was seen to
+    std::vector<std::string> prepared, left_out;  ///< what was seen to; what leaving the rest out does, in words
     displacement::LungRoute gas_route = displacement::LungRoute::predicted;
     std::string gas_equation = lung::default_gas_id;
     bool gas_done = false;

@@ -13,7 +13,8 @@ namespace {
 using What = Trial::What;
 constexpr char k_l[] = "l", f_cylinder[] = "air_displacement.cylinder_l";
 constexpr double pa_per_mmhg = 133.322;
-constexpr double gain_doubt = 0.01; ///< of the pressure sensors against each other, in the lung manoeuvre
+constexpr double gain_doubt = 0.01;     ///< of the pressure sensors against each other, in the lung manoeuvre
+constexpr double repeat_doubt_l = 0.05; ///< where in the breath the valve shuts. No source: the lab's own repeats replace it
 
 /// The certified volume is a number somebody typed once, and everything hangs on it.
 std::optional<Message> refuse_cylinder(const Visit& v, const Event& e)
@@ -27,39 +28,12 @@ std::optional<Message> refuse_cylinder(const Visit& v, const Event& e)
     return std::nullopt;
 }
 
-} // namespace
-
-void add_chamber_kinds(Kinds& table)
+std::optional<Message> refuse_trial(const Visit& v, const Event& e)
 {
-    table.merge(Kinds{
-        {"prepared",
-         {[](const Visit& v, const Event& e) -> std::optional<Message> {
-              if (auto m = needs_open(v, e)) return m;
-              if (!e.body.contains("seen") || !e.body["seen"].is_array() || e.body["seen"].empty()) return Message{"missing_field", Level::error, "seen", "Say what was seen to before the chamber."};
-              return std::nullopt;
-          },
-          [](Visit& v, const Event& e) { v.prepared = e.body["seen"].get<std::vector<std::string>>(); }}},
-        {"cylinder", {refuse_cylinder, [](Visit& v, const Event& e) { v.cylinder_l = e.body["l"].get<double>(); }}},
-        {"lung_gas",
-         {[](const Visit& v, const Event& e) -> std::optional<Message> {
-              if (auto m = needs_open(v, e)) return m;
-              const std::string route = e.body.value("route", "");
-              if (route == "measured" && !v.measured_gas()) return Message{"missing_field", Level::error, "air_displacement.lung.thoracic_gas_volume_l", "No puffs were accepted yet."};
-              if (route == "measured" || (route == "predicted" && lung::find_gas(e.body.value("equation", "")))) return std::nullopt;
-              return Message{"unknown_choice", Level::error, "air_displacement.lung.source", "Choose how the lung gas is known."};
-          },
-          [](Visit& v, const Event& e) {
-              v.gas_done = true;
-              v.gas_route = e.body["route"] == "measured" ? displacement::LungRoute::measured : displacement::LungRoute::predicted;
-              v.gas_equation = e.body.value("equation", v.gas_equation);
-          }}},
-    });
-}
-
-std::optional<Message> refuse_chamber_trial(const Visit& v, const Event& e)
-{
-    for (Step s : {Step::who, Step::stops, Step::mass, Step::prepare})
+    for (Step s : v.steps()) {
+        if (s == Step::calibrate) break;
         if (!v.done(s)) return not_now(std::string("Before the chamber: ") + title(s) + ".");
+    }
     const std::string what = e.body["what"];
     if (what == word(What::empty)) return std::nullopt;
     if (what == word(What::cylinder)) {
@@ -82,13 +56,45 @@ std::optional<Message> refuse_chamber_trial(const Visit& v, const Event& e)
     return std::nullopt;
 }
 
+} // namespace
+
+void add_chamber_kinds(Kinds& table)
+{
+    table.merge(Kinds{
+        {"prepared",
+         {[](const Visit& v, const Event& e) -> std::optional<Message> {
+              if (auto m = needs_open(v, e)) return m;
+              if (!e.body.contains("seen") || !e.body["seen"].is_array() || e.body["seen"].empty()) return Message{"missing_field", Level::error, "seen", "Say what was seen to before the chamber."};
+              return std::nullopt;
+          },
+          [](Visit& v, const Event& e) {
+              v.prepared = e.body["seen"].get<std::vector<std::string>>();
+              v.left_out = e.body.value("left_out", std::vector<std::string>{});
+          }}},
+        {"cylinder", {refuse_cylinder, [](Visit& v, const Event& e) { v.cylinder_l = e.body["l"].get<double>(); }}},
+        {"lung_gas",
+         {[](const Visit& v, const Event& e) -> std::optional<Message> {
+              if (auto m = needs_open(v, e)) return m;
+              const std::string route = e.body.value("route", "");
+              if (route == "measured" && !v.measured_gas()) return Message{"missing_field", Level::error, "air_displacement.lung.thoracic_gas_volume_l", "No puffs were accepted yet."};
+              if (route == "measured" || (route == "predicted" && lung::find_gas(e.body.value("equation", "")))) return std::nullopt;
+              return Message{"unknown_choice", Level::error, "air_displacement.lung.source", "Choose how the lung gas is known."};
+          },
+          [](Visit& v, const Event& e) {
+              v.gas_done = true;
+              v.gas_route = e.body["route"] == "measured" ? displacement::LungRoute::measured : displacement::LungRoute::predicted;
+              v.gas_equation = e.body.value("equation", v.gas_equation);
+          }}},
+    });
+}
+
 std::optional<Message> refuse_chamber_reading(const Visit& v, const Trial& running, const Event& e)
 {
     const Json& b = e.body;
     const auto number = [&](const char* key) { return b.contains(key) && b[key].is_number() && std::isfinite(b[key].get<double>()); };
     if (running.what == What::puffs) {
         for (const char* key : {"slope", "merit", "peak_cmh2o"})
-            if (!number(key)) return Message{"missing_field", Level::error, key, std::string("Field ") + key + " is missing."};
+            if (!number(key) || !(b[key].get<double>() > 0)) return Message{"missing_field", Level::error, key, std::string("Field ") + key + " is missing or not positive."};
         if (auto m = check_number(b, "barometric_mmhg", "hydrostatic.lung.barometric_mmhg")) return m;
         if (!(b["merit"].get<double>() < chamber::merit_limit) || !(b["peak_cmh2o"].get<double>() < chamber::airway_limit_cmh2o))
             return Message{"puffs_refused", Level::repeat, "air_displacement.lung.thoracic_gas_volume_l", "Puffs count when their merit is under 1.0 and the airway stays under 35 cmH₂O."};
@@ -129,6 +135,46 @@ void take_chamber_reading(Trial& t, const Event& e)
     t.ratio.breath = b.value("breath", 0.0);
 }
 
+MethodRow chamber_row()
+{
+    using enum Step;
+    return {
+        protocol::Method::air_displacement,
+        "air displacement",
+        "The client can leave at any time: the release button opens the door. Local rules and licensed practice decide.",
+        "The sum appears with the first run.",
+        "Not a result yet: the last run, lung gas as chosen so far.",
+        {who, stops, mass, prepare, calibrate, runs, lung_gas, result},
+        refuse_trial,
+        [](const Visit& v, const Trial& t) -> std::optional<double> {
+            // runs that were taken with the newest calibration
+            if (t.what != What::run || !t.has_reading) return std::nullopt;
+            const auto line = v.calibration();
+            if (!line || t.number < v.last_taken(What::cylinder)->number) return std::nullopt;
+            return line->volume_l(t.ratio.value);
+        },
+        [](const Visit& v) {
+            const auto in = v.displacement_input();
+            if (!in || !v.gas_done) return no_result("The test is not complete.");
+            auto computed = displacement::compute(*in);
+            if (!computed || v.left_out.empty()) return computed;
+            Messages messages = computed.messages();
+            for (const std::string& words : v.left_out) messages.push_back({"left_out", Level::caution, "", "Done all the same: " + words + "."});
+            return Outcome<densitometry::Result>(*computed, std::move(messages));
+        },
+        [](const Visit& v) {
+            auto in = v.displacement_input();
+            if (!in || in->raw_volumes_l.empty()) return no_result("Nothing is measured yet.");
+            in->raw_volumes_l = {in->raw_volumes_l.back(), in->raw_volumes_l.back()};
+            return displacement::compute(*in);
+        },
+        [](const Visit& v) {
+            const auto in = v.displacement_input();
+            return in ? displacement::what_ifs(*in) : std::vector<densitometry::WhatIf>{};
+        },
+    };
+}
+
 Outcome<chamber::Calibration> Visit::calibration() const
 {
     const Trial* cylinder = last_taken(What::cylinder);
@@ -156,7 +202,7 @@ std::optional<Visit::Gas> Visit::measured_gas() const
     double mean_l = 0;
     for (double v : volumes) mean_l += v / static_cast<double>(volumes.size());
     const double litres = lung::boyle_gas_l(puffs->slope, line->a_l - mean_l, puffs->barometric_mmhg * pa_per_mmhg);
-    return Gas{litres, litres * std::hypot(puffs->slope > 0 ? puffs->u_slope / puffs->slope : 0, gain_doubt) + 0.05};
+    return Gas{litres, std::hypot(litres * puffs->u_slope / puffs->slope, litres * gain_doubt, repeat_doubt_l)};
 }
 
 std::optional<displacement::Input> Visit::displacement_input() const

@@ -28,9 +28,11 @@ std::optional<Message> needs_number(const Visit& v, const Event& e)
     return check_number(e.body, key, field);
 }
 
-/// What a method adds to a trial: when it may begin, and what its reading must hold.
-std::optional<Message> refuse_tank_trial(const Visit& v, const Event& e);
-std::optional<Message> refuse_chamber_trial(const Visit& v, const Event& e);
+MethodRow tank_row();
+MethodRow chamber_row();
+inline Outcome<densitometry::Result> no_result(const char* why) { return Outcome<densitometry::Result>::refuse(not_now(why)); }
+
+/// What a reading of the chamber must hold.
 std::optional<Message> refuse_chamber_reading(const Visit& v, const Trial& running, const Event& e);
 void take_chamber_reading(Trial& t, const Event& e);
 

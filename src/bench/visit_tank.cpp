@@ -70,12 +70,40 @@ void add_tank_kinds(Kinds& table)
     });
 }
 
-std::optional<Message> refuse_tank_trial(const Visit& v, const Event& e)
+MethodRow tank_row()
 {
-    if (e.body.value("what", std::string(word(Trial::What::weighing))) != word(Trial::What::weighing)) return not_now("There is no chamber in this visit.");
-    for (Step s : {Step::who, Step::stops, Step::mass, Step::lungs, Step::zero, Step::water})
-        if (!v.done(s)) return not_now(std::string("Before a trial: ") + title(s) + ".");
-    return std::nullopt;
+    using enum Step;
+    return {
+        protocol::Method::hydrostatic,
+        "hydrostatic weighing",
+        "Never alone at the tank. Wet floor. Local rules and licensed practice decide.",
+        "The sum appears with the first trial.",
+        "Not a result yet: the mean of all trials.",
+        {who, stops, mass, lungs, zero, water, trials, result},
+        [](const Visit& v, const Event& e) -> std::optional<Message> {
+            if (e.body.value("what", std::string(word(Trial::What::weighing))) != word(Trial::What::weighing)) return not_now("There is no chamber in this visit.");
+            for (Step s : v.steps()) {
+                if (s == trials) break;
+                if (!v.done(s)) return not_now(std::string("Before a trial: ") + title(s) + ".");
+            }
+            return std::nullopt;
+        },
+        [](const Visit&, const Trial& t) -> std::optional<double> { return t.has_reading ? std::optional(t.kg) : std::nullopt; },
+        [](const Visit& v) {
+            const auto in = v.hydrostatic_input();
+            return in ? hydrostatic::compute(*in) : no_result("The test is not complete.");
+        },
+        [](const Visit& v) {
+            auto in = v.hydrostatic_input();
+            if (!in || in->trials_kg.empty()) return no_result("Nothing is measured yet.");
+            in->trial_rule = "mean_all";
+            return hydrostatic::compute(*in);
+        },
+        [](const Visit& v) {
+            const auto in = v.hydrostatic_input();
+            return in ? hydrostatic::what_ifs(*in) : std::vector<densitometry::WhatIf>{};
+        },
+    };
 }
 
 int Visit::blows_kept() const

@@ -269,7 +269,7 @@ void judge(State& state, std::span<const Sample> s, const std::vector<Tone>& ton
     std::vector<double> t, size, phase, test, rest, level;
     for (const Tone& tone : tones) {
         const Complex ratio = tone.reference / tone.test;
-        state.windows.push_back({tone.t_s, ratio, std::abs(tone.test), tone.rest_test, tone.rest_reference});
+        state.windows.push_back({tone.t_s, ratio});
         t.push_back(tone.t_s);
         size.push_back(std::abs(ratio));
         phase.push_back(std::arg(-ratio)); // near 0, so that it does not jump

@@ -25,9 +25,6 @@ struct Sample {
 struct Window {
     double t_s = 0;                 ///< its middle
     std::complex<double> ratio;     ///< reference over test amplitude
-    double test_pa = 0;             ///< amplitude in the test chamber
-    double rest_test_pa = 0;        ///< what neither drive nor slow drift explains (RMS)
-    double rest_reference_pa = 0;
 };
 
 /// What is wrong with a recording, worst first. `none`: nothing.

@@ -189,7 +189,7 @@ void BenchPage::begin()
     const bench::Visit& v = session_.visit();
     name_->setText(q(v.subject.name));
     who_->setText(QStringLiteral("%1 y · %2 · number %3").arg(static_cast<int>(v.age_y())).arg(QString::fromLatin1(word(v.subject.sex)), q(v.subject.number)));
-    caution_->setText(v.method == protocol::Method::air_displacement ? QStringLiteral("The client can leave at any time: the release button opens the door. Local rules and licensed practice decide.") : QStringLiteral("Never alone at the tank. Wet floor. Local rules and licensed practice decide."));
+    caution_->setText(QString::fromUtf8(v.row().caution));
     step_ = v.steps().front();
     on_changed();
     show_step(v.stopped() ? Step::stops : next_open());
@@ -243,10 +243,7 @@ void BenchPage::show_so_far()
     const bool provisional = !result;
     if (provisional) result = v.provisional();
     if (result) so_far_ = *result;
-    const bool chamber = v.method == protocol::Method::air_displacement;
-    so_far_note_->setText(!so_far_ ? (chamber ? QStringLiteral("The sum appears with the first run.") : QStringLiteral("The sum appears with the first trial."))
-                              : provisional ? (chamber ? QStringLiteral("Not a result yet: the last run, lung gas as chosen so far.") : QStringLiteral("Not a result yet: the mean of all trials."))
-                                            : QStringLiteral("Moves with every reading."));
+    so_far_note_->setText(!so_far_ ? QString::fromUtf8(v.row().before_any) : provisional ? QString::fromUtf8(v.row().not_yet) : QStringLiteral("Moves with every reading."));
     so_far_number_->setText(so_far_ ? QStringLiteral("%1 %").arg(so_far_->value[fat_percent], 0, 'f', 1) : QString());
     so_far_range_->setText(so_far_ ? QStringLiteral("fat, %1\ndensity %2 kg/L").arg(report::likely_range(so_far_->value[fat_percent], so_far_->fat_budget.u)).arg(so_far_->value[body_density], 0, 'f', 4) : QString());
     so_far_doubt_->setText(so_far_ ? QStringLiteral("Biggest doubt: %1.").arg(q(so_far_->fat_budget.shares.front().input.title)) : QString());

@@ -16,6 +16,9 @@ class RecordingPanel : public Panel {
 public:
     RecordingPanel(Session& s, bench::Step step) : Panel(s, step, QString(), QString()), view_(new ChamberView)
     {
+        mishap_ = label("trouble");
+        mishap_->setObjectName(QStringLiteral("mishap"));
+        body_->addWidget(mishap_);
         body_->addWidget(view_, 5);
         reading_ = new ReadingRow;
         body_->addWidget(reading_);
@@ -99,13 +102,15 @@ protected:
         if (taken.empty()) reading_->clear();
         else reading_->show_reading(QStringLiteral("%1 L").arg(taken.back(), 0, 'f', 2), QStringLiteral("run %1, taken").arg(taken.size()), {}, true);
     }
-    /// "Reading 3 is broken: …" when the last one of this kind was, else nothing.
-    QString mishap() const
+    /// What became of the last reading, when it did not end well.
+    void show_mishap()
     {
         const auto& trials = session_.visit().trials;
-        if (trials.empty() || trials.back().status == bench::Trial::Status::taken || trials.back().status == bench::Trial::Status::running) return {};
-        return QStringLiteral("Reading %1 is %2: %3").arg(trials.back().number).arg(trials.back().status == bench::Trial::Status::broken ? QStringLiteral("broken") : QStringLiteral("thrown out"), q(trials.back().reason));
+        const bool ill = !trials.empty() && (trials.back().status == bench::Trial::Status::broken || trials.back().status == bench::Trial::Status::thrown_out);
+        mishap_->setText(ill ? QStringLiteral("◆ Reading %1 is %2: %3").arg(trials.back().number).arg(QString::fromLatin1(word(trials.back().status)), q(trials.back().reason)) : QString());
+        mishap_->setVisible(ill);
     }
+    QLabel* mishap_;
     ChamberView* view_;
     ReadingRow* reading_;
     bool door_was_open_ = false; ///< since the last reading that was taken
@@ -159,7 +164,7 @@ public:
         }
         const auto line = v.calibration();
         done_so_far_->setText(line ? QStringLiteral("Calibrated: this chamber holds %1 L, ± %2 L at a client of 70 L.").arg(line->a_l, 0, 'f', 1).arg(line->u_l((70 - line->a_l) / line->b_l), 0, 'f', 3) : stage_ == What::cylinder ? QStringLiteral("The empty chamber is taken. Now the cylinder.") : QStringLiteral("Empty first, then the cylinder: two points make the line from pressure to volume."));
-        next_->setVisible(line && !over_again_);
+        show_mishap();
         direct();
     }
 
@@ -169,11 +174,10 @@ private:
     {
         if (recording(main_, stage_ == What::empty ? QStringLiteral("Empty chamber") : QStringLiteral("Cylinder"))) return;
         const bench::ChamberLive& c = session_.live().chamber;
-        const QString trouble = mishap(), sorry = trouble.isEmpty() ? QString() : trouble + QStringLiteral(". ");
         const bool again = session_.visit().calibration() && !over_again_;
         if (again) say(QStringLiteral("Calibrated"), QStringLiteral("The client goes in right away: after %1 minutes it has to be done again.").arg(bench::calibration_holds_min, 0, 'f', 0));
-        else if (stage_ == What::empty) say(sorry + (c.door_open ? QStringLiteral("Nothing inside: close the door") : over_again_ && !door_was_open_ ? QStringLiteral("Open the door: everything out") : QStringLiteral("Empty, door closed: measure")), QStringLiteral("Right before every test. A quiet room: no fan, no sun, nobody at the door."));
-        else say(sorry + (c.door_open ? QStringLiteral("Cylinder in, then close the door") : door_was_open_ ? QStringLiteral("Cylinder in, door closed: measure") : QStringLiteral("Open the door, put the cylinder in")), QStringLiteral("The one that belongs to this chamber. Carry it with two hands."));
+        else if (stage_ == What::empty) say((c.door_open ? QStringLiteral("Nothing inside: close the door") : over_again_ && !door_was_open_ ? QStringLiteral("Open the door: everything out") : QStringLiteral("Empty, door closed: measure")), QStringLiteral("Right before every test. A quiet room: no fan, no sun, nobody at the door."));
+        else say((c.door_open ? QStringLiteral("Cylinder in, then close the door") : door_was_open_ ? QStringLiteral("Cylinder in, door closed: measure") : QStringLiteral("Open the door, put the cylinder in")), QStringLiteral("The one that belongs to this chamber. Carry it with two hands."));
         main_->set_words(again ? QStringLiteral("calibrate again") : stage_ == What::empty ? QStringLiteral("measure it empty") : QStringLiteral("measure the cylinder"));
         main_->setEnabled(again || (!c.door_open && ((stage_ == What::empty && !over_again_) || door_was_open_)));
         main_->set_main(!again);
@@ -277,6 +281,7 @@ public:
             session_.say(QStringLiteral("chamber_client"));
         }
         strip_->update();
+        show_mishap();
         direct();
     }
     void on_live() override
@@ -314,12 +319,11 @@ private:
             return;
         }
         if (recording(main_, QStringLiteral("Run %1").arg(taken + 1))) return;
-        const QString trouble = mishap(), sorry = trouble.isEmpty() ? QString() : trouble + QStringLiteral(". ");
         if (enough) say(QStringLiteral("The runs agree"), QStringLiteral("The client stays seated if the lung gas is measured; else help them out."));
         else if (over) say(QStringLiteral("No two of three agree: start over"), QStringLiteral("Help the client out, calibrate empty and with the cylinder, then run again."));
-        else if (c.door_open) say(sorry + (taken == 0 ? QStringLiteral("Client in, then close the door") : QStringLiteral("Close the door again")), QStringLiteral("Seated, feet flat, hands on the thighs, cap on. Release button shown."));
-        else if (!door_was_open_) say(sorry + (taken == 0 ? QStringLiteral("Open the door: the client goes in") : QStringLiteral("Open the door, then close it")), QStringLiteral("Fresh air between two runs; the client stays seated."));
-        else say(sorry + QStringLiteral("Door closed: run %1").arg(taken + 1), QStringLiteral("Sit still, breathe quietly. Twenty-five seconds."));
+        else if (c.door_open) say((taken == 0 ? QStringLiteral("Client in, then close the door") : QStringLiteral("Close the door again")), QStringLiteral("Seated, feet flat, hands on the thighs, cap on. Release button shown."));
+        else if (!door_was_open_) say((taken == 0 ? QStringLiteral("Open the door: the client goes in") : QStringLiteral("Open the door, then close it")), QStringLiteral("Fresh air between two runs; the client stays seated."));
+        else say(QStringLiteral("Door closed: run %1").arg(taken + 1), QStringLiteral("Sit still, breathe quietly. Twenty-five seconds."));
         main_->set_words(QStringLiteral("start run %1").arg(taken + 1));
         main_->setEnabled(!c.door_open && door_was_open_);
         main_->set_main(true);

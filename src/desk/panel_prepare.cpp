@@ -34,7 +34,10 @@ public:
         connect(all_, &QAbstractButton::clicked, this, [this] { for (Mark* m : marks_) m->setChecked(true); });
         connect(done_, &QAbstractButton::clicked, this, [this] {
             bench::Json seen = bench::Json::array(), left_out = bench::Json::array();
-            for (std::size_t i = 0; i < marks_.size(); ++i) (marks_[i]->isChecked() ? seen : left_out).push_back(rows[i].noted);
+            for (std::size_t i = 0; i < marks_.size(); ++i) {
+                if (marks_[i]->isChecked()) seen.push_back(rows[i].noted);
+                else left_out.push_back(rows[i].effect);
+            }
             session_.act("prepared", {{"seen", seen}, {"left_out", left_out}});
         });
         weigh();

@@ -457,7 +457,7 @@ std::optional<Method> ScreeningPage::next_on_the_bench() const
     for (std::size_t i = 0; i < booking_->parts.size(); ++i) {
         const Method method = booking_->parts[i].method;
         const auto verdict = std::find_if(verdicts_.begin(), verdicts_.end(), [&](const auto& v) { return v.method == method; });
-        if (bench::on_the_bench(method) && verdict != verdicts_.end() && may_go(*verdict) && !(i < booking_->visits.size() && booking_->visits[i])) return method;
+        if (bench::method_row(method) && verdict != verdicts_.end() && may_go(*verdict) && !(i < booking_->visits.size() && booking_->visits[i])) return method;
     }
     return std::nullopt;
 }

@@ -139,15 +139,20 @@ void Session::act(const std::string& kind, bench::Json body)
     send_next();
 }
 
+std::optional<Message> Session::refusal(const std::string& kind, const bench::Json& body) const
+{
+    bench::Event e = event(kind, body);
+    e.seq = visit_.last_seq + 1;
+    return visit_.refuse(e);
+}
+
 bool Session::may(const std::string& kind, const bench::Json& body)
 {
     if (!waiting_.empty()) { // the number of a trial comes from the log: a quick second key, or a lab that cannot be written to
         if (stalled_) emit refused(not_stored_yet());
         return false;
     }
-    bench::Event e = event(kind, body);
-    e.seq = visit_.last_seq + 1;
-    const auto why = visit_.refuse(e);
+    const auto why = refusal(kind, body);
     if (why) emit refused(*why);
     return !why;
 }
@@ -214,8 +219,10 @@ void Session::take_trial()
         const chamber::Ratio& r = *c.state.ratio;
         body = {{"ratio", r.value}, {"u_ratio", r.u}, {"phase_rad", r.phase_rad}, {"drift_per_s", r.drift_per_s}, {"breath", r.breath}, {"kept", r.kept}, {"seconds", c.state.now_s}};
     }
-    if (!may("trial_taken", body)) return;
     const bool in_chamber = c.what.has_value();
+    if (in_chamber && waiting_.empty()) // what the log will never take is thrown out with the reason, so that it can be taken again
+        if (const auto why = refusal("trial_taken", body)) return throw_out(live_.trial, QString::fromStdString(why->text));
+    if (!may("trial_taken", body)) return;
     end_trial();
     act("trial_taken", body);
     if (!in_chamber) emit cue(QStringLiteral("up"));

@@ -70,6 +70,8 @@ private:
     void end_trial();
     void on_live(const bench::Live& live);
     bench::Event event(const std::string& kind, bench::Json body) const;
+    /// Why the log would not take the event now.
+    std::optional<Message> refusal(const std::string& kind, const bench::Json& body) const;
     /// True when everything is on the disk and the log would take the event.
     bool may(const std::string& kind, const bench::Json& body);
 

@@ -155,7 +155,7 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name)
 {
     Document d;
     d.title = QStringLiteral("Lab sheet, client %1, %2").arg(q(v.subject.number), date_words(day_of(v.started_at, v)));
-    d.header = QStringLiteral("%1   ·   %3, lab sheet   ·   client %2").arg(lab_name, q(v.subject.number), QString::fromUtf8(bench::row(v.method).name));
+    d.header = QStringLiteral("%1   ·   %3, lab sheet   ·   client %2").arg(lab_name, q(v.subject.number), QString::fromUtf8(v.row().name));
     d.footer = QStringLiteral("measured with %1 · sheet by fusain %2").arg(q(v.software), QStringLiteral(FUSAIN_VERSION));
     const auto result = v.result();
     d.add(Kind::title, q(v.subject.name));

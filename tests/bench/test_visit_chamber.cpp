@@ -98,6 +98,23 @@ TEST(ChamberVisit, LeadsThroughTheStepsAndGivesTheResult)
     }
 }
 
+TEST(ChamberVisit, WhatWasLeftOutStandsBesideTheResult)
+{
+    Log log;
+    log.until_chamber();
+    EXPECT_EQ(log.add("prepared", {{"seen", {"told about the chamber"}}, {"left_out", {"hair outside the cap: % fat reads about 2.3 too low"}}}), "");
+    EXPECT_EQ(log.add("prepared", {{"seen", Json::array()}}), "missing_field");
+    log.reading("empty", 0);
+    log.reading("cylinder", 50.012);
+    for (double litres : {67.90, 67.96}) log.reading("run", litres);
+    log.add("lung_gas", {{"route", "predicted"}, {"equation", "mccrory_1998"}});
+    const auto r = log.visit.result();
+    ASSERT_TRUE(r);
+    ASSERT_EQ(r.messages().size(), 1u);
+    EXPECT_EQ(r.messages()[0].code, "left_out");
+    EXPECT_NE(r.messages()[0].text.find("hair outside the cap"), std::string::npos);
+}
+
 TEST(ChamberVisit, RunsThatDisagreeAskForAThirdAndThenForAFreshStart)
 {
     Log log;

@@ -52,6 +52,11 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
     // every recording is kept whole, in the columns the command line reads
     for (const auto& t : stored->trials) EXPECT_EQ(b.store->signal(id, t.number).columns, t.what == What::puffs ? bench::puff_columns : bench::chamber_columns);
     EXPECT_NEAR(b.store->signal(id, 1).last_s(), bench::chamber_run_s, 1.0);
+    // and read again from the disk it gives the same digits
+    const bench::Signal kept = b.store->signal(id, 1);
+    std::vector<chamber::Sample> samples;
+    for (std::size_t row = 0; row < kept.size(); ++row) samples.push_back({kept.at(row, 0), kept.at(row, 1), kept.at(row, 2), kept.at(row, 3) > 0});
+    EXPECT_EQ(chamber::read(samples, {}).ratio->value, stored->trials[0].ratio.value);
 
     // the other lung route moves the number at once
     auto* box = b.window->findChild<QComboBox*>("choose_gas_route");
@@ -108,7 +113,18 @@ TEST(ChamberDesk, AMistypedCylinderAndAStaleCalibrationAreSaidAndCanBePutRight)
     EXPECT_EQ(b.field("air_displacement.cylinder_l")->text(), "20.5") << "what was typed stays to be corrected";
     b.type("air_displacement.cylinder_l", "50.012");
     b.window->findChild<QWidget*>("chamber_main")->parentWidget()->setFocus();
-    ASSERT_NO_FATAL_FAILURE(b.calibrate());
+    ASSERT_NO_FATAL_FAILURE(b.record());
+
+    // the cylinder was forgotten: the reading is thrown out with the reason, and it goes on from there
+    ASSERT_TRUE(b.wait([&] { return b.title().contains("Cylinder in, door closed"); })) << b.title().toStdString();
+    b.room->direct("chamber_empty");
+    ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.door_open; }));
+    ASSERT_NO_FATAL_FAILURE(b.record());
+    ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::thrown_out; }));
+    EXPECT_TRUE(b.text("mishap").contains("does not raise the pressure")) << b.text("mishap").toStdString();
+    b.room->direct("chamber_cylinder");
+    ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.door_open; }));
+    ASSERT_NO_FATAL_FAILURE(b.record());
     ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::Step::runs; }));
 
     // the client takes twenty minutes to come
@@ -123,7 +139,7 @@ TEST(ChamberDesk, AMistypedCylinderAndAStaleCalibrationAreSaidAndCanBePutRight)
     ASSERT_TRUE(b.wait([&] { return b.title().contains("run 1"); })) << b.title().toStdString();
     ASSERT_NO_FATAL_FAILURE(b.record());
     EXPECT_EQ(b.visit().readings().size(), 1u);
-    EXPECT_EQ(b.visit().trials.size(), 5u) << "both calibrations stay in the log";
+    EXPECT_EQ(b.visit().trials.size(), 6u) << "both calibrations stay in the log";
 }
 
 TEST(ChamberDesk, ABadRunIsRefusedWhileTheClientIsStillInside)
@@ -148,7 +164,7 @@ TEST(ChamberDesk, ABadRunIsRefusedWhileTheClientIsStillInside)
     ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::broken; }));
     EXPECT_EQ(b.visit().trials.back().reason, "the door was opened");
     EXPECT_GT(b.store->signal(b.window->session().visit_id(), b.visit().trials.back().number).last_s(), 2.0);
-    EXPECT_TRUE(b.wait([&] { return b.title().contains("the door was opened"); })) << b.title().toStdString();
+    EXPECT_TRUE(b.wait([&] { return b.text("mishap").contains("the door was opened"); })) << b.title().toStdString();
 
     // the line is lost in mid-run, and comes back
     ASSERT_TRUE(b.wait([&] { return b.title().contains("Door closed"); })) << "helped in again: " << b.title().toStdString();

@@ -34,7 +34,6 @@ void LinePort::open()
         if (e == QSerialPort::NoError || e == QSerialPort::TimeoutError) return;
         QMetaObject::invokeMethod(this, [this] { if (port_) lose(QStringLiteral("The line was unplugged. Plug it in again; it is opened again by itself.")); }, Qt::QueuedConnection);
     });
-    emit opened();
 }
 
 void LinePort::watch()

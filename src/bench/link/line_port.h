@@ -26,7 +26,6 @@ public:
 signals:
     void readings(const std::vector<fusain::bench::Reading>& readings);
     void lost();
-    void opened();
 
 private:
     void open();
