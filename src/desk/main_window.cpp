@@ -346,7 +346,7 @@ void MainWindow::show_result()
     rooms_->setCurrentWidget(result_);
     const auto next = next_method();
     result_->offer_next(next ? QStringLiteral("next: %1").arg(QString::fromLatin1(protocol::title(*next))) : QString());
-    result_->refresh();
+    result_->enter();
     result_->setFocus(Qt::OtherFocusReason);
     show_rooms();
 }

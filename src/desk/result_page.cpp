@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/result_page.h"
 
-#include "core/compare.h"
 #include "report/catalogue.h"
 #include "report/figures.h"
 #include "report/sheets.h"
@@ -15,7 +14,6 @@
 #include <QVBoxLayout>
 
 #include <cmath>
-#include <set>
 
 namespace fusain::desk {
 
@@ -89,24 +87,8 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     steps_->setSelectionMode(QAbstractItemView::NoSelection);
     steps_->setWordWrap(true);
     left_->addWidget(steps_);
-    auto* beside_page = new QWidget;
-    auto* bp = new QVBoxLayout(beside_page);
-    bp->setContentsMargins(0, 8, 0, 0);
-    bp->addWidget(label("heading", QStringLiteral("Beside another method")));
-    bp->addSpacing(8);
-    beside_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_beside(p, area, beside_rows_, Theme::get().palette(), Theme::get().px(15)); });
-    bp->addWidget(beside_);
-    bp->addSpacing(6);
-    beside_words_ = label("text");
-    beside_words_->setObjectName(QStringLiteral("beside"));
-    bp->addWidget(beside_words_);
-    bp->addSpacing(14);
-    beside_table_ = new QGridLayout;
-    beside_table_->setHorizontalSpacing(28);
-    beside_table_->setVerticalSpacing(5);
-    bp->addLayout(beside_table_);
-    bp->addStretch();
-    left_->addWidget(beside_page);
+    beside_ = new BesideView;
+    left_->addWidget(beside_);
     m->addWidget(left_, 1);
     columns->addWidget(main, 1);
     columns->addWidget(hairline(true));
@@ -316,78 +298,16 @@ void ResultPage::fill_steps()
     steps_->resizeRowsToContents();
 }
 
-/// The nearest result of the same person by each other method in the same period: side by side, never joined.
-void ResultPage::fill_beside()
-{
-    beside_rows_.clear();
-    const bench::Visit& v = session_.visit();
-    QStringList words;
-    std::vector<std::pair<bench::Visit, densitometry::Result>> results;
-    if (result_) {
-        const QDateTime now = QDateTime::fromString(q(v.started_at), Qt::ISODateWithMs);
-        const auto row_of = [&](const bench::Visit& x, const densitometry::Result& r, bool is_now) {
-            return report::BesideRow{QString::fromLatin1(protocol::title(x.method)), is_now ? QStringLiteral("this visit") : report::date_words(x.started_at), r.value[fat_percent], r.fat_u_measurement, is_now};
-        };
-        std::set<protocol::Method> seen{v.method};
-        auto visits = session_.store().visits_of(v.subject.client_id);
-        std::sort(visits.begin(), visits.end(), [&](const auto& a, const auto& b) {
-            const auto away = [&](const QString& at) { return std::abs(QDateTime::fromString(at, Qt::ISODateWithMs).secsTo(now)); };
-            return away(a.started_at) < away(b.started_at);
-        });
-        for (const auto& row : visits) {
-            const auto method = protocol::method_of(row.method.toStdString());
-            if (!method || !row.finished || row.id == session_.visit_id() || seen.count(*method)) continue;
-            if (std::abs(QDateTime::fromString(row.started_at, Qt::ISODateWithMs).daysTo(now)) > compare::same_period_days) break;
-            const auto other = session_.store().replay(row.id);
-            const auto r = other ? other->result() : Outcome<densitometry::Result>::refuse(other.messages());
-            if (!r) continue;
-            const auto beside = compare::beside(v.method, result_->value[fat_percent], *method, r->value[fat_percent]);
-            if (!beside) continue;
-            seen.insert(*method);
-            if (beside_rows_.empty()) {
-                beside_rows_.push_back(row_of(v, *result_, true));
-                results.emplace_back(v, *result_);
-            }
-            beside_rows_.push_back(row_of(*other, *r, false));
-            results.emplace_back(*other, *r);
-            words << (beside->usual ? QString() : QStringLiteral("◆ ")) + q(beside->sentence);
-        }
-    }
-    beside_words_->setText(words.join('\n'));
-    beside_key_->setVisible(!beside_rows_.empty());
-    if (beside_rows_.empty() && left_->currentIndex() == 2) show_left(0);
-    beside_->setFixedHeight(Theme::get().px(58) * static_cast<int>(beside_rows_.size()));
-    while (QLayoutItem* item = beside_table_->takeAt(0)) {
-        delete item->widget();
-        delete item;
-    }
-    const auto cell = [&](const char* voice, const QString& text, int row, int column) {
-        auto* words_in = label(voice, text);
-        words_in->setWordWrap(false);
-        beside_table_->addWidget(words_in, row, column, column ? Qt::AlignRight : Qt::AlignLeft);
-    };
-    for (std::size_t c = 0; c < results.size(); ++c) {
-        const auto& [visit, r] = results[c];
-        const int column = static_cast<int>(c) + 1;
-        cell("small", beside_rows_[c].title, 0, column);
-        int row = 1;
-        const auto line = [&](const QString& what, const QString& value) {
-            if (c == 0) cell("small", what, row, 0);
-            cell("number", value, row++, column);
-        };
-        line(QStringLiteral("measuring error, % fat"), QStringLiteral("± %1").arg(r.fat_u_measurement, 0, 'f', 1));
-        line(QStringLiteral("body mass"), Units::get().text(Measure::mass, *visit.mass_kg, 2));
-        line(QStringLiteral("body volume"), QStringLiteral("%1 ± %2 L").arg(r.value[body_volume], 0, 'f', 2).arg(r.u[body_volume], 0, 'f', 2));
-        line(QStringLiteral("body density"), QStringLiteral("%1 ± %2 kg/L").arg(r.value[body_density], 0, 'f', 4).arg(r.u[body_density], 0, 'f', 4));
-        line(QStringLiteral("conversion"), QString::fromUtf8(density::find(visit.conversion)->title));
-    }
-    beside_table_->setColumnStretch(0, 1);
-}
-
 void ResultPage::offer_next(const QString& words)
 {
     next_key_->set_words(words);
     next_key_->setVisible(!words.isEmpty());
+}
+
+void ResultPage::enter()
+{
+    beside_->look(session_);
+    refresh();
 }
 
 void ResultPage::refresh()
@@ -428,8 +348,10 @@ void ResultPage::refresh()
     fill_choices();
     fill_what_ifs();
     fill_steps();
-    fill_beside();
-    for (Figure* f : {ladder_, readings_, budget_, range_, beside_}) f->update();
+    beside_->show_result(v, result_);
+    beside_key_->setVisible(!beside_->is_empty());
+    if (beside_->is_empty() && left_->currentIndex() == 2) show_left(0);
+    for (Figure* f : {ladder_, readings_, budget_, range_}) f->update();
 }
 
 std::optional<QString> ResultPage::write_sheet(bool for_client)

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "desk/beside_view.h"
 #include "desk/parts.h"
 #include "desk/session.h"
 
@@ -15,6 +16,7 @@ class ResultPage : public QWidget {
     Q_OBJECT
 public:
     explicit ResultPage(Session& session, QWidget* parent = nullptr);
+    void enter(); ///< the page comes on the screen
     void refresh();
     /// Writes a sheet into the lab's folder of sheets. Returned: the file, or nothing with the reason on the page.
     std::optional<QString> write_sheet(bool for_client);
@@ -32,7 +34,6 @@ private:
     void fill_choices();
     void fill_what_ifs();
     void fill_steps();
-    void fill_beside();
     void show_left(int page);
     QComboBox* choice(const char* what, const QString& title);
     Session& session_;
@@ -40,11 +41,9 @@ private:
     Messages messages_;
     QLabel *title_, *place_, *equation_, *cautions_, *chosen_by_, *said_;
     QWidget* side_;
-    Figure *ladder_, *readings_, *budget_, *range_, *beside_;
-    QLabel* beside_words_;
-    QGridLayout* beside_table_;
+    Figure *ladder_, *readings_, *budget_, *range_;
+    BesideView* beside_;
     KeyButton* beside_key_;
-    std::vector<report::BesideRow> beside_rows_;
     KeyButton* next_key_;
     QStackedWidget* left_;
     QTableWidget* steps_;

@@ -33,7 +33,7 @@ public:
     long visit_id() const { return visit_id_; }
     const bench::Visit& visit() const { return visit_; }
     const bench::Live& live() const { return live_; }
-    records::Store& store() { return *store_; }
+    records::Store& store() const { return *store_; }
     const QString& technician() const { return technician_; }
     /// Net samples of the trial on the screen, since letting go.
     const std::vector<swing::Sample>& trace() const { return trace_; }

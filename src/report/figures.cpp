@@ -127,26 +127,18 @@ void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, d
 {
     const bool in_chamber = visit.method == protocol::Method::air_displacement;
     const MassUnit unit = in_chamber ? MassUnit{1, QStringLiteral("L")} : mass_unit;
-    const auto line = visit.calibration();
     struct Mark {
-        int number;
+        int number; ///< of those that were taken; 0: thrown out
         double value;
         bool taken;
     };
     std::vector<Mark> marks;
-    int run = 0;
-    for (const auto& t : visit.trials) {
-        if (t.what == bench::Trial::What::run) ++run;
-        if (!t.has_reading || t.what != (in_chamber ? bench::Trial::What::run : bench::Trial::What::weighing) || (in_chamber && !line)) continue;
-        marks.push_back({in_chamber ? run : t.number, in_chamber ? line->volume_l(t.ratio.value) : t.kg, t.status == bench::Trial::Status::taken});
-    }
-    if (in_chamber && line) // those of an earlier calibration belong to another line
-        std::erase_if(marks, [since = visit.last_taken(bench::Trial::What::cylinder), &visit](const Mark& m) {
-            int number = 0;
-            for (const auto& t : visit.trials)
-                if (t.what == bench::Trial::What::run && ++number == m.number) return t.number < since->number;
-            return true;
-        });
+    int taken_so_far = 0;
+    for (const auto& t : visit.trials)
+        if (const auto value = visit.row().value(visit, t)) {
+            const bool is_taken = t.status == bench::Trial::Status::taken;
+            marks.push_back({in_chamber ? (is_taken ? ++taken_so_far : 0) : t.number, *value, is_taken});
+        }
 
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
@@ -209,7 +201,7 @@ void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, d
         }
         label_above = at.x() - last_label < em && !label_above; // neighbours that touch write above and below in turn
         last_label = at.x();
-        text(p, QRectF(at.x() - 2 * em, axis + (label_above ? -1.75 : 0.55) * em, 4 * em, 1.2 * em), Qt::AlignCenter, QString::number(m.number), look::font(Voice::text, static_cast<int>(0.85 * em)), m.taken ? c.ink : c.faint);
+        text(p, QRectF(at.x() - 2 * em, axis + (label_above ? -1.75 : 0.55) * em, 4 * em, 1.2 * em), Qt::AlignCenter, m.number ? QString::number(m.number) : QString(), look::font(Voice::text, static_cast<int>(0.85 * em)), m.taken ? c.ink : c.faint);
     }
     if (!std::isnan(live)) {
         p.setPen(Qt::NoPen);

@@ -9,6 +9,7 @@
 using namespace fusain;
 using bench::Json;
 using bench::Step;
+using bench::Channel;
 using What = bench::Trial::What;
 
 namespace {
@@ -278,4 +279,41 @@ TEST(ChamberLine, FaultsEndInAClearState)
     }
     EXPECT_TRUE(virt::Chamber(1).direct("fault sleepiness on").starts_with("error"));
     EXPECT_TRUE(virt::Chamber(1).direct("sing").starts_with("error"));
+}
+
+TEST(ChamberLine, TheTwoPressuresOfAMomentBelongTogether)
+{
+    const auto say = [](bench::ChamberTake& take, bench::ChamberLive& live, Channel c, double t, double value) { take.take({c, 0, t, value, true, false}, live); };
+    bench::ChamberTake take;
+    bench::ChamberLive live;
+    EXPECT_TRUE(live.door_open) << "until the switch says otherwise";
+    say(take, live, Channel::door, 0, 0);
+    EXPECT_FALSE(live.door_open);
+    take.begin(What::run, {}, live);
+    say(take, live, Channel::test_pressure, 1.000, 10);
+    say(take, live, Channel::reference_pressure, 1.000, -12);
+    say(take, live, Channel::reference_pressure, 1.0125, -13); // its partner was lost
+    say(take, live, Channel::test_pressure, 1.025, 11);        // and this one's comes for another moment
+    say(take, live, Channel::reference_pressure, 1.0375, -14);
+    say(take, live, Channel::test_pressure, 1.05, 12);
+    say(take, live, Channel::reference_pressure, 1.05, -15);
+    const bench::Signal rows = take.take_rows();
+    ASSERT_EQ(rows.size(), 2u);
+    EXPECT_EQ(rows.at(0, 0), 0) << "time begins with the first sample";
+    EXPECT_NEAR(rows.at(1, 0), 0.05, 1e-12);
+    EXPECT_EQ(rows.at(1, 1), 12);
+    EXPECT_EQ(rows.at(1, 2), -15);
+    EXPECT_TRUE(take.take_rows().empty()) << "handed over once";
+    EXPECT_EQ(take.broken(), "");
+
+    for (const double t : {1.6, 0.2}) { // a hole; a clock that runs backwards
+        take.begin(What::run, {}, live);
+        for (const double at : {1.0, t}) {
+            say(take, live, Channel::test_pressure, at, 10);
+            say(take, live, Channel::reference_pressure, at, -12);
+        }
+        EXPECT_EQ(take.broken(), "the signal had a gap") << t;
+    }
+    take.forget(live);
+    EXPECT_TRUE(live.door_open && !live.connected);
 }
