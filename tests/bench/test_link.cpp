@@ -128,8 +128,12 @@ TEST(Link, OneLineLostLeavesTheOtherAlone)
     });
     link.start();
     ASSERT_TRUE(wait([&] { return live.connected && live.chamber.connected && live.cell_kg; }));
+    link.begin_trial(3, 0);
     chamber.silent = true;
     ASSERT_TRUE(wait([&] { return !live.chamber.connected; }));
+    EXPECT_EQ(broken, 0) << "a trial in the tank goes on";
+    EXPECT_EQ(live.trial, 3);
+    link.end_trial();
     EXPECT_TRUE(live.connected) << "the tank room is not concerned";
     EXPECT_TRUE(live.cell_kg);
     EXPECT_TRUE(live.chamber.door_open) << "nothing is recorded behind a door nobody hears of";

@@ -39,8 +39,7 @@ void LinePort::open()
 void LinePort::watch()
 {
     if (!port_) return open();
-    // Counted in beats, and what has arrived meanwhile is read first: a computer that stood still for a moment is no silent line.
-    if (port_->bytesAvailable() > 0) return on_bytes();
+    // counted in beats, of which a computer that stood still for a moment makes one: that is no silent line
     silent_ms_ += watch_ms;
     if (silent_ms_ > longest_silence_ms) lose(QStringLiteral("The line is silent. Check the cable; it is opened again by itself."));
 }
