@@ -63,7 +63,7 @@ void judge(State& state, std::span<const Sample> s, const std::vector<Tone>& ton
             if (is_clipped(s, pressure)) accuse(Fault::clipped, state.now_s);
     if (tones.size() < 3) return;
 
-    std::vector<double> t, size, phase, test, rest, level;
+    std::vector<double> t, size, phase, test, rest;
     for (const Tone& tone : tones) {
         const Complex ratio = tone.reference / tone.test;
         state.windows.push_back({tone.t_s, ratio});
@@ -72,11 +72,10 @@ void judge(State& state, std::span<const Sample> s, const std::vector<Tone>& ton
         phase.push_back(std::arg(-ratio)); // near 0, so that it does not jump
         test.push_back(std::abs(tone.test));
         rest.push_back(tone.rest_test);
-        level.push_back(tone.level_test);
     }
     const double litres = o.litres_per_ratio > 0 ? o.litres_per_ratio : typical_chamber_l / std::max(1e-9, median(size));
-    const Fit fit = robust_fit(t, size, level, 1e-4 / litres);
-    const Fit turn = robust_fit(t, phase, level, 1e-6);
+    const Fit fit = robust_fit(t, size, 1e-4 / litres);
+    const Fit turn = robust_fit(t, phase, 1e-6);
     state.ratio = Ratio{fit.level, fit.u, wrapped(turn.level + pi), fit.drift_per_s, fit.breath, fit.kept};
 
     const double omega = 2 * pi * o.drive_hz, amplitude_test = median(test);
@@ -129,7 +128,7 @@ void judge(State& state, std::span<const Sample> s, const std::vector<Tone>& ton
 
     // drift over the run: steady, or one step in the middle
     const double length = t.back() - t.front();
-    if (tones.size() >= 14 && std::abs(fit.drift_per_s) * length * litres > leak_drift_l + 2.3 * fit.u_drift * length * litres) {
+    if (tones.size() >= 14 && std::abs(fit.drift_per_s) * length * litres > leak_drift_l + 1.8 * fit.u_drift * length * litres) {
         // breathing taken out of both explanations
         std::vector<double> z;
         double line = 0, best_step = INFINITY, step_at = 0;

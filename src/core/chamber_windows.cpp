@@ -21,8 +21,6 @@ constexpr double window_periods = 6, hop = 0.25; ///< of the window
 constexpr double clipped_share = 0.005;
 constexpr long few_windows = 8;
 
-constexpr double hann_square = 1.0 / 3 - 2 / (pi * pi); ///< mean of τ² under the window's weight
-
 Tone lock_in(std::span<const Sample> s, double middle_s, double half_s, double omega)
 {
     using Matrix = Eigen::Matrix<double, 5, 5>;
@@ -43,7 +41,7 @@ Tone lock_in(std::span<const Sample> s, double middle_s, double half_s, double o
         sum += w;
     }
     const Pair c = normal.ldlt().solve(right);
-    Tone tone{middle_s, {c(0, 0), -c(1, 0)}, {c(0, 1), -c(1, 1)}, c(2, 0) + hann_square * c(4, 0), 0, 0};
+    Tone tone{middle_s, {c(0, 0), -c(1, 0)}, {c(0, 1), -c(1, 1)}, 0, 0};
     for (const Sample& x : s) {
         const Eigen::RowVector2d fitted = basis(x.t_s).transpose() * c;
         const double w = weight(x.t_s) / sum;
@@ -71,27 +69,20 @@ std::vector<Tone> tones_of(std::span<const Sample> s, double drive_hz)
     return out;
 }
 
-Fit robust_fit(const std::vector<double>& t, const std::vector<double>& y, const std::vector<double>& level, double floor)
+Fit robust_fit(const std::vector<double>& t, const std::vector<double>& y, double floor)
 {
     Fit fit;
     const long n = static_cast<long>(y.size());
     const double middle = (t.front() + t.back()) / 2, length = std::max(1e-9, t.back() - t.front());
     Eigen::VectorXd values = Eigen::Map<const Eigen::VectorXd>(y.data(), n), weights = Eigen::VectorXd::Ones(n);
-    constexpr double by_level = -1;
-    // 0: level and drift · by_level: and the chamber's mean pressure, which rises as the client breathes in · else a frequency
+    // level and drift; with a frequency, a breath of it with its octave
     const auto design = [&](double hz) {
-        const long columns = hz == 0 ? 2 : hz < 0 ? 3 : n >= 24 ? 6 : 4;
+        const long columns = hz == 0 ? 2 : n >= 24 ? 6 : 4;
         Eigen::MatrixXd a(n, std::min(columns, std::max<long>(1, n - 1)));
         for (long i = 0; i < n; ++i) {
             const double tau = t[static_cast<std::size_t>(i)] - middle, w = 2 * pi * hz * tau;
-            const double row[] = {1, tau, hz < 0 ? level[static_cast<std::size_t>(i)] : std::cos(w), std::sin(w), std::cos(2 * w), std::sin(2 * w)};
+            const double row[] = {1, tau, std::cos(w), std::sin(w), std::cos(2 * w), std::sin(2 * w)};
             for (long k = 0; k < a.cols(); ++k) a(i, k) = row[k];
-        }
-        if (hz < 0) { // so that the level stays the mean over the breaths
-            const double mean = a.col(2).dot(weights) / weights.sum();
-            a.col(2).array() -= mean;
-            const double slope = a.col(2).dot(a.col(1)) / a.col(1).squaredNorm();
-            a.col(2) -= slope * a.col(1);
         }
         return a;
     };
@@ -121,7 +112,6 @@ Fit robust_fit(const std::vector<double>& t, const std::vector<double>& y, const
                 best = left;
                 chosen = hz;
             };
-            attempt(by_level);
             for (double hz = std::max(0.1, 1.2 / length); hz <= 0.7; hz += 0.02) attempt(hz);
             if (chosen > 0)
                 for (const double middle_hz = chosen; const double off : {-0.015, -0.01, -0.005, 0.005, 0.01, 0.015}) attempt(middle_hz + off);

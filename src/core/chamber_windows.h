@@ -9,7 +9,6 @@ namespace fusain::chamber {
 struct Tone {
     double t_s = 0;
     std::complex<double> test, reference;
-    double level_test = 0; ///< mean pressure of the window: it breathes with the client
     double rest_test = 0, rest_reference = 0; ///< what neither drive nor slow drift explains (RMS)
 };
 std::vector<Tone> tones_of(std::span<const Sample> samples, double drive_hz);
@@ -20,7 +19,7 @@ struct Fit {
     bool breathing = false;
     std::vector<double> residual;
 };
-Fit robust_fit(const std::vector<double>& t_s, const std::vector<double>& y, const std::vector<double>& mean_pressure, double floor);
+Fit robust_fit(const std::vector<double>& t_s, const std::vector<double>& y, double floor);
 
 /// Samples that stand at the end of the sensor's range more often than a sine that is only rounded would.
 bool is_clipped(std::span<const Sample> samples, double Sample::*pressure);
