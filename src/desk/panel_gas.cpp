@@ -101,7 +101,7 @@ private:
         if (!measured) {
             const auto* row = lung::find_gas(equation_->currentData().toString().toStdString());
             result_->setText(row ? QStringLiteral("Lung gas %1 L (± %2), for age, height and sex").arg(row->predict(v.subject.sex, v.height_cm(), v.age_y()), 0, 'f', 2).arg(row->error_l, 0, 'f', 2) : QString());
-            return say(QStringLiteral("Lung gas: predicted, or measured?"), QStringLiteral("Predicted is usual in service work; measured has a third of the doubt, and is used for research."));
+            return say(QStringLiteral("Lung gas: predicted, or measured?"), QStringLiteral("Predicted is usual in service work; measured has far less doubt, and is used for research."));
         }
         result_->setText(gas ? QStringLiteral("Lung gas %1 L (± %2), measured").arg(gas->litres, 0, 'f', 2).arg(gas->u_l, 0, 'f', 2) : QString());
         judged_->setText(puffing && c.puffs.count > 0 ? QStringLiteral("puff %1 of 3 · merit %2 (under 1.0) · airway up to %3 cmH₂O (under 35)").arg(std::min(3, c.puffs.count)).arg(std::min(99.0, c.puffs.merit), 0, 'f', 2).arg(c.puffs.peak_cmh2o, 0, 'f', 0) : QString());
