@@ -1,18 +1,26 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "cli/record.h"
-
 #include <string>
 #include <vector>
 
-/// Records and results as CSV (core/csv.h reads the rows).
+/// Records as CSV (core/csv.h reads the rows): dotted names become blocks, and a row becomes the same JSON that a line of JSON Lines is.
 namespace fusain::cli {
 
-/// A record from a header of dotted names and a row of cells: numbers as numbers, `;` separated cells of list fields as lists.
-Json record_from_csv(const std::vector<std::string>& header, const std::vector<std::string>& row);
+class CsvRecords {
+public:
+    explicit CsvRecords(const std::vector<std::string>& header);
+    std::size_t width() const { return columns_.size(); }
+    /// Appends one line of JSON, without its end. Numbers as numbers, `;` separated cells of list fields as lists; empty cells are left out.
+    void append(std::string& out, const std::vector<std::string>& row) const;
 
-/// A result as one CSV row under csv_header().
-std::string csv_row(const Json& result);
-std::string csv_header();
+private:
+    struct Column {
+        std::vector<std::string> blocks; ///< "hydrostatic", "lung"
+        std::string name;                ///< "source"
+        bool is_list = false, is_text = false;
+        std::size_t cell = 0;
+    };
+    std::vector<Column> columns_; ///< those of one block stand together
+};
 
 } // namespace fusain::cli

@@ -1,10 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/read.h"
 
-#include "cli/record.h"
 #include "core/chamber.h"
 #include "core/limits.h"
 #include "core/swing.h"
+
+#include <nlohmann/json.hpp>
 
 #include <charconv>
 #include <cmath>
@@ -14,6 +15,8 @@
 
 namespace fusain::cli {
 namespace {
+
+using Json = nlohmann::ordered_json;
 
 struct BadTrace : std::runtime_error {
     BadTrace(std::string what_kind, const std::string& text) : std::runtime_error(text), code(std::move(what_kind)) {}

@@ -1,22 +1,32 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include <nlohmann/json.hpp>
+#include "cli/answer.h"
 
-#include <string>
-#include <vector>
+#include <memory>
+#include <string_view>
 
-/// Records and results of the calculation interface (docs/formats/calculation.md) as JSON.
+/// Records of the calculation interface (docs/formats/calculation.md): one line of JSON becomes one answer.
 namespace fusain::cli {
 
-using Json = nlohmann::ordered_json;
+/// Holds the parser and its memory, so that a record costs none. One a thread.
+class Computer {
+public:
+    explicit Computer(Detail detail = Detail::numbers);
+    ~Computer();
+    Computer(const Computer&) = delete;
+    Computer& operator=(const Computer&) = delete;
 
-/// Computes one record. Never throws: whatever is wrong comes back as a result with status "error".
-Json compute_record(const Json& record);
+    /// Computes one JSON object. Never throws: whatever is wrong comes back as an answer with status "error". The answer is valid until
+    /// the next call.
+    const Answer& compute(std::string_view json, long line_number);
 
-/// Parses one line of JSON Lines and computes it. A line that is not JSON, or names a field twice, is an error result.
-Json compute_line(const std::string& line, long line_number);
+private:
+    struct Work;
+    std::unique_ptr<Work> work_;
+    Detail detail_;
+};
 
-/// The result of a record that could not even be read.
-Json error_result(const Json& id, const std::string& code, const std::string& field, const std::string& text);
+/// The answer to a record that could not even be read.
+Answer error_answer(std::string code, std::string text);
 
 } // namespace fusain::cli

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/densitometry.h"
 
+#include "core/judgement.h"
 #include "core/limits.h"
 
 namespace fusain::densitometry {
@@ -21,11 +22,12 @@ std::vector<Quantity> quantities_with(std::initializer_list<Quantity> own)
     return all;
 }
 
-uncertainty::Input conversion_input(const Person& p) { return {"δD", "conversion to fat", "kg/L", 0, density::find(p.conversion)->error_kg_per_l}; }
+uncertainty::Input conversion_input(const Person& p) { return {conversion_symbol, "conversion to fat", "kg/L", 0, density::find(p.conversion)->error_kg_per_l}; }
 
 std::vector<double> values_of(const std::vector<uncertainty::Input>& x)
 {
     std::vector<double> out;
+    out.reserve(x.size());
     for (const uncertainty::Input& input : x) out.push_back(input.value);
     return out;
 }
@@ -53,10 +55,16 @@ void add_cautions(const Person& p, const Result& r, Messages& out)
     const density::Conversion& conversion = *density::find(p.conversion);
     if (!conversion.covers(p.sex, p.age_y))
         say("outside_group", "conversion", std::string("The client is outside the group ") + conversion.title + " was made on (" + conversion.made_on + ").");
-    const double minimum = p.sex == Sex::male ? 5 : 12, fat = r.value[fat_percent];
+    const double fat = r.value[fat_percent], density = r.value[body_density], minimum = judgement::least_fat_percent(p.sex);
+    if (conversion.any_build)
+        if (const char* build = judgement::unusual_build(p.sex, p.age_y, fat, r.value[ffmi], r.value[bmi]))
+            say("outside_group", "conversion", std::string("The client is ") + build + "; " + conversion.title + " was not made on such people, and reads them less surely.");
+    if (!(density >= 0.98 && density <= 1.10)) say("density_unusual", "", "Body density is outside 0.98 to 1.10 kg/L: measure again before using it.");
     if (!(fat >= 3 && fat <= 60)) say("fat_unusual", "", "Percent fat is outside 3 to 60: check every input and measure again.");
     if (fat < minimum)
         say("under_minimum", "", "Percent fat is at or under the level needed for health (" + limits::plain(minimum) + " %). Recommend talking to a clinician; plan no further loss.");
+    if (judgement::low_reserve(p.sex, p.age_y, r.value[ffmi], r.value[fmi]))
+        say("low_reserve", "", "Fat-free and fat mass are both low for the height: at or under the level needed for health. Recommend talking to a clinician; plan no further loss.");
 }
 
 void Teller::add(Kind kind, std::string symbol, std::string title, double value, std::string unit, int decimals, double u, std::string source)

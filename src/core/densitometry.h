@@ -62,10 +62,10 @@ struct Result {
     Story story;
 };
 
-/// Everything after the volume. Given: body volume and mass with their derivatives, the conversion's own error (0, as body
+/// Everything after the volume. Given: body volume, mass and height with their derivatives, the conversion's own error (0, as body
 /// density). Fills the common keys of `v`.
 template <class T>
-void fill_common(std::vector<T>& v, const Person& person, const T& mass_kg, const T& volume_l, const T& conversion_error)
+void fill_common(std::vector<T>& v, const Person& person, const T& mass_kg, const T& height_cm, const T& volume_l, const T& conversion_error)
 {
     v[body_volume] = volume_l;
     v[body_density] = mass_kg / volume_l;
@@ -73,34 +73,36 @@ void fill_common(std::vector<T>& v, const Person& person, const T& mass_kg, cons
     v[fat_percent] = density::percent_fat(v[body_density] + conversion_error, pair);
     v[fat_mass] = mass_kg * v[fat_percent] / T(100.0);
     v[fat_free_mass] = mass_kg - v[fat_mass];
-    const double height_m2 = person.height_cm * person.height_cm / 1e4;
-    v[bmi] = mass_kg / T(height_m2);
-    v[ffmi] = v[fat_free_mass] / T(height_m2);
-    v[fmi] = v[fat_mass] / T(height_m2);
+    const T height_m2 = height_cm * height_cm / T(1e4);
+    v[bmi] = mass_kg / height_m2;
+    v[ffmi] = v[fat_free_mass] / height_m2;
+    v[fmi] = v[fat_mass] / height_m2;
 }
 
+inline constexpr std::string_view conversion_symbol = "δD";
 /// The conversion's own error as an input of the budget.
 uncertainty::Input conversion_input(const Person& person);
 std::vector<double> values_of(const std::vector<uncertainty::Input>& inputs);
 
-/// Values of a chain, then its exact derivatives into uncertainties and the budget of percent fat.
+/// Values of a chain, then its exact derivatives into uncertainties and, for the whole, the budget of percent fat.
 /// `chain(const std::vector<T>&)` gives all quantities, with T = double and T = Grad.
 template <class Chain>
-void propagate(Result& r, const Chain& chain, const std::vector<uncertainty::Input>& x)
+void propagate(Result& r, const Chain& chain, const std::vector<uncertainty::Input>& x, Detail detail)
 {
-    r.value = chain(values_of(x));
     std::vector<uncertainty::Grad> variables;
+    variables.reserve(x.size());
     for (std::size_t i = 0; i < x.size(); ++i) variables.push_back(uncertainty::Grad::variable(x[i].value, i));
     const std::vector<uncertainty::Grad> derived = chain(variables);
-    r.u.assign(r.value.size(), 0);
-    for (std::size_t k = 0; k < derived.size(); ++k) {
-        const uncertainty::Budget budget = uncertainty::combine(r.value[k], x, {derived[k].d.begin(), derived[k].d.begin() + static_cast<long>(x.size())});
-        r.u[k] = budget.u;
-        if (k == fat_percent) r.fat_budget = budget;
+    r.value.reserve(derived.size());
+    r.u.reserve(derived.size());
+    for (const uncertainty::Grad& g : derived) { // the value of a dual number is what the same text gives with double
+        r.value.push_back(g.v);
+        r.u.push_back(uncertainty::u_of(g, x));
     }
-    for (const uncertainty::Share& share : r.fat_budget.shares)
-        if (share.input.symbol == "δD") r.fat_u_conversion = share.u;
-    r.fat_u_measurement = std::sqrt(std::max(0.0, r.fat_budget.u * r.fat_budget.u - r.fat_u_conversion * r.fat_u_conversion));
+    for (std::size_t i = 0; i < x.size(); ++i)
+        if (x[i].symbol == conversion_symbol) r.fat_u_conversion = std::abs(derived[fat_percent].d[i]) * x[i].u;
+    r.fat_u_measurement = std::sqrt(std::max(0.0, r.u[fat_percent] * r.u[fat_percent] - r.fat_u_conversion * r.fat_u_conversion));
+    if (detail == Detail::whole) r.fat_budget = uncertainty::combine(r.value[fat_percent], x, {derived[fat_percent].d.begin(), derived[fat_percent].d.begin() + static_cast<long>(x.size())});
 }
 
 /// Limits of the person's own fields, and whether the conversion exists and has constants for the age.
@@ -113,7 +115,8 @@ std::string ids_of(const Rows& rows)
     for (const auto& row : rows) text += (text.empty() ? "" : ", ") + std::string(row.id);
     return text;
 }
-/// Cautions that hold for every density method: `outside_group`, `fat_unusual`, `under_minimum`.
+/// Cautions that hold for every density method: `outside_group` (also for builds the adult conversions were not made on),
+/// `density_unusual`, `fat_unusual`, `under_minimum`, `low_reserve`.
 void add_cautions(const Person& person, const Result& result, Messages& out);
 
 /// Writes the story of a result: the person first, the conclusion last, the method's own steps between.

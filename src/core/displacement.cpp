@@ -71,13 +71,13 @@ std::vector<uncertainty::Input> uncertain_inputs(const Input& in, const Agreemen
 {
     const InputErrors& e = in.errors;
     const double scatter = std::max(runs.spread_l / 2, e.single_run_l / std::sqrt(2.0));
-    std::vector<uncertainty::Input> x = {
-        {"M", "body mass", "kg", in.mass_kg, e.mass_kg},
-        {"V_raw", "volume runs", "L", runs.raw_volume_l, std::hypot(scatter, e.calibration_l)},
-        {"H", "height", "cm", in.height_cm, e.height_cm},
-        {"δA", "surface-area term", "", 1, e.surface_fraction},
-        densitometry::conversion_input(in),
-    };
+    std::vector<uncertainty::Input> x;
+    x.reserve(uncertainty::max_inputs);
+    x.push_back({"M", "body mass", "kg", in.mass_kg, e.mass_kg});
+    x.push_back({"V_raw", "volume runs", "L", runs.raw_volume_l, std::hypot(scatter, e.calibration_l)});
+    x.push_back({"H", "height", "cm", in.height_cm, e.height_cm});
+    x.push_back({"δA", "surface-area term", "", 1, e.surface_fraction});
+    x.push_back(densitometry::conversion_input(in));
     if (in.lung.route == LungRoute::measured) x.push_back({"V_TG", "lung gas", "L", in.lung.thoracic_gas_volume_l, in.lung.u_l});
     else x.push_back({"δV_TG", "lung gas prediction", "L", 0, lung::find_gas(in.lung.equation)->error_l});
     return x;
@@ -100,7 +100,7 @@ std::vector<T> chain(const Input& in, const std::vector<T>& x)
     v[raw_volume] = x[raw];
     v[surface_area_artifact] = surface_area_artifact_l(du_bois_1916_cm2(x[mass], x[height])) * x[surface];
     v[thoracic_gas_volume] = lung_gas_of(in, x);
-    densitometry::fill_common(v, in, x[mass], body_volume_l(x[raw], v[surface_area_artifact], v[thoracic_gas_volume]), x[conversion_error]);
+    densitometry::fill_common(v, in, x[mass], x[height], body_volume_l(x[raw], v[surface_area_artifact], v[thoracic_gas_volume]), x[conversion_error]);
     return v;
 }
 
@@ -117,11 +117,9 @@ Messages check_input(const Input& in)
     return bad;
 }
 
-void add_own_cautions(const Input& in, const Result& r, Messages& out)
+void add_own_cautions(const Input& in, Messages& out)
 {
     const auto say = [&](const char* code, const char* field, std::string text) { out.push_back({code, Level::caution, field, std::move(text)}); };
-    const double density = r.value[body_density];
-    if (!(density >= 0.98 && density <= 1.10)) say("density_unusual", "", "Body density is outside 0.98 to 1.10 kg/L: measure again before using it.");
     const auto& row = *lung::find_gas(in.lung.route == LungRoute::measured ? lung::default_gas_id : in.lung.equation.c_str());
     if (in.lung.route == LungRoute::predicted && !(in.age_y >= row.age_low_y && in.age_y <= row.age_high_y))
         say("outside_group", "air_displacement.lung.equation", std::string("The client is outside the group ") + row.title + " was made on (" + row.made_on + ").");
@@ -163,7 +161,7 @@ void tell_story(const Input& in, Result& r)
 
 } // namespace
 
-Outcome<Result> compute(const Input& in)
+Outcome<Result> compute(const Input& in, Detail detail)
 {
     if (Messages bad = check_input(in); !bad.empty()) return Outcome<Result>::refuse(std::move(bad));
     const Outcome<Agreement> runs = agree(in.raw_volumes_l);
@@ -173,7 +171,7 @@ Outcome<Result> compute(const Input& in)
     r.quantities = quantities();
     r.used = runs->used;
     r.spread = runs->spread_l;
-    densitometry::propagate(r, [&](const auto& inputs) { return chain(in, inputs); }, x);
+    densitometry::propagate(r, [&](const auto& inputs) { return chain(in, inputs); }, x, detail);
     if (auto message = limits::check("air_displacement.lung.thoracic_gas_volume_l", r.value[thoracic_gas_volume])) {
         message->field = "air_displacement.lung.equation";
         message->text += " It was estimated by air_displacement.lung.equation = " + in.lung.equation + " from height_cm = " + limits::plain(in.height_cm) + " and age_y = " + limits::plain(in.age_y) + ".";
@@ -184,8 +182,9 @@ Outcome<Result> compute(const Input& in)
         return Outcome<Result>::refuse(*message);
     }
     Messages messages;
-    add_own_cautions(in, r, messages);
+    add_own_cautions(in, messages);
     densitometry::add_cautions(in, r, messages);
+    if (detail == Detail::numbers) return {std::move(r), std::move(messages)};
     r.ladder = build_ladder(in, r, x);
     tell_story(in, r);
     return {std::move(r), std::move(messages)};

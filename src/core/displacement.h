@@ -109,8 +109,8 @@ std::span<const densitometry::Quantity> quantities();
 
 /// Checks the input and computes everything.
 /// Refusals: `out_of_range` or `unknown_choice` (error, naming the field), `too_few_runs`, `runs_disagree` (repeat).
-/// Cautions: `outside_group`, `density_unusual`, `fat_unusual`, `under_minimum`, `lung_gas_unusual`.
-Outcome<Result> compute(const Input& input);
+/// Cautions: `lung_gas_unusual`, and those of densitometry::add_cautions.
+Outcome<Result> compute(const Input& input, Detail detail = Detail::whole);
 
 /// Percent fat and its budget by central differences: the check of the exact derivatives.
 uncertainty::Budget fat_budget_central(const Input& input);

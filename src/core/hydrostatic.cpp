@@ -36,26 +36,19 @@ using densitometry::WhatIf;
 using uncertainty::Grad;
 
 /// The uncertain inputs of the chain, in the order they are handed to propagation. The lung route decides the tail.
-enum Slot { mass, underwater, water_temp, gut_gas, conversion_error, lung_first };
+enum Slot { mass, underwater, water_temp, gut_gas, conversion_error, height, lung_first };
 
 std::vector<uncertainty::Input> uncertain_inputs(const Input& in, const trials::Selection& chosen)
 {
     const InputErrors& e = in.errors;
-    double scatter = e.single_trial_kg;
-    if (chosen.used.size() > 1) {
-        double sum = 0, mean = 0;
-        for (int i : chosen.used) mean += in.trials_kg[static_cast<std::size_t>(i)];
-        mean /= static_cast<double>(chosen.used.size());
-        for (int i : chosen.used) sum += std::pow(in.trials_kg[static_cast<std::size_t>(i)] - mean, 2);
-        scatter = std::sqrt(sum / static_cast<double>((chosen.used.size() - 1) * chosen.used.size()));
-    }
-    std::vector<uncertainty::Input> x = {
-        {"M", "body mass", "kg", in.mass_kg, e.mass_kg},
-        {"W_u", "trials under water", "kg", chosen.underwater_mass_kg, std::hypot(scatter, e.zero_kg)},
-        {"t_w", "water temperature", "°C", in.water_temp_c, e.water_temp_c},
-        {"GI", "gut gas", "L", in.gut_gas_l, e.gut_gas_l},
-        densitometry::conversion_input(in),
-    };
+    std::vector<uncertainty::Input> x;
+    x.reserve(uncertainty::max_inputs);
+    x.push_back({"M", "body mass", "kg", in.mass_kg, e.mass_kg});
+    x.push_back({"W_u", "trials under water", "kg", chosen.underwater_mass_kg, underwater_u_kg(in, chosen)});
+    x.push_back({"t_w", "water temperature", "°C", in.water_temp_c, e.water_temp_c});
+    x.push_back({"GI", "gut gas", "L", in.gut_gas_l, e.gut_gas_l});
+    x.push_back(densitometry::conversion_input(in));
+    x.push_back({"H", "height", "cm", in.height_cm, e.height_cm});
     const Lung& lung = in.lung;
     switch (lung.route) {
     case LungRoute::measured:
@@ -71,7 +64,6 @@ std::vector<uncertainty::Input> uncertain_inputs(const Input& in, const trials::
         break;
     case LungRoute::age_height:
         x.push_back({"δRV", "residual volume equation", "L", 0, lung::find(lung.equation)->error_l(in.sex)});
-        x.push_back({"H", "height", "cm", in.height_cm, e.height_cm});
         break;
     }
     return x;
@@ -95,7 +87,7 @@ T residual_volume_of(const Input& in, const std::vector<T>& x)
         return lung::wilmore_1969_rv(in.sex, btps) + x[first];
     }
     case LungRoute::age_height:
-        return predict_age_height(*lung::find(in.lung.equation), in.sex, x[first + 1], in.age_y) + x[first];
+        return predict_age_height(*lung::find(in.lung.equation), in.sex, x[height], in.age_y) + x[first];
     }
     return x[first];
 }
@@ -108,7 +100,7 @@ std::vector<T> chain(const Input& in, const std::vector<T>& x)
     v[water_density] = water::density_tanaka_2001(x[water_temp]) + water::density_from_salt(T(in.salinity_g_per_l));
     v[underwater_mass] = x[underwater];
     v[residual_volume] = residual_volume_of(in, x);
-    densitometry::fill_common(v, in, x[mass], body_volume_l(x[mass], x[underwater], v[water_density], v[residual_volume], x[gut_gas]), x[conversion_error]);
+    densitometry::fill_common(v, in, x[mass], x[height], body_volume_l(x[mass], x[underwater], v[water_density], v[residual_volume], x[gut_gas]), x[conversion_error]);
     return v;
 }
 
@@ -232,7 +224,24 @@ void tell_story(const Input& in, Result& r, const std::vector<uncertainty::Input
 
 } // namespace
 
-Outcome<Result> compute(const Input& in)
+double underwater_u_kg(const Input& in, const trials::Selection& chosen)
+{
+    const InputErrors& e = in.errors;
+    double readings = 0;
+    for (int i : chosen.used) {
+        const double u = in.trials_u_kg.size() == in.trials_kg.size() ? in.trials_u_kg[static_cast<std::size_t>(i)] : 0;
+        readings += std::pow(u > 0 ? u : e.reading_kg, 2);
+    }
+    const double counted = static_cast<double>(chosen.used.size()), all = static_cast<double>(in.trials_kg.size());
+    const double least = std::hypot(all > 1 ? e.trial_floor_kg : e.single_trial_kg, std::sqrt(readings / counted));
+    double mean = 0, squares = 0;
+    for (double kg : in.trials_kg) mean += kg / all;
+    for (double kg : in.trials_kg) squares += std::pow(kg - mean, 2);
+    const double scatter = all > 1 ? std::sqrt(squares / (all - 1)) : 0;
+    return std::hypot(std::max(scatter, least) / std::sqrt(counted), e.zero_kg, in.zero_sd_kg);
+}
+
+Outcome<Result> compute(const Input& in, Detail detail)
 {
     if (Messages bad = check_input(in); !bad.empty()) return Outcome<Result>::refuse(std::move(bad));
     const Outcome<trials::Selection> chosen = trials::find(in.trial_rule)->select(in.trials_kg);
@@ -244,7 +253,7 @@ Outcome<Result> compute(const Input& in)
     r.quantities = quantities();
     r.used = chosen->used;
     r.spread = chosen->spread_kg;
-    densitometry::propagate(r, [&](const auto& inputs) { return chain(in, inputs); }, x);
+    densitometry::propagate(r, [&](const auto& inputs) { return chain(in, inputs); }, x, detail);
     if (auto message = check_predicted_volume(in, r.value[residual_volume])) return Outcome<Result>::refuse(*message);
     if (auto message = limits::check("body_density_kg_per_l", r.value[body_density])) {
         // a net underwater mass over 15 % of body mass always ends here: chair or belt were not zeroed
@@ -253,6 +262,7 @@ Outcome<Result> compute(const Input& in)
     }
     add_own_cautions(in, r.value, messages);
     densitometry::add_cautions(in, r, messages);
+    if (detail == Detail::numbers) return {std::move(r), std::move(messages)};
     r.ladder = build_ladder(in, r.value, r.u, x);
     tell_story(in, r, x);
     return {std::move(r), std::move(messages)};

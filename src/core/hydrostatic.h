@@ -17,7 +17,7 @@ namespace fusain::hydrostatic {
 ///           residual_volume_l    lung gas left, L BTPS
 ///           gut_gas_l            gas in the gut, L (0.100 by convention, Buskirk 1961)
 /// Returned: body volume without lung and gut gas, L
-/// Source:   Archimedes; house handbook section 5
+/// Source:   Archimedes; Buskirk 1961 for the gut gas
 /// Notes:    75 kg, 3.60 kg, 34 °C, RV 1.60 L → density 1.06984 kg/L, 12.69 % (Siri).
 template <class T>
 T body_volume_l(const T& mass_kg, const T& underwater_mass_kg, const T& water_kg_per_l, const T& residual_volume_l,
@@ -45,8 +45,10 @@ struct Lung {
 struct InputErrors {
     double mass_kg = 0.05;
     double height_cm = 0.5;
-    double zero_kg = 0.010;        ///< load cell zero and calibration
-    double single_trial_kg = 0.030; ///< when the trials used cannot tell their own scatter
+    double zero_kg = 0.010;       ///< load cell's zero and calibration
+    double reading_kg = 0.010;    ///< of a reading that does not say its own
+    double trial_floor_kg = 0.020; ///< from trial to trial: what air, belt and posture do, however well a few trials agree
+    double single_trial_kg = 0.030; ///< the same when a single trial cannot tell any scatter
     double water_temp_c = 0.1;
     double vital_capacity_l = 0.08;
     double gas_temp_c = 0.5;
@@ -55,7 +57,9 @@ struct InputErrors {
 };
 
 struct Input : densitometry::Person {
-    std::vector<double> trials_kg; ///< net underwater mass of each counted trial, in the order taken
+    std::vector<double> trials_kg; ///< net underwater mass of each good trial, in the order taken
+    std::vector<double> trials_u_kg; ///< standard error of each reading, as its reader gave it; empty: not known
+    double zero_sd_kg = 0;           ///< standard error of the zero that was taken today; 0: not known
     std::string trial_rule = trials::default_id;
     double water_temp_c = 0;
     double salinity_g_per_l = 0;
@@ -70,11 +74,15 @@ using densitometry::Result;
 enum Own : std::size_t { water_density = densitometry::common_count, underwater_mass, residual_volume, key_count };
 std::span<const densitometry::Quantity> quantities();
 
+/// Standard uncertainty of the net underwater mass: scatter of all good trials (not only of those that were chosen because they
+/// agree), never less than the floor and the readings' own errors, over the root of the number that count; with the zero's.
+double underwater_u_kg(const Input& input, const trials::Selection& chosen);
+
 /// Checks the input and computes everything.
 /// Refusals: `out_of_range` or `unknown_choice` (error, naming the field), `too_few_trials`, `trials_disagree` (repeat).
-/// Cautions: `still_improving`, `negative_under_water`, `outside_group`, `vital_capacity_unusual`,
-/// `fat_unusual`, `under_minimum`, `few_trials`.
-Outcome<Result> compute(const Input& input);
+/// Cautions: `trials_scatter`, `few_trials`, `still_improving`, `negative_under_water`, `vital_capacity_unusual`, and those of
+/// densitometry::add_cautions.
+Outcome<Result> compute(const Input& input, Detail detail = Detail::whole);
 
 /// Percent fat and its budget by central differences: the check of the exact derivatives.
 uncertainty::Budget fat_budget_central(const Input& input);

@@ -20,6 +20,15 @@ std::string fixed(double v, int decimals)
 
 std::string with_sign(double v, int decimals) { return (v > 0 ? "+" : "") + fixed(v, decimals); }
 
+/// How many decimals a spread needs.
+int spread_decimals(double v, int decimals)
+{
+    constexpr int most_more = 4;
+    int more = 0;
+    while (more < most_more && std::abs(v) > 0 && std::abs(v) * std::pow(10, decimals + more) < 10) ++more;
+    return decimals + more;
+}
+
 /// Residual sum of squares of values[from…] about: one step at `at` (two means), or a straight line.
 double step_rss(std::span<const double> v, std::size_t at)
 {
@@ -51,6 +60,16 @@ double ramp_rss(std::span<const double> v, std::size_t at)
 }
 
 } // namespace
+
+std::string spread_text(double v, int decimals)
+{
+    const std::string text = fixed(v, spread_decimals(v, decimals));
+    // trailing zeros beyond what the quantity shows say nothing
+    const std::size_t point = text.find('.');
+    std::size_t end = text.size();
+    while (point != std::string::npos && end > point + 1 + static_cast<std::size_t>(decimals) && text[end - 1] == '0') --end;
+    return text.substr(0, end);
+}
 
 Spread spread(std::span<const double> r)
 {
@@ -87,7 +106,7 @@ Outcome<CheckResult> check(const Tolerance& t, std::span<const double> readings)
     if (t.range_at_most && r.of.range > *t.range_at_most + slack) add("the repeats may differ by " + fixed(*t.range_at_most, t.decimals) + ' ' + t.unit + " at most");
     r.passed = why.empty();
     const std::string of = r.of.n == 1 ? "Reading " : "Mean of " + std::to_string(r.of.n) + ": ";
-    r.words = of + fixed(r.of.mean, t.decimals) + ' ' + t.unit + ", " + with_sign(off, t.decimals) + ' ' + t.unit + " against " + t.quantity + (r.of.n > 1 ? ", spread (SD) " + fixed(r.of.sd, t.decimals) + ' ' + t.unit : "") + ". " + (r.passed ? "Passed." : "Failed: " + why + ".");
+    r.words = of + fixed(r.of.mean, t.decimals) + ' ' + t.unit + ", " + with_sign(off, t.decimals) + ' ' + t.unit + " against " + t.quantity + (r.of.n > 1 ? ", spread (SD) " + spread_text(r.of.sd, t.decimals) + ' ' + t.unit : "") + ". " + (r.passed ? "Passed." : "Failed: " + why + ".");
     return r;
 }
 
@@ -101,8 +120,15 @@ Chart chart(std::span<const Point> points, const std::string& unit, int decimals
         c.words = n == 0 ? "No check yet." : std::to_string(n) + (n == 1 ? " check" : " checks") + " so far; limits stand from the " + std::to_string(baseline_least) + "th.";
         return c;
     }
-    c.baseline_n = std::min(n, baseline_most);
-    const Spread base = spread(std::span(v).first(static_cast<std::size_t>(c.baseline_n)));
+    std::vector<double> good;
+    for (const Point& p : points)
+        if (p.passed && static_cast<int>(good.size()) < baseline_most) good.push_back(p.value);
+    c.baseline_n = static_cast<int>(good.size());
+    if (c.baseline_n < baseline_least) {
+        c.words = std::to_string(n) + " checks so far, " + std::to_string(c.baseline_n) + " of them passed; limits stand from the " + std::to_string(baseline_least) + "th that passes.";
+        return c;
+    }
+    const Spread base = spread(good);
     c.mean = base.mean;
     c.sd = std::max(base.sd, least_sd);
     c.low = c.mean - 3 * c.sd;
@@ -166,7 +192,7 @@ Chart chart(std::span<const Point> points, const std::string& unit, int decimals
     }
     const auto outside = std::count_if(v.begin(), v.end(), [&](double x) { return x < c.low || x > c.high; });
     c.sign = Sign::steady;
-    c.words = "Steady: " + fixed(c.mean, decimals) + " ± " + fixed(3 * c.sd, decimals) + ' ' + unit + " over " + std::to_string(n) + " checks, no drift" + (outside ? "; " + std::to_string(outside) + " single point" + (outside == 1 ? "" : "s") + " outside earlier" : "") + ".";
+    c.words = "Steady: " + fixed(c.mean, decimals) + " ± " + spread_text(3 * c.sd, decimals) + ' ' + unit + " over " + std::to_string(n) + " checks, no drift" + (outside ? "; " + std::to_string(outside) + " single point" + (outside == 1 ? "" : "s") + " outside earlier" : "") + ".";
     return c;
 }
 

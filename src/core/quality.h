@@ -10,6 +10,9 @@
 /// Is the instrument what it was? Checks against a reference, and control charts of the checks over weeks.
 namespace fusain::quality {
 
+/// A spread as text with the digits that carry its meaning: at least `decimals`, and two that are not leading zeros (0.004 kg is not "0.00").
+std::string spread_text(double spread, int decimals);
+
 /// mean and standard deviation (n − 1) of readings.
 struct Spread {
     int n = 0;
@@ -29,16 +32,16 @@ struct Tolerance {
 };
 
 /// Cylinder of an air-displacement chamber: mean of five within ±0.100 L of its value, SD ≤ 0.075 L.
-/// Source: house handbook 2 §6.
+/// Source: common laboratory practice; the limits are those chambers of this kind are accepted with.
 Tolerance cylinder(double volume_l);
 /// Certified mass on a scale: three repeats that agree with each other and with the mass within ±0.05 kg.
-/// Notes: the handbook asks for agreement and names no limit; 0.05 kg is Fusain's own, the scale's display step of the stand-in.
+/// Source: this lab's rule: that the repeats agree is common practice, 0.05 kg is a usual scale's display step.
 Tolerance scale_mass(double mass_kg);
 /// Reference resistor on one channel of an impedance analyser: three repeats within ±1 % of its value.
-/// Notes: the handbook names no limit; 1 % moves fat-free mass by about 0.3 kg, well under the equations' own error. Fusain's own.
+/// Source: this lab's rule: 1 % moves fat-free mass by about 0.3 kg, well under the equations' own error.
 Tolerance resistor(double ohm);
 /// X-ray phantom before a baseline exists: within ±1.5 % of its stated value. With a baseline the chart decides (mean ± 3 SD).
-/// Notes: Fusain's own for the first days.
+/// Source: this lab's rule for the first days.
 Tolerance phantom(double value, const std::string& unit);
 
 struct CheckResult {
@@ -53,10 +56,11 @@ Outcome<CheckResult> check(const Tolerance& tolerance, std::span<const double> r
 struct Point {
     std::string day; ///< as it stands in the words
     double value = 0;
+    bool passed = true; ///< a check that failed stands on the chart and never in the baseline
 };
 
 inline constexpr int baseline_least = 8;   ///< fewer: no limits yet
-inline constexpr int baseline_most = 20;   ///< the first twenty make the baseline
+inline constexpr int baseline_most = 20;   ///< the first twenty that passed make the baseline
 inline constexpr double cusum_slack = 0.5; ///< in SD; Page 1954, Biometrika 41:100–115 (the usual pair with 5)
 inline constexpr double cusum_alarm = 5;   ///< in SD
 
@@ -73,8 +77,10 @@ struct Chart {
     bool last_outside = false;
 };
 
-/// Individual values with mean ± 3 SD from the baseline, and a cumulative sum for drift (house handbook 2 §10). In the sum a
-/// point counts for 3 SD at most, and the slack is widened by the standard error of the baseline's mean. `least_sd` keeps a baseline of equal values (coarse display) from making limits of no width.
+/// Individual values with mean ± 3 SD from the baseline (Shewhart 1931, Economic Control of Quality), and a cumulative sum for drift
+/// (Page 1954). In the sum a point counts for 3 SD at most, and the slack is widened by the standard error of the baseline's mean.
+/// `least_sd` keeps a baseline of equal values (coarse display) from making limits of no width. `points`: the whole series since the
+/// baseline began, oldest first.
 Chart chart(std::span<const Point> points, const std::string& unit, int decimals, double least_sd);
 
 } // namespace fusain::quality

@@ -8,6 +8,9 @@
 
 namespace fusain {
 
+/// How much of a result is told: numbers with their uncertainties, or also budget, ladder and story.
+enum class Detail { numbers, whole };
+
 /// How much a message matters. Ordered: the worst level of an outcome is its status.
 enum class Level { caution, repeat, refused, error };
 
@@ -46,7 +49,10 @@ public:
     explicit operator bool() const { return value_.has_value(); }
     const T& operator*() const { return *value_; }
     const T* operator->() const { return &*value_; }
-    const Messages& messages() const { return messages_; }
+    /// The value itself, when the outcome is not needed any more.
+    T take() && { return std::move(*value_); }
+    const Messages& messages() const& { return messages_; }
+    Messages messages() && { return std::move(messages_); }
     const char* status() const { return status_word(messages_); }
 
 private:

@@ -426,10 +426,10 @@ Interval retest(Method method, const protocol::HouseRules& house)
     const std::string id = chosen == house.end() ? "by_method" : chosen->second;
     constexpr struct {
         const char* id;
-        int from_weeks, to_weeks;
-    } fixed[] = {{"weeks_2_4", 2, 4}, {"weeks_3", 3, 4}, {"weeks_4_6", 4, 6}, {"weeks_6", 6, 7}, {"weeks_12", 12, 14}, {"yearly", 52, 54}};
+        Interval days;
+    } fixed[] = {{"weeks_2_4", {14, 28}}, {"weeks_3", {21, 28}}, {"weeks_4_6", {28, 42}}, {"monthly", {30, 37}}, {"weeks_6", {42, 49}}, {"days_60", {60, 74}}, {"weeks_12", {84, 98}}, {"yearly", {364, 378}}};
     for (const auto& row : fixed)
-        if (id == row.id) return {7 * row.from_weeks, 7 * row.to_weeks};
+        if (id == row.id) return row.days;
     switch (method) {
     case Method::impedance: return {28, 42};
     case Method::absorptiometry: return {84, 112};

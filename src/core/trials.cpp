@@ -9,7 +9,6 @@
 namespace fusain::trials {
 namespace {
 
-constexpr double agreement_kg = 0.100;
 constexpr double slack_kg = 1e-9; // 2.45 − 2.35 is not 0.1 in binary
 constexpr double improving_kg = 0.020;
 
@@ -36,6 +35,15 @@ Selection average(std::span<const double> trials_kg, std::vector<int> used)
         high = std::max(high, kg);
     }
     return {sum / static_cast<double>(used.size()), std::move(used), high - low};
+}
+
+/// An average of trials that do not agree is given, but never called agreement.
+Outcome<Selection> with_scatter(Selection s, const char* which, Messages cautions = {})
+{
+    if (s.spread_kg > agreement_kg + slack_kg)
+        cautions.push_back({"trials_scatter", Level::caution, "hydrostatic.trials_kg",
+                            std::string(which) + " lie " + limits::plain(s.spread_kg, 3) + " kg apart; up to 0.100 kg counts as agreement. Take more trials, or measure again."});
+    return {std::move(s), std::move(cautions)};
 }
 
 std::vector<int> all_positions(std::size_t n)
@@ -67,11 +75,14 @@ Outcome<Selection> behnke_wilmore_1974(std::span<const double> trials_kg)
     std::vector<double> distinct = rounded;
     std::sort(distinct.rbegin(), distinct.rend());
     distinct.erase(std::unique(distinct.begin(), distinct.end()), distinct.end());
+    std::vector<double> heavy(trials_kg.begin(), trials_kg.end());
+    std::sort(heavy.rbegin(), heavy.rend());
+    const double spread_kg = heavy.front() - heavy[std::min<std::size_t>(3, heavy.size()) - 1];
     const auto take = [&](double value) {
         std::vector<int> used;
         for (std::size_t i = 0; i < rounded.size(); ++i)
             if (rounded[i] == value) used.push_back(static_cast<int>(i));
-        return Selection{value, used, 0};
+        return with_scatter({value, used, spread_kg}, "The highest three trials");
     };
     for (std::size_t rank = 0; rank < std::min<std::size_t>(2, distinct.size()); ++rank)
         if (std::count(rounded.begin(), rounded.end(), distinct[rank]) > 1) return take(distinct[rank]);
@@ -84,7 +95,7 @@ Outcome<Selection> last_three_mean(std::span<const double> trials_kg)
     const std::size_t n = trials_kg.size();
     if (n < 3) return Outcome<Selection>::refuse(too_few(n, 3));
     const int last = static_cast<int>(n) - 1;
-    return average(trials_kg, {last - 2, last - 1, last});
+    return with_scatter(average(trials_kg, {last - 2, last - 1, last}), "The last three trials");
 }
 
 Outcome<Selection> mean_all(std::span<const double> trials_kg)
@@ -94,7 +105,7 @@ Outcome<Selection> mean_all(std::span<const double> trials_kg)
     if (trials_kg.size() < 3)
         cautions.push_back({"few_trials", Level::caution, "hydrostatic.trials_kg",
                             "Fewer than three trials: their agreement cannot be judged."});
-    return {average(trials_kg, all_positions(trials_kg.size())), cautions};
+    return with_scatter(average(trials_kg, all_positions(trials_kg.size())), "The trials", std::move(cautions));
 }
 
 namespace {
@@ -135,11 +146,16 @@ Advice advise(std::span<const double> trials_kg, const Rule& rule)
                                              : "One more at least."};
         return {Next::more_needed, chosen.messages().front().text};
     }
-    if (n >= usual_limit) return {Next::limit_reached, "Ten trials: the usual limit. Take the result."};
+    if (n >= usual_limit)
+        return {Next::limit_reached, chosen->spread_kg > agreement_kg + slack_kg ? "Ten trials, the usual limit, and those that count lie " + limits::plain(chosen->spread_kg * 1000, 0) + " g apart: a number to look at, not to build on."
+                                                                                 : "Ten trials: the usual limit. Take the result."};
     if (still_improving(trials_kg))
         return {Next::one_more_would_tell, "The last was the heaviest: still improving. Take one more."};
-    return {Next::enough, std::to_string(chosen->used.size()) + " trials count, " + limits::plain(chosen->spread_kg * 1000, 0)
-                              + " g apart. That is enough."};
+    const std::string apart = limits::plain(chosen->spread_kg * 1000, 0) + " g";
+    if (chosen->spread_kg > agreement_kg + slack_kg)
+        return {Next::one_more_would_tell, "Those that count lie " + apart + " apart; up to 100 g is agreement. Take one more."};
+    const std::size_t counted = chosen->used.size();
+    return {Next::enough, std::to_string(counted) + (counted == 1 ? " trial counts; the highest three lie " : " trials count, ") + apart + " apart. That is enough."};
 }
 
 } // namespace fusain::trials

@@ -5,7 +5,7 @@
 #include <algorithm>
 #include <array>
 #include <cmath>
-#include <string>
+#include <string_view>
 #include <vector>
 
 /// First-order propagation of standard uncertainties: u² = Σ (∂f/∂x)²·u(x)², inputs independent.
@@ -16,9 +16,9 @@ using Grad = Dual<max_inputs>;
 
 /// One input of a model as propagation sees it.
 struct Input {
-    std::string symbol; ///< e.g. "RV"
-    std::string title;  ///< e.g. "residual volume"
-    std::string unit;
+    std::string_view symbol; ///< e.g. "RV"; names are literals, so that a record costs no allocation for them
+    std::string_view title;  ///< e.g. "residual volume"
+    std::string_view unit;
     double value = 0;
     double u = 0; ///< standard uncertainty, same unit
 };
@@ -50,6 +50,14 @@ inline Budget combine(double value, const std::vector<Input>& inputs, const std:
     std::stable_sort(budget.shares.begin(), budget.shares.end(), [](const Share& a, const Share& b) { return a.u > b.u; });
     budget.u = std::sqrt(variance);
     return budget;
+}
+
+/// Standard uncertainty of one derived value.
+inline double u_of(const Grad& y, const std::vector<Input>& inputs)
+{
+    double variance = 0;
+    for (std::size_t i = 0; i < inputs.size(); ++i) variance += y.d[i] * y.d[i] * inputs[i].u * inputs[i].u;
+    return std::sqrt(variance);
 }
 
 /// Exact derivatives: `model` is called once with dual numbers.

@@ -130,8 +130,9 @@ std::vector<CheckRow> Checks::history(long instrument_id, int limit) const
 std::vector<quality::Point> Checks::points(const Instrument& i) const
 {
     std::vector<quality::Point> out;
-    for (const CheckRow& c : history(i.id))
-        if (c.finished && c.words != given_up && c.started_at >= i.baseline_from) out.push_back({QLocale(QLocale::English).toString(QDate::fromString(c.started_at.left(10), Qt::ISODate), QStringLiteral("d MMMM yyyy")).toStdString(), c.value});
+    // the whole series: a chart of the newest few hundred would take a drifted year for its baseline
+    for (const CheckRow& c : history(i.id, -1))
+        if (c.finished && c.words != given_up && c.started_at >= i.baseline_from) out.push_back({QLocale(QLocale::English).toString(QDate::fromString(c.started_at.left(10), Qt::ISODate), QStringLiteral("d MMMM yyyy")).toStdString(), c.value, c.passed});
     std::reverse(out.begin(), out.end());
     return out;
 }

@@ -30,7 +30,7 @@ public:
     Outcome<bench::CheckRun> replay(long check_id) const;
     /// The run that is under way on this instrument, if it was begun within the last day.
     std::optional<CheckRow> open_run(long instrument_id, const QDateTime& now) const;
-    /// Newest first.
+    /// Newest first. A negative limit: all.
     std::vector<CheckRow> history(long instrument_id, int limit = 200) const;
     quality::Chart chart(const Instrument& instrument) const;
     std::vector<quality::Point> points(const Instrument& instrument) const; ///< oldest first

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Reference cases as data: every line of tests/cases, and of the shared cases where the workplace has them.
-#include "cli/record.h"
+#include "asked.h"
 
 #include <gtest/gtest.h>
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The command as a user runs it: files, pipes, CSV, exit codes, bad input.
+#include "asked.h"
 #include "cli/read.h"
-#include "cli/record.h"
 #include "virtual/chamber_air.h"
 #include "virtual/swing_trace.h"
 
