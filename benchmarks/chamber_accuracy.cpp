@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Accuracy of the chamber reader on simulated calibrations and runs with known truth, clean and with every fault.
-// Usage: chamber_accuracy [clean runs, default 1200] [runs per fault, default 400] [seed] [--verbose]. Prints the tables of
+// Usage: chamber_accuracy [clean runs, default 1200] [runs per fault, default 400] [seed] [--plain]. Prints the tables of
 // docs/chamber-signal.md.
 #include "virtual/chamber_air.h"
 
@@ -17,6 +17,7 @@ using virt::ChamberFault;
 namespace {
 
 constexpr double run_s = 25;
+bool plain_air = false; ///< --plain: as before drive, harmonics, heart and sensors were modelled
 
 virt::Body someone(std::mt19937_64& r)
 {
@@ -51,6 +52,17 @@ Run one(std::uint64_t seed, ChamberFault fault, const char* special)
     build.gain_test = uniform(0.98, 1.02);
     build.gain_reference = uniform(0.98, 1.02);
     build.noise_pa = uniform(0.01, 0.06);
+    build.drive_error = build.second = build.third = build.heartbeat_pa = build.quantum_pa = build.stiffening_per_pa = 0;
+    if (!plain_air) {
+        build.stiffening_per_pa = 1e-5;
+        build.drive_error = uniform(-0.01, 0.01);
+        build.second = uniform(0, 0.03);
+        build.third = uniform(0, 0.02);
+        build.heartbeat_pa = uniform(0, 0.2);
+        build.beats_per_min = uniform(48, 98);
+        build.wall_l = uniform(0.13, 0.45); // 40 to 140 Pa in an empty chamber
+        if (uniform(0, 1) < 0.5) build.quantum_pa = 4 * std::max(50.0, 450 * build.wall_l) / 4096; // 12 bit over twice the swing and more
+    }
     const double rates[] = {60, 80, 100, 125, 250, 500};
     const double rate = rates[random() % std::size(rates)], cylinder_l = uniform(49.5, 50.5), jitter = uniform(0, 0.2);
     virt::ChamberAir air(build, seed);
@@ -109,7 +121,8 @@ int main(int argc, char** argv)
 {
     std::vector<long> numbers;
     for (int i = 1; i < argc; ++i)
-        if (std::strcmp(argv[i], "--verbose") != 0) numbers.push_back(std::atol(argv[i]));
+        if (std::strcmp(argv[i], "--plain") == 0) plain_air = true;
+        else numbers.push_back(std::atol(argv[i]));
     const int clean_runs = numbers.size() > 0 ? static_cast<int>(numbers[0]) : 1200, fault_runs = numbers.size() > 1 ? static_cast<int>(numbers[1]) : 400;
     const auto seed = static_cast<std::uint64_t>(numbers.size() > 2 ? numbers[2] : 20261124);
 

@@ -20,13 +20,23 @@ std::optional<Message> needs_open(const Visit& v, const Event&)
 {
     if (v.started_at.empty()) return not_now("The visit has not been started.");
     if (v.stopped()) return not_now("The visit was stopped for safety; nothing can be added to the test.");
+    if (!v.given_up.empty()) return not_now("The visit was given up; nothing can be added to the test.");
     return std::nullopt;
+}
+
+/// A finished visit stands as it was given out.
+bool stands_when_finished(const std::string& kind)
+{
+    for (const char* allowed : {"choice", "remark", "acknowledged", "reopened"})
+        if (kind == allowed) return true;
+    return false;
 }
 
 std::optional<Message> needs_running(const Visit& v, const Event& e)
 {
     if (auto m = needs_open(v, e)) return m;
     if (!v.running()) return not_now("No trial is running.");
+    if (const int number = e.body.value("number", v.running()->number); number != v.running()->number) return not_now("Trial " + std::to_string(number) + " is not running; trial " + std::to_string(v.running()->number) + " is.");
     return std::nullopt;
 }
 
@@ -35,6 +45,12 @@ namespace {
 constexpr Trial::What every_what[] = {Trial::What::weighing, Trial::What::empty, Trial::What::cylinder, Trial::What::run, Trial::What::puffs};
 
 std::optional<Message> always(const Visit&, const Event&) { return std::nullopt; }
+
+std::optional<Message> needs_reason(const Event& e, const char* words)
+{
+    if (e.body.value("reason", "").size() >= 5) return std::nullopt;
+    return Message{"missing_field", Level::error, "reason", std::string(words) + " Write at least a word or two; it stands in the record with your name."};
+}
 
 std::optional<Message> needs_trial(const Visit& v, const Event& e)
 {
@@ -140,6 +156,9 @@ Kinds shared_kinds()
               v.cylinder_register_l = e.body.value("reference", 0.0);
               v.booking_id = e.body.value("booking", 0L);
               v.zone = e.body.value("zone", "");
+              v.log_version = e.body.value("log", 1);
+              v.local = e.body.value("local", "");
+              if (const Json last = e.body.value("last", Json()); last.is_object()) v.last = judgement::LastVisit{last.value("mass_kg", 0.0), last.value("days", 0.0)};
               v.house = e.body.value("house", v.house);
               const auto rule = [&](const char* id, std::string& chosen, bool known) { if (v.house.count(id) && known) chosen = v.house[id]; };
               rule("trial_rule", v.trial_rule, trials::find(v.house["trial_rule"]) != nullptr);
@@ -147,6 +166,7 @@ Kinds shared_kinds()
               rule("lung_equation", v.lung_equation, lung::find(v.house["lung_equation"]) != nullptr);
               if (v.house["chamber_lung_gas"] == "measured") v.gas_route = displacement::LungRoute::measured;
               rule("range", v.range, !v.house["range"].empty());
+              if (const std::string c = e.body.value("conversion", ""); density::find(c)) v.conversion = c; // by the client's age
           }}},
         {"identity", {needs_number<k_cm, f_height>, [](Visit& v, const Event& e) {
                           v.identity_confirmed = true;
@@ -158,8 +178,16 @@ Kinds shared_kinds()
                        v.notes = e.body.value("noted", std::vector<std::string>{});
                        v.note_words = e.body.value("words", std::vector<std::string>{});
                        v.comparability = e.body.value("comparability", "");
+                       v.protocol_used = e.body.value("protocol", "");
+                       v.pregnant = e.body.value("pregnant", false);
+                       v.outside.clear();
+                       const Json outside = e.body.value("outside", Json::object());
+                       for (const auto& [rule, verdict] : outside.items())
+                           for (protocol::Verdict known : {protocol::Verdict::noted, protocol::Verdict::another_day, protocol::Verdict::no})
+                               if (verdict == protocol::word(known)) v.outside[rule] = known;
                    }}},
         {"mass", {needs_number<k_kg, f_mass>, [](Visit& v, const Event& e) {
+                      if (!v.trials.empty() && v.mass_kg && !v.mass_before_kg) v.mass_before_kg = v.mass_kg;
                       v.mass_kg = e.body["kg"].get<double>();
                       v.mass_source = e.body.value("source", "scale");
                   }}},
@@ -208,6 +236,7 @@ Kinds shared_kinds()
         {"finished",
          {[](const Visit& v, const Event& e) -> std::optional<Message> {
               if (auto m = needs_open(v, e)) return m;
+              if (v.finished && v.log_version >= 2) return not_now("The visit is finished already.");
               if (!v.result()) return not_now("There is no result yet.");
               return std::nullopt;
           },
@@ -215,6 +244,32 @@ Kinds shared_kinds()
               v.finished = true;
               if (v.finished_at.empty()) v.finished_at = e.at_utc;
           }}},
+        {"acknowledged",
+         {[](const Visit& v, const Event& e) -> std::optional<Message> {
+              if (auto m = needs_open(v, e)) return m;
+              if (!e.body.contains("codes") || !e.body["codes"].is_array() || e.body["codes"].empty()) return Message{"missing_field", Level::error, "codes", "What is acknowledged?"};
+              if (e.who.empty()) return Message{"missing_field", Level::error, "who", "An acknowledgement needs a name."};
+              return std::nullopt;
+          },
+          [](Visit& v, const Event& e) { v.acknowledgements.push_back({e.body["codes"].get<std::vector<std::string>>(), e.who, e.at_utc}); }}},
+        {"reopened",
+         {[](const Visit& v, const Event& e) -> std::optional<Message> {
+              if (auto m = needs_open(v, e)) return m;
+              if (!v.finished) return not_now("The visit is open.");
+              return needs_reason(e, "A finished visit is opened again with a reason.");
+          },
+          [](Visit& v, const Event& e) {
+              v.finished = false;
+              v.acknowledgements.clear();
+              v.reopenings.push_back({e.body["reason"], e.who, e.at_utc});
+          }}},
+        {"given_up",
+         {[](const Visit& v, const Event& e) -> std::optional<Message> {
+              if (auto m = needs_open(v, e)) return m;
+              if (v.running()) return not_now("A trial is running.");
+              return needs_reason(e, "A visit is given up with a reason.");
+          },
+          [](Visit& v, const Event& e) { v.given_up = e.body["reason"]; }}},
         {"remark", {always, [](Visit&, const Event&) {}}},
     };
     add_tank_kinds(table);
@@ -268,6 +323,7 @@ std::optional<Message> Visit::refuse(const Event& e) const
         return Message{"log_gap", Level::error, "seq", "Event " + std::to_string(e.seq) + " follows " + std::to_string(last_seq) + ": the log has a gap."};
     const auto kind = kinds().find(e.kind);
     if (kind == kinds().end()) return Message{"unknown_event", Level::error, "kind", "The log holds an event \"" + e.kind + "\" that this version does not know."};
+    if (finished && log_version >= 2 && e.kind != "finished" && !stands_when_finished(e.kind)) return not_now("The visit is finished. Open it again, with the reason, before anything in it is changed.");
     try {
         return kind->second.refuse(*this, e);
     } catch (const Json::exception& x) {
@@ -337,7 +393,41 @@ const Trial* Visit::last_taken(Trial::What what) const
     return nullptr;
 }
 
-double Visit::age_y() const { return age_between(subject.birth_date, started_at.substr(0, 10)); }
+double Visit::age_y() const { return age_between(subject.birth_date, day()); }
+
+std::optional<int> Visit::minute_of_day() const
+{
+    int hours = 0, minutes = 0;
+    if (local.size() < 16 || std::sscanf(local.c_str() + 11, "%2d:%2d", &hours, &minutes) != 2) return std::nullopt;
+    return 60 * hours + minutes;
+}
+
+Outcome<densitometry::Result> Visit::result() const
+{
+    auto computed = row().result(*this);
+    if (!computed) return computed;
+    Messages messages = computed.messages();
+    const auto add = [&](const std::optional<Message>& m) {
+        if (m) messages.push_back(*m);
+    };
+    if (mass_kg) add(judgement::judge_mass(*mass_kg, last));
+    if (height_today_cm) add(judgement::judge_height(*height_today_cm, subject.height_cm, age_y()));
+    return {std::move(computed).take(), std::move(messages)};
+}
+
+Messages Visit::to_acknowledge() const
+{
+    Messages out;
+    for (const Message& m : result().messages())
+        if (m.level == Level::caution && judgement::asks_again(m) && std::none_of(acknowledgements.begin(), acknowledgements.end(), [&](const Acknowledgement& a) { return std::find(a.codes.begin(), a.codes.end(), m.code) != a.codes.end(); })) out.push_back(m);
+    return out;
+}
+
+bool Visit::no_plan() const
+{
+    const auto all = result();
+    return age_y() < 18 || pregnant || std::any_of(all.messages().begin(), all.messages().end(), judgement::forbids_plan);
+}
 
 double age_between(const std::string& birth_date, const std::string& day)
 {

@@ -3,10 +3,12 @@
 #include "core/chamber.h"
 #include "core/displacement.h"
 #include "core/hydrostatic.h"
+#include "core/judgement.h"
 #include "core/protocol.h"
 
 #include <nlohmann/json.hpp>
 
+#include <map>
 #include <optional>
 #include <string>
 #include <vector>
@@ -26,7 +28,7 @@ struct Event {
     Json body = Json::object();
 };
 
-/// The steps of a visit (handbook 1 §3). Each method takes some of them, in its own order.
+/// The steps of a visit. Each method takes some of them, in its own order.
 enum class Step { who, stops, mass, lungs, zero, water, trials, prepare, calibrate, runs, lung_gas, result };
 inline constexpr int step_count = 12;
 const char* title(Step step);
@@ -59,6 +61,17 @@ const char* word(Trial::Status status);
 /// A choice that was changed, with who and when.
 struct Choice {
     std::string what, from, to, who, at_utc;
+};
+
+/// Somebody has seen that a result asks to be measured again, and gives it out all the same.
+struct Acknowledgement {
+    std::vector<std::string> codes;
+    std::string who, at_utc;
+};
+
+/// A finished visit that was opened again.
+struct Reopening {
+    std::string reason, who, at_utc;
 };
 
 class Visit;
@@ -99,17 +112,27 @@ public:
     Step next_step() const;          ///< the first step that is not done
     bool done(Step step) const;
     bool stopped() const { return !stop_reasons.empty(); }
+    /// Nothing more will be measured in it, unless it is opened again.
+    bool ended() const { return finished || stopped() || !given_up.empty(); }
 
     const MethodRow& row() const { return *method_row(method); }
     const std::vector<Step>& steps() const { return row().steps; }
     /// The trial that is running, if any.
     const Trial* running() const { return !trials.empty() && trials.back().status == Trial::Status::running ? &trials.back() : nullptr; }
-    double age_y() const; ///< on the day of the visit
+    double age_y() const; ///< on the day of the visit, in the lab's zone
+    /// Day of the visit, ISO, and minute of it, as the lab's clock had it. The minute is unknown in older visits.
+    std::string day() const { return (local.empty() ? started_at : local).substr(0, 10); }
+    std::optional<int> minute_of_day() const;
     double height_cm() const { return height_today_cm.value_or(subject.height_cm); }
     /// Readings that are taken, in order, with their trial numbers: masses under water, or raw volumes since the calibration.
     std::vector<double> readings() const;
     std::vector<int> reading_numbers() const;
-    Outcome<densitometry::Result> result() const { return row().result(*this); }
+    /// With every caution that concerns it: of the computation, of the method's visit, and of the person (mass, height).
+    Outcome<densitometry::Result> result() const;
+    /// Cautions of the result that ask for a new measurement and that nobody has acknowledged yet.
+    Messages to_acknowledge() const;
+    /// Nothing may be said about losing weight: a minor, pregnant, or at the level needed for health.
+    bool no_plan() const;
     /// A result from what there is, when it is not one yet by the rules: to look at only.
     Outcome<densitometry::Result> provisional() const { return row().provisional(*this); }
     std::vector<densitometry::WhatIf> what_ifs() const { return row().what_ifs(*this); }
@@ -131,10 +154,15 @@ public:
         double litres = 0, u_l = 0;
     };
     std::optional<Gas> measured_gas() const;
+    /// What the result really uses: puffs that were thrown out cannot be used, whatever was chosen.
+    displacement::LungRoute gas_route_used() const { return gas_route == displacement::LungRoute::measured && measured_gas() ? gas_route : displacement::LungRoute::predicted; }
     const Trial* last_taken(Trial::What what) const;
 
     protocol::Method method = protocol::Method::hydrostatic;
     long last_seq = 0;
+    int log_version = 1; ///< 2: since a finished visit takes only choices, remarks, acknowledgements and a reopening
+    std::string local;   ///< when it began by the lab's clock, 2026-11-26T09:20; empty in older visits
+    std::optional<judgement::LastVisit> last; ///< the client's visit before this one
     std::string started_at, finished_at, technician, software;
     Subject subject;
     bool identity_confirmed = false;
@@ -143,11 +171,15 @@ public:
     std::vector<std::string> stop_reasons, notes; ///< ids of the questions
     std::vector<std::string> note_words;          ///< the screening's findings in words, when it was done by the screening
     std::string instrument;                       ///< serial number; empty in visits before the register
+    std::map<std::string, protocol::Verdict> outside; ///< rules of preparation that were not kept
+    std::string protocol_used;                    ///< id and version the preparation was judged by; empty: not noted
+    bool pregnant = false;                        ///< or possibly so
     std::string comparability;                    ///< what the screening said of the last visit
     protocol::HouseRules house;                   ///< the lab's schools when the visit began
     long booking_id = 0;
     std::string zone;                             ///< IANA name of the lab's time zone; empty in older visits
     std::optional<double> mass_kg;
+    std::optional<double> mass_before_kg;         ///< weighed again after a recording: what it was before
     std::string mass_source;
     std::vector<Blow> blows;
     std::optional<double> gas_temp_c, barometric_mmhg;
@@ -171,6 +203,9 @@ public:
     std::string range = "gallagher_2000";
     std::vector<Choice> choices;
     bool finished = false;
+    std::string given_up;                         ///< why it ended without a result
+    std::vector<Acknowledgement> acknowledgements;
+    std::vector<Reopening> reopenings;
 };
 
 /// How old a calibration may be when the first run begins and when any later one does, minutes, and how large a test chamber can

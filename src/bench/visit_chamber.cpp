@@ -157,10 +157,13 @@ MethodRow chamber_row()
             const auto in = v.displacement_input();
             if (!in || !v.gas_done) return no_result("The test is not complete.");
             auto computed = displacement::compute(*in);
-            if (!computed || v.left_out.empty()) return computed;
+            if (!computed) return computed;
             Messages messages = computed.messages();
             for (const std::string& words : v.left_out) messages.push_back({"left_out", Level::caution, "", "Done all the same: " + words + "."});
-            return Outcome<densitometry::Result>(*computed, std::move(messages));
+            if (v.gas_route != v.gas_route_used()) messages.push_back({"lung_gas_lost", Level::caution, "air_displacement.lung.source", "The puffs that the lung gas was measured with were thrown out: it is predicted from age, height and sex now."});
+            if (v.mass_before_kg)
+                if (const auto drift = judgement::judge_drift(*v.mass_before_kg, *v.mass_kg)) messages.push_back(*drift);
+            return Outcome<densitometry::Result>(std::move(computed).take(), std::move(messages));
         },
         [](const Visit& v) {
             auto in = v.displacement_input();

@@ -128,6 +128,8 @@ std::optional<hydrostatic::Input> Visit::hydrostatic_input() const
     in.height_cm = height_cm();
     in.mass_kg = *mass_kg;
     in.trials_kg = readings();
+    for (int n : reading_numbers()) in.trials_u_kg.push_back(trials[static_cast<std::size_t>(n - 1)].u_kg);
+    in.zero_sd_kg = zero_sd_kg;
     in.trial_rule = trial_rule;
     in.water_temp_c = *water_temp_c;
     in.salinity_g_per_l = salinity_g_per_l;

@@ -14,12 +14,13 @@ namespace {
 
 using Complex = std::complex<double>;
 constexpr double pi = std::numbers::pi;
+constexpr double air_pa = 101325;
 using robust::median;
 using robust::quantile;
 using robust::spread;
 
 // Limits, each with its reason in docs/chamber-signal.md.
-constexpr double leak_phase_rad = 0.012, leak_drift_l = 0.10, leak_level = 0.5;
+constexpr double leak_phase_rad = 0.012, leak_drift_l = 0.06, leak_level = 0.5;
 constexpr double step_share = 0.02, bump_share = 0.08, step_spreads = 6, draught_share = 0.01, most_u_l = 0.06, bump_over_breath = 2.8;
 constexpr double moved_rest_share = 0.012, moved_rest_times = 4, moved_volume_l = 0.40, moved_volume_spreads = 7, least_kept = 0.80;
 
@@ -60,17 +61,19 @@ void judge(State& state, std::span<const Sample> s, const std::vector<Tone>& ton
     }
     if (s.size() >= 60 && state.now_s > 1.5)
         for (const auto pressure : {&Sample::test_pa, &Sample::reference_pa})
-            if (is_clipped(s, pressure)) accuse(Fault::clipped, state.now_s);
+            if (is_clipped(s, pressure, state.drive_hz)) accuse(Fault::clipped, state.now_s);
     if (tones.size() < 3) return;
 
     std::vector<double> t, size, phase, test, rest;
     for (const Tone& tone : tones) {
-        const Complex ratio = tone.reference / tone.test;
+        // air under pressure is stiffer by that share: the client's warmth must not read as volume
+        const double stiffer = (1 + tone.mean_test / air_pa) / (1 + tone.mean_reference / air_pa);
+        const Complex ratio = stiffer * tone.reference[0] / tone.test[0];
         state.windows.push_back({tone.t_s, ratio});
         t.push_back(tone.t_s);
         size.push_back(std::abs(ratio));
         phase.push_back(std::arg(-ratio)); // near 0, so that it does not jump
-        test.push_back(std::abs(tone.test));
+        test.push_back(std::abs(tone.test[0]));
         rest.push_back(tone.rest_test);
     }
     const double litres = o.litres_per_ratio > 0 ? o.litres_per_ratio : typical_chamber_l / std::max(1e-9, median(size));
@@ -78,21 +81,21 @@ void judge(State& state, std::span<const Sample> s, const std::vector<Tone>& ton
     const Fit turn = robust_fit(t, phase, 1e-6);
     state.ratio = Ratio{fit.level, fit.u, wrapped(turn.level + pi), fit.drift_per_s, fit.breath, fit.kept};
 
-    const double omega = 2 * pi * o.drive_hz, amplitude_test = median(test);
-    const Calm level_test = level_of(s, tones, omega, &Sample::test_pa, &Tone::test);
-    const Calm level_reference = level_of(s, tones, omega, &Sample::reference_pa, &Tone::reference);
+    const double amplitude_test = median(test);
+    const Calm level_test = level_of(s, tones, state.drive_hz, &Sample::test_pa, &Tone::test);
+    const Calm level_reference = level_of(s, tones, state.drive_hz, &Sample::reference_pa, &Tone::reference);
 
     // the room: a jump that the quiet reference chamber sees too
     double amplitude_reference = 0;
-    for (const Tone& tone : tones) amplitude_reference = std::max(amplitude_reference, std::abs(tone.reference));
+    for (const Tone& tone : tones) amplitude_reference = std::max(amplitude_reference, std::abs(tone.reference[0]));
     const double usual = median(level_reference.jump);
     std::size_t at = 0;
     if (const double jump = largest(level_reference.jump, usual, at); jump > std::max(step_share * amplitude_reference, step_spreads * spread(level_reference.jump, usual)))
         accuse(Fault::pressure_step, level_reference.t[at]);
 
-    std::vector<double> rest_reference;
-    for (const Tone& tone : tones) rest_reference.push_back(tone.rest_reference);
-    const bool draught = median(rest_reference) > draught_share * amplitude_reference;
+    std::vector<double> common;
+    for (const Tone& tone : tones) common.push_back(tone.rest_common);
+    const bool draught = median(common) > draught_share * amplitude_reference;
     if (draught && tones.size() >= 6) accuse(Fault::pressure_step, t.front());
 
     // jumps that only the test chamber sees: for good, a step of pressure; there and back, the client
@@ -128,19 +131,19 @@ void judge(State& state, std::span<const Sample> s, const std::vector<Tone>& ton
 
     // drift over the run: steady, or one step in the middle
     const double length = t.back() - t.front();
-    if (tones.size() >= 14 && std::abs(fit.drift_per_s) * length * litres > leak_drift_l + 1.8 * fit.u_drift * length * litres) {
-        // breathing taken out of both explanations
-        std::vector<double> z;
+    if (tones.size() >= 14 && std::abs(fit.drift_per_s) * length * litres > leak_drift_l + 1.5 * fit.u_drift * length * litres) {
+        // breathing taken out of both explanations; a step is as soft as the windows are wide
+        const double half_s = window_s(o.drive_hz) / 2, n = static_cast<double>(t.size());
         double line = 0, best_step = INFINITY, step_at = 0;
-        for (std::size_t i = 0; i < t.size(); ++i) {
-            line += fit.residual[i] * fit.residual[i];
-            z.push_back(fit.residual[i] + fit.drift_per_s * (t[i] - (t.front() + t.back()) / 2));
-        }
-        for (std::size_t cut = 4; cut + 4 < z.size(); ++cut) {
-            const auto at_cut = z.begin() + static_cast<long>(cut);
-            const double before = median({z.begin(), at_cut}), after = median({at_cut, z.end()});
-            double left = 0;
-            for (std::size_t i = 0; i < z.size(); ++i) left += std::pow(z[i] - (i < cut ? before : after), 2);
+        for (double r : fit.residual) line += r * r;
+        for (std::size_t cut = 4; cut + 4 < t.size(); ++cut) {
+            double sx = 0, sy = 0, sxx = 0, sxy = 0, syy = 0;
+            for (std::size_t i = 0; i < t.size(); ++i) {
+                const double side = std::clamp((t[i] - t[cut]) / half_s, -1.0, 1.0), x = side + std::sin(pi * side) / pi;
+                const double y = fit.residual[i] + fit.drift_per_s * (t[i] - (t.front() + t.back()) / 2);
+                sx += x, sy += y, sxx += x * x, sxy += x * y, syy += y * y;
+            }
+            const double cxx = sxx - sx * sx / n, cxy = sxy - sx * sy / n, left = syy - sy * sy / n - (cxx > 0 ? cxy * cxy / cxx : 0);
             if (left < best_step) {
                 best_step = left;
                 step_at = t[cut];
@@ -181,7 +184,8 @@ State read(std::span<const Sample> samples, const Options& options)
         state.fault_at_s = open->t_s;
         return state;
     }
-    judge(state, samples, tones_of(samples, options.drive_hz), options);
+    state.drive_hz = drive_of(samples, options.drive_hz);
+    judge(state, samples, tones_of(samples, state.drive_hz, options.drive_hz), options);
     return state;
 }
 

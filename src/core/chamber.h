@@ -24,7 +24,7 @@ struct Sample {
 /// The drive in one window, found by least squares under a Hann weight.
 struct Window {
     double t_s = 0;                 ///< its middle
-    std::complex<double> ratio;     ///< reference over test amplitude
+    std::complex<double> ratio;     ///< reference over test amplitude, corrected for what mean pressure does to the air's stiffness
 };
 
 /// What is wrong with a recording, worst first. `none`: nothing.
@@ -48,7 +48,7 @@ struct Ratio {
 };
 
 struct Options {
-    double drive_hz = 3.0;
+    double drive_hz = 3.0;                  ///< nominal; the recording may be off by up to 5 %
     double shortest_s = 10.0;
     double litres_per_ratio = 0;          ///< of a calibration; 0: a typical chamber is assumed for the limits
     std::optional<double> closed_phase_rad; ///< of the calibration: a leak turns it
@@ -57,6 +57,7 @@ struct Options {
 /// What a recording says so far.
 struct State {
     double now_s = 0;             ///< length
+    double drive_hz = 0;          ///< as the recording has it
     std::vector<Window> windows;
     std::optional<Ratio> ratio;   ///< as soon as there is anything to say, good or not
     Fault fault = Fault::none;    ///< `too_short` while it is only that

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Puffs against a shut valve: what they say of the gas in the chest, and whether they may be believed.
 #include "core/chamber.h"
+#include "core/chamber_windows.h"
 #include "core/limits.h"
 #include "core/robust.h"
 
@@ -14,6 +15,7 @@ namespace fusain::chamber {
 using robust::quantile;
 namespace {
 constexpr double pi = std::numbers::pi;
+constexpr std::size_t dense_samples = 16; ///< in one period of the drive
 }
 
 std::vector<PuffSample> without_drive(std::span<const PuffSample> s, double drive_hz)
@@ -26,25 +28,31 @@ std::vector<PuffSample> without_drive(std::span<const PuffSample> s, double driv
         while (s[from].t_s < x.t_s - half) ++from;
         to = std::max(to, from);
         while (to < s.size() && s[to].t_s <= x.t_s + half) ++to;
-        Eigen::Matrix4d normal = Eigen::Matrix4d::Zero();
-        Eigen::Matrix<double, 4, 2> right = Eigen::Matrix<double, 4, 2>::Zero();
+        // level and slope, the drive and, where the samples are dense enough, two of its harmonics
+        const long columns = to - from >= dense_samples ? 8 : 4;
+        Eigen::Matrix<double, 8, 8> normal = Eigen::Matrix<double, 8, 8>::Zero();
+        Eigen::Matrix<double, 8, 2> right = Eigen::Matrix<double, 8, 2>::Zero();
         for (std::size_t i = from; i < to; ++i) {
             const double w = 2 * pi * drive_hz * s[i].t_s;
-            const Eigen::Vector4d b{1, s[i].t_s - x.t_s, std::cos(w), std::sin(w)};
+            Eigen::Matrix<double, 8, 1> b;
+            b << 1, s[i].t_s - x.t_s, std::cos(w), std::sin(w), std::cos(2 * w), std::sin(2 * w), std::cos(3 * w), std::sin(3 * w);
             normal += b * b.transpose();
             right += b * Eigen::RowVector2d(s[i].test_pa, s[i].airway_pa);
         }
-        const Eigen::Matrix<double, 4, 2> c = normal.ldlt().solve(right);
+        const Eigen::MatrixXd c = normal.topLeftCorner(columns, columns).ldlt().solve(right.topRows(columns));
         out.push_back({x.t_s, c(0, 0), c(0, 1)});
     }
     return out;
 }
 
-Puffs read_puffs(std::span<const PuffSample> s, double drive_hz)
+Puffs read_puffs(std::span<const PuffSample> s, double nominal_hz)
 {
     Puffs out;
     out.complaint = "Puff gently three times.";
     if (s.size() < 30) return out;
+    std::vector<Sample> both; // the test chamber alone swings loudly enough to tell the drive's frequency
+    for (const PuffSample& x : s) both.push_back({x.t_s, x.test_pa, x.test_pa, false});
+    const double drive_hz = drive_of(both, nominal_hz);
     std::vector<double> test, airway;
     for (const PuffSample& x : without_drive(s, drive_hz)) {
         test.push_back(x.test_pa);

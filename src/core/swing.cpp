@@ -16,7 +16,9 @@ constexpr double shortest_window_s = 1.6;
 constexpr double min_floor_kg = 0.0008;
 /// Window starts that are tried: dense early, where every tenth of a second counts.
 constexpr double starts_s[] = {0.25, 0.8, 1.5, 2.3, 3.2, 4.2, 5.4, 6.8, 8.4, 10.2, 12.2, 14.4, 16.8, 19.4, 22.2, 25.2, 28.4};
-constexpr double trusted_u_kg = 0.040;
+constexpr double trusted_u_kg = 0.040, trusted_periods = 1.0;
+constexpr double early_s = 1.0, sank_window_s = 3.0;
+constexpr double rough_floors = 1.8, rough_share = 0.006; ///< a motion that leaves more than this is not the one fitted
 constexpr double usual_decay_per_s = 1.0; ///< a swing that dies faster may have been stopped by a wall
 
 const Message too_short{"too_short", Level::repeat, "", "The trace ended before the swing could be understood. Take the trial again."};
@@ -27,6 +29,7 @@ const Message never_calm{"never_calm", Level::repeat, "", "The client never came
 
 struct Estimate {
     double t_s = 0, kg = 0, u_kg = 0, rise_kg = 0, envelope_kg = 0;
+    bool whole_swing = false; ///< its window held a whole swing: what half of one says is a guess, however small its error looks
 };
 
 } // namespace
@@ -43,6 +46,7 @@ struct Reader::Work {
     double next_evaluation = 0;
 
     std::map<int, Fit> fits;     ///< by window start
+    double best_u_kg = INFINITY; ///< of the last evaluation
     std::optional<Fit> trusted;  ///< what new samples are held against
     std::vector<Estimate> past;
     Estimate first_word;         ///< the estimate when the reading was first given
@@ -52,6 +56,7 @@ struct Reader::Work {
     std::optional<double> disturbed_at; ///< a disturbance is going on since
     double last_bad_s = 0;
     double barrier_s = 0;               ///< windows must start after
+    bool sank = false;                  ///< seen from its beginning, the trace went down to where it is: a wall may have been touched
     bool ever_disturbed = false, left = false, finished = false, withdrawn = false;
     int far_bins = 0;
 
@@ -84,16 +89,16 @@ struct Reader::Work {
         }
     }
 
-    /// Noise of a bin from fourth differences, which a swing below 1.2 Hz hardly reaches.
+    /// Noise of a bin from sixth differences, which neither a swing below 1.2 Hz nor its second mode reaches.
     void update_floor()
     {
         std::vector<double> d;
         const std::size_t n = bins.size(), from = n > 120 ? n - 120 : 0;
-        for (std::size_t i = from + 4; i < n; ++i)
-            d.push_back(std::abs(bins[i].kg - 4 * bins[i - 1].kg + 6 * bins[i - 2].kg - 4 * bins[i - 3].kg + bins[i - 4].kg));
+        for (std::size_t i = from + 6; i < n; ++i)
+            d.push_back(std::abs(bins[i].kg + bins[i - 6].kg - 6 * (bins[i - 1].kg + bins[i - 5].kg) + 15 * (bins[i - 2].kg + bins[i - 4].kg) - 20 * bins[i - 3].kg));
         if (d.size() < 8) return;
         std::nth_element(d.begin(), d.begin() + static_cast<long>(d.size() / 2), d.end());
-        floor_kg = std::max(min_floor_kg, 1.4826 * d[d.size() / 2] / std::sqrt(70.0));
+        floor_kg = std::max(min_floor_kg, 1.4826 * d[d.size() / 2] / std::sqrt(924.0));
     }
 
     /// Holds every new bin against what was expected: is the client gone, or was there a jerk?
@@ -123,7 +128,7 @@ struct Reader::Work {
             high = std::max(high, bins[i].kg);
         }
         if (!(high > low)) return false;
-        return std::abs(bin.kg - (high + low) / 2) > 1.3 * std::max((high - low) / 2, 0.8) + settings.left_kg;
+        return std::abs(bin.kg - (high + low) / 2) > 1.3 * std::max((high - low) / 2, 1.8) + settings.left_kg;
     }
 
     void judge_against_trusted(const Bin& bin)
@@ -192,15 +197,18 @@ struct Reader::Work {
             const std::vector<Bin> part = window(start);
             if (part.size() < 14 || part.back().t_s - part.front().t_s < shortest_window_s - 2 * bin_s) return;
             const auto warm = fits.find(key);
+            // a window that told much less than the best one is looked at again now and then only
+            if (warm != fits.end() && warm->second.u_level_kg > settings.worth_fitting * best_u_kg && now - warm->second.end_s < settings.refit_every_s) return;
             const auto fitted = fit(part, floor_kg, warm == fits.end() ? nullptr : &warm->second);
             if (!fitted) return;
             fits[key] = *fitted;
+            if (start < early_s && now - start > sank_window_s && fitted->bubbles_kg < -settings.sinking_limit_kg) sank = true;
         };
         int key = 0;
         for (double start : starts_s) try_start(key++, start);
         if (barrier_s > 0) try_start(100, barrier_s + 0.1);
         for (auto it = fits.begin(); it != fits.end();) {
-            if (now - it->second.end_s > 2 * settings.evaluate_every_s + bin_s) it = fits.erase(it);
+            if (now - it->second.end_s > settings.refit_every_s + settings.evaluate_every_s + bin_s) it = fits.erase(it);
             else {
                 if (!best || it->second.u_level_kg < best->u_level_kg) best = &it->second;
                 ++it;
@@ -210,6 +218,7 @@ struct Reader::Work {
             state.phase = state.reading ? Phase::got_it : Phase::settling;
             return;
         }
+        best_u_kg = best->u_level_kg;
         double spread = 0, weights = 0;
         for (const auto& [k, other] : fits) {
             if (&other == best || other.u_level_kg > 2.5 * best->u_level_kg) continue;
@@ -223,15 +232,16 @@ struct Reader::Work {
         e.kg = best->level_kg;
         e.rise_kg = best->rise_after(now);
         e.envelope_kg = best->envelope(now);
+        e.whole_swing = best->end_s - best->start_s > trusted_periods * period(*best);
         e.u_kg = std::sqrt(std::pow(best->u_level_kg, 2) + std::pow(0.5 * disagreement, 2) + std::pow(0.25 * e.rise_kg, 2)
                            + std::pow(settings.floor_u_kg, 2));
         take(e, *best);
-        if (best->u_level_kg < trusted_u_kg && e.u_kg < 2 * trusted_u_kg) trusted = *best;
+        if (best->u_level_kg < trusted_u_kg && e.u_kg < 2 * trusted_u_kg && e.whole_swing) trusted = *best;
     }
 
     void take(const Estimate& e, const Fit& best)
     {
-        state.motion = Motion{std::exp(best.log_omega) / (2 * M_PI), std::exp(-best.log_lambda), e.envelope_kg, e.rise_kg};
+        state.motion = Motion{std::exp(best.main.log_omega) / (2 * M_PI), std::exp(-best.main.log_lambda), e.envelope_kg, e.rise_kg};
         Reading r;
         r.kg = e.kg;
         r.u_kg = e.u_kg;
@@ -258,14 +268,14 @@ struct Reader::Work {
 
     bool is_calm(const Estimate& e, const Fit& best) const
     {
-        return e.t_s >= settings.earliest_s && e.u_kg <= settings.target_u_kg && std::abs(e.rise_kg) <= settings.rise_limit_kg
-            && best.end_s - best.start_s >= std::min(1.0, 0.6 * period(best)) && best.residual_kg < 0.05
+        return e.t_s >= settings.earliest_s && e.u_kg <= (e.t_s < settings.patient_s ? settings.target_u_kg : settings.late_target_u_kg) && std::abs(e.rise_kg) <= settings.rise_limit_kg
+            && best.end_s - best.start_s >= std::min(1.0, 0.6 * period(best)) && best.residual_kg < rough_floors * floor_kg + rough_share * best.envelope(best.start_s)
             && only_bubbles(best);
     }
 
     bool only_bubbles(const Fit& f) const { return f.bubbles_kg > -settings.sinking_limit_kg && f.bubbles_kg < settings.bubbles_limit_kg; }
 
-    static double period(const Fit& f) { return 2 * M_PI / std::exp(f.log_omega); }
+    static double period(const Fit& f) { return 2 * M_PI / std::exp(f.main.log_omega); }
 
     bool stood_still(const Estimate& e) const
     {
@@ -282,7 +292,7 @@ struct Reader::Work {
     {
         bool verified = !ever_disturbed;
         for (const Estimate& p : past) {
-            if (p.u_kg > trusted_u_kg) continue;
+            if (p.u_kg > trusted_u_kg || !p.whole_swing) continue;
             if (std::abs(p.kg - e.kg) > 0.020 + 3.0 * std::hypot(p.u_kg, e.u_kg)) return false;
             if (p.t_s < barrier_s) verified = true;
         }
@@ -315,7 +325,7 @@ struct Reader::Work {
         const double begin = std::max(barrier_s, starts_s[0]), span = best.end_s - from;
         const double shortest = ever_disturbed ? settings.span_after_trouble_s : settings.shortest_span_s;
         if (span < std::max({shortest, 1.1 * period(best), settings.explained_share * (best.end_s - begin)})) return false;
-        if (from <= begin + 0.2 || (from <= begin + 0.7 && std::exp(best.log_lambda) < usual_decay_per_s)) return true;
+        if (from <= begin + 0.2 || (from <= begin + 0.7 && !sank && std::exp(best.main.log_lambda) < usual_decay_per_s)) return true;
         if (best.end_s - begin > settings.latest_rough_s) return false;
         bool told = false;
         for (double end = from - 0.05; end > begin + 0.4; end -= 0.25) {

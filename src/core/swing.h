@@ -51,6 +51,8 @@ struct State {
 
 struct Settings {
     double target_u_kg = 0.0070;     ///< standard error at which a reading is given
+    double late_target_u_kg = 0.0130; ///< the same once the client has held still for `patient_s`: the error claimed is about twice the true one
+    double patient_s = 4.8;
     double earliest_s = 2.5;         ///< never before
     double evaluate_every_s = 0.10;
     double confirm_s = 0.40;         ///< the estimate must have stood still for so long
@@ -67,6 +69,8 @@ struct Settings {
     double floor_u_kg = 0.0015;      ///< what no averaging takes away: load cell, heartbeat
     double stood_before_leaving_s = 0.5; ///< nobody hears a knock and is up sooner than that
     double longest_window_s = 9.0;
+    double worth_fitting = 2.5;        ///< windows with up to so many times the best one's error are fitted at every evaluation,
+    double refit_every_s = 0.45;       ///< the others so often
 };
 
 /// Streaming reader. Feed samples in order of time; steady or jittering rates from 20 to 2000 Hz.

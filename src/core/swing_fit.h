@@ -12,15 +12,23 @@ struct Bin {
     double kg = 0;
 };
 
-/// y(t) = level − bubbles·exp(−t/τb) + exp(−λ(t−t0))·(a·cos ω(t−t0) + b·sin ω(t−t0)), t0 = start of the window.
+/// exp(−λs)·(a·cos ωs + b·sin ωs), s since the start of the window.
+struct Mode {
+    bool on = false;
+    double a_kg = 0, b_kg = 0;
+    double log_omega = 0, log_lambda = 0;
+
+    double at(double since_s) const;
+    double envelope(double since_s) const;
+};
+
+/// y(t) = level − bubbles·exp(−t/τb) + the swing, and a second mode where one alone leaves too much.
 struct Fit {
     double start_s = 0, end_s = 0;
     double level_kg = 0;
     double bubbles_kg = 0;  ///< at t = 0
     double log_bubble_s = 0;
-    double a_kg = 0, b_kg = 0;
-    double log_omega = 0;
-    double log_lambda = 0;
+    Mode main, second;
     double residual_kg = 0; ///< robust residual standard deviation
     double inflation = 1;   ///< of the variance, for residuals that are not independent
     double u_level_kg = 0;

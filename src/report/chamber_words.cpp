@@ -43,14 +43,14 @@ MethodWords chamber_words()
     return {
         [](const bench::Visit&, const densitometry::Result& r) { return QStringLiteral("Your two runs agree within %1 mL. That makes this a number to build on.").arg(1000 * r.spread, 0, 'f', 0); },
         [](const bench::Visit& v, const densitometry::Result&) {
-            return QStringLiteral("The chamber measured how much air you displace, %1 times, two of them count; the air in your lungs was %2").arg(v.readings().size()).arg(v.gas_route == displacement::LungRoute::measured ? QStringLiteral("measured") : QStringLiteral("estimated from age, height and sex"));
+            return QStringLiteral("The chamber measured how much air you displace, %1 times, two of them count; the air in your lungs was %2").arg(v.readings().size()).arg(v.gas_route_used() == displacement::LungRoute::measured ? QStringLiteral("measured") : QStringLiteral("estimated from age, height and sex"));
         },
         [](const bench::Visit& v) {
             const auto what_ifs = v.what_ifs();
             return QStringLiteral("0.3 L more or less air in the lungs moves it by about %1 %, hair outside the cap by about 2 %").arg(number(std::abs(what_ifs.front().fat_percent_change), 1));
         },
         details,
-        [](const bench::Visit& v) { return std::vector<std::pair<const char*, QString>>{{"gas_route", QString::fromLatin1(displacement::id(v.gas_route))}, {"gas_equation", q(v.gas_equation)}}; },
+        [](const bench::Visit& v) { return std::vector<std::pair<const char*, QString>>{{"gas_route", QString::fromLatin1(displacement::id(v.gas_route_used()))}, {"gas_equation", q(v.gas_equation)}}; },
     };
 }
 

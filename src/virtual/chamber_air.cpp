@@ -21,6 +21,8 @@ constexpr double hair_air_l = 0.85, cloth_air_l = 1.6;
 ChamberAir::ChamberAir(const ChamberBuild& build, std::uint64_t seed) : build_(build), random_(seed)
 {
     breath_phase_ = uniform(0, 2 * pi);
+    second_phase_ = uniform(0, 2 * pi);
+    third_phase_ = uniform(0, 2 * pi);
     next_slam_s_ = uniform(3, 12);
     severity_ = uniform(0.4, 1.4);
 }
@@ -33,6 +35,7 @@ void ChamberAir::sit_down()
     next_move_s_ = now_s_ + uniform(2, 9);
     warmth_l_ = 0;
     if (!body_) return;
+    beat_hz_ = build_.beats_per_min / 60;
     breath_l_ = body_->tidal_breath_l();
     breath_hz_ = body_->breaths_per_min / 60;
     lungs_l_ = body_->mean_lungs_l();
@@ -81,7 +84,7 @@ void ChamberAir::step(double dt)
     now_s_ += dt;
     const double t = now_s_;
     // the client
-    double isothermal_l = 0, solid_l = cylinder_l_, pushed_l = 0;
+    double isothermal_l = 0, solid_l = cylinder_l_, pushed_l = 0, heart_pa = 0;
     airway_pa_ = 0;
     if (body_) {
         const double before = breath_phase_;
@@ -90,6 +93,10 @@ void ChamberAir::step(double dt)
             breath_hz_ = body_->breaths_per_min / 60 * (1 + normal(0.08));
             breath_l_ = body_->tidal_breath_l() * std::max(0.4, 1 + normal(0.10));
         }
+        const double beat = beat_phase_;
+        beat_phase_ += 2 * pi * beat_hz_ * dt;
+        if (std::floor(beat / (2 * pi)) != std::floor(beat_phase_ / (2 * pi))) beat_hz_ = build_.beats_per_min / 60 * (1 + normal(0.03));
+        heart_pa = build_.heartbeat_pa * (0.92 * std::sin(beat_phase_) + 0.12 * std::sin(2 * beat_phase_ + 0.6) + 0.03 * std::sin(3 * beat_phase_ + 1.3));
         const double wave = 0.5 - 0.5 * std::cos(breath_phase_), in_l = breath_l_ * wave;
         if (valve_) {
             const double since = t - valve_since_s_, puff = since > 0.6 && since < 4.4 ? 0.5 - 0.5 * std::cos(2 * pi * 0.8 * (since - 0.6)) : 0.0;
@@ -130,9 +137,12 @@ void ChamberAir::step(double dt)
 
     // both chambers: adiabatic air, with what behaves isothermally counting 1.4 times
     const double stiff_test = gamma * barometric_pa() / (build_.test_l - solid_l - isothermal_l + gamma * isothermal_l), stiff_reference = gamma * barometric_pa() / build_.reference_l;
-    const double wall = build_.wall_l * std::sin(2 * pi * build_.drive_hz * t);
-    p_test_ = door_open_ ? 0 : stiff_test * (wall + pushed_l + warmth_l_ - gone_test_l_);
-    p_reference_ = stiff_reference * (-wall - gone_reference_l_);
+    const double phase = 2 * pi * build_.drive_hz * (1 + build_.drive_error) * t;
+    const double wall = build_.wall_l * (std::sin(phase) + build_.second * std::sin(2 * phase + second_phase_) + build_.third * std::sin(3 * phase + third_phase_));
+    // what the air has on it besides the drive makes it stiffer for the drive
+    const double mean_test = stiff_test * (pushed_l + warmth_l_ - gone_test_l_), mean_reference = -stiff_reference * gone_reference_l_;
+    p_test_ = door_open_ ? 0 : mean_test + stiff_test * (1 + build_.stiffening_per_pa * mean_test) * wall + heart_pa;
+    p_reference_ = mean_reference - stiff_reference * (1 + build_.stiffening_per_pa * mean_reference) * wall;
     const double leak = has(ChamberFault::door_leaks) ? severity_ * leak_l_per_pa_s : 0;
     gone_test_l_ += dt * ((p_test_ - room) * leak + (p_test_ - room) / (stiff_test * build_.vent_s));
     gone_reference_l_ += dt * (p_reference_ - room) / (stiff_reference * build_.vent_s);
@@ -146,6 +156,8 @@ ChamberAir::Said ChamberAir::at(double t_s)
     while (now_s_ + step_s <= t_s + 1e-9) step(step_s);
     Said said;
     said.pressures = {t_s, build_.gain_test * (1 + gain_drift_) * p_test_ + normal(build_.noise_pa), build_.gain_reference * p_reference_ + normal(build_.noise_pa), door_open_};
+    if (build_.quantum_pa > 0)
+        for (double* p : {&said.pressures.test_pa, &said.pressures.reference_pa}) *p = build_.quantum_pa * std::round(*p / build_.quantum_pa);
     if (has(ChamberFault::clipped)) {
         const double range = 0.93 * gamma * barometric_pa() / build_.test_l * build_.wall_l;
         said.pressures.test_pa = std::clamp(said.pressures.test_pa, -range, range);

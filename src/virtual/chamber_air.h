@@ -34,6 +34,13 @@ struct ChamberBuild {
     double gain_test = 1.004, gain_reference = 0.993;
     double noise_pa = 0.03;          ///< SD of one sample
     double vent_s = 25;              ///< time constant of the vents that let the room's slow pressure in
+    // what no drawing of the chamber shows, in realistic strength; 0 switches each off
+    double drive_error = 0.003;      ///< of the drive's frequency, relative
+    double second = 0.010, third = 0.006; ///< harmonics of the wall, of its amplitude
+    double heartbeat_pa = 0.06;      ///< amplitude of the client's heartbeat in the test chamber
+    double beats_per_min = 68;
+    double quantum_pa = 0.01;        ///< step of the sensors
+    double stiffening_per_pa = 1e-5; ///< air resists more at a higher mean pressure: 1 / 100 kPa
 };
 
 class ChamberAir {
@@ -76,7 +83,8 @@ private:
     bool door_open_ = false;
     std::set<ChamberFault> faults_;
     double now_s_ = 0;
-    // breathing
+    // breathing and heart
+    double beat_phase_ = 0, beat_hz_ = 1.1, second_phase_ = 0, third_phase_ = 0;
     double breath_phase_ = 0, breath_hz_ = 0.23, breath_l_ = 0.7, lungs_l_ = 0;
     bool tube_ = false, valve_ = false;
     double valve_since_s_ = 0, valve_lungs_l_ = 0, airway_pa_ = 0;

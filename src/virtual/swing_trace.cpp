@@ -13,7 +13,7 @@ double uniform(std::mt19937_64& random, double low, double high) { return std::u
 
 const char* word(Behaviour behaviour)
 {
-    constexpr const char* words[] = {"calm", "late_jerk", "restless", "still_rising", "touches_wall", "surfaces_early"};
+    constexpr const char* words[] = {"calm", "short_swing", "late_jerk", "restless", "still_rising", "touches_wall", "surfaces_early"};
     return words[static_cast<int>(behaviour)];
 }
 
@@ -45,6 +45,18 @@ Swing random_swing(Behaviour behaviour, std::mt19937_64& random)
     s.jitter = uniform(random, 0, 1) < 0.3 ? uniform(random, 0, 0.3) : 0;
     s.seed = random();
     switch (behaviour) {
+    case Behaviour::short_swing: {
+        s.length_s = uniform(random, 5, 9);
+        const double at_end = uniform(random, 0.2, 1.2);
+        s.decay_s = uniform(random, 4, 20);
+        s.quadratic_drag = s.chirp = s.sway_kg = 0; // one thing beside the swing at a time
+        s.amplitude_kg = std::min(2.0, at_end * std::exp(s.length_s / s.decay_s));
+        s.second_kg = s.amplitude_kg * uniform(random, 0.05, 0.20);
+        s.second_ratio = uniform(random, 1.7, 2.6);
+        s.second_decay_s = s.decay_s * uniform(random, 0.6, 1.4);
+        s.second_phase = uniform(random, 0, 2 * M_PI);
+        break;
+    }
     case Behaviour::late_jerk: s.event_s = uniform(random, 3.0, 8.0); break;
     case Behaviour::restless: s.event_kg = uniform(random, 0.06, 0.35); break;
     case Behaviour::still_rising: s.event_kg = uniform(random, 0.15, 0.8); break;
@@ -67,7 +79,7 @@ std::vector<swing::Sample> make_trace(const Swing& s)
     const double restless_hz = uniform(random, 0.25, 0.9), beat_hz = uniform(random, 0.9, 1.4), beat_phase = uniform(random, 0, 6.28);
     const double rise_s = uniform(random, 4, 14), touch_blend_s = uniform(random, 0.05, 0.4);
     const double surface_kg = uniform(random, 0, 1) < 0.7 ? uniform(random, 2.0, 6.0) : -uniform(random, 1.5, 4.0);
-    double kick = 0, kick_phase = 0;
+    double kick = 0, kick_phase = 0, second = s.second_kg, second_phase = s.second_phase;
     bool kicked = false;
 
     std::vector<swing::Sample> out;
@@ -79,7 +91,8 @@ std::vector<swing::Sample> make_trace(const Swing& s)
         double extra = s.sway_kg * std::exp(-t / 5) * std::sin(2 * M_PI * s.sway_hz * t + s.sway_phase)
             + s.heartbeat_kg * std::sin(2 * M_PI * beat_hz * t + beat_phase);
         switch (s.behaviour) {
-        case Behaviour::calm: break;
+        case Behaviour::calm:
+        case Behaviour::short_swing: break;
         case Behaviour::late_jerk:
             if (t >= s.event_s && t < s.event_s + 0.18) extra += s.event_kg * std::sin(M_PI * (t - s.event_s) / 0.18);
             if (t >= s.event_s && !kicked) {
@@ -110,11 +123,13 @@ std::vector<swing::Sample> make_trace(const Swing& s)
             break;
         }
         amplitude *= std::exp(-damping * dt);
+        second *= std::exp(-dt / s.second_decay_s);
+        second_phase += 2 * M_PI * s.second_ratio * hz * dt;
         if (kicked) {
             kick_phase += 2 * M_PI * hz * dt;
             kick *= std::exp(-dt / s.decay_s);
         }
-        double kg = level + amplitude * std::cos(phase) + kick * std::sin(kick_phase) + extra + noise * normal(random);
+        double kg = level + amplitude * std::cos(phase) + second * std::cos(second_phase) + kick * std::sin(kick_phase) + extra + noise * normal(random);
         if (s.step_kg > 0) kg = std::round(kg / s.step_kg) * s.step_kg;
         const double jitter = s.jitter > 0 ? s.jitter * dt * uniform(random, -0.5, 0.5) : 0;
         out.push_back({t + jitter, kg});
