@@ -149,7 +149,7 @@ void judge(State& state, std::span<const Sample> s, const std::vector<Tone>& ton
                 step_at = t[cut];
             }
         }
-        if (best_step < 0.5 * line) accuse(Fault::moved, step_at);
+        if (best_step < 0.65 * line) accuse(Fault::moved, step_at);
         else accuse(Fault::leak, t.front());
     }
     // the mean pressure runs out of the test chamber alone

@@ -408,7 +408,7 @@ double Fit::rise_after(double t_s) const { return bubbles_kg * std::exp(-t_s / s
 std::optional<Fit> fit(std::span<const Bin> bins, double noise_floor_kg, const Fit* warm)
 {
     if (bins.size() < 14) return std::nullopt;
-    constexpr double well_explained = 1.4, second_must_gain = 0.75, periods_for_second = 1.6;
+    constexpr double well_explained = 1.4, second_must_gain = 0.75, periods_for_second = 1.6, search_every_s = 0.5;
     Window window(bins);
     Solved best;
     if (warm) {
@@ -417,7 +417,9 @@ std::optional<Fit> fit(std::span<const Bin> bins, double noise_floor_kg, const F
         best = solve(window, p, noise_floor_kg, true);
         if (best.p.size() == two_modes && (!best.p.allFinite() || !is_mode(best.p, bins.back().t_s - bins.front().t_s, noise_floor_kg))) best = solve(window, p.head(one_mode), noise_floor_kg);
     }
-    if (!warm || best.scale > 2 * noise_floor_kg) {
+    const double end_s = bins.back().t_s;
+    const bool search = !warm || end_s - warm->searched_s > search_every_s;
+    if (!warm || (search && best.scale > 2 * noise_floor_kg)) {
         struct Start {
             double rest;
             Vec p;
@@ -435,7 +437,7 @@ std::optional<Fit> fit(std::span<const Bin> bins, double noise_floor_kg, const F
             if (tried.scale < best.scale || !std::isfinite(best.cost)) best = tried;
         }
     }
-    if (best.p.allFinite() && best.p.size() == one_mode && best.scale > well_explained * noise_floor_kg
+    if (search && best.p.allFinite() && best.p.size() == one_mode && best.scale > well_explained * noise_floor_kg
         && (bins.back().t_s - bins.front().t_s) * std::exp(best.p[5]) / (2 * M_PI) > periods_for_second) {
         window.at(best.p);
         if (const auto p = second_start(bins, window, best)) {
@@ -449,6 +451,7 @@ std::optional<Fit> fit(std::span<const Bin> bins, double noise_floor_kg, const F
     out.end_s = bins.back().t_s;
     unpack(best.p, out);
     out.residual_kg = best.scale;
+    out.searched_s = search ? end_s : warm->searched_s;
     out.inflation = best.inflation;
     const double variance = best.covariance(0, 0) * out.inflation;
     if (!(variance > 0)) return std::nullopt;
