@@ -192,7 +192,7 @@ Readiness readiness(InstrumentKind kind, bool in_use, const std::string& calibra
     if (!last || !last->today) return {false, "Not checked today. " + check + "."};
     if (!last->finished) return {false, "Its check of today is not finished. Go on with it."};
     if (!last->passed) return {false, "Its check of today failed. Repeat it once; if it fails again, stop using it and say what was done."};
-    // X-ray: inside its control limits and without drift, or nobody lies down on it (house handbook 1 §2)
+    // X-ray: inside its control limits and without drift, or nobody lies down on it (common laboratory practice)
     const bool wanders = chart.last_outside || chart.sign == quality::Sign::drift || chart.sign == quality::Sign::step;
     if (kind == InstrumentKind::absorptiometry && wanders) return {false, chart.words};
     if (wanders) return {true, "Ready, but: " + chart.words};

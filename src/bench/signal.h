@@ -28,6 +28,7 @@ struct Signal {
 
 /// One write of a signal that is still growing.
 struct SignalChunk {
+    long visit = 0;
     int trial = 0;
     int seq = 0;
     Signal signal;

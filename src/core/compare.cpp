@@ -10,9 +10,9 @@ namespace fusain::compare {
 namespace {
 using protocol::Method;
 constexpr MethodDifference rows[] = {
-    {Method::air_displacement, Method::hydrostatic, -4, 2, -0.5, "house handbook 2 §13"},
-    {Method::air_displacement, Method::absorptiometry, -3, 2, std::nullopt, "house handbook 2 §13"},
-    {Method::impedance, Method::absorptiometry, -6, 2, std::nullopt, "house handbook 2 §13"},
+    {Method::air_displacement, Method::hydrostatic, -4, 2, -0.5, "common laboratory experience; 95 % limits of agreement are ±4 to ±9 % fat"},
+    {Method::air_displacement, Method::absorptiometry, -3, 2, std::nullopt, "common laboratory experience; 95 % limits of agreement are ±4 to ±9 % fat"},
+    {Method::impedance, Method::absorptiometry, -6, 2, std::nullopt, "common laboratory experience; 95 % limits of agreement are ±4 to ±9 % fat"},
 };
 std::string signed_number(double v) { return (v > 0 ? "+" : v < 0 ? "−" : "") + limits::plain(std::abs(v), 1); }
 } // namespace

@@ -5,7 +5,7 @@
 #include <optional>
 #include <span>
 
-/// Results of different methods on one person: shown side by side, never averaged, never taken as a change.
+/// Results of different methods on one person and one day: shown side by side, never averaged, never taken as a change.
 namespace fusain::compare {
 
 /// What two methods usually differ by on the same body, percent fat: first minus second.
@@ -24,8 +24,5 @@ struct Beside {
 };
 /// Nothing when no difference of the two methods is known.
 std::optional<Beside> beside(protocol::Method first, double first_fat, protocol::Method second, double second_fat);
-
-/// How many days apart two results of different methods may be to be looked at side by side.
-inline constexpr int same_period_days = 60;
 
 } // namespace fusain::compare

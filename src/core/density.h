@@ -57,5 +57,6 @@ inline constexpr double error_group_kg_per_l = 0.0084 * 2.7 / 3.7;
 std::span<const Conversion> conversions();
 const Conversion* find(std::string_view id);
 inline constexpr const char* default_id = "siri_1961";
+inline constexpr const char* children_id = "lohman_1989"; ///< the default under 18, where it has constants for the age
 
 } // namespace fusain::density

@@ -2,7 +2,7 @@
 #pragma once
 #include "core/protocol.h"
 
-/// The lab's schools: questions on which practitioners disagree, decided once by the lab (house handbook 3).
+/// The lab's schools: questions on which practitioners disagree, decided once by the lab (data/house_rules.json).
 namespace fusain::house {
 
 struct Option {

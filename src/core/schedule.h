@@ -126,7 +126,7 @@ std::vector<Start> starts(const Lab& lab);
 struct Interval {
     int from_days = 0, to_days = 0;
 };
-inline constexpr int never_under_days = 14; ///< house handbook 3: refuse to plan under two weeks
+inline constexpr int never_under_days = 14; ///< nothing is planned under two weeks: no method tells a change of so few days from its noise
 /// The lab's retest interval (house rule `retest`); by method where the lab has not said otherwise.
 Interval retest(Method method, const protocol::HouseRules& house);
 

@@ -80,7 +80,15 @@ std::vector<const Question*> questions(const Book& book, const HouseRules& house
 Answers known_before(const Book& book, const Person& person, const Answers& last)
 {
     Answers out;
+    // what may stop the test is asked afresh every time: nothing is waved through with one key
+    const auto may_stop = [&](const Question& q) {
+        for (const Protocol& p : book.protocols)
+            for (const Rule& r : p.rules)
+                if (r.safety && r.question == q.id) return true;
+        return false;
+    };
     for (const Question& q : book.questions) {
+        if (may_stop(q)) continue;
         if (!q.fact.empty() && q.ask == Ask::yes_no && person.facts.count(q.fact)) out[q.id].yes = true;
         else if (const auto before = last.find(q.id); q.from_last && before != last.end()) out[q.id] = before->second;
     }
@@ -94,11 +102,11 @@ std::vector<MethodVerdict> screen(const Book& book, const HouseRules& house, con
     for (const Part& part : parts) {
         MethodVerdict v;
         v.method = part.method;
-        if (!person.consent) v.findings.push_back(built_in("consent", part.method, "No signed consent is on record.", "Nobody is measured without having agreed to it.", "house handbook 1"));
+        if (!person.consent) v.findings.push_back(built_in("consent", part.method, "No signed consent is on record.", "Nobody is measured without having agreed to it.", "common laboratory practice"));
         if (person.age_y < 18 && !person.guardian_consent)
-            v.findings.push_back(built_in("guardian", part.method, "Under 18 and no consent of a guardian on record.", "A minor is measured only with a guardian's consent.", "house handbook 3, when to stop or refer"));
+            v.findings.push_back(built_in("guardian", part.method, "Under 18 and no consent of a guardian on record.", "A minor is measured only with a guardian's consent.", "common laboratory practice; local law decides"));
         if (part.method == Method::absorptiometry && instrument.rated_mass_kg && person.last_mass_kg && *person.last_mass_kg > *instrument.rated_mass_kg)
-            v.findings.push_back(built_in("rated_mass", part.method, "Body mass " + limits::plain(*person.last_mass_kg, 1) + " kg is over the table's rated " + limits::plain(*instrument.rated_mass_kg, 1) + " kg.", "The table may fail.", "house handbook 1, who must not be tested"));
+            v.findings.push_back(built_in("rated_mass", part.method, "Body mass " + limits::plain(*person.last_mass_kg, 1) + " kg is over the table's rated " + limits::plain(*instrument.rated_mass_kg, 1) + " kg.", "The table may fail.", "the table's rating"));
         if (const Protocol* p = book.protocol(part.method)) {
             for (const Rule& r : p->rules) {
                 const auto q = std::find_if(asked.begin(), asked.end(), [&](const Question* x) { return x->id == r.question; });
@@ -118,18 +126,21 @@ std::vector<MethodVerdict> screen(const Book& book, const HouseRules& house, con
     return out;
 }
 
-Comparability compare(const Conditions& last, const Conditions& now)
+Comparability compare(const Conditions& last, const Conditions& now, Tense tense)
 {
     Comparability c;
-    const auto row = [&](const std::string& what, bool same, const std::string& text) {
-        c.rows.push_back({what, same, text});
-        c.comparable &= same;
+    const auto row = [&](const std::string& what, bool same, const std::string& text, bool told = true) {
+        c.rows.push_back({what, same || !told, text, told});
+        c.comparable &= same || !told;
     };
-    row("instrument", last.instrument == now.instrument, last.instrument == now.instrument ? "the same, " + now.instrument : last.instrument.empty() ? "not noted then" : last.instrument + " then, " + now.instrument + " now: readings of two instruments differ by more than a month's change");
+    const auto unknown = [&](const std::string& what) { row(what, false, "not noted then: cannot be compared by " + what, false); };
+    if (last.instrument.empty()) unknown("instrument");
+    else row("instrument", last.instrument == now.instrument, last.instrument == now.instrument ? "the same, " + now.instrument : last.instrument + " then, " + now.instrument + " now: readings of two instruments differ by more than a month's change");
     double apart = std::abs(last.minute_of_day - now.minute_of_day);
     apart = std::min(apart, 1440 - apart);
     row("time of day", apart <= same_hour_min, clock_words(last.minute_of_day) + " then, " + clock_words(now.minute_of_day) + (apart <= same_hour_min ? " now" : " now: water moves over the day"));
     row("equations", last.equations == now.equations, last.equations == now.equations ? "the same" : last.equations + " then, " + now.equations + " now: compute both visits with one of them");
+    if (!now.lung.empty() && !last.lung.empty()) row("lung gas", last.lung == now.lung, last.lung == now.lung ? "the same, " + now.lung : last.lung + " then, " + now.lung + " now: the routes differ by more than a month's change");
     std::string differ;
     for (const auto& [rule, verdict] : now.kept) {
         const auto before = last.kept.find(rule);
@@ -138,13 +149,20 @@ Comparability compare(const Conditions& last, const Conditions& now)
     }
     for (const auto& [rule, verdict] : last.kept)
         if (verdict != Verdict::go && !now.kept.count(rule)) differ += (differ.empty() ? "" : ", ") + rule + " kept now, not then";
-    const bool noted = !last.protocol.empty();
-    row("preparation", noted && differ.empty(), !noted ? "not noted then" : differ.empty() ? "as last time" : differ);
-    const auto differing = std::count_if(c.rows.begin(), c.rows.end(), [](const Likeness& l) { return !l.same; });
-    std::string names;
-    for (const Likeness& l : c.rows)
-        if (!l.same) names += (names.empty() ? "" : ", ") + l.what;
-    c.sentence = differing == 0 ? "Will compare well with the visit of " + last.day + "." : "Will not compare cleanly with the visit of " + last.day + ": " + names + (differing == 1 ? " differs." : " differ.");
+    if (last.protocol.empty() || (tense == Tense::measured && now.protocol.empty())) unknown("preparation");
+    else row("preparation", differ.empty(), differ.empty() ? "as last time" : differ);
+    std::string names, untold;
+    std::size_t differing = 0;
+    for (const Likeness& l : c.rows) {
+        if (!l.same) {
+            names += (names.empty() ? "" : ", ") + l.what;
+            ++differing;
+        }
+        if (!l.told) untold += (untold.empty() ? "" : " and ") + l.what;
+    }
+    const bool ahead = tense == Tense::planned;
+    c.sentence = differing == 0 ? std::string(ahead ? "Will compare well" : "Compares well") + " with the visit of " + last.day : std::string(ahead ? "Will not compare cleanly" : "Does not compare cleanly") + " with the visit of " + last.day + ": " + names + (differing == 1 ? " differs" : " differ");
+    c.sentence += untold.empty() ? "." : "; by " + untold + " it cannot be told, that was not noted then.";
     return c;
 }
 

@@ -63,7 +63,8 @@ struct MethodVerdict {
 /// The questions these methods need for this person, in the order of the book; each once.
 std::vector<const protocol::Question*> questions(const protocol::Book& book, const protocol::HouseRules& house, const Person& person, std::span<const Part> parts);
 
-/// What is known before anything is asked: standing facts, and of the last visit's answers those that seldom change.
+/// What is known before anything is asked: standing facts, and of the last visit's answers those that seldom change. Never the answer to a
+/// question that may stop a test.
 Answers known_before(const protocol::Book& book, const Person& person, const Answers& last);
 
 /// The verdict of each method, in the order of the parts.
@@ -77,6 +78,7 @@ struct Conditions {
     std::string equations;  ///< the choices that make the number
     std::string protocol;   ///< id and version; empty: no screening then, so the preparation is not known
     std::map<std::string, Verdict> kept; ///< rule → verdict it got
+    std::string lung{};     ///< route and equation of the lung gas; empty: not decided yet, or none
 };
 
 /// One condition beside the last visit's.
@@ -84,6 +86,7 @@ struct Likeness {
     std::string what;
     bool same = true;
     std::string words;
+    bool told = true; ///< false: one of the two did not note it, so it cannot be compared by it
 };
 struct Comparability {
     bool comparable = true; ///< no difference that spoils a comparison
@@ -93,6 +96,8 @@ struct Comparability {
 
 inline constexpr double same_hour_min = 120; ///< two visits within two hours of the day count as the same time of day
 
-Comparability compare(const Conditions& last, const Conditions& now);
+/// Before the test the words look ahead, at the result they say what was.
+enum class Tense { planned, measured };
+Comparability compare(const Conditions& last, const Conditions& now, Tense tense = Tense::planned);
 
 } // namespace fusain::screening

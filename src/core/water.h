@@ -22,7 +22,7 @@ T density_tanaka_2001(const T& temp_c)
 /// Given:    salinity_g_per_l   dissolved salt, g/L, 0 to 45
 /// Returned: added density, kg/L (about 0.0007 per g/L)
 /// Error:    about 5 % of the term between 20 and 37 °C
-/// Source:   house handbook, section 2 (+0.33 % fat for each g/L left out)
+/// Source:   density of dilute sodium chloride solutions, slope at 20 to 37 °C; +0.33 % fat for each g/L left out
 template <class T>
 T density_from_salt(const T& salinity_g_per_l)
 {

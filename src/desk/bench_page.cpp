@@ -115,6 +115,24 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     r->addWidget(line_trouble_);
     caution_ = label("small");
     r->addWidget(caution_);
+    auto* give_up = new KeyButton(QKeySequence(QStringLiteral("Ctrl+G")), QStringLiteral("Ctrl G"), QStringLiteral("give up"));
+    give_up->setObjectName(QStringLiteral("give_visit_up"));
+    auto* why = new QLineEdit;
+    why->setObjectName(QStringLiteral("give_up_reason"));
+    why->setPlaceholderText(QStringLiteral("why it ends without a result"));
+    why->hide();
+    r->addWidget(why);
+    r->addWidget(give_up, 0, Qt::AlignLeft);
+    connect(give_up, &QAbstractButton::clicked, this, [why] {
+        why->show();
+        why->setFocus();
+    });
+    connect(why, &QLineEdit::returnPressed, this, [this, why] {
+        session_.act("given_up", {{"reason", why->text().trimmed().toStdString()}});
+        why->clear();
+        why->hide();
+        setFocus(Qt::OtherFocusReason);
+    });
     columns->addWidget(rail);
     columns->addWidget(hairline(true));
     columns->addWidget(panels_, 1);
@@ -163,6 +181,7 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
         if (e.kind == "identity" || e.kind == "mass" || e.kind == "lungs" || e.kind == "zero" || e.kind == "water" || e.kind == "prepared" || (e.kind == "stops" && !v.stopped())) show_step(next_open());
         if (e.kind == "trial_taken" && step_ == Step::calibrate && v.done(Step::calibrate)) show_step(next_open());
         if (e.kind == "lung_gas" && v.result()) emit to_result();
+        if (e.kind == "given_up") emit to_clients();
     });
     connect(&Units::get(), &Units::changed, this, [this] {
         spine_->update();
@@ -246,7 +265,7 @@ void BenchPage::show_so_far()
     so_far_note_->setText(!so_far_ ? QString::fromUtf8(v.row().before_any) : provisional ? QString::fromUtf8(v.row().not_yet) : QStringLiteral("Moves with every reading."));
     so_far_number_->setText(so_far_ ? QStringLiteral("%1 %").arg(so_far_->value[fat_percent], 0, 'f', 1) : QString());
     so_far_range_->setText(so_far_ ? QStringLiteral("fat, %1\ndensity %2 kg/L").arg(report::likely_range(so_far_->value[fat_percent], so_far_->fat_budget.u)).arg(so_far_->value[body_density], 0, 'f', 4) : QString());
-    so_far_doubt_->setText(so_far_ ? QStringLiteral("Biggest doubt: %1.").arg(q(so_far_->fat_budget.shares.front().input.title)) : QString());
+    so_far_doubt_->setText(so_far_ ? QStringLiteral("Biggest doubt: %1.").arg(q(std::string(so_far_->fat_budget.shares.front().input.title))) : QString());
     ladder_->update();
 }
 

@@ -2,6 +2,7 @@
 #include "desk/beside_view.h"
 
 #include "core/compare.h"
+#include "desk/lab.h"
 #include "report/sheets.h"
 
 #include <QDateTime>
@@ -38,10 +39,12 @@ void BesideView::look(const Session& session)
 {
     others_.clear();
     const bench::Visit& v = session.visit();
-    const auto moment = [](const QString& iso) { return QDateTime::fromString(iso, Qt::ISODateWithMs); };
+    const QTimeZone zone = zone_of(v, session.store());
+    const auto moment = [&](const QString& iso) { return QDateTime::fromString(iso, Qt::ISODateWithMs).toTimeZone(zone); };
     const QDateTime now = moment(q(v.started_at));
     auto visits = session.store().visits_of(v.subject.client_id);
-    std::erase_if(visits, [&](const records::VisitRow& row) { return !row.finished || row.id == session.visit_id() || std::abs(moment(row.started_at).daysTo(now)) > compare::same_period_days; });
+    // the same day only: another day's body is another body
+    std::erase_if(visits, [&](const records::VisitRow& row) { return !row.measured() || row.id == session.visit_id() || moment(row.started_at).date() != now.date(); });
     std::sort(visits.begin(), visits.end(), [&](const auto& a, const auto& b) { return std::abs(moment(a.started_at).secsTo(now)) < std::abs(moment(b.started_at).secsTo(now)); });
     std::set<protocol::Method> seen{v.method};
     for (const records::VisitRow& row : visits) {

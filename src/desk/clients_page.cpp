@@ -375,7 +375,7 @@ void ClientsPage::erase()
         trouble_->setText(QStringLiteral("◆ \"%1\" is not the number of %2 (%3). Nothing was deleted.").arg(erase_number_->text(), c->full_name(), c->number));
         return;
     }
-    const auto why = records::erase(*store_, c->id, who);
+    const auto why = records::erase(*store_, c->id, who, lab_.diary->zone());
     show_more(false);
     search_->clear();
     search();
@@ -447,6 +447,7 @@ QWidget* ClientsPage::visit_line(const records::VisitRow& row)
     QString words = row.finished ? QString() : QStringLiteral("not finished");
     const auto result = visit ? visit->result() : Outcome<densitometry::Result>::refuse(visit.messages());
     if (visit && visit->stopped()) words = QStringLiteral("stopped for safety");
+    if (visit && !visit->given_up.empty()) words = QStringLiteral("given up: %1").arg(q(visit->given_up));
     auto* number = label("number", result ? QStringLiteral("%1 % fat ± %2").arg(result->value[densitometry::fat_percent], 0, 'f', 1).arg(result->fat_budget.u, 0, 'f', 1) : QString());
     number->setWordWrap(false);
     auto* masses = label("small", result ? QStringLiteral("%1 fat, %2 fat-free").arg(Units::get().text(Measure::mass, result->value[densitometry::fat_mass], 1), Units::get().text(Measure::mass, result->value[densitometry::fat_free_mass], 1)) : words);

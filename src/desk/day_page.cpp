@@ -226,7 +226,7 @@ void DayPage::refresh()
 
     next_ = 0;
     for (const Booking& b : bookings_)
-        if (is_today && b.state != BookingState::done && b.state != BookingState::missed && b.parts.back().at.to > minute - late_min) {
+        if (is_today && !records::is_over(b.state) && b.parts.back().at.to > minute - late_min) {
             next_ = b.id;
             break;
         }
@@ -248,11 +248,10 @@ void DayPage::refresh()
             c.lane = lane_of(s.instrument);
             c.at = s.at;
             c.name = lab_.name_of(b.client_id, true);
-            c.done = b.state == BookingState::done || b.state == BookingState::missed;
+            c.done = records::is_over(b.state);
             c.conflict = !c.done && std::any_of(clashes.begin(), clashes.end(), [&](const schedule::Conflict& x) { return std::find(x.visits.begin(), x.visits.end(), b.id) != x.visits.end(); });
             const Minute until = s.at.from - minute;
-            c.state = b.state == BookingState::missed ? QStringLiteral("did not come")
-                : c.done                               ? QStringLiteral("done")
+            c.state = c.done                               ? QString::fromLatin1(records::title(b.state))
                 : screened                             ? QStringLiteral("screened")
                 : is_today && until > 0 && until <= 60 ? QStringLiteral("in %1 min").arg(until)
                                                        : records::local_of(s.at.from, zone).toString(QStringLiteral("HH:mm"));
@@ -268,7 +267,7 @@ void DayPage::refresh()
         content.hatches.push_back({lane_of(s.instrument), s.at, s.first ? q(s.words) : QString(), made});
         if (made || (is_today && s.at.to < minute) || listed >= (height() < Theme::get().px(690) ? 3 : 5)) continue;
         const auto b = std::find_if(bookings_.begin(), bookings_.end(), [&](const Booking& x) { return x.id == s.for_visit; });
-        if (b == bookings_.end() || b->state == BookingState::done) continue;
+        if (b == bookings_.end() || records::is_over(b->state)) continue;
         const QString at = records::local_of(s.at.from, zone).toString(QStringLiteral("HH:mm"));
         const bool late = is_today && s.at.from < minute;
         soon += bullet(late ? QStringLiteral("◆ %1").arg(at) : at, QStringLiteral("%1: %2%3").arg(lab_.instrument_name(s.instrument), q(s.words), late ? QStringLiteral(" (should be running)") : QString()));
@@ -280,7 +279,7 @@ void DayPage::refresh()
         QStringList who;
         for (long id : c.visits)
             for (const Booking& b : bookings_)
-                if (b.id == id && b.state != BookingState::done) who << lab_.name_of(b.client_id, true);
+                if (b.id == id && !records::is_over(b.state)) who << lab_.name_of(b.client_id, true);
         if (who.isEmpty()) continue;
         watch += bullet(QStringLiteral("◆"), QStringLiteral("%1 %2").arg(q(c.words), who.join(QStringLiteral(", "))));
     }
@@ -338,7 +337,7 @@ void DayPage::show_chosen()
     go_->set_words(screened ? QStringLiteral("go on with %1").arg(lab_.name_of(b->client_id, true)) : QStringLiteral("screen %1").arg(lab_.name_of(b->client_id, true)));
     QStringList parts;
     for (const schedule::Slot& s : b->parts) parts << QStringLiteral("%1 %2 (%3)").arg(records::local_of(s.at.from, lab_.diary->zone()).toString(QStringLiteral("HH:mm")), QString::fromLatin1(protocol::title(s.method)), lab_.instrument_name(s.instrument));
-    chosen_->setText(QStringLiteral("%1   %2   ·   %3").arg(lab_.name_of(b->client_id), parts.join(QStringLiteral("  →  ")), b->state == BookingState::done ? QStringLiteral("done") : b->state == BookingState::missed ? QStringLiteral("did not come") : screened ? QStringLiteral("screened") : b->sheet_sent_at.isEmpty() ? QStringLiteral("sheet not sent") : QStringLiteral("sheet sent")));
+    chosen_->setText(QStringLiteral("%1   %2   ·   %3").arg(lab_.name_of(b->client_id), parts.join(QStringLiteral("  →  ")), records::is_over(b->state) ? QString::fromLatin1(records::title(b->state)) : screened ? QStringLiteral("screened") : b->sheet_sent_at.isEmpty() ? QStringLiteral("sheet not sent") : QStringLiteral("sheet sent")));
 }
 
 void DayPage::choose(long booking)

@@ -81,7 +81,7 @@ private:
             }
             cell_.clear();
         }
-        if (visit_id_ && !trouble_) trouble_ = store_.append_signal(visit_id_, {number, 0, bench::signal_of(trace)});
+        if (visit_id_ && !trouble_) trouble_ = store_.append_signal({visit_id_, number, 0, bench::signal_of(trace)});
         if (const auto& r = reader.state().reading) add("trial_taken", {{"kg", r->kg}, {"u_kg", r->u_kg}, {"window_from_s", r->window_from_s}, {"window_to_s", r->window_to_s}, {"earliest_s", r->earliest_s}, {"midpoint_kg", r->midpoint_kg}});
         else add("trial_thrown_out", {{"number", number}, {"reason", "never calm"}});
         tank_.direct("up");
@@ -202,8 +202,11 @@ std::optional<Message> book_day(Lab& lab, const nlohmann::json& rows, const QDat
         }
         const auto stored = lab.diary->book(b, true); // the demo has a clash on purpose
         if (!stored) return stored.messages().front();
-        if (row.value("state", "") == std::string("done"))
-            if (auto why = lab.diary->set_state(stored->id, records::BookingState::done)) return why;
+        if (row.value("state", "") == std::string("done")) {
+            std::vector<protocol::Method> all;
+            for (const schedule::Slot& s : stored->parts) all.push_back(s.method);
+            if (const auto closed = lab.diary->close(stored->id, all); !closed) return closed.messages().front();
+        }
     }
     return std::nullopt;
 }

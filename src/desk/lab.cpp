@@ -21,6 +21,54 @@ QString q(const std::string& s) { return QString::fromStdString(s); }
 QDateTime clock_now() { return QDateTime::currentDateTimeUtc().addMSecs(clock_offset_ms); }
 void set_clock(const QDateTime& now) { clock_offset_ms = QDateTime::currentDateTimeUtc().msecsTo(now.toUTC()); }
 
+QTimeZone zone_of(const bench::Visit& v, const records::Store& store)
+{
+    for (const QByteArray& id : {QByteArray::fromStdString(v.zone), store.setting(QStringLiteral("zone")).toLatin1()})
+        if (const QTimeZone z(id); z.isValid()) return z;
+    return QTimeZone::systemTimeZone();
+}
+
+screening::Conditions conditions_of(const bench::Visit& v, const QTimeZone& zone)
+{
+    screening::Conditions c;
+    const QDateTime at = QDateTime::fromString(q(v.started_at), Qt::ISODateWithMs).toTimeZone(zone);
+    c.day = report::date_words(at.date().toString(Qt::ISODate).toStdString()).toStdString();
+    c.instrument = v.instrument;
+    c.minute_of_day = at.time().hour() * 60 + at.time().minute();
+    c.equations = v.conversion;
+    if (v.method == Method::hydrostatic) {
+        c.equations += ", " + v.trial_rule;
+        c.lung = v.lung_route ? hydrostatic::id(*v.lung_route) : "";
+        if (v.lung_route == hydrostatic::LungRoute::age_height) c.lung += " " + v.lung_equation;
+    }
+    if (v.method == Method::air_displacement) {
+        c.equations += std::string(", lung gas ") + displacement::id(v.gas_route_used());
+        c.lung = displacement::id(v.gas_route_used());
+        if (v.gas_route_used() == displacement::LungRoute::predicted) c.lung += " " + v.gas_equation;
+    }
+    c.protocol = v.protocol_used;
+    c.kept = v.outside;
+    return c;
+}
+
+bench::Json beginning(const records::Store& store, const records::Client& client, protocol::Method method, const QTimeZone& zone)
+{
+    const QDateTime now = clock_now().toTimeZone(zone);
+    bench::Json out = {{"log", 2}, {"zone", zone.id().toStdString()}, {"local", now.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString()}};
+    for (const records::VisitRow& row : store.visits_of(client.id)) {
+        const auto visit = store.replay(row.id);
+        if (!visit || !visit->mass_kg) continue;
+        const QDateTime then = QDateTime::fromString(row.started_at, Qt::ISODateWithMs);
+        out["last"] = {{"mass_kg", *visit->mass_kg}, {"days", static_cast<double>(then.secsTo(now)) / 86400}};
+        break;
+    }
+    // growing bodies have another density: the children's constants, where they have some for the age
+    const double age_y = bench::age_between(client.birth_date.toStdString(), now.date().toString(Qt::ISODate).toStdString());
+    const bool by_density = method == Method::hydrostatic || method == Method::air_displacement;
+    if (by_density && age_y < 18 && density::find(density::children_id)->pair(client.sex, age_y)) out["conversion"] = density::children_id;
+    return out;
+}
+
 Lab::Lab(std::shared_ptr<records::Store> opened)
     : store(std::move(opened)), diary(std::make_shared<records::Diary>(store)), checks(diary), rules(store, report::shipped_book(), report::shipped_house_rules())
 {
@@ -84,8 +132,10 @@ screening::Conditions Lab::conditions(const schedule::Slot& slot, const screenin
     c.day = report::date_words(at.date().toString(Qt::ISODate).toStdString()).toStdString();
     c.instrument = slot.instrument;
     c.minute_of_day = at.time().hour() * 60 + at.time().minute();
+    // what the house rules would make of it; what was really chosen decides at the result
     const auto house = rules.house();
-    if (slot.method == Method::hydrostatic || slot.method == Method::air_displacement) c.equations = house.at("conversion");
+    if (slot.method == Method::hydrostatic) c.equations = house.at("conversion") + ", " + house.at("trial_rule");
+    if (slot.method == Method::air_displacement) c.equations = house.at("conversion") + ", lung gas " + house.at("chamber_lung_gas");
     const protocol::Book book = rules.book();
     const auto* p = book.protocol(slot.method);
     if (p) c.protocol = p->id + ' ' + std::to_string(p->version);
@@ -95,15 +145,9 @@ screening::Conditions Lab::conditions(const schedule::Slot& slot, const screenin
 
 std::optional<screening::Conditions> Lab::last_conditions(long client_id, Method method) const
 {
-    if (const auto before = diary->screening_before(client_id, today()))
-        if (const bench::Json all = before->body.value("conditions", bench::Json::object()); all.contains(protocol::word(method))) return conditions_from(all[protocol::word(method)]);
-    // visits from before there was a screening: what their log knows
     for (const records::VisitRow& row : store->visits_of(client_id)) {
-        if (!row.finished || row.method != QString::fromLatin1(protocol::word(method))) continue;
-        const auto visit = store->replay(row.id);
-        const QDateTime at = QDateTime::fromString(row.started_at, Qt::ISODateWithMs).toTimeZone(diary->zone());
-        if (!visit || visit->stopped() || at.date() >= today()) continue;
-        return screening::Conditions{report::date_words(at.date().toString(Qt::ISODate).toStdString()).toStdString(), visit->instrument, at.time().hour() * 60.0 + at.time().minute(), visit->conversion, "", {}};
+        if (!row.measured() || row.method != QString::fromLatin1(protocol::word(method))) continue;
+        if (const auto visit = store->replay(row.id)) return conditions_of(*visit, zone_of(*visit, *store));
     }
     return std::nullopt;
 }
@@ -133,6 +177,7 @@ report::Appointment Lab::appointment(const records::Booking& b, const QString& w
     const auto client = store->client(b.client_id);
     a.uid = QStringLiteral("fusain-%1-%2").arg(b.id).arg(QString(b.made_at).remove(QRegularExpression(QStringLiteral("[^0-9]"))));
     a.revision = static_cast<int>(b.revision);
+    a.booking_id = b.id;
     a.lab_name = store->setting(QStringLiteral("lab_name"), QStringLiteral("The lab"));
     a.lab_email = store->setting(QStringLiteral("lab_email"), QStringLiteral("lab@fusain.invalid"));
     if (client) {

@@ -16,6 +16,13 @@ namespace fusain::desk {
 QDateTime clock_now();
 void set_clock(const QDateTime& now);
 
+/// The lab's zone for a visit: the one it was made in, or the lab's own for older ones.
+QTimeZone zone_of(const bench::Visit& visit, const records::Store& store);
+/// Under what conditions a visit was made, from its own log.
+screening::Conditions conditions_of(const bench::Visit& visit, const QTimeZone& zone);
+/// What a visit is begun with besides client, method and booking: the lab's clock, the last visit, a child's conversion.
+bench::Json beginning(const records::Store& store, const records::Client& client, protocol::Method method, const QTimeZone& zone);
+
 class Lab : public QObject {
     Q_OBJECT
 public:
@@ -39,7 +46,7 @@ public:
     screening::Instrument limits_of(const records::Booking& booking) const;
     /// The conditions of a method as they are now, for comparison.
     screening::Conditions conditions(const schedule::Slot& slot, const screening::MethodVerdict& verdict) const;
-    /// Those of the client's last visit by the method, from its screening or, before there was one, from its log.
+    /// Those of the client's last measured visit by the method, from its log.
     std::optional<screening::Conditions> last_conditions(long client_id, schedule::Method method) const;
     static bench::Json to_json(const screening::Conditions& conditions);
     static std::optional<screening::Conditions> conditions_from(const bench::Json& json);

@@ -1,7 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/main_window.h"
 
+#include <QApplication>
+#include <QCloseEvent>
+#include <QMessageBox>
 #include <QShortcut>
+#include <QTimer>
 
 #include <algorithm>
 
@@ -128,6 +132,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     connect(clients_, &ClientsPage::open_visit, this, &MainWindow::open_visit);
     connect(bench_, &BenchPage::to_result, this, &MainWindow::show_result);
     connect(bench_, &BenchPage::to_clients, this, &MainWindow::show_clients);
+    connect(result_, &ResultPage::reopened, this, &MainWindow::show_bench);
     connect(result_, &ResultPage::next_measurement, this, [this] {
         const auto next = next_method();
         if (!next) return;
@@ -139,9 +144,9 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     connect(&session_, &Session::refused, this, [this](const Message& why) { say_trouble(q(why.text)); });
     connect(&session_, &Session::stored, this, [this](const bench::Event& e) {
         trouble_->hide();
-        // the booking is done when its last measured part is
-        if (e.kind == "finished" && session_.visit().booking_id && !next_method()) {
-            if (const auto why = lab_.diary->set_state(session_.visit().booking_id, records::BookingState::done)) say_trouble(q(why->text));
+        // the booking is over when its last part is; only what has a result counts as tested
+        if ((e.kind == "finished" || e.kind == "given_up" || (e.kind == "stops" && session_.visit().stopped())) && session_.visit().booking_id && !next_method()) {
+            if (const auto closed = lab_.diary->close(session_.visit().booking_id, {}); !closed) say_trouble(q(closed.messages().front().text));
             lab_.say_changed();
         }
         if (e.kind == "finished" && after_this_) {
@@ -214,12 +219,14 @@ void MainWindow::start_visit(long client_id, protocol::Method method)
     b.client_id = client_id;
     b.made_by = who;
     b.note = QStringLiteral("came without a booking");
+    b.walk_in = true;
     const schedule::Minute now = records::minute_of(lab_.now());
     b.parts.push_back({0, client_id, method, instrument->serial.toStdString(), {now, now + instrument->duration_min}});
     const auto stored = lab_.diary->book(b, true);
     if (!stored) return say_trouble(q(stored.messages().front().text));
     trouble_->hide();
     screen(stored->id);
+    if (!stored.messages().empty()) say_trouble(q(stored.messages().front().text));
 }
 
 void MainWindow::screen(long booking_id)
@@ -258,7 +265,7 @@ void MainWindow::start_test(long booking_id, protocol::Method method)
         }
     const protocol::Book book = lab_.rules.book();
     const auto* p = book.protocol(method);
-    const bench::Json more = {{"booking", booking_id}, {"zone", lab_.diary->zone().id().toStdString()}, {"instrument", instrument->serial.toStdString()}, {"reference", instrument->reference}, {"house", lab_.rules.house()}, {"house_version", lab_.rules.house_version()}, {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
+    const bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()}, {"reference", instrument->reference}, {"house", lab_.rules.house()}, {"house_version", lab_.rules.house_version()}, {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
     if (const auto why = session_.start(*client, who, method, more, screening_->stops_event(method))) return say_trouble(q(why->text));
     if (const auto why = lab_.diary->set_visit(booking_id, method, session_.visit_id())) say_trouble(q(why->text));
     trouble_->hide();
@@ -278,7 +285,7 @@ void MainWindow::open_visit(long visit_id)
     if (who.isEmpty()) return;
     if (const auto why = session_.resume(visit_id, who)) return say_trouble(q(why->text));
     trouble_->hide();
-    if (session_.visit().finished || session_.visit().stopped()) {
+    if (session_.visit().ended()) {
         show_result();
     } else {
         bench_->begin();
@@ -289,7 +296,7 @@ void MainWindow::open_visit(long visit_id)
 void MainWindow::show_rooms()
 {
     const bench::Visit& v = session_.visit();
-    to_bench_->setVisible(session_.is_open() && !v.finished && !v.stopped());
+    to_bench_->setVisible(session_.is_open() && !v.ended());
     to_result_->setVisible(session_.is_open() && (v.finished || bool(v.result())));
     to_day_->setVisible(!lab_.diary->instruments().empty());
     to_day_->setChecked(rooms_->currentWidget() == day_ || rooms_->currentWidget() == screening_);
@@ -349,6 +356,30 @@ void MainWindow::show_result()
     result_->enter();
     result_->setFocus(Qt::OtherFocusReason);
     show_rooms();
+}
+
+void MainWindow::closeEvent(QCloseEvent* e)
+{
+    if (!session_.has_unwritten()) return QMainWindow::closeEvent(e);
+    e->ignore();
+    if (closing_) return;
+    closing_ = true;
+    auto* ask = new QMessageBox(QMessageBox::Warning, QStringLiteral("Fusain"), QStringLiteral("Something that was just accepted is not on the disk yet. It is tried again every second."), QMessageBox::NoButton, this);
+    ask->setObjectName(QStringLiteral("unwritten"));
+    ask->setAttribute(Qt::WA_DeleteOnClose);
+    ask->addButton(QStringLiteral("Wait, then quit"), QMessageBox::AcceptRole)->setObjectName(QStringLiteral("wait_and_quit"));
+    auto* lose = ask->addButton(QStringLiteral("Quit and lose it"), QMessageBox::DestructiveRole);
+    lose->setObjectName(QStringLiteral("lose_and_quit"));
+    connect(lose, &QAbstractButton::clicked, qApp, [] { QCoreApplication::exit(0); });
+    ask->open();
+    auto* again = new QTimer(this);
+    connect(again, &QTimer::timeout, this, [this, again] {
+        if (session_.has_unwritten()) return;
+        again->deleteLater();
+        closing_ = false;
+        close();
+    });
+    again->start(250);
 }
 
 void MainWindow::say_trouble(const QString& text)

@@ -34,6 +34,7 @@ public:
 
 protected:
     void resizeEvent(QResizeEvent*) override;
+    void closeEvent(QCloseEvent*) override;
 
 private:
     void start_visit(long client_id, protocol::Method method);
@@ -44,6 +45,7 @@ private:
     void open_visit(long visit_id);
     void show_rooms();
     QString technician();
+    bool closing_ = false; ///< waits for what is not on the disk yet
     std::optional<std::pair<long, protocol::Method>> after_this_; ///< booking and method to go on with when this visit is stored
     std::shared_ptr<records::Store> store_;
     Lab lab_;

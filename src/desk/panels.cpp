@@ -139,7 +139,7 @@ private:
     {
         const bench::Visit& v = session_.visit();
         const auto cm = height_->peek();
-        const bool differs = cm && v.age_y() >= 18 && std::abs(*cm - v.subject.height_cm) > 1.5;
+        const auto differs = cm ? judgement::judge_height(*cm, v.subject.height_cm, v.age_y()) : std::nullopt;
         note_->setText(differs ? QStringLiteral("◆ The record says %1. More than 1.5 cm in an adult: is it the right person? Measure again.").arg(Units::get().text(Measure::length, v.subject.height_cm, 1)) : QString());
     }
     NumberField* height_;
@@ -257,13 +257,13 @@ public:
         connect(typed_->edit(), &QLineEdit::returnPressed, this, [this] {
             if (const auto kg = typed_->metric()) session_.act("mass", {{"kg", *kg}, {"source", "typed"}});
         });
+        connect(typed_, &NumberField::edited, this, &MassPanel::on_live);
         connect(&Units::get(), &Units::changed, this, &MassPanel::on_live);
     }
     void enter() override
     {
         typed_row_->hide();
         typed_->set_metric(std::nullopt);
-        last_ = last_mass();
         session_.say(QStringLiteral("stand"));
         on_live();
     }
@@ -276,26 +276,15 @@ public:
         if (!l.connected) say(QStringLiteral("The scale is not heard"), QStringLiteral("Check the line, or type the mass (T)."));
         else if (ready) say(QStringLiteral("Settled: take it"), QStringLiteral("As worn in the test, nothing in the hands, nothing touched."));
         else say(QStringLiteral("On the scale, dry"), QStringLiteral("As little on as will be worn in the test. Stand still, touch nothing."));
-        const bool differs = ready && last_ && (std::abs(*l.scale_kg - *last_) > 2 || std::abs(*l.scale_kg - *last_) > 0.025 * *last_);
-        differs_->setText(differs ? QStringLiteral("◆ %1 at the last visit, less than two weeks ago. Is it the right person?").arg(Units::get().text(Measure::mass, *last_, 1)) : QString());
+        const auto seen = typed_row_->isVisible() && typed_->peek() ? typed_->peek() : ready ? l.scale_kg : std::nullopt;
+        const auto differs = seen ? judgement::judge_mass(*seen, session_.visit().last) : std::nullopt;
+        differs_->setText(!differs ? QString() : differs->code == "mass_differs" ? QStringLiteral("◆ %1 at the last visit, less than two weeks ago. Is it the right person? Weigh again.").arg(Units::get().text(Measure::mass, session_.visit().last->mass_kg, 1)) : QStringLiteral("◆ %1 at the last visit: it fell faster than 1 kg or 1 % a week.").arg(Units::get().text(Measure::mass, session_.visit().last->mass_kg, 1)));
         state_->setText(ready ? QString() : l.scale_kg && *l.scale_kg > 15 ? QStringLiteral("settling …") : QStringLiteral("waiting for the client"));
     }
 
 private:
-    /// Mass of the client's last visit, when it was less than two weeks ago.
-    std::optional<double> last_mass() const
-    {
-        const bench::Visit& v = session_.visit();
-        for (const auto& row : session_.store().visits_of(v.subject.client_id)) {
-            const bool recent = QDateTime::fromString(row.started_at, Qt::ISODateWithMs).daysTo(QDateTime::currentDateTimeUtc()) < 14;
-            if (row.id == session_.visit_id() || !recent) continue;
-            if (const auto earlier = session_.store().replay(row.id)) return earlier->mass_kg;
-        }
-        return std::nullopt;
-    }
     NumberField* typed_;
     QWidget* typed_row_;
-    std::optional<double> last_;
     QLabel *number_, *state_, *differs_;
     KeyButton* take_;
 };

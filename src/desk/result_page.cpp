@@ -135,6 +135,35 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     }
     connect(beside_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 2 ? 0 : 2); });
     next_key_->hide();
+    acknowledge_key_ = key(QKeySequence(Qt::Key_A), "A", "give it out all the same", "acknowledge", 4, 0);
+    reopen_key_ = key(QKeySequence(Qt::Key_O), "O", "open it again", "reopen", 5, 0);
+    reason_ = new QLineEdit;
+    reason_->setObjectName(QStringLiteral("reopen_reason"));
+    reason_->setPlaceholderText(QStringLiteral("why it is opened again"));
+    reason_->hide();
+    for (QWidget* w : {static_cast<QWidget*>(acknowledge_key_), static_cast<QWidget*>(reopen_key_)}) {
+        keys->removeWidget(w);
+        keys->addWidget(w, w == acknowledge_key_ ? 4 : 5, 0, 1, 2, Qt::AlignLeft);
+    }
+    keys->addWidget(reason_, 6, 0, 1, 3);
+    connect(acknowledge_key_, &QAbstractButton::clicked, this, [this] {
+        bench::Json codes = bench::Json::array();
+        for (const Message& open : session_.visit().to_acknowledge()) codes.push_back(open.code);
+        if (!codes.empty()) session_.act("acknowledged", {{"codes", codes}});
+    });
+    connect(reopen_key_, &QAbstractButton::clicked, this, [this] {
+        reason_->show();
+        reason_->setFocus();
+    });
+    connect(reason_, &QLineEdit::returnPressed, this, [this] {
+        session_.act("reopened", {{"reason", reason_->text().trimmed().toStdString()}});
+        reason_->clear();
+        reason_->hide();
+        setFocus(Qt::OtherFocusReason);
+    });
+    connect(&session_, &Session::stored, this, [this](const bench::Event& e) {
+        if (e.kind == "reopened") emit reopened();
+    });
     connect(next_key_, &QAbstractButton::clicked, this, &ResultPage::next_measurement);
     client_key->set_main(true);
     keys->setColumnStretch(2, 1);
@@ -174,6 +203,12 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     connect(&session_, &Session::changed, this, &ResultPage::refresh);
     connect(&Units::get(), &Units::changed, this, &ResultPage::refresh);
     connect(&Theme::get(), &Theme::changed, this, &ResultPage::refresh);
+}
+
+QString ResultPage::compared() const
+{
+    const auto c = session_.comparability();
+    return c ? q(c->sentence) : QString();
 }
 
 void ResultPage::show_left(int page)
@@ -327,9 +362,15 @@ void ResultPage::refresh()
     budget_->setFixedHeight(t.px(result_ ? 24.5 * report::budget_rows(result_->fat_budget) : 0));
     QString cautions;
     for (const Message& m : messages_) cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(m.text);
+    if (const QString words = compared(); !words.isEmpty()) cautions += (cautions.isEmpty() ? QString() : QStringLiteral("\n")) + words;
     cautions_->setText(cautions);
+    acknowledge_key_->setVisible(!v.to_acknowledge().empty());
+    reopen_key_->setVisible(v.finished && v.log_version >= 2);
     cautions_->setVisible(!cautions.isEmpty());
-    if (v.stopped()) {
+    if (!v.given_up.empty()) {
+        title_->setText(QStringLiteral("Given up: no result. %1").arg(q(v.given_up)));
+        place_->clear();
+    } else if (v.stopped()) {
         title_->setText(QStringLiteral("Stopped for safety: no result"));
         place_->clear();
     } else if (!result_) {
@@ -354,9 +395,21 @@ void ResultPage::refresh()
     for (Figure* f : {ladder_, readings_, budget_, range_}) f->update();
 }
 
+std::optional<QString> ResultPage::held_back() const
+{
+    const Messages open = session_.visit().to_acknowledge();
+    if (open.empty()) return std::nullopt;
+    return QStringLiteral("◆ This result asks to be measured again. %1 To give it out all the same, press A: it is kept with your name.").arg(q(open.front().text));
+}
+
 std::optional<QString> ResultPage::write_sheet(bool for_client)
 {
     const bench::Visit& v = session_.visit();
+    if (for_client)
+        if (const auto why = held_back()) {
+            said_->setText(*why);
+            return std::nullopt;
+        }
     if (!v.finished && v.result()) session_.act("finished");
     const QString folder = QFileInfo(session_.store().file()).absolutePath() + QStringLiteral("/sheets");
     if (!QDir().mkpath(folder)) {
@@ -364,8 +417,8 @@ std::optional<QString> ResultPage::write_sheet(bool for_client)
         return std::nullopt;
     }
     const QString lab = session_.store().setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
-    const QString file = QStringLiteral("%1/%2-%3-visit%4-%5.pdf").arg(folder, q(v.subject.number), q(v.started_at).left(10)).arg(session_.visit_id()).arg(for_client ? QStringLiteral("client") : QStringLiteral("lab"));
-    const auto pages = report::write_pdf(for_client ? report::client_sheet(v, lab) : report::lab_sheet(v, lab), file);
+    const QString file = QStringLiteral("%1/visit%2-%3-%4.pdf").arg(folder).arg(session_.visit_id()).arg(q(v.day())).arg(for_client ? QStringLiteral("client") : QStringLiteral("lab"));
+    const auto pages = report::write_pdf(for_client ? report::client_sheet(v, lab, compared()) : report::lab_sheet(v, lab, compared()), file);
     if (!pages) {
         said_->setText(q(pages.messages().front().text));
         return std::nullopt;
@@ -376,6 +429,8 @@ std::optional<QString> ResultPage::write_sheet(bool for_client)
 
 void ResultPage::print()
 {
+    if (last_for_client_)
+        if (const auto why = held_back()) return said_->setText(*why);
     QPrinter printer(QPrinter::HighResolution);
     printer.setPageSize(QPageSize(QPageSize::A4));
     printer.setFullPage(true);
@@ -384,7 +439,7 @@ void ResultPage::print()
     if (dialog.exec() != QDialog::Accepted) return;
     const QString lab = session_.store().setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
     const bench::Visit& v = session_.visit();
-    report::paint_on(last_for_client_ ? report::client_sheet(v, lab) : report::lab_sheet(v, lab), printer);
+    report::paint_on(last_for_client_ ? report::client_sheet(v, lab, compared()) : report::lab_sheet(v, lab, compared()), printer);
     said_->setText(QStringLiteral("Sent to the printer."));
 }
 

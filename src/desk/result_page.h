@@ -6,6 +6,7 @@
 
 #include <QComboBox>
 #include <QGridLayout>
+#include <QLineEdit>
 #include <QStackedWidget>
 #include <QTableWidget>
 
@@ -20,11 +21,14 @@ public:
     void refresh();
     /// Writes a sheet into the lab's folder of sheets. Returned: the file, or nothing with the reason on the page.
     std::optional<QString> write_sheet(bool for_client);
+    /// Why the client's sheet may not be given out yet; nothing when it may.
+    std::optional<QString> held_back() const;
     /// The next measurement of the same booking, as words on a key; empty when there is none.
     void offer_next(const QString& words);
 
 signals:
     void next_measurement();
+    void reopened(); ///< the visit is open again: back to the bench
 
 protected:
     void resizeEvent(QResizeEvent*) override { refresh(); }
@@ -35,6 +39,7 @@ private:
     void fill_what_ifs();
     void fill_steps();
     void show_left(int page);
+    QString compared() const; ///< with the client's last visit, from what was really done
     QComboBox* choice(const char* what, const QString& title);
     Session& session_;
     std::optional<densitometry::Result> result_;
@@ -44,7 +49,8 @@ private:
     Figure *ladder_, *readings_, *budget_, *range_;
     BesideView* beside_;
     KeyButton* beside_key_;
-    KeyButton* next_key_;
+    KeyButton *next_key_, *acknowledge_key_, *reopen_key_;
+    QLineEdit* reason_;
     QStackedWidget* left_;
     QTableWidget* steps_;
     QGridLayout *choices_, *what_ifs_;

@@ -179,7 +179,10 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(
     });
     connect(start_, &QAbstractButton::clicked, this, [this] {
         if (const auto method = next_on_the_bench()) return emit start_test(booking_->id, *method);
-        if (const auto why = lab_.diary->set_state(booking_->id, records::BookingState::done)) return emit trouble(q(why->text));
+        std::vector<Method> elsewhere; // what may go and has no bench here was measured on another instrument's own screen
+        for (const auto& x : verdicts_)
+            if (may_go(x) && !bench::method_row(x.method)) elsewhere.push_back(x.method);
+        if (const auto closed = lab_.diary->close(booking_->id, elsewhere); !closed) return emit trouble(q(closed.messages().front().text));
         lab_.say_changed();
         emit left();
     });
@@ -345,6 +348,7 @@ void ScreeningPage::show_question(int at)
     finding_->setText(QString());
     trouble_->setText(QString());
     const auto known = answers_.find(question.id);
+    if (known == answers_.end() && !question.fact.empty() && person_.facts.count(question.fact)) finding_->setText(QStringLiteral("The record says yes. Asked afresh every time: it decides whether the test may be done."));
     if (known != answers_.end()) finding_->setText(QStringLiteral("So far: %1").arg(answer_words(question, known->second)));
     back_->setEnabled(at > 0);
     if (question.ask == Ask::yes_no) {
@@ -436,12 +440,12 @@ void ScreeningPage::show_summary()
         if (overridden(v.method)) words += QStringLiteral("<p>Done all the same: %1 (%2).</p>").arg(overrides_[v.method].reason.toHtmlEscaped(), overrides_[v.method].who.toHtmlEscaped());
         if (const auto like = likeness_.find(v.method); like != likeness_.end())
             for (const auto& l : like->second.rows)
-                if (!l.same) words += QStringLiteral("<p>%1: %2.</p>").arg(q(l.what), q(l.words).toHtmlEscaped());
+                if (!l.same || !l.told) words += QStringLiteral("<p>%1: %2.</p>").arg(q(l.what), q(l.words).toHtmlEscaped());
     }
     body_->setText(words);
     finding_->setText(QString());
     const auto measured_here = next_on_the_bench();
-    start_->set_words(measured_here ? QStringLiteral("go on to %1").arg(QString::fromLatin1(protocol::title(*measured_here))) : any_go ? QStringLiteral("measured, visit done") : QStringLiteral("close the visit"));
+    start_->set_words(measured_here ? QStringLiteral("go on to %1").arg(QString::fromLatin1(protocol::title(*measured_here))) : any_go ? QStringLiteral("measured, visit done") : QStringLiteral("turned away, close the visit"));
     if (kept_) only({start_, again_, another_});
     else if (to_override) only({keep_, override_, another_, back_});
     else only({keep_, another_, back_});
@@ -520,9 +524,12 @@ void ScreeningPage::keep()
 bench::Json ScreeningPage::stops_event(Method method) const
 {
     bench::Json noted = bench::Json::array(), words = bench::Json::array();
-    std::string comparability;
+    std::string comparability, used;
+    bench::Json outside = bench::Json::object();
+    if (const auto* p = book_.protocol(method)) used = p->id + ' ' + std::to_string(p->version);
     for (const auto& v : verdicts_) {
         if (v.method != method) continue;
+        for (const auto& f : v.findings) outside[f.rule] = protocol::word(f.verdict);
         for (const auto& f : v.findings) {
             noted.push_back(f.question);
             std::string all = f.words;
@@ -532,7 +539,9 @@ bench::Json ScreeningPage::stops_event(Method method) const
         if (overridden(method)) words.push_back("Done all the same: " + overrides_.at(method).reason.toStdString() + " (" + overrides_.at(method).who.toStdString() + ").");
         if (const auto like = likeness_.find(method); like != likeness_.end()) comparability = like->second.sentence;
     }
-    return {{"stop", bench::Json::array()}, {"noted", noted}, {"words", words}, {"comparability", comparability}};
+    const auto expecting = answers_.find("pregnancy_possible");
+    const bool pregnant = (expecting != answers_.end() && expecting->second.yes.value_or(false)) || person_.facts.count("pregnancy_possible") > 0;
+    return {{"stop", bench::Json::array()}, {"noted", noted}, {"words", words}, {"comparability", comparability}, {"outside", outside}, {"protocol", used}, {"pregnant", pregnant}};
 }
 
 } // namespace fusain::desk

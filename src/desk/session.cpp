@@ -28,10 +28,10 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
     });
     connect(link_, &bench::Link::reading, this, &Session::instrument_reading);
     connect(link_, &bench::Link::signal, this, [this](const bench::SignalChunk& chunk) {
-        if (is_open()) recorder_->append_signal(visit_id_, chunk);
+        recorder_->append_signal(chunk);
     });
-    connect(link_, &bench::Link::trial_broken, this, [this](int, const QString& reason) {
-        if (is_open()) act("trial_broken", {{"reason", reason.toStdString()}});
+    connect(link_, &bench::Link::trial_broken, this, [this](long visit, int number, const QString& reason) {
+        if (visit == visit_id_) act("trial_broken", {{"number", number}, {"reason", reason.toStdString()}});
     });
     connect(recorder_.get(), &records::Recorder::stored, this, [this](long visit, const bench::Event& event) {
         in_flight_ = stalled_ = false;
@@ -80,15 +80,23 @@ std::optional<Message> Session::start(const records::Client& client, const QStri
               {"height_cm", client.height_cm},
               {"method", protocol::word(method)},
               {"software", "fusain " FUSAIN_VERSION}};
+    e.body.update(beginning(*store_, client, method, zone_of({}, *store_)));
     if (more.is_object()) e.body.update(more);
-    const Outcome<long> id = store_->begin_visit(client.id, QString::fromLatin1(protocol::word(method)), e);
+    // the screening goes with the beginning: a visit that is cut off in between must not ask another method's questions
+    std::vector<bench::Event> first{e};
+    if (stops) {
+        first.push_back(event("stops", *stops));
+        first.back().seq = 2;
+    }
+    const Outcome<long> id = store_->begin_visit(client.id, QString::fromLatin1(protocol::word(method)), first);
     if (!id) return id.messages().front();
     visit_id_ = *id;
     visit_ = {};
-    if (auto why = visit_.apply(e)) return why;
-    emit stored(e);
+    for (const bench::Event& f : first)
+        if (auto why = visit_.apply(f)) return why;
+    look_back();
+    for (const bench::Event& f : first) emit stored(f);
     emit changed();
-    if (stops) act("stops", *stops);
     return std::nullopt;
 }
 
@@ -100,7 +108,8 @@ std::optional<Message> Session::resume(long visit_id, const QString& technician)
     technician_ = technician;
     visit_id_ = visit_id;
     visit_ = *replayed;
-    if (visit_.running()) act("trial_broken", {{"reason", "the program was interrupted"}});
+    look_back();
+    if (visit_.running()) act("trial_broken", {{"number", visit_.running()->number}, {"reason", "the program was interrupted"}});
     emit changed();
     return std::nullopt;
 }
@@ -113,8 +122,27 @@ std::optional<Message> Session::leave()
     puffs_.clear();
     visit_id_ = 0;
     visit_ = {};
+    before_.reset();
     trace_.clear();
     return std::nullopt;
+}
+
+void Session::look_back()
+{
+    before_.reset();
+    for (const records::VisitRow& row : store_->visits_of(visit_.subject.client_id)) { // newest first
+        if (!row.measured() || row.id == visit_id_ || row.method != QString::fromLatin1(protocol::word(visit_.method)) || row.started_at.toStdString() >= visit_.started_at) continue;
+        const auto earlier = store_->replay(row.id);
+        if (!earlier) continue;
+        before_ = conditions_of(*earlier, zone_of(*earlier, *store_));
+        return;
+    }
+}
+
+std::optional<screening::Comparability> Session::comparability() const
+{
+    if (!before_) return std::nullopt;
+    return screening::compare(*before_, conditions_of(visit_, zone_of(visit_, *store_)), screening::Tense::measured);
 }
 
 Message Session::not_stored_yet() const
@@ -179,7 +207,7 @@ void Session::begin_trial()
     const int number = static_cast<int>(visit_.trials.size()) + 1;
     const double zero = *visit_.zero_kg;
     act("trial_begun");
-    QMetaObject::invokeMethod(link_, [this, number, zero] { link_->begin_trial(number, zero); });
+    QMetaObject::invokeMethod(link_, [this, visit = visit_id_, number, zero] { link_->begin_trial(visit, number, zero); });
     emit cue(QStringLiteral("under"));
 }
 
@@ -192,7 +220,7 @@ void Session::begin_chamber(bench::Trial::What what)
     if (const auto line = visit_.calibration(); line && what != bench::Trial::What::empty && what != bench::Trial::What::cylinder) options = chamber::options_of(*line);
     const int number = static_cast<int>(visit_.trials.size()) + 1;
     act("trial_begun", body);
-    QMetaObject::invokeMethod(link_, [this, number, what, options] { link_->begin_chamber(number, what, options); });
+    QMetaObject::invokeMethod(link_, [this, visit = visit_id_, number, what, options] { link_->begin_chamber(visit, number, what, options); });
 }
 
 void Session::let_go()

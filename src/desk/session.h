@@ -2,6 +2,7 @@
 #pragma once
 #include "bench/link/link.h"
 #include "bench/visit.h"
+#include "core/screening.h"
 #include "records/recorder.h"
 
 #include <QObject>
@@ -26,6 +27,10 @@ public:
     std::optional<Message> resume(long visit_id, const QString& technician);
     /// Closes the visit on the screen. Refuses while something of it is not stored yet.
     std::optional<Message> leave();
+    /// True while something that was accepted here is not on the disk yet.
+    bool has_unwritten() { return !waiting_.empty() || recorder_->unwritten() > 0; }
+    /// How this visit compares with the client's last one by the method, from what was really done in both; nothing without one.
+    std::optional<screening::Comparability> comparability() const;
     /// The lungs are on the screen: what the spirometer says belongs to this visit.
     void want_blows(bool wanted) { blows_wanted_ = wanted; }
 
@@ -74,6 +79,7 @@ private:
     std::optional<Message> refusal(const std::string& kind, const bench::Json& body) const;
     /// True when everything is on the disk and the log would take the event.
     bool may(const std::string& kind, const bench::Json& body);
+    void look_back();
 
     std::shared_ptr<records::Store> store_;
     std::unique_ptr<records::Recorder> recorder_;
@@ -82,6 +88,7 @@ private:
     QString technician_;
     long visit_id_ = 0;
     bench::Visit visit_;
+    std::optional<screening::Conditions> before_; ///< of the client's last measured visit by the method
     bench::Live live_;
     std::vector<swing::Sample> trace_;
     std::deque<chamber::Sample> chamber_trace_;

@@ -7,6 +7,7 @@
 #include <QDate>
 #include <QJsonArray>
 #include <QJsonObject>
+#include <QLocale>
 
 #include <algorithm>
 
@@ -31,7 +32,7 @@ QStringList list_of(const QString& json)
 
 BookingState state_of(const QString& word_of)
 {
-    for (BookingState s : {BookingState::booked, BookingState::arrived, BookingState::done, BookingState::cancelled, BookingState::missed})
+    for (BookingState s : {BookingState::booked, BookingState::arrived, BookingState::measured, BookingState::stopped, BookingState::turned_away, BookingState::cancelled, BookingState::missed})
         if (word_of == word(s)) return s;
     return BookingState::booked;
 }
@@ -55,14 +56,20 @@ Instrument instrument_of(const QSqlQuery& q)
     return i;
 }
 const QString instrument_columns = QStringLiteral("id, kind, name, serial, profile, location, calibration_due, in_use, settings");
-const QString booking_columns = QStringLiteral("id, client_id, state, made_at, made_by, revision, sheet_sent_at, protocols, note");
+const QString booking_columns = QStringLiteral("id, client_id, CASE WHEN state = 'done' THEN outcome ELSE state END, made_at, made_by, revision, sheet_sent_at, protocols, note");
 
 } // namespace
 
 const char* word(BookingState s)
 {
-    constexpr const char* words[] = {"booked", "arrived", "done", "cancelled", "missed"};
+    constexpr const char* words[] = {"booked", "arrived", "measured", "stopped", "turned_away", "cancelled", "missed"};
     return words[static_cast<int>(s)];
+}
+
+const char* title(BookingState s)
+{
+    constexpr const char* titles[] = {"booked", "arrived", "measured", "stopped", "turned away", "cancelled", "did not come"};
+    return titles[static_cast<int>(s)];
 }
 
 Messages check(const Instrument& i)
@@ -203,13 +210,14 @@ Booking booking_of(const QSqlQuery& q, const QSqlDatabase& db)
     b.sheet_sent_at = q.value(6).toString();
     b.protocols = q.value(7).toString();
     b.note = q.value(8).toString();
-    QSqlQuery p = run(db, QStringLiteral("SELECT p.method, i.serial, p.from_minute, p.to_minute, i.id, p.visit_id FROM booking_part p JOIN instrument i ON i.id = p.instrument_id WHERE p.booking_id = ? ORDER BY p.from_minute"), {big(b.id)});
+    QSqlQuery p = run(db, QStringLiteral("SELECT p.method, i.serial, p.from_minute, p.to_minute, i.id, p.visit_id, p.outcome FROM booking_part p JOIN instrument i ON i.id = p.instrument_id WHERE p.booking_id = ? ORDER BY p.from_minute"), {big(b.id)});
     while (p.next()) {
         const auto m = protocol::method_of(p.value(0).toString().toStdString());
         if (!m) continue;
         b.parts.push_back({b.id, b.client_id, *m, p.value(1).toString().toStdString(), {static_cast<Minute>(p.value(2).toLongLong()), static_cast<Minute>(p.value(3).toLongLong())}});
         b.instruments.push_back(p.value(4).toLongLong());
         b.visits.push_back(p.value(5).toLongLong());
+        b.outcomes.push_back(p.value(6).toString());
     }
     return b;
 }
@@ -269,6 +277,13 @@ Outcome<Booking> Diary::write(Booking b, bool fresh, bool knowingly)
     for (const schedule::Conflict& c : schedule::conflicts(l))
         // whether an instrument is ready is not the diary's to know: the planner and the day strip mind the lead time
         if (c.kind != schedule::Constraint::lead_time && std::find(c.visits.begin(), c.visits.end(), mark) != c.visits.end()) cautions.push_back({"conflict", knowingly ? Level::caution : Level::error, "time", c.words});
+    for (const schedule::Slot& s : b.parts)
+        if (auto soon = too_soon(b.client_id, s.method, local_of(s.at.from, zone()).date(), fresh ? 0 : b.id)) {
+            const bool never = !b.walk_in && soon->code == "never_so_soon";
+            soon->level = knowingly && !never ? Level::caution : Level::error;
+            if (never) return Result::refuse(*soon);
+            cautions.push_back(*soon);
+        }
     if (!cautions.empty() && !knowingly) return Result::refuse(cautions);
 
     QSqlQuery q = fresh ? run(db, QStringLiteral("INSERT INTO booking (client_id, made_at, made_by, note) VALUES (?, ?, ?, ?)"), {big(b.client_id), detail::now_utc(), text(b.made_by), text(b.note)})
@@ -289,9 +304,61 @@ Outcome<Booking> Diary::write(Booking b, bool fresh, bool knowingly)
 
 std::optional<Message> Diary::set_state(long id, BookingState state)
 {
-    QSqlQuery q = run(store_->database(), QStringLiteral("UPDATE booking SET state = ?, revision = revision + 1 WHERE id = ?"), {QString::fromLatin1(word(state)), big(id)});
+    const bool closed = state == BookingState::measured || state == BookingState::stopped || state == BookingState::turned_away;
+    QSqlQuery q = run(store_->database(), QStringLiteral("UPDATE booking SET state = ?, outcome = ?, revision = revision + 1 WHERE id = ?"), {closed ? QStringLiteral("done") : QString::fromLatin1(word(state)), closed ? QString::fromLatin1(word(state)) : QStringLiteral(""), big(id)});
     if (q.lastError().isValid()) return say(q.lastError(), store_->database());
     return std::nullopt;
+}
+
+Outcome<BookingState> Diary::close(long id, const std::vector<Method>& measured_elsewhere)
+{
+    using Result = Outcome<BookingState>;
+    const QSqlDatabase& db = store_->database();
+    Transaction transaction(db);
+    if (!transaction.is_open()) return Result::refuse(say(transaction.error(), db));
+    const auto b = booking(id);
+    if (!b) return Result::refuse({"unknown_booking", Level::error, "booking", "There is no such visit."});
+    BookingState whole = BookingState::turned_away;
+    for (std::size_t i = 0; i < b->parts.size(); ++i) {
+        const auto visit = b->visits[i] ? store_->visit(b->visits[i]) : std::nullopt;
+        const bool elsewhere = std::find(measured_elsewhere.begin(), measured_elsewhere.end(), b->parts[i].method) != measured_elsewhere.end();
+        const QString outcome = visit ? visit->outcome : elsewhere ? QStringLiteral("measured") : QStringLiteral("turned_away");
+        if (outcome == QStringLiteral("measured")) whole = BookingState::measured;
+        if (outcome == QStringLiteral("stopped") && whole == BookingState::turned_away) whole = BookingState::stopped;
+        QSqlQuery q = run(db, QStringLiteral("UPDATE booking_part SET outcome = ? WHERE booking_id = ? AND method = ?"), {text(outcome), big(id), QString::fromLatin1(protocol::word(b->parts[i].method))});
+        if (q.lastError().isValid()) return Result::refuse(say(q.lastError(), db));
+    }
+    if (auto why = set_state(id, whole)) return Result::refuse(*why);
+    if (!transaction.commit()) return Result::refuse(say(transaction.error(), db));
+    return whole;
+}
+
+std::optional<Message> Diary::too_soon(long client_id, Method method, const QDate& day, long without) const
+{
+    protocol::HouseRules house;
+    QSqlQuery q = run(store_->database(), QStringLiteral("SELECT body FROM rulebook WHERE kind = 'house' ORDER BY version DESC LIMIT 1"));
+    if (q.next())
+        if (const auto json = bench::Json::parse(q.value(0).toString().toStdString(), nullptr, false); json.is_object() && json.contains("retest")) house["retest"] = json["retest"].get<std::string>();
+    const int least = std::max(schedule::never_under_days, schedule::retest(method, house).from_days);
+    std::optional<QDate> nearest;
+    bool tested = false; // what is only planned may still be cancelled
+    const auto consider = [&](const QDate& other, bool measured) {
+        if (std::abs(other.daysTo(day)) >= least || (nearest && std::abs(other.daysTo(day)) >= std::abs(nearest->daysTo(day)))) return;
+        nearest = other;
+        tested = measured;
+    };
+    for (const Past& p : past(client_id))
+        if (p.method == method) consider(p.day, true);
+    for (const Booking& b : bookings_of(client_id))
+        if (b.id != without && (b.state == BookingState::booked || b.state == BookingState::arrived))
+            for (std::size_t i = 0; i < b.parts.size(); ++i)
+                if (b.parts[i].method == method && !b.visits[i]) consider(local_of(b.parts[i].at.from, zone()).date(), false);
+    if (!nearest) return std::nullopt;
+    const QLocale english(QLocale::English);
+    const bool never = tested && std::abs(nearest->daysTo(day)) < schedule::never_under_days;
+    return Message{never ? "never_so_soon" : "too_soon", Level::error, "time",
+                   std::string(protocol::title(method)) + (tested ? ": the test of " : ": the one booked for ") + english.toString(*nearest, QStringLiteral("d MMMM yyyy")).toStdString() + " is " + std::to_string(std::abs(nearest->daysTo(day))) + " days away; the retest interval is "
+                       + std::to_string(least) + " days. Sooner, a real change is lost in the doubt."};
 }
 
 std::optional<Message> Diary::set_visit(long id, Method method, long visit_id)
@@ -319,10 +386,10 @@ std::vector<Diary::Past> Diary::past(long client_id) const
         if (std::none_of(out.begin(), out.end(), [&](const Past& o) { return o.day == p.day && o.method == p.method; })) out.push_back(p);
     };
     for (const VisitRow& v : store_->visits_of(client_id))
-        if (v.finished) add(QDateTime::fromString(v.started_at, Qt::ISODateWithMs).toTimeZone(z), v.method);
+        if (v.measured()) add(QDateTime::fromString(v.started_at, Qt::ISODateWithMs).toTimeZone(z), v.method);
     for (const Booking& b : bookings_of(client_id))
-        if (b.state == BookingState::done)
-            for (const schedule::Slot& s : b.parts) add(local_of(s.at.from, z), QString::fromLatin1(protocol::word(s.method)));
+        for (std::size_t i = 0; i < b.parts.size(); ++i)
+            if (b.outcomes[i] == QStringLiteral("measured") && !b.visits[i]) add(local_of(b.parts[i].at.from, z), QString::fromLatin1(protocol::word(b.parts[i].method)));
     std::stable_sort(out.begin(), out.end(), [](const Past& a, const Past& b) { return a.day > b.day; });
     return out;
 }

@@ -31,8 +31,13 @@ struct StaffMember {
     bool active = true;
 };
 
-enum class BookingState { booked, arrived, done, cancelled, missed };
+/// What became of a booking. Only measured people count as tested.
+enum class BookingState { booked, arrived, measured, stopped, turned_away, cancelled, missed };
 const char* word(BookingState state);
+/// For the technician: "measured", "turned away", "did not come".
+const char* title(BookingState state);
+/// Nothing more comes of it.
+inline bool is_over(BookingState s) { return s >= BookingState::measured; }
 
 struct Booking {
     long id = 0, client_id = 0;
@@ -42,6 +47,8 @@ struct Booking {
     std::vector<schedule::Slot> parts; ///< by time
     std::vector<long> instruments;  ///< ids of the instruments of the parts
     std::vector<long> visits;       ///< ids of the visits that were begun for the parts; 0: not yet
+    std::vector<QString> outcomes;  ///< of the parts: "measured", "stopped", "turned_away"; empty: not yet
+    bool walk_in = false;           ///< the client stands here: nothing is planned (not stored)
     QString protocols;              ///< JSON: method → protocol version the preparation was made with
     schedule::Minute from() const { return parts.empty() ? 0 : parts.front().at.from; }
 };
@@ -77,21 +84,26 @@ public:
     schedule::Minute midnight(const QDate& day) const;
 
     /// Stores a visit. The diary is looked at again in the same transaction: when another window was faster, the clash is said
-    /// (`conflict`) and nothing is stored, unless `knowingly`.
+    /// (`conflict`) and nothing is stored, unless `knowingly`. The same for a test too soon after another (`too_soon`); under two weeks is never planned.
     Outcome<Booking> book(Booking booking, bool knowingly = false);
     /// Moves or changes it; refuses (`changed_elsewhere`) when it is not as it was read.
     Outcome<Booking> change(Booking booking, bool knowingly = false);
     std::optional<Message> set_state(long booking_id, BookingState state);
+    /// Closes a booking by what became of its parts: those with a visit by that visit, those that are measured elsewhere by `measured_elsewhere`, the
+    /// others were turned away. Returned: what became of the whole.
+    Outcome<BookingState> close(long booking_id, const std::vector<schedule::Method>& measured_elsewhere);
     std::optional<Message> set_visit(long booking_id, schedule::Method method, long visit_id);
     std::optional<Message> note_sheet_sent(long booking_id, const QString& protocols);
 
-    /// Earlier visits: day and minute of day, newest first, by method (bookings done and visits measured).
+    /// Earlier tests that have a result: day and minute of day, newest first, by method.
     struct Past {
         QDate day;
         int minute_of_day = 0;
         schedule::Method method = schedule::Method::hydrostatic;
     };
     std::vector<Past> past(long client_id) const;
+    /// Why a test by this method on this day would come too soon after (or before) another one; nothing when it does not.
+    std::optional<Message> too_soon(long client_id, schedule::Method method, const QDate& day, long without_booking) const;
 
     Outcome<ScreeningRow> keep(ScreeningRow row);
     std::optional<ScreeningRow> last_screening(long client_id, std::optional<long> of_booking = {}) const;

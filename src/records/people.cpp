@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "records/people.h"
 
+#include "records/clock.h"
 #include "records/detail.h"
 
 #include <QDateTime>
@@ -11,6 +12,8 @@
 #include <QJsonObject>
 #include <QRegularExpression>
 #include <QSaveFile>
+
+#include <set>
 
 namespace fusain::records {
 
@@ -69,23 +72,43 @@ QJsonArray rows_of(QSqlQuery q)
     return out;
 }
 
-/// The client's files in a folder beside the lab: exactly NUMBER-…, so that "10" does not reach those of "10-2".
-QStringList files_of(const Store& store, const Client& c, const char* folder_name, const char* after_number)
+/// The client's files in a folder beside the lab. They carry the ids of visits or bookings, which never change hands as a number can.
+QStringList files_of(const Store& store, const char* folder_name, const char* pattern_of_id, const std::set<qlonglong>& ids)
 {
     const QDir folder(QFileInfo(store.file()).absolutePath() + '/' + QString::fromLatin1(folder_name));
+    const QRegularExpression pattern(QRegularExpression::anchoredPattern(QString::fromLatin1(pattern_of_id)));
     QStringList out;
-    QStringList numbers = c.other_numbers.split(' ', Qt::SkipEmptyParts);
-    numbers.prepend(c.number);
-    for (const QString& number : numbers) {
-        const QRegularExpression pattern(QRegularExpression::anchoredPattern(QRegularExpression::escape(number) + QString::fromLatin1(after_number)));
-        for (const QString& name : folder.entryList(QDir::Files))
-            if (pattern.match(name).hasMatch()) out << folder.filePath(name);
-    }
+    for (const QString& name : folder.entryList(QDir::Files | QDir::Hidden))
+        if (const auto m = pattern.match(name); m.hasMatch() && ids.count(m.captured(QStringLiteral("id")).toLongLong())) out << folder.filePath(name);
     return out;
 }
 
-QStringList sheets_of(const Store& store, const Client& c) { return files_of(store, c, "sheets", R"(-\d{4}-\d{2}-\d{2}-visit\d+-(client|lab)\.pdf)"); }
-QStringList letters_of(const Store& store, const Client& c) { return files_of(store, c, "outbox", R"(-\d{8}-\d{4}\.(pdf|ics|eml))"); }
+std::set<qlonglong> ids_of(const Store& store, const char* table, long client_id)
+{
+    std::set<qlonglong> out;
+    QSqlQuery q = run(store.database(), QStringLiteral("SELECT id FROM %1 WHERE client_id = ?").arg(QString::fromLatin1(table)), {big(client_id)});
+    while (q.next()) out.insert(q.value(0).toLongLong());
+    return out;
+}
+
+/// Older sheets began with the client's number; the visit stood in their names then too.
+QStringList sheets_of(const Store& store, const Client& c) { return files_of(store, "sheets", R"((?:.*-)?visit(?<id>\d+)-(?:.*-)?(client|lab)\.pdf)", ids_of(store, "visit", c.id)); }
+
+/// Letters carry the booking. Older ones carried number and time: they are the client's when a booking of theirs began then.
+QStringList letters_of(const Store& store, const Client& c, const QTimeZone& zone)
+{
+    QStringList out = files_of(store, "outbox", R"(booking(?<id>\d+)-.*\.(pdf|ics|eml))", ids_of(store, "booking", c.id));
+    QStringList times;
+    QSqlQuery q = run(store.database(), QStringLiteral("SELECT MIN(p.from_minute) FROM booking_part p JOIN booking b ON b.id = p.booking_id WHERE b.client_id = ? GROUP BY b.id"), {big(c.id)});
+    while (q.next()) times << local_of(q.value(0).toLongLong(), zone).toString(QStringLiteral("yyyyMMdd-HHmm"));
+    const QDir folder(QFileInfo(store.file()).absolutePath() + QStringLiteral("/outbox"));
+    for (const QString& number : (c.number + ' ' + c.other_numbers).split(' ', Qt::SkipEmptyParts))
+        for (const QString& name : folder.entryList(QDir::Files | QDir::Hidden))
+            for (const QString& time : times)
+                if (name.startsWith(number + '-' + time + '.')) out << folder.filePath(name);
+    out.removeDuplicates();
+    return out;
+}
 
 } // namespace
 
@@ -199,11 +222,13 @@ Outcome<QString> export_person(const Store& store, long client_id, const QString
     return place;
 }
 
-std::optional<Message> erase(Store& store, long client_id, const QString& who)
+std::optional<Message> erase(Store& store, long client_id, const QString& who, const QTimeZone& zone)
 {
     const auto c = store.client(client_id);
     if (!c) return Message{"unknown_client", Level::error, "client", "There is no such client."};
-    const QStringList files = sheets_of(store, *c) + letters_of(store, *c);
+    for (const VisitRow& v : store.visits_of(client_id))
+        if (!v.finished) return Message{"visit_open", Level::error, "visit", "A visit of " + c->full_name().toStdString() + " is still open. Finish it, or give it up, before the record is deleted."};
+    const QStringList files = sheets_of(store, *c) + letters_of(store, *c, zone);
     const QSqlDatabase& db = store.database();
     run(db, QStringLiteral("PRAGMA secure_delete = ON")); // freed pages are overwritten
     // the logs are append-only; their guards are lifted for this one act, inside the transaction

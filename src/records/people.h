@@ -5,6 +5,8 @@
 #include <atomic>
 #include <functional>
 
+#include <QTimeZone>
+
 /// What is done with whole client records: looking for doubles, merging, handing out, deleting, importing lists.
 namespace fusain::records {
 
@@ -26,7 +28,8 @@ Outcome<QString> export_person(const Store& store, long client_id, const QString
 
 /// Deletes the client with every visit, signal, booking and screening, the bytes overwritten, and the sheets in the lab's
 /// folder. What is left is one counted entry: when, by whom, how many visits.
-std::optional<Message> erase(Store& store, long client_id, const QString& who);
+/// Refuses while a visit of the client is open (`visit_open`). `zone`: of the lab, for letters from before they were named by their booking.
+std::optional<Message> erase(Store& store, long client_id, const QString& who, const QTimeZone& zone);
 int erased_count(const Store& store);
 
 // — importing a list —

@@ -43,7 +43,14 @@ Recorder::~Recorder()
 
 void Recorder::append(long visit_id, const bench::Event& event) { hand_over({visit_id, event}); }
 
-void Recorder::append_signal(long visit_id, const SignalChunk& chunk) { hand_over({visit_id, chunk}); }
+void Recorder::append_signal(const SignalChunk& chunk) { hand_over({chunk.visit, chunk}); }
+
+std::size_t Recorder::unwritten()
+{
+    std::size_t n = 0;
+    QMetaObject::invokeMethod(desk_, [&] { n = jobs_.size(); }, Qt::BlockingQueuedConnection);
+    return n;
+}
 
 void Recorder::hand_over(Job job)
 {
@@ -61,7 +68,7 @@ std::optional<Message> Recorder::write(const Job& job)
         store_ = *opened;
     }
     if (const auto* event = std::get_if<bench::Event>(&job.what)) return store_->append(job.visit_id, *event);
-    return store_->append_signal(job.visit_id, std::get<SignalChunk>(job.what));
+    return store_->append_signal(std::get<SignalChunk>(job.what));
 }
 
 void Recorder::work()

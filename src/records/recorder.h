@@ -21,7 +21,9 @@ public:
     ~Recorder() override; ///< tries once more to write what is left
 
     void append(long visit_id, const bench::Event& event);
-    void append_signal(long visit_id, const SignalChunk& chunk);
+    void append_signal(const SignalChunk& chunk);
+    /// What was handed over and is not on the disk yet; asks the thread, so it waits for what it is writing just now.
+    std::size_t unwritten();
 
 signals:
     void stored(long visit_id, const fusain::bench::Event& event);

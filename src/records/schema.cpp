@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "records/schema.h"
 
+#include <QDateTime>
 #include <QFile>
 #include <QSqlError>
 #include <QSqlQuery>
@@ -153,6 +154,26 @@ const QStringList steps[] = {
     {
         "ALTER TABLE signal_chunk ADD COLUMN columns TEXT NOT NULL DEFAULT 't_s,mass_kg'",
     },
+    // 4: what became of a visit and of each part of a booking: only people who were measured count as tested
+    {
+        "ALTER TABLE visit ADD COLUMN outcome TEXT NOT NULL DEFAULT ''",
+        "UPDATE visit SET outcome = CASE WHEN EXISTS (SELECT 1 FROM visit_event e WHERE e.visit_id = visit.id AND e.kind = 'finished') THEN 'measured' ELSE 'stopped' END WHERE finished = 1",
+        "ALTER TABLE booking ADD COLUMN outcome TEXT NOT NULL DEFAULT ''",
+        "ALTER TABLE booking_part ADD COLUMN outcome TEXT NOT NULL DEFAULT ''",
+        "UPDATE booking_part SET outcome = COALESCE((SELECT v.outcome FROM visit v WHERE v.id = booking_part.visit_id), '')",
+        // closed parts of methods that are measured elsewhere count unless the last screening turned the client away
+        R"(UPDATE booking_part SET outcome = 'measured' WHERE outcome = '' AND COALESCE(visit_id, 0) = 0 AND method IN ('impedance', 'absorptiometry')
+            AND booking_id IN (SELECT id FROM booking WHERE state = 'done')
+            AND NOT EXISTS (SELECT 1 FROM screening s, json_each(s.body, '$.verdicts') j
+                WHERE s.id = (SELECT MAX(t.id) FROM screening t WHERE t.booking_id = booking_part.booking_id)
+                AND json_extract(j.value, '$.method') = booking_part.method AND json_extract(j.value, '$.verdict') IN ('no', 'another_day')
+                AND json_extract(j.value, '$.override') IS NULL))",
+        "UPDATE booking_part SET outcome = 'turned_away' WHERE outcome = '' AND booking_id IN (SELECT id FROM booking WHERE state = 'done')",
+        R"(UPDATE booking SET outcome = CASE
+            WHEN EXISTS (SELECT 1 FROM booking_part p WHERE p.booking_id = booking.id AND p.outcome = 'measured') THEN 'measured'
+            WHEN EXISTS (SELECT 1 FROM booking_part p WHERE p.booking_id = booking.id AND p.outcome = 'stopped') THEN 'stopped'
+            ELSE 'turned_away' END WHERE state = 'done')",
+    },
 };
 
 int pragma(QSqlDatabase& db, const char* name)
@@ -162,24 +183,46 @@ int pragma(QSqlDatabase& db, const char* name)
     return q.next() ? q.value(0).toInt() : 0;
 }
 
+/// A whole and consistent copy beside the file, also of what is still in its journal. Its name is never in the way. Returned: what went wrong.
+QString back_up(QSqlDatabase& db, const QString& file)
+{
+    const QString stem = file + QStringLiteral(".before-v%1-%2").arg(newest_schema()).arg(QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMdd-HHmmss")));
+    QString copy = stem;
+    for (int n = 2; QFile::exists(copy); ++n) copy = stem + QStringLiteral("-%1").arg(n);
+    QSqlQuery q(db);
+    q.prepare(QStringLiteral("VACUUM INTO ?"));
+    q.addBindValue(copy);
+    if (q.exec()) return {};
+    QFile::remove(copy);
+    return q.lastError().text();
+}
+
 } // namespace
 
 int newest_schema() { return static_cast<int>(std::size(steps)); }
 
 std::optional<Message> migrate(QSqlDatabase& db, const QString& file)
 {
-    const int version = pragma(db, "user_version"), id = pragma(db, "application_id"), tables = pragma(db, "schema_version");
+    int version = pragma(db, "user_version");
+    const int id = pragma(db, "application_id"), tables = pragma(db, "schema_version");
     if (id != application_id && tables > 0)
         return Message{"lab_foreign", Level::error, "lab", "This file is a database of another program. Nothing was changed. Choose another place with --lab."};
     if (version > newest_schema())
         return Message{"lab_newer", Level::error, "lab", "This lab was last used with a newer Fusain (file version " + std::to_string(version) + ", this program knows " + std::to_string(newest_schema()) + "). Nothing was changed. Use the newer program."};
-    if (version > 0 && version < newest_schema() && !QFile::copy(file, file + QStringLiteral(".before-v%1").arg(newest_schema())))
-        return Message{"lab_unreachable", Level::error, "lab", "No copy could be made before bringing the lab up to date, so nothing was changed. Is the disk full?"};
+    if (version > 0 && version < newest_schema())
+        if (const QString wrong = back_up(db, file); !wrong.isEmpty())
+            return Message{"lab_unreachable", Level::error, "lab", "No copy could be made before bringing the lab up to date (" + wrong.toStdString() + "), so nothing was changed. Is the disk full?"};
 
-    for (int step = version; step < newest_schema(); ++step) {
+    while (version < newest_schema()) {
         QSqlQuery q(db);
         QString wrong;
         if (!q.exec(QStringLiteral("BEGIN IMMEDIATE"))) wrong = q.lastError().text();
+        // another window may have been faster: the version that counts is the one inside the transaction
+        const int step = version = pragma(db, "user_version");
+        if (wrong.isEmpty() && step >= newest_schema()) {
+            q.exec(QStringLiteral("ROLLBACK"));
+            return std::nullopt;
+        }
         QStringList statements = steps[step];
         statements << QStringLiteral("PRAGMA application_id = %1").arg(application_id) << QStringLiteral("PRAGMA user_version = %1").arg(step + 1);
         for (const QString& statement : statements)
@@ -189,6 +232,7 @@ std::optional<Message> migrate(QSqlDatabase& db, const QString& file)
             q.exec(QStringLiteral("ROLLBACK"));
             return Message{"lab_unreachable", Level::error, "lab", "The lab could not be brought up to date (" + wrong.toStdString() + "). Nothing was changed."};
         }
+        version = step + 1;
     }
     return std::nullopt;
 }

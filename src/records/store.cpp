@@ -46,6 +46,20 @@ bool insert_event(QSqlQuery& q, long visit_id, const bench::Event& e)
     return q.exec();
 }
 
+/// What an event makes of the row of its visit: measured, stopped, or open again.
+std::optional<QSqlError> close_by(QSqlQuery& q, long visit_id, const bench::Event& e)
+{
+    const bool stops = e.kind == "given_up" || (e.kind == "stops" && e.body.contains("stop") && !e.body["stop"].empty());
+    const char* outcome = e.kind == "finished" ? "measured" : stops ? "stopped" : e.kind == "reopened" ? "" : nullptr;
+    if (!outcome) return std::nullopt;
+    q.prepare(QStringLiteral("UPDATE visit SET finished = ?, outcome = ? WHERE id = ?"));
+    q.addBindValue(*outcome ? 1 : 0);
+    q.addBindValue(QString::fromLatin1(outcome));
+    q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
+    if (!q.exec()) return q.lastError();
+    return std::nullopt;
+}
+
 QString search_words(const Client& c)
 {
     return ' ' + folded(QStringList{c.given_name, c.family_name, c.number, c.other_numbers, c.role, QString(c.phone).remove(' ')}.join(' ')).replace('-', ' ');
@@ -82,9 +96,9 @@ Client client_of(const QSqlQuery& q)
 
 VisitRow visit_of(const QSqlQuery& q)
 {
-    return {static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()), q.value(2).toString(), q.value(3).toString(), q.value(4).toString(), q.value(5).toBool()};
+    return {static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()), q.value(2).toString(), q.value(3).toString(), q.value(4).toString(), q.value(5).toBool(), q.value(6).toString()};
 }
-const QString visit_columns = QStringLiteral("id, client_id, method, started_at, technician, finished");
+const QString visit_columns = QStringLiteral("id, client_id, method, started_at, technician, finished, outcome");
 
 } // namespace
 
@@ -146,9 +160,17 @@ Outcome<std::shared_ptr<Store>> Store::open(const QString& file)
     if (!db.open()) return give_up(say(db.lastError(), file));
     {
         QSqlQuery q(db);
-        for (const char* pragma : {"PRAGMA quick_check(1)", "PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "PRAGMA foreign_keys = ON"}) {
+        // every table but the raw signals, which may be gigabytes: a damaged one is told when it is read
+        QStringList tables;
+        if (!q.exec(QStringLiteral("SELECT name FROM sqlite_master WHERE type = 'table' AND name <> 'signal_chunk'"))) return give_up(say(q.lastError(), file));
+        while (q.next()) tables << q.value(0).toString();
+        for (const QString& table : tables) {
+            if (!q.exec(QStringLiteral("PRAGMA quick_check('%1')").arg(QString(table).replace('\'', "''")))) return give_up(say(q.lastError(), file));
+            if (q.next() && q.value(0).toString() != "ok") return give_up(say(QSqlError({}, {}, {}, QStringLiteral("11")), file));
+        }
+        q.finish();
+        for (const char* pragma : {"PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "PRAGMA foreign_keys = ON"}) {
             if (!q.exec(QString::fromLatin1(pragma))) return give_up(say(q.lastError(), file));
-            if (q.next() && QString::fromLatin1(pragma).contains("quick_check") && q.value(0).toString() != "ok") return give_up(say(QSqlError({}, {}, {}, QStringLiteral("11")), file));
             q.finish();
         }
     }
@@ -191,6 +213,9 @@ std::optional<Message> Store::save_within(Client& c)
         } while (q.next());
         if (auto why = set_setting(QStringLiteral("last_number"), c.number)) return why;
     }
+    // a number that was merged into another record still finds that person: it is theirs for good
+    q = detail::run(db_, QStringLiteral("SELECT number FROM client WHERE id <> ? AND instr(' ' || other_numbers || ' ', ' ' || ? || ' ') > 0"), {detail::big(c.id), c.number});
+    if (q.next()) return Message{"number_taken", Level::error, "number", "Number \"" + c.number.toStdString() + "\" was merged into the record of client " + q.value(0).toString().toStdString() + " and stays theirs."};
     const QStringList columns = client_columns.mid(4).split(QStringLiteral(", ")) << QStringLiteral("search");
     QStringList marks(columns.size(), QStringLiteral("?"));
     q.prepare(c.id ? QStringLiteral("UPDATE client SET %1 = ? WHERE id = ?").arg(columns.join(QStringLiteral(" = ?, ")))
@@ -248,22 +273,26 @@ int Store::count_clients(const QString& words, bool archived) const
     return q.next() ? q.value(0).toInt() : 0;
 }
 
-Outcome<long> Store::begin_visit(long client_id, const QString& method, const bench::Event& started)
+Outcome<long> Store::begin_visit(long client_id, const QString& method, const std::vector<bench::Event>& first)
 {
     using Result = Outcome<long>;
     bench::Visit fresh;
-    if (auto why = fresh.refuse(started)) return Result::refuse(*why);
+    for (const bench::Event& e : first)
+        if (auto why = fresh.apply(e)) return Result::refuse(*why);
     Transaction transaction(db_);
     if (!transaction.is_open()) return Result::refuse(say(transaction.error(), file_));
     QSqlQuery q(db_);
     q.prepare(QStringLiteral("INSERT INTO visit (client_id, method, started_at, technician) VALUES (?, ?, ?, ?)"));
     q.addBindValue(QVariant::fromValue<qlonglong>(client_id));
     q.addBindValue(method);
-    q.addBindValue(QString::fromStdString(started.at_utc));
-    q.addBindValue(QString::fromStdString(started.who));
+    q.addBindValue(QString::fromStdString(first.front().at_utc));
+    q.addBindValue(QString::fromStdString(first.front().who));
     if (!q.exec()) return Result::refuse(say(q.lastError(), file_));
     const long id = q.lastInsertId().toLongLong();
-    if (!insert_event(q, id, started)) return Result::refuse(say(q.lastError(), file_));
+    for (const bench::Event& e : first) {
+        if (!insert_event(q, id, e)) return Result::refuse(say(q.lastError(), file_));
+        if (auto why = close_by(q, id, e)) return Result::refuse(say(*why, file_));
+    }
     if (!transaction.commit()) return Result::refuse(say(transaction.error(), file_));
     return id;
 }
@@ -274,12 +303,7 @@ std::optional<Message> Store::append(long visit_id, const bench::Event& e)
     if (!transaction.is_open()) return say(transaction.error(), file_);
     QSqlQuery q(db_);
     if (!insert_event(q, visit_id, e)) return say(q.lastError(), file_);
-    const bool closes = e.kind == "finished" || (e.kind == "stops" && e.body.contains("stop") && !e.body["stop"].empty());
-    if (closes) {
-        q.prepare(QStringLiteral("UPDATE visit SET finished = 1 WHERE id = ?"));
-        q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
-        if (!q.exec()) return say(q.lastError(), file_);
-    }
+    if (auto why = close_by(q, visit_id, e)) return say(*why, file_);
     if (!transaction.commit()) return say(transaction.error(), file_);
     return std::nullopt;
 }
@@ -330,12 +354,12 @@ Outcome<bench::Visit> Store::replay(long visit_id) const
     return visit;
 }
 
-std::optional<Message> Store::append_signal(long visit_id, const SignalChunk& chunk)
+std::optional<Message> Store::append_signal(const SignalChunk& chunk)
 {
     const std::vector<double>& values = chunk.signal.values;
     QSqlQuery q(db_);
     q.prepare(QStringLiteral("INSERT INTO signal_chunk (visit_id, trial, seq, columns, samples) VALUES (?, ?, ?, ?, ?)"));
-    q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
+    q.addBindValue(QVariant::fromValue<qlonglong>(chunk.visit));
     q.addBindValue(chunk.trial);
     q.addBindValue(chunk.seq);
     q.addBindValue(QString::fromStdString(chunk.signal.columns));

@@ -36,7 +36,9 @@ struct Client {
 struct VisitRow {
     long id = 0, client_id = 0;
     QString method, started_at, technician;
-    bool finished = false;
+    bool finished = false;   ///< nothing more is measured in it
+    QString outcome;         ///< "measured", "stopped"; empty while it is open
+    bool measured() const { return outcome == QStringLiteral("measured"); }
 };
 
 using bench::SignalChunk;
@@ -64,7 +66,9 @@ public:
     std::vector<Client> find_clients(const QString& words, int limit = 500, int from = 0, bool archived = false) const;
     int count_clients(const QString& words, bool archived = false) const;
 
-    Outcome<long> begin_visit(long client_id, const QString& method, const bench::Event& started);
+    /// The first events of a visit (`started`, and `stops` when the screening was done before) in one transaction.
+    Outcome<long> begin_visit(long client_id, const QString& method, const std::vector<bench::Event>& first);
+    Outcome<long> begin_visit(long client_id, const QString& method, const bench::Event& started) { return begin_visit(client_id, method, std::vector{started}); }
     /// Durable when it returns: an accepted value survives a power cut. The event must be the next of its visit.
     std::optional<Message> append(long visit_id, const bench::Event& event);
     std::vector<bench::Event> events(long visit_id) const;
@@ -75,7 +79,7 @@ public:
     /// Replays the log. Refuses when it has a gap or an event nobody knows.
     Outcome<bench::Visit> replay(long visit_id) const;
 
-    std::optional<Message> append_signal(long visit_id, const SignalChunk& chunk);
+    std::optional<Message> append_signal(const SignalChunk& chunk);
     bench::Signal signal(long visit_id, int trial) const; ///< whole; empty when there is none
 
     QString setting(const QString& key, const QString& otherwise = {}) const;

@@ -198,7 +198,7 @@ Outcome<QString> put_into_outbox(const Appointment& a, const QString& folder)
 {
     const auto unreachable = [&](const QString& what) { return Outcome<QString>::refuse({"file_unreachable", Level::error, "outbox", "The outbox " + folder.toStdString() + " cannot be written to (" + what.toStdString() + "). Is the disk full?"}); };
     if (!QDir().mkpath(folder)) return unreachable(QStringLiteral("no folder"));
-    const QString base = QDir(folder).filePath(QStringLiteral("%1-%2").arg(a.client_number, a.parts.front().from.toString(QStringLiteral("yyyyMMdd-HHmm"))));
+    const QString base = QDir(folder).filePath(QStringLiteral("booking%1-%2").arg(QString::number(a.booking_id), a.parts.front().from.toString(QStringLiteral("yyyyMMdd-HHmm"))));
     // one page, whatever is booked: the text gets smaller, never less
     Document sheet = preparation_sheet(a);
     Outcome<int> pages = write_pdf(sheet, base + QStringLiteral(".pdf"));

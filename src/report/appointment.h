@@ -25,6 +25,7 @@ struct Appointment {
     };
     QString uid;          ///< the same for every version of one appointment
     int revision = 1;
+    long booking_id = 0; ///< its files are named by it, never by a number that may change hands
     QString lab_name, lab_email, client_name, client_number, client_email, made_by;
     QString protocols;    ///< "impedance 1, hydrostatic 2"
     std::vector<Part> parts;

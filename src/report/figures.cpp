@@ -110,7 +110,7 @@ void draw_budget(QPainter& p, const QRectF& area, const uncertainty::Budget& bud
             ++small;
             continue;
         }
-        text(p, QRectF(area.left(), y, label, row), Qt::AlignLeft | Qt::AlignVCenter, QString::fromStdString(share.input.title), look::font(Voice::text, em), c.ink);
+        text(p, QRectF(area.left(), y, label, row), Qt::AlignLeft | Qt::AlignVCenter, QString::fromUtf8(share.input.title.data(), static_cast<qsizetype>(share.input.title.size())), look::font(Voice::text, em), c.ink);
         const QColor color = share.input.symbol == "δD" ? c.mineral : share.input.symbol == "RV" || share.input.symbol == "δRV" || share.input.symbol == "VC" || share.input.symbol == "V_TG" || share.input.symbol == "δV_TG" ? c.lean : share.input.symbol == "t_w" || share.input.symbol == "δA" ? c.water : c.ink;
         p.fillRect(QRectF(area.left() + label, y + 0.28 * row, std::max(0.12 * em, share.fraction * width), 0.44 * row), color);
         text(p, QRectF(area.right() - value, y, value, row), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("%1 %").arg(100 * share.fraction, 0, 'f', 0), look::font(Voice::measured, em), c.ink);

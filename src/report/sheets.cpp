@@ -3,6 +3,7 @@
 
 #include "core/schedule.h"
 #include "report/catalogue.h"
+#include "report/caution_words.h"
 #include "report/figures.h"
 #include "report/method_words.h"
 #include "version.h"
@@ -22,6 +23,7 @@ using densitometry::fat_free_mass;
 using densitometry::fat_percent;
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
+QString view(std::string_view s) { return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size())); }
 const QString closing = QStringLiteral("This is not a medical diagnosis. Talk to a physician or registered dietitian before changing diet, training or medicine. "
                                        "Local rules and licensed practice decide what this lab may do.");
 
@@ -38,16 +40,34 @@ std::optional<reference::Place> place_of(const bench::Visit& v, double fat_perce
     return set ? reference::place(*set, v.subject.sex, v.age_y(), fat_percent) : std::nullopt;
 }
 
+/// Cautions in plain words, each once.
+QStringList notes(const Messages& messages)
+{
+    QStringList out;
+    for (const Message& m : messages)
+        if (const QString words = client_words(m); !out.contains(words)) out << words;
+    return out;
+}
+
 /// What went well, and what to work on: at most three points.
-QStringList points(const bench::Visit& v, const densitometry::Result& r, const std::optional<reference::Place>& place)
+QStringList points(const bench::Visit& v, const densitometry::Result& r, const Messages& messages, const std::optional<reference::Place>& place)
 {
     using Where = reference::Place::Where;
     QStringList out;
     const double fat = r.value[fat_percent];
-    const double minimum = v.subject.sex == Sex::male ? 5 : 12;
-    out << words_of(v.method).agreement(v, r);
+    const double minimum = judgement::least_fat_percent(v.subject.sex);
+    const bool again = std::any_of(messages.begin(), messages.end(), judgement::asks_again);
+    out << (again ? QStringLiteral("Take this number as a first look: we would measure again before anything is built on it.") : words_of(v.method).agreement(v, r));
     if (v.age_y() < 18) {
         out << QStringLiteral("You are still growing: we look at how you grow, and plan nothing about weight.");
+        return out;
+    }
+    if (v.pregnant) {
+        out << QStringLiteral("You are expecting, or may be: the number is recorded, and nothing about weight is planned from it. Your midwife or physician is the one to ask.");
+        return out;
+    }
+    if (std::any_of(messages.begin(), messages.end(), [](const Message& m) { return m.code == "fast_fall" || m.code == "low_reserve"; })) {
+        out << QStringLiteral("Eating enough for your work matters most now. Please talk to a clinician; we plan no further loss.");
         return out;
     }
     if (fat < minimum) {
@@ -59,6 +79,13 @@ QStringList points(const bench::Visit& v, const densitometry::Result& r, const s
     else if (place) out << QStringLiteral("You are under the range you asked to be compared with. Eating enough for your work matters most.");
     out << QStringLiteral("Look at fat mass and fat-free mass together: the percentage alone moves when either does.");
     return out;
+}
+
+QString codes_words(const std::vector<std::string>& codes)
+{
+    QStringList out;
+    for (const std::string& code : codes) out << q(code).replace('_', ' ');
+    return out.join(QStringLiteral(", "));
 }
 
 } // namespace
@@ -104,7 +131,7 @@ QString next_dates(protocol::Method method, const std::string& visit_day, const 
     return QStringLiteral("between %1 and %2").arg(date_words(day.addDays(interval.from_days).toString(Qt::ISODate).toStdString()), date_words(day.addDays(interval.to_days).toString(Qt::ISODate).toStdString()));
 }
 
-Document client_sheet(const bench::Visit& v, const QString& lab_name)
+Document client_sheet(const bench::Visit& v, const QString& lab_name, const QString& comparability)
 {
     Document d;
     d.text_scale = 1.2;
@@ -128,6 +155,11 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name)
     d.add(Kind::sentence, place ? QStringLiteral("That is %1. The range comes from %2; it describes healthy adults and is a guide, not a grade.").arg(q(place->sentence), q(set->source))
                                 : QStringLiteral("The chosen reference has no range for your age and sex, so none is shown."));
 
+    if (const QStringList cautions = notes(result.messages()); !cautions.isEmpty()) {
+        d.add(Kind::heading, QStringLiteral("Please note"));
+        for (const QString& words : cautions) d.add(Kind::sentence, QStringLiteral("·  ") + words);
+    }
+
     d.add(Kind::heading, QStringLiteral("What your %1 kg are made of").arg(number(*v.mass_kg, 1)));
     const double fat_kg = r.value[fat_mass], lean_kg = r.value[fat_free_mass];
     d.figure(44, [=](QPainter& p, const QRectF& area, const look::Palette& c) { draw_split(p, area, fat_kg, lean_kg, c, 12); });
@@ -136,13 +168,15 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name)
                               .arg(number(fat_kg, 1), number(lean_kg, 1), number(std::ceil(10 * r.u[fat_mass]) / 10, 1), number(*v.mass_kg, 1)));
 
     d.add(Kind::heading, QStringLiteral("To take home"));
-    for (const QString& point : points(v, r, place)) d.add(Kind::sentence, QStringLiteral("·  ") + point);
+    for (const QString& point : points(v, r, result.messages(), place)) d.add(Kind::sentence, QStringLiteral("·  ") + point);
 
     d.add(Kind::heading, QStringLiteral("Where the number came from"));
     d.add(Kind::sentence, QStringLiteral("%1; density became fat with %2.").arg(words_of(v.method).how(v, r), q(density::find(v.conversion)->title)));
     d.add(Kind::sentence, QStringLiteral("What would change it: %1. "
                                          "What it cannot say: where the fat is, how fit you are, or how you are as a person. A number is a starting point, not a verdict.")
                               .arg(words_of(v.method).sensitivity(v)));
+
+    if (!comparability.isEmpty()) d.add(Kind::sentence, comparability);
 
     d.add(Kind::heading, QStringLiteral("Next time"));
     d.add(Kind::sentence, QStringLiteral("Come again %1. Sooner, a real change would be lost in the doubt. Same hour, same preparation, same clothes, so that the two can be compared.").arg(next_dates(v.method, day_of(v.started_at, v), v.house)));
@@ -151,7 +185,7 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name)
     return d;
 }
 
-Document lab_sheet(const bench::Visit& v, const QString& lab_name)
+Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString& comparability)
 {
     Document d;
     d.title = QStringLiteral("Lab sheet, client %1, %2").arg(q(v.subject.number), date_words(day_of(v.started_at, v)));
@@ -185,12 +219,13 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name)
         d.add(Kind::heading, QStringLiteral("Where the doubt in % fat comes from"));
         rows = {{"input", "value", "± u", "unit", "% fat per unit", "± % fat", "share"}};
         for (const auto& s : r.fat_budget.shares)
-            rows.push_back({q(s.input.title), number(s.input.value, 3), number(s.input.u, 4), q(s.input.unit), number(s.sensitivity, 3), number(s.u, 2), QStringLiteral("%1 %").arg(100 * s.fraction, 0, 'f', 1)});
+            rows.push_back({view(s.input.title), number(s.input.value, 3), number(s.input.u, 4), view(s.input.unit), number(s.sensitivity, 3), number(s.u, 2), QStringLiteral("%1 %").arg(100 * s.fraction, 0, 'f', 1)});
         d.table({3, -1.4, -1.4, 1, -1.6, -1.2, -1.1}, rows);
 
         if (!result.messages().empty()) {
             d.add(Kind::heading, QStringLiteral("Cautions"));
             for (const Message& m : result.messages()) d.add(Kind::sentence, QStringLiteral("·  ") + q(m.text));
+            for (const bench::Acknowledgement& a : v.acknowledgements) d.add(Kind::sentence, QStringLiteral("·  seen by %1, %2 %3, and given out all the same (%4)").arg(q(a.who), date_words(day_of(a.at_utc, v)), time_words(a.at_utc, v.zone), codes_words(a.codes)));
         }
     }
 
@@ -199,7 +234,9 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name)
     if (v.note_words.empty())
         for (const std::string& id : v.notes) d.add(Kind::sentence, QStringLiteral("·  noted: ") + hydrostatic_questions().text(id));
     for (const std::string& words : v.note_words) d.add(Kind::sentence, QStringLiteral("·  noted: ") + q(words));
-    if (!v.comparability.empty()) d.add(Kind::sentence, q(v.comparability));
+    if (!comparability.isEmpty()) d.add(Kind::sentence, comparability);
+    else if (!v.comparability.empty()) d.add(Kind::sentence, QStringLiteral("Before the test: %1").arg(q(v.comparability)));
+    for (const bench::Reopening& r : v.reopenings) d.add(Kind::sentence, QStringLiteral("Opened again by %1, %2 %3: %4.").arg(q(r.who), date_words(day_of(r.at_utc, v)), time_words(r.at_utc, v.zone), q(r.reason)));
     if (!v.instrument.empty()) d.add(Kind::sentence, QStringLiteral("Instrument %1.").arg(q(v.instrument)));
     d.add(Kind::heading, QStringLiteral("Chosen"));
     std::vector<QStringList> rows = {{"what", "now", "changed by", "when", "before"}};

@@ -7,10 +7,10 @@
 namespace fusain::report {
 
 /// One page, plain words, for the client to keep.
-Document client_sheet(const bench::Visit& visit, const QString& lab_name);
+Document client_sheet(const bench::Visit& visit, const QString& lab_name, const QString& comparability = {});
 
 /// Everything, for the lab.
-Document lab_sheet(const bench::Visit& visit, const QString& lab_name);
+Document lab_sheet(const bench::Visit& visit, const QString& lab_name, const QString& comparability = {});
 
 /// "likely between 18 and 25 %": one standard uncertainty to either side, rounded outward.
 QString likely_range(double value, double u);

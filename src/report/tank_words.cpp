@@ -45,7 +45,7 @@ void details(Document& d, const bench::Visit& v, const Outcome<densitometry::Res
 MethodWords tank_words()
 {
     return {
-        [](const bench::Visit&, const densitometry::Result& r) { return QStringLiteral("You gave %1 readings that agree within %2 g. That makes this a number to build on.").arg(r.used.size()).arg(1000 * r.spread, 0, 'f', 0); },
+        [](const bench::Visit&, const densitometry::Result& r) { return r.used.size() > 1 ? QStringLiteral("You gave %1 readings that agree within %2 g. That makes this a number to build on.").arg(r.used.size()).arg(1000 * r.spread, 0, 'f', 0) : QStringLiteral("Your highest readings agree within %1 g. That makes this a number to build on.").arg(1000 * r.spread, 0, 'f', 0); },
         [](const bench::Visit& v, const densitometry::Result& r) { return QStringLiteral("You were weighed under water %1 times, %2 of them count; %3").arg(v.readings().size()).arg(r.used.size()).arg(lung_words(v)); },
         [](const bench::Visit& v) {
             const auto what_ifs = v.what_ifs();

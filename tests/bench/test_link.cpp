@@ -122,13 +122,13 @@ TEST(Link, OneLineLostLeavesTheOtherAlone)
     int broken = 0;
     QString why;
     QObject::connect(&link, &bench::Link::live, [&](const bench::Live& l) { live = l; });
-    QObject::connect(&link, &bench::Link::trial_broken, [&](int trial, const QString& reason) {
+    QObject::connect(&link, &bench::Link::trial_broken, [&](long, int trial, const QString& reason) {
         broken = trial;
         why = reason;
     });
     link.start();
     ASSERT_TRUE(wait([&] { return live.connected && live.chamber.connected && live.cell_kg; }));
-    link.begin_trial(3, 0);
+    link.begin_trial(1, 3, 0);
     chamber.silent = true;
     ASSERT_TRUE(wait([&] { return !live.chamber.connected; }));
     EXPECT_EQ(broken, 0) << "a trial in the tank goes on";
@@ -137,7 +137,7 @@ TEST(Link, OneLineLostLeavesTheOtherAlone)
     EXPECT_TRUE(live.connected) << "the tank room is not concerned";
     EXPECT_TRUE(live.cell_kg);
     EXPECT_TRUE(live.chamber.door_open) << "nothing is recorded behind a door nobody hears of";
-    link.begin_chamber(4, bench::Trial::What::run, {});
+    link.begin_chamber(1, 4, bench::Trial::What::run, {});
     EXPECT_EQ(broken, 4);
     EXPECT_TRUE(why.contains("no line to the chamber"));
     chamber.silent = false;
@@ -146,7 +146,7 @@ TEST(Link, OneLineLostLeavesTheOtherAlone)
     ASSERT_TRUE(wait([&] { return !live.connected && !live.cell_kg && !live.scale_kg; }));
     EXPECT_TRUE(live.chamber.connected);
     EXPECT_FALSE(live.trouble.isEmpty());
-    link.begin_trial(5, 0);
+    link.begin_trial(1, 5, 0);
     EXPECT_EQ(broken, 5);
 }
 

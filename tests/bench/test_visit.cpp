@@ -33,7 +33,13 @@ struct Log {
         add("zero", {{"kg", 7.54}, {"sd_kg", 0.004}});
         add("water", {{"c", 34.6}});
     }
-    void start() { add("started", {{"client_id", 3}, {"number", "101"}, {"name", "A. B."}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", 171.0}}); }
+    void start()
+    {
+        Json body = {{"client_id", 3}, {"number", "101"}, {"name", "A. B."}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", 171.0}};
+        body.update(more);
+        add("started", body);
+    }
+    Json more = Json::object(); ///< what the visit is begun with besides
     void trial(double kg)
     {
         add("trial_begun");
@@ -165,4 +171,96 @@ TEST(Visit, AgeCountsFromBirthdayToBirthday)
     EXPECT_LT(bench::age_between("2000-02-29", "2023-02-28"), 23);
     EXPECT_TRUE(std::isnan(bench::age_between("", "2023-02-28")));
     EXPECT_TRUE(std::isnan(bench::age_between("2001-13-41", "2023-02-28")));
+}
+
+TEST(Visit, AFinishedVisitStandsUntilItIsOpenedAgain)
+{
+    Log log;
+    log.more = {{"log", 2}};
+    log.until_water();
+    for (double kg : {2.42, 2.44, 2.43}) log.trial(kg);
+    EXPECT_EQ(log.add("reopened", {{"reason", "too early"}}), "not_now");
+    EXPECT_EQ(log.add("finished"), "");
+    const std::pair<const char*, Json> refused[] = {
+        {"mass", {{"kg", 70.0}}}, {"identity", {{"cm", 172.0}}}, {"trial_begun", Json::object()}, {"trial_thrown_out", {{"number", 1}, {"reason", "air"}}},
+        {"blow", {{"l", 4.0}}}, {"zero", {{"kg", 7.0}}}, {"water", {{"c", 33.0}}}, {"stops", {{"stop", {"ill"}}}}, {"given_up", {{"reason", "went home"}}}, {"finished", Json::object()},
+    };
+    const double fat = log.visit.result()->value[hydrostatic::fat_percent];
+    for (const auto& [kind, body] : refused) EXPECT_EQ(log.add(kind, body), "not_now") << kind;
+    EXPECT_EQ(log.visit.result()->value[hydrostatic::fat_percent], fat);
+    EXPECT_EQ(log.add("remark", {{"text", "called back"}}), "");
+    EXPECT_EQ(log.add("choice", {{"what", "conversion"}, {"to", "brozek_1963"}}), "") << "a choice is kept with its name, also later";
+    EXPECT_EQ(log.add("reopened", {{"reason", "no"}}), "missing_field");
+    EXPECT_EQ(log.add("reopened", {{"reason", "trial 2 was air"}}), "");
+    EXPECT_FALSE(log.visit.finished);
+    EXPECT_EQ(log.visit.reopenings.front().who, "M. Tanguy");
+    EXPECT_EQ(log.add("trial_thrown_out", {{"number", 2}, {"reason", "air"}}), "");
+    log.trial(2.45);
+    EXPECT_EQ(log.add("finished"), "");
+    // logs from before this rule still replay
+    Log old;
+    old.until_water();
+    for (double kg : {2.42, 2.44, 2.43}) old.trial(kg);
+    old.add("finished");
+    EXPECT_EQ(old.add("trial_thrown_out", {{"number", 1}, {"reason", "air"}}), "");
+}
+
+TEST(Visit, WhatAsksForANewMeasurementIsAcknowledgedByName)
+{
+    Log log;
+    log.more = {{"log", 2}, {"last", {{"mass_kg", 75.0}, {"days", 5.0}}}};
+    log.until_water();
+    for (double kg : {2.42, 2.44, 2.43}) log.trial(kg);
+    const auto open = log.visit.to_acknowledge();
+    ASSERT_EQ(open.size(), 1u);
+    EXPECT_EQ(open[0].code, "mass_differs") << "68.44 kg five days after 75 kg, typed or weighed";
+    EXPECT_EQ(log.add("acknowledged", {{"codes", Json::array()}}), "missing_field");
+    EXPECT_EQ(log.add("acknowledged", {{"codes", {"mass_differs"}}}), "");
+    EXPECT_TRUE(log.visit.to_acknowledge().empty());
+    EXPECT_EQ(log.visit.acknowledgements.front().who, "M. Tanguy");
+    // what comes to light later is asked for again
+    log.add("identity", {{"cm", 174.0}});
+    ASSERT_EQ(log.visit.to_acknowledge().size(), 1u);
+    EXPECT_EQ(log.visit.to_acknowledge()[0].code, "height_differs");
+    log.add("acknowledged", {{"codes", {"height_differs"}}});
+    log.add("finished");
+    log.add("reopened", {{"reason", "weighed again"}});
+    EXPECT_EQ(log.visit.to_acknowledge().size(), 2u) << "a visit that is open again is looked at again";
+}
+
+TEST(Visit, AgeIsCountedByTheLabsClock)
+{
+    // her 18th birthday in Auckland, 09:20: in UTC it is still the evening before
+    Log log;
+    log.more = {{"log", 2}, {"birth_date", "2008-11-24"}, {"zone", "Pacific/Auckland"}, {"local", "2026-11-24T09:20"}};
+    log.start();
+    EXPECT_DOUBLE_EQ(log.visit.age_y(), 18);
+    EXPECT_EQ(log.visit.minute_of_day(), 9 * 60 + 20);
+    Log old;
+    old.more = {{"birth_date", "2008-11-24"}};
+    old.start();
+    EXPECT_LT(old.visit.age_y(), 18) << "visits from before keep the age they were computed with";
+    EXPECT_FALSE(old.visit.minute_of_day());
+}
+
+TEST(Visit, AChildsConversionIsKeptInTheLog)
+{
+    Log log;
+    log.more = {{"birth_date", "2014-11-01"}, {"conversion", "lohman_1989"}};
+    log.until_water();
+    for (double kg : {1.42, 1.44, 1.43}) log.trial(kg);
+    EXPECT_EQ(log.visit.conversion, "lohman_1989");
+    EXPECT_TRUE(log.visit.no_plan());
+    log.add("choice", {{"what", "conversion"}, {"to", "siri_1961"}});
+    const auto messages = log.visit.result().messages();
+    EXPECT_TRUE(std::any_of(messages.begin(), messages.end(), [](const Message& m) { return m.code == "outside_group" && m.field == "conversion"; }));
+}
+
+TEST(Visit, ABrokenTrialIsTheOneThatRuns)
+{
+    Log log;
+    log.until_water();
+    log.add("trial_begun");
+    EXPECT_EQ(log.add("trial_broken", {{"number", 2}, {"reason", "late word of another"}}), "not_now");
+    EXPECT_EQ(log.add("trial_broken", {{"number", 1}, {"reason", "the signal had a gap"}}), "");
 }

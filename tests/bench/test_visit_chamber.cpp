@@ -186,6 +186,17 @@ TEST(ChamberVisit, MeasuredLungGasCountsWhenItsPuffsDo)
     EXPECT_EQ(log.add("choice", {{"what", "gas_route"}, {"to", "measured"}}), "");
     EXPECT_EQ(log.visit.result()->value[displacement::thoracic_gas_volume], measured);
     EXPECT_EQ(log.visit.choices.size(), 2u);
+    const auto says = [&](const char* code) { const auto all = log.visit.result().messages(); return std::any_of(all.begin(), all.end(), [&](const Message& m) { return m.code == code; }); };
+    EXPECT_FALSE(says("lung_gas_lost"));
+    EXPECT_FALSE(says("mass_drifted"));
+    // the puffs go: the number falls back to the prediction, and says so
+    EXPECT_EQ(log.add("trial_thrown_out", {{"number", 7}, {"reason", "the tube was loose"}}), "");
+    EXPECT_GT(log.visit.result()->value[displacement::thoracic_gas_volume], 3.9);
+    EXPECT_TRUE(says("lung_gas_lost"));
+    EXPECT_EQ(log.visit.gas_route_used(), displacement::LungRoute::predicted);
+    // weighed again after the chamber
+    EXPECT_EQ(log.add("mass", {{"kg", *log.visit.mass_kg + 0.2}}), "");
+    EXPECT_TRUE(says("mass_drifted"));
 }
 
 namespace {

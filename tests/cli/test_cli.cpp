@@ -153,6 +153,54 @@ TEST(Cli, BadRecordsNameTheField)
     EXPECT_EQ(cli::compute_line(R"({"id":"x","mass_kg":70,"mass_kg":71})", 4)["messages"][0]["code"], "field_twice");
     EXPECT_EQ(cli::compute_line(R"({"mass_kg":NaN})", 4)["messages"][0]["code"], "not_json");
     EXPECT_EQ(cli::compute_line(R"({"mass_kg":1e999})", 4)["status"], "error");
+    EXPECT_EQ(cli::compute_line("{\"id\":\"Qu\xE9m\"}", 7)["messages"][0]["code"], "not_utf8");
+    EXPECT_NE(cli::compute_line("{\"id\":\"Qu\xE9m\"}", 7)["messages"][0]["text"].get<std::string>().find("Line 7 is not UTF-8 from byte 10"), std::string::npos);
+    EXPECT_EQ(cli::compute_line(std::string(70000, '['), 1)["status"], "error");
+    EXPECT_EQ(cli::compute_line(R"({"id":"x","q":1,"q":2})", 1)["messages"][0]["code"], "field_twice") << "also of a field nobody knows";
+}
+
+TEST(Cli, RunsThatCountStandAmongTheResults)
+{
+    const auto out = cli::compute_line(R"({"id":"A","method":"air_displacement","sex":"male","age_y":30,"height_cm":178,"mass_kg":75,"air_displacement":{"raw_volumes_l":[67.5,67.9,67.96],"lung":{"source":"predicted"}}})", 1);
+    EXPECT_EQ(out["results"]["runs_used"], cli::Json({1, 2})) << out.dump();
+}
+
+TEST(Cli, OrderIsKeptOnAllCoresAndAPipeIsAnsweredAtOnce)
+{
+    std::string many;
+    for (int i = 0; i < 20000; ++i) many += R"({"id":)" + std::to_string(i) + (i % 7 ? R"(,"method":"hydrostatic"})" : "") + "\n";
+    const auto out = lines(run("compute " + file("many.jsonl", many)).out);
+    ASSERT_EQ(out.size(), 20000u);
+    for (int i = 0; i < 20000; ++i) {
+        if (i % 7) ASSERT_EQ(out[static_cast<std::size_t>(i)]["id"], i);
+        else ASSERT_NE(out[static_cast<std::size_t>(i)]["messages"][0]["text"].get<std::string>().find("Line " + std::to_string(i + 1) + " "), std::string::npos);
+    }
+    // one line goes in, its answer comes out, before the next is written
+    int to[2], from[2];
+    ASSERT_EQ(pipe(to) | pipe(from), 0);
+    const pid_t child = fork();
+    if (child == 0) {
+        dup2(to[0], 0);
+        dup2(from[1], 1);
+        for (int fd : {to[0], to[1], from[0], from[1]}) close(fd);
+        execl((std::string(TEST_BIN_DIR) + "/fusain-cli").c_str(), "fusain-cli", "compute", "-", nullptr);
+        _exit(9);
+    }
+    close(to[0]);
+    close(from[1]);
+    for (int i = 0; i < 3; ++i) {
+        const std::string line = good + "\n";
+        ASSERT_EQ(write(to[1], line.data(), line.size()), static_cast<ssize_t>(line.size()));
+        std::string answer;
+        char c = 0;
+        while (read(from[0], &c, 1) == 1 && c != '\n') answer += c;
+        EXPECT_EQ(cli::Json::parse(answer)["status"], "ok");
+    }
+    close(to[1]);
+    int status = 0;
+    waitpid(child, &status, 0);
+    EXPECT_EQ(WEXITSTATUS(status), 0);
+    close(from[0]);
 }
 
 TEST(Cli, StreamsInConstantMemory)

@@ -8,8 +8,8 @@ using displacement::LungRoute;
 
 namespace {
 
-/// The handbook's man: 75 kg, 178 cm, 30 y; a raw volume that gives a plausible density.
-displacement::Input handbook()
+/// The reference man: 75 kg, 178 cm, 30 y; a raw volume that gives a plausible density.
+displacement::Input reference_man()
 {
     displacement::Input in;
     in.sex = Sex::male;
@@ -28,10 +28,10 @@ double fat(const displacement::Input& in)
 
 } // namespace
 
-TEST(Displacement, HandbookCheckAndSensitivities)
+TEST(Displacement, CheckValuesAndSensitivities)
 {
     EXPECT_NEAR(displacement::du_bois_1916_cm2(75.0, 178.0), 19267, 0.5);
-    const auto r = displacement::compute(handbook());
+    const auto r = displacement::compute(reference_man());
     ASSERT_TRUE(r);
     EXPECT_NEAR(r->value[displacement::surface_area_artifact], -0.900, 5e-4);
     EXPECT_NEAR(r->value[displacement::thoracic_gas_volume], 3.98, 5e-3);
@@ -47,16 +47,16 @@ TEST(Displacement, HandbookCheckAndSensitivities)
         {"another conversion", [](displacement::Input& i) { i.conversion = "brozek_1963"; }, 100 * (4.570 / 1.0650 - 4.142) - 100 * (4.95 / 1.0650 - 4.50), 0.02},
     };
     for (const Row& row : rows) {
-        displacement::Input in = handbook();
+        displacement::Input in = reference_man();
         row.change(in);
-        EXPECT_NEAR(fat(in) - fat(handbook()), row.expected, row.within) << row.what;
+        EXPECT_NEAR(fat(in) - fat(reference_man()), row.expected, row.within) << row.what;
     }
-    // 5 % of the surface term, the cap, and both corrections left out, as the handbook gives them
-    const auto what_ifs = displacement::what_ifs(handbook());
+    // 5 % of the surface term, the cap, and both corrections left out, as published
+    const auto what_ifs = displacement::what_ifs(reference_man());
     EXPECT_NEAR(what_ifs[1].fat_percent_change, 0.30, 0.01);
     EXPECT_NEAR(what_ifs[0].fat_percent_change, 3 * 0.264, 0.01);
     const double without = 100 * (4.95 / (75 / 67.93) - 4.50);
-    EXPECT_NEAR(without - fat(handbook()), -16.4, 0.5);
+    EXPECT_NEAR(without - fat(reference_man()), -16.4, 0.5);
 }
 
 TEST(Displacement, RunsThatAgree)
@@ -95,7 +95,7 @@ TEST(Displacement, RunsThatAgree)
 TEST(Displacement, ExactDerivativesMatchCentralDifferencesAndTheLadderAddsUp)
 {
     for (const auto route : {LungRoute::measured, LungRoute::predicted}) {
-        displacement::Input in = handbook();
+        displacement::Input in = reference_man();
         in.lung.route = route;
         in.lung.thoracic_gas_volume_l = 3.41;
         const auto r = displacement::compute(in);
@@ -110,9 +110,22 @@ TEST(Displacement, ExactDerivativesMatchCentralDifferencesAndTheLadderAddsUp)
         EXPECT_FALSE(r->story.empty());
     }
     // a measured lung gas is worth having: the doubt shrinks
-    displacement::Input measured = handbook();
+    displacement::Input measured = reference_man();
     measured.lung = {LungRoute::measured, 3.98, 0.12, ""};
-    EXPECT_LT(displacement::compute(measured)->fat_u_measurement, displacement::compute(handbook())->fat_u_measurement);
+    EXPECT_LT(displacement::compute(measured)->fat_u_measurement, displacement::compute(reference_man())->fat_u_measurement);
+}
+
+TEST(Displacement, TwoRunsThatAgreeByChanceAreStillUncertain)
+{
+    displacement::Input in = reference_man();
+    in.raw_volumes_l = {67.9, 67.9};
+    const auto u = [&] { return displacement::compute(in)->u[displacement::raw_volume]; };
+    EXPECT_NEAR(u(), std::hypot(in.errors.single_run_l / std::sqrt(2.0), in.errors.calibration_l), 1e-12) << "equal runs: the floor stays";
+    in.errors.calibration_l = 0.2;
+    EXPECT_NEAR(u(), std::hypot(in.errors.single_run_l / std::sqrt(2.0), 0.2), 1e-12) << "the calibration's own";
+    in.errors.calibration_l = 0.02;
+    in.raw_volumes_l = {67.9, 68.04};
+    EXPECT_NEAR(u(), std::hypot(0.07, 0.02), 1e-9) << "their own scatter, when it is larger";
 }
 
 TEST(Displacement, DoubtsAreSaidAndTheResultIsStillGiven)
@@ -129,11 +142,11 @@ TEST(Displacement, DoubtsAreSaidAndTheResultIsStillGiven)
         {"fat_unusual", [](displacement::Input& i) { i.raw_volumes_l = {76.0, 76.0}; }},
     };
     for (const Row& row : rows) {
-        displacement::Input in = handbook();
+        displacement::Input in = reference_man();
         row.change(in);
         const auto r = displacement::compute(in);
         EXPECT_TRUE(r) << row.code;
         EXPECT_TRUE(std::any_of(r.messages().begin(), r.messages().end(), [&](const Message& m) { return m.code == row.code; })) << row.code;
     }
-    EXPECT_TRUE(displacement::compute(handbook()).messages().empty());
+    EXPECT_TRUE(displacement::compute(reference_man()).messages().empty());
 }

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Every equation against the handbook's check values, and every table for what a row must have.
+// Every equation against published check values, and every table for what a row must have.
 #include "core/compare.h"
 #include "core/density.h"
 #include "core/gas.h"
@@ -17,7 +17,7 @@
 
 using namespace fusain;
 
-TEST(Water, DensityAtHandbookTemperatures)
+TEST(Water, DensityAtTabulatedTemperatures)
 {
     const double rows[][2] = {{20, 0.998207}, {30, 0.995649}, {34, 0.994372}, {37, 0.993329}};
     for (const auto& [c, kg_per_l] : rows) EXPECT_NEAR(water::density_tanaka_2001(c), kg_per_l, 5e-7) << c << " °C";

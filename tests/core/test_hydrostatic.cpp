@@ -10,8 +10,8 @@ using hydrostatic::LungRoute;
 
 namespace {
 
-/// The handbook's check: 75 kg, 3.60 kg under water, RV 1.60 L, 34 °C.
-hydrostatic::Input handbook()
+/// The reference check: 75 kg, 3.60 kg under water, RV 1.60 L, 34 °C.
+hydrostatic::Input reference_man()
 {
     hydrostatic::Input in;
     in.sex = Sex::male;
@@ -44,9 +44,9 @@ bool says(const hydrostatic::Input& in, const std::string& wanted)
 
 } // namespace
 
-TEST(Hydrostatic, HandbookCheckAndSensitivities)
+TEST(Hydrostatic, CheckValuesAndSensitivities)
 {
-    const auto r = hydrostatic::compute(handbook());
+    const auto r = hydrostatic::compute(reference_man());
     ASSERT_TRUE(r);
     EXPECT_NEAR(r->value[hydrostatic::body_density], 1.06984, 5e-6);
     EXPECT_NEAR(r->value[hydrostatic::fat_percent], 12.69, 5e-3);
@@ -64,15 +64,15 @@ TEST(Hydrostatic, HandbookCheckAndSensitivities)
         {"salt 1 g/L", [](hydrostatic::Input& i) { i.salinity_g_per_l = 1; }, -0.33},
     };
     for (const Row& row : rows) {
-        hydrostatic::Input in = handbook();
+        hydrostatic::Input in = reference_man();
         row.change(in);
-        EXPECT_NEAR(fat(in) - fat(handbook()), row.expected, 0.015) << row.what;
+        EXPECT_NEAR(fat(in) - fat(reference_man()), row.expected, 0.015) << row.what;
     }
 }
 
 TEST(Hydrostatic, ExactDerivativesAgreeWithCentralDifferences)
 {
-    std::vector<hydrostatic::Input> inputs(4, handbook());
+    std::vector<hydrostatic::Input> inputs(4, reference_man());
     inputs[1].lung = {LungRoute::vital_capacity, 0, 5.1, true, 0, 0, ""};
     inputs[2].lung = {LungRoute::vital_capacity, 0, 4.9, false, 22.5, 748, ""};
     inputs[2].trials_kg = {3.51, 3.58, 3.60, 3.59};
@@ -98,17 +98,17 @@ TEST(Hydrostatic, ExactDerivativesAgreeWithCentralDifferences)
     }
 }
 
-TEST(Hydrostatic, ConversionErrorIsThatOfTheHandbook)
+TEST(Hydrostatic, ConversionErrorIsThePublishedOne)
 {
-    EXPECT_NEAR(hydrostatic::compute(handbook())->fat_u_conversion, 3.7, 0.15);
-    hydrostatic::Input group = handbook();
+    EXPECT_NEAR(hydrostatic::compute(reference_man())->fat_u_conversion, 3.7, 0.15);
+    hydrostatic::Input group = reference_man();
     group.conversion = "wagner_heyward_2001";
     EXPECT_NEAR(hydrostatic::compute(group)->fat_u_conversion, 2.7, 0.15);
 }
 
 TEST(Hydrostatic, LadderAddsUpAndStoryEndsInTheResult)
 {
-    const auto r = hydrostatic::compute(handbook());
+    const auto r = hydrostatic::compute(reference_man());
     double litres = 0;
     for (const auto& rung : r->ladder)
         if (&rung != &r->ladder.back()) litres += rung.size;
@@ -122,11 +122,11 @@ TEST(Hydrostatic, LadderAddsUpAndStoryEndsInTheResult)
 
 TEST(Hydrostatic, WhatIfsAreRecomputations)
 {
-    hydrostatic::Input more = handbook();
+    hydrostatic::Input more = reference_man();
     more.lung.residual_volume_l += 0.1;
-    const auto list = hydrostatic::what_ifs(handbook());
+    const auto list = hydrostatic::what_ifs(reference_man());
     ASSERT_GE(list.size(), 5u);
-    EXPECT_NEAR(list[0].fat_percent_change, fat(more) - fat(handbook()), 1e-9);
+    EXPECT_NEAR(list[0].fat_percent_change, fat(more) - fat(reference_man()), 1e-9);
     EXPECT_GT(list[1].fat_percent_change, 0) << "leftover air makes the client look fatter";
     EXPECT_LT(list[3].fat_percent_change, -15) << "a belt that was not zeroed is a large mistake";
     EXPECT_TRUE(hydrostatic::what_ifs({}).empty());
@@ -157,7 +157,7 @@ TEST(Hydrostatic, RefusalsNameTheField)
         {"belt not zeroed", [](hydrostatic::Input& i) { i.trials_kg = {11.3, 11.3, 11.3}; }, "out_of_range", "body_density_kg_per_l"},
     };
     for (const Row& row : rows) {
-        hydrostatic::Input in = handbook();
+        hydrostatic::Input in = reference_man();
         row.change(in);
         const auto r = hydrostatic::compute(in);
         EXPECT_FALSE(r) << row.what;
@@ -181,14 +181,53 @@ TEST(Hydrostatic, CautionsStillGiveTheResult)
         {"outside_group", [](hydrostatic::Input& i) { i.conversion = "ortiz_1992"; }},
         {"vital_capacity_unusual", [](hydrostatic::Input& i) { i.lung = {LungRoute::vital_capacity, 0, 2.6, true, 0, 0, ""}; }},
         {"under_minimum", [](hydrostatic::Input& i) { i.trials_kg = {5.0, 5.0, 5.0}; }},
+        {"fat_unusual", [](hydrostatic::Input& i) { i.trials_kg = {5.3, 5.3, 5.3}; }},
+        {"density_unusual", [](hydrostatic::Input& i) { i.trials_kg = {5.5, 5.5, 5.5}; }},
+        {"low_reserve", [](hydrostatic::Input& i) { i.mass_kg = 55; i.trials_kg = {3.0, 3.0, 3.0}; }},
+        {"trials_scatter", [](hydrostatic::Input& i) { i.trial_rule = "last_three_mean"; i.trials_kg = {3.60, 2.60, 3.10}; }},
+        {"trials_scatter", [](hydrostatic::Input& i) { i.trial_rule = "behnke_wilmore_1974"; i.trials_kg = {3.60, 3.60, 3.20}; }},
+        {"trials_scatter", [](hydrostatic::Input& i) { i.trial_rule = "mean_all"; i.trials_kg = {3.60, 3.49}; }},
     };
     for (const Row& row : rows) {
-        hydrostatic::Input in = handbook();
+        hydrostatic::Input in = reference_man();
         row.change(in);
         EXPECT_TRUE(hydrostatic::compute(in)) << row.code << ": " << code(in);
         EXPECT_TRUE(says(in, row.code)) << row.code;
     }
-    EXPECT_TRUE(hydrostatic::compute(handbook()).messages().empty());
+    EXPECT_TRUE(hydrostatic::compute(reference_man()).messages().empty());
+    hydrostatic::Input agreeing = reference_man();
+    for (const char* rule : {"last_three_mean", "behnke_wilmore_1974", "mean_all"}) {
+        agreeing.trial_rule = rule;
+        agreeing.trials_kg = {3.60, 3.60, 3.50}; // 100 g, not a hair more in binary
+        EXPECT_FALSE(says(agreeing, "trials_scatter")) << rule;
+    }
+}
+
+TEST(Hydrostatic, ScatterFloorReadingsAndZeroMakeTheDoubtOfTheTrials)
+{
+    const auto u = [](auto change) {
+        hydrostatic::Input in = reference_man();
+        change(in);
+        return hydrostatic::compute(in)->u[hydrostatic::underwater_mass];
+    };
+    const hydrostatic::InputErrors e;
+    const double zero = e.zero_kg, least = std::hypot(e.trial_floor_kg, e.reading_kg);
+    // three equal trials are no proof of anything: the floor and the readings' own error stay
+    EXPECT_NEAR(u([](auto&) {}), std::hypot(least / std::sqrt(3.0), zero), 1e-12);
+    // all good trials scatter, not only the three that were chosen for agreeing; three of them count
+    const std::vector<double> kg = {3.40, 3.60, 3.62, 3.64};
+    double mean = 0, squares = 0;
+    for (double k : kg) mean += k / 4;
+    for (double k : kg) squares += (k - mean) * (k - mean);
+    EXPECT_NEAR(u([&](auto& i) { i.trials_kg = kg; }), std::hypot(std::sqrt(squares / 3) / std::sqrt(3.0), zero), 1e-12);
+    // readings that say their own error, and the zero's
+    EXPECT_NEAR(u([](auto& i) { i.trials_u_kg = {0.05, 0.05, 0.05}; }), std::hypot(std::hypot(e.trial_floor_kg, 0.05) / std::sqrt(3.0), zero), 1e-12);
+    EXPECT_NEAR(u([](auto& i) { i.zero_sd_kg = 0.03; }), std::hypot(least / std::sqrt(3.0), zero, 0.03), 1e-12);
+    EXPECT_NEAR(u([](auto& i) { i.trial_rule = "mean_all"; i.trials_kg = {3.60}; }), std::hypot(std::hypot(e.single_trial_kg, e.reading_kg), zero), 1e-12);
+    // height's doubt reaches the indexes
+    const auto r = hydrostatic::compute(reference_man());
+    EXPECT_NEAR(r->u[hydrostatic::bmi], r->value[hydrostatic::bmi] * std::hypot(2 * e.height_cm / 178, e.mass_kg / 75), 1e-4);
+    EXPECT_NEAR(r->u[hydrostatic::bmi], 0.13, 0.01);
 }
 
 TEST(Trials, EachRuleOnTheSameTables)
@@ -239,6 +278,9 @@ TEST(Trials, Advice)
         {{2.42, 2.44, 2.43}, Next::enough},
         {{1, 2, 3, 4, 5, 6, 7, 8, 9, 10}, Next::limit_reached},
     };
+    const auto scattered = trials::advise(std::vector<double>{3.60, 2.60, 3.10}, *trials::find("last_three_mean"));
+    EXPECT_EQ(scattered.next, Next::one_more_would_tell) << "1000 g apart is not enough";
+    EXPECT_EQ(scattered.sentence.find("enough"), std::string::npos) << scattered.sentence;
     for (const auto& [kg, next] : rows) {
         EXPECT_EQ(trials::advise(kg, rule).next, next) << kg.size();
         EXPECT_FALSE(trials::advise(kg, rule).sentence.empty());

@@ -322,7 +322,7 @@ TEST(Before, TooSoonIsRefusedWithTheReason)
     Bench b;
     const auto c = b.add_client();
     const auto past = book(b, c.id, Method::hydrostatic, "PG-hydrostatic", QTime(9, 0), 40, QDate(2026, 11, 12));
-    ASSERT_FALSE(b.window->lab().diary->set_state(past.id, records::BookingState::done));
+    ASSERT_TRUE(b.window->lab().diary->close(past.id, {Method::hydrostatic}));
     b.window->show_clients();
     ASSERT_TRUE(b.key("book_client", Qt::Key_B, Qt::ControlModifier));
     ASSERT_TRUE(b.key("method_hydrostatic", Qt::Key_4, Qt::AltModifier | Qt::ShiftModifier));

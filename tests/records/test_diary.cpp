@@ -155,11 +155,61 @@ TEST(Diary, ADayEndsAtMidnightOfTheLab)
 {
     Room r;
     ASSERT_FALSE(r.diary.set_hours({"00:00-23:59", "00:00-23:59", "", "", "", "", "00:00-23:59"}));
-    for (const char* when : {"2026-10-25 00:05", "2026-10-25 23:45", "2026-10-26 00:05"}) ASSERT_TRUE(r.diary.book(r.at_minute(minute_of(at(when))))) << when;
+    for (const char* when : {"2026-10-25 00:05", "2026-10-25 23:45", "2026-10-26 00:05"}) ASSERT_TRUE(r.diary.book(r.at_minute(minute_of(at(when))), true)) << when;
     EXPECT_EQ(r.diary.day(QDate(2026, 10, 25)).size(), 2u) << "a day of 25 hours";
     EXPECT_EQ(r.diary.day(QDate(2026, 10, 26)).size(), 1u);
     EXPECT_EQ(r.diary.midnight(QDate(2026, 10, 26)) - r.diary.midnight(QDate(2026, 10, 25)), 25 * 60);
     EXPECT_TRUE(r.diary.set_hours({"nonsense"}));
+}
+
+TEST(Diary, OnlyTheMeasuredAreTestedAndTheRetestRuleStandsOnEveryWayIn)
+{
+    Room r;
+    const QDate first(2026, 9, 1);
+    const auto on = [&](int days) { return r.at_minute(minute_at(first.addDays(days), QTime(9, 0), r.diary.zone())); };
+    const auto method = on(0).parts[0].method;
+    const int house_days = schedule::retest(method, {}).from_days;
+    const auto booked = r.diary.book(on(0));
+    ASSERT_TRUE(booked);
+    // turned away: nothing was measured, so nothing is waited for
+    EXPECT_EQ(*r.diary.close(booked->id, {}), BookingState::turned_away);
+    EXPECT_TRUE(r.diary.past(r.client.id).empty());
+    const auto again = r.diary.book(on(1));
+    ASSERT_TRUE(again) << again.messages().front().text;
+    EXPECT_EQ(*r.diary.close(again->id, {method}), BookingState::measured);
+    ASSERT_EQ(r.diary.past(r.client.id).size(), 1u);
+    EXPECT_EQ(r.diary.past(r.client.id)[0].day, first.addDays(1));
+
+    struct Row {
+        int days;
+        bool knowingly, walk_in, stored;
+        const char* code;
+    };
+    const Row rows[] = {
+        {14, false, false, false, "never_so_soon"}, // 13 days after
+        {14, true, false, false, "never_so_soon"},  // nobody plans that
+        {14, true, true, true, "never_so_soon"},    // but who stands here may be measured again
+        {15, false, false, false, "too_soon"},
+        {house_days, false, false, false, "too_soon"}, // one day short
+        {house_days, true, false, true, "too_soon"},
+        {house_days + 1, false, false, true, nullptr},
+    };
+    for (const Row& row : rows) {
+        auto b = on(row.days);
+        b.walk_in = row.walk_in;
+        const auto stored = r.diary.book(b, row.knowingly);
+        EXPECT_EQ(bool(stored), row.stored) << row.days << (stored ? "" : stored.messages().front().text);
+        const auto& messages = stored.messages();
+        EXPECT_EQ(std::any_of(messages.begin(), messages.end(), [&](const Message& m) { return row.code && m.code == row.code; }), row.code != nullptr) << row.days;
+        if (stored) ASSERT_FALSE(r.diary.set_state(stored->id, BookingState::cancelled));
+    }
+    // moving is a way in too
+    const auto far = r.diary.book(on(house_days + 20));
+    ASSERT_TRUE(far);
+    auto moved = *far;
+    moved.parts[0].at = on(10).parts[0].at;
+    EXPECT_EQ(r.diary.change(moved, true).messages().front().code, "never_so_soon");
+    EXPECT_EQ(r.diary.booking(far->id)->from(), far->from()) << "it stays where it was";
 }
 
 TEST(Diary, InstrumentsAreCheckedAndFeedThePlanner)

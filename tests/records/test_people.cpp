@@ -29,7 +29,7 @@ long visit_of(Store& store, const Client& c, const QString& note)
     bench::Event e{1, "2026-03-01T08:00:00.000Z", "M. Tanguy", "started", {{"client_id", c.id}, {"number", c.number.toStdString()}, {"name", c.full_name().toStdString()}, {"birth_date", c.birth_date.toStdString()}, {"sex", "female"}, {"height_cm", 171.0}, {"software", note.toStdString()}}};
     const auto id = store.begin_visit(c.id, "hydrostatic", e);
     EXPECT_TRUE(id);
-    EXPECT_FALSE(store.append_signal(*id, {1, 0, bench::signal_of({{0, 2.5}, {0.01, 2.6}})}));
+    EXPECT_FALSE(store.append_signal({*id, 1, 0, bench::signal_of({{0, 2.5}, {0.01, 2.6}})}));
     return *id;
 }
 
@@ -120,10 +120,27 @@ TEST(People, DeletedIsGoneFromTheFileAndCounted)
     QFile other(sheets + "/" + gone.number + "-2-2026-03-01-visit9-client.pdf");
     ASSERT_TRUE(other.open(QIODevice::WriteOnly));
     other.close();
-    QFile sheet(sheets + "/" + gone.number + "-2026-03-01-visit2-client.pdf");
+    QFile sheet(sheets + QStringLiteral("/visit2-2026-03-01-client.pdf"));
     ASSERT_TRUE(sheet.open(QIODevice::WriteOnly));
     sheet.close();
-    ASSERT_FALSE(erase(*store, gone.id, "M. Tanguy"));
+    const QTimeZone paris("Europe/Paris");
+    EXPECT_EQ(erase(*store, gone.id, "M. Tanguy", paris)->code, "visit_open") << "an open visit is not deleted from under the one who measures";
+    for (const auto& v : store->visits_of(gone.id)) ASSERT_FALSE(store->append(v.id, {2, "2026-03-01T08:30:00.000Z", "M. Tanguy", "given_up", {{"reason", "went home"}}}));
+    // what hangs on the client goes too: bookings, screenings, letters
+    ASSERT_TRUE(sql(lab.file(), {QStringLiteral("INSERT INTO instrument (id, kind, name, serial) VALUES (1, 'hydrostatic', 'T', 'T1')"), QStringLiteral("INSERT INTO booking (id, client_id, made_at, made_by) VALUES (5, %1, '', ''), (6, %2, '', '')").arg(gone.id).arg(stays.id), QStringLiteral("INSERT INTO booking_part (booking_id, seq, method, instrument_id, from_minute, to_minute) VALUES (5, 1, 'hydrostatic', 1, 29539200, 29539240), (6, 1, 'hydrostatic', 1, 29539260, 29539300)"), QStringLiteral("INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (%1, 5, '', '', '{}'), (%2, 6, '', '', '{}')").arg(gone.id).arg(stays.id)}));
+    const QString outbox = lab.dir.path() + "/outbox";
+    QDir().mkpath(outbox);
+    for (const QString& name : {QStringLiteral("booking5-20260301-0900.pdf"), QStringLiteral("booking6-20260301-1000.pdf"), gone.number + "-20260301-0900.eml", gone.number + "-20260301-1000.eml"}) {
+        QFile f(outbox + '/' + name);
+        ASSERT_TRUE(f.open(QIODevice::WriteOnly));
+    }
+    ASSERT_FALSE(erase(*store, gone.id, "M. Tanguy", paris));
+    EXPECT_EQ(QDir(outbox).entryList(QDir::Files), (QStringList{gone.number + "-20260301-1000.eml", "booking6-20260301-1000.pdf"})) << "exactly this client's letters";
+    QVariant left;
+    for (const char* table : {"booking", "booking_part", "screening"}) {
+        sql(lab.file(), {QStringLiteral("SELECT COUNT(*) FROM %1").arg(QString::fromLatin1(table))}, &left);
+        EXPECT_EQ(left.toInt(), 1) << table;
+    }
     EXPECT_FALSE(store->client(gone.id));
     EXPECT_EQ(erased_count(*store), 1);
     EXPECT_FALSE(QFile::exists(sheet.fileName()));
@@ -136,6 +153,32 @@ TEST(People, DeletedIsGoneFromTheFileAndCounted)
             if (QFile::exists(file)) EXPECT_FALSE(bytes(file).contains(trace)) << trace << " in " << file.toStdString();
     auto again = lab.open();
     EXPECT_NE(again->save(person("Neu", "Neu"))->number, gone.number) << "a deleted number is not given again";
+}
+
+TEST(People, AMergedNumberIsNeverGivenAgainAndMergingMovesEverything)
+{
+    Lab lab;
+    auto store = lab.open();
+    const Client keep = *store->save(person("Aliénor", "Quéméner"));
+    Client b = person("Alienor", "Quemener");
+    b.number = "900";
+    const Client away = *store->save(b);
+    ASSERT_TRUE(sql(lab.file(), {QStringLiteral("INSERT INTO booking (id, client_id, made_at, made_by) VALUES (5, %1, '', '')").arg(away.id), QStringLiteral("INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (%1, 5, '', '', '{}')").arg(away.id)}));
+    ASSERT_FALSE(merge(*store, keep.id, away.id));
+    for (const char* table : {"booking", "screening"}) {
+        QVariant owner;
+        sql(lab.file(), {QStringLiteral("SELECT client_id FROM %1").arg(QString::fromLatin1(table))}, &owner);
+        EXPECT_EQ(owner.toLongLong(), keep.id) << table;
+    }
+    Client other = person("Gwenn", "Riou", "1992-03-08");
+    other.number = "900";
+    const auto refused = store->save(other);
+    ASSERT_FALSE(refused);
+    EXPECT_EQ(refused.messages().front().code, "number_taken");
+    EXPECT_NE(refused.messages().front().text.find(keep.number.toStdString()), std::string::npos);
+    other.number = "90";
+    EXPECT_TRUE(store->save(other)) << "a part of that number is another number";
+    EXPECT_TRUE(store->save(*store->client(keep.id))) << "its owner may still be changed";
 }
 
 TEST(People, ExportHoldsEverything)

@@ -18,6 +18,9 @@
 
 #include <sys/resource.h>
 
+#include <sys/wait.h>
+#include <unistd.h>
+
 #include <csignal>
 
 using namespace fusain;
@@ -41,6 +44,9 @@ Client client(const char* given = "Aliénor", const char* family = "Quéméner")
 bench::Event event(long seq, const std::string& kind, bench::Json body = bench::Json::object()) { return {seq, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, std::move(body)}; }
 
 bench::Event started(long id) { return event(1, "started", {{"client_id", id}, {"number", "101"}, {"name", "A. Q."}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", 171.0}}); }
+
+/// Copies that were made before an upgrade.
+QStringList backups(const Lab& lab) { return QFileInfo(lab.file()).dir().entryList({QFileInfo(lab.file()).fileName() + QStringLiteral(".before-*")}); }
 
 std::string refusal(const QString& file)
 {
@@ -131,9 +137,9 @@ TEST(Signals, ComeBackToTheLastBit)
     const long id = store->save(client())->id;
     const long visit = *store->begin_visit(id, "hydrostatic", started(id));
     const auto a = bench::signal_of({{0, 2.1}, {0.01, 2.1000000000000005}}), b = bench::signal_of({{0.02, -0.3}});
-    EXPECT_FALSE(store->append_signal(visit, {1, 0, a}));
-    EXPECT_FALSE(store->append_signal(visit, {1, 1, b}));
-    EXPECT_TRUE(store->append_signal(visit, {1, 1, b})) << "a chunk is written once";
+    EXPECT_FALSE(store->append_signal({visit, 1, 0, a}));
+    EXPECT_FALSE(store->append_signal({visit, 1, 1, b}));
+    EXPECT_TRUE(store->append_signal({visit, 1, 1, b})) << "a chunk is written once";
     const auto back = store->signal(visit, 1);
     ASSERT_EQ(back.size(), 3u);
     EXPECT_EQ(back.at(1, 1), 2.1000000000000005);
@@ -141,7 +147,7 @@ TEST(Signals, ComeBackToTheLastBit)
     bench::Signal chamber{bench::chamber_columns, {}};
     chamber.add({0, 131.25, -170.5, 0});
     chamber.add({0.0125, 90, -120, 1});
-    EXPECT_FALSE(store->append_signal(visit, {3, 0, chamber}));
+    EXPECT_FALSE(store->append_signal({visit, 3, 0, chamber}));
     EXPECT_EQ(store->signal(visit, 3).columns, bench::chamber_columns);
     EXPECT_EQ(store->signal(visit, 3).at(1, 3), 1);
     EXPECT_TRUE(store->signal(visit, 2).empty());
@@ -163,11 +169,98 @@ TEST(Migration, EveryOldSchemaIsUpgradedAndAnEmptyOneIsTheNewest)
         const auto visit = store->replay(visits[0].id);
         ASSERT_TRUE(visit);
         EXPECT_NEAR(visit->result()->value[hydrostatic::fat_percent], 12.69, 0.005);
-        EXPECT_EQ(QFile::exists(lab.file() + QStringLiteral(".before-v%1").arg(records::newest_schema())), version < records::newest_schema());
+        EXPECT_EQ(backups(lab).size(), version < records::newest_schema() ? 1 : 0);
         QVariant now;
         sql(lab.file(), {"PRAGMA user_version"}, &now);
         EXPECT_EQ(now.toInt(), records::newest_schema());
     }
+}
+
+TEST(Migration, TheCopyIsWholeNeverInTheWayAndSurvivesACrashBetween)
+{
+    QFile fixture(QStringLiteral(TEST_SOURCE_DIR "/tests/records/fixtures/v2.sql"));
+    ASSERT_TRUE(fixture.open(QIODevice::ReadOnly));
+    const QStringList statements = QString::fromUtf8(fixture.readAll()).split(";;\n", Qt::SkipEmptyParts);
+    Lab lab;
+    ASSERT_TRUE(sql(lab.file(), statements));
+    // left-overs of an earlier attempt, whole or broken, under any name
+    for (const QString& name : {QStringLiteral(".before-v3"), QStringLiteral(".before-v%1").arg(records::newest_schema())}) {
+        QFile f(lab.file() + name);
+        ASSERT_TRUE(f.open(QIODevice::WriteOnly));
+    }
+    // killed between the copy and the upgrade: the lab is as it was, and the next start does both
+    const pid_t child = fork();
+    if (child == 0) {
+        {
+            QSqlDatabase db = QSqlDatabase::addDatabase("QSQLITE", "crash");
+            db.setDatabaseName(lab.file());
+            db.open();
+            QSqlQuery q(db);
+            q.exec("VACUUM INTO '" + lab.file() + ".before-v4-20260101-000000'");
+        }
+        _exit(0);
+    }
+    int status = 0;
+    ASSERT_EQ(waitpid(child, &status, 0), child);
+    auto store = lab.open();
+    ASSERT_TRUE(store) << "a left-over never locks the lab out";
+    EXPECT_EQ(store->find_clients("fixt").size(), 1u);
+    QString newest;
+    for (const QString& name : backups(lab))
+        if (name > newest) newest = name;
+    QVariant version, clients;
+    const QString copy = QFileInfo(lab.file()).dir().filePath(newest);
+    sql(copy, {"PRAGMA user_version"}, &version);
+    sql(copy, {"SELECT COUNT(*) FROM client JOIN visit_event"}, &clients);
+    EXPECT_EQ(version.toInt(), 2) << newest.toStdString();
+    EXPECT_EQ(clients.toInt(), 14) << "the copy holds what the lab held";
+}
+
+TEST(Migration, OnlyWhatWasMeasuredCountsFromThenOn)
+{
+    QFile fixture(QStringLiteral(TEST_SOURCE_DIR "/tests/records/fixtures/v3.sql"));
+    ASSERT_TRUE(fixture.open(QIODevice::ReadOnly));
+    QStringList statements = QString::fromUtf8(fixture.readAll()).split(";;\n", Qt::SkipEmptyParts);
+    statements << "INSERT INTO instrument (id, kind, name, serial) VALUES (90, 'impedance', 'A', 'A1'), (91, 'hydrostatic', 'T', 'T9')";
+    // turned away at the screening · measured on an analyser that has no bench here · a stopped visit
+    statements << "INSERT INTO booking (id, client_id, state, made_at, made_by) VALUES (81, 7, 'done', '', ''), (82, 7, 'done', '', ''), (83, 7, 'done', '', '')";
+    statements << "INSERT INTO visit (id, client_id, method, started_at, technician, finished) VALUES (9, 7, 'hydrostatic', '2026-02-01T08:00:00.000Z', 'M. Tanguy', 1)";
+    statements << "INSERT INTO visit_event VALUES (9, 1, '2026-02-01T08:00:00.000Z', 'M. Tanguy', 'stops', '{\"stop\": [\"ill\"]}')";
+    statements << "INSERT INTO booking_part (booking_id, seq, method, instrument_id, from_minute, to_minute, visit_id) VALUES (81, 1, 'impedance', 90, 100, 110, NULL), (82, 1, 'impedance', 90, 200, 210, NULL), (83, 1, 'hydrostatic', 91, 300, 340, 9)";
+    statements << R"(INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (7, 81, '', '', '{"verdicts": [{"method": "impedance", "verdict": "no"}]}'), (7, 82, '', '', '{"verdicts": [{"method": "impedance", "verdict": "another_day", "override": {"who": "x"}}]}'))";
+    Lab lab;
+    ASSERT_TRUE(sql(lab.file(), statements));
+    auto store = lab.open();
+    ASSERT_TRUE(store);
+    const char* expected[] = {"turned_away", "measured", "stopped"};
+    for (int i = 0; i < 3; ++i) {
+        QVariant whole, part;
+        sql(lab.file(), {QStringLiteral("SELECT outcome FROM booking WHERE id = %1").arg(81 + i)}, &whole);
+        sql(lab.file(), {QStringLiteral("SELECT outcome FROM booking_part WHERE booking_id = %1").arg(81 + i)}, &part);
+        EXPECT_EQ(whole.toString(), expected[i]);
+        EXPECT_EQ(part.toString(), expected[i]);
+    }
+    EXPECT_EQ(store->visit(9)->outcome, "stopped");
+    EXPECT_TRUE(store->visit(3)->measured());
+}
+
+TEST(Visits, AScreenedVisitBeginsInOnePieceAndIsClosedByWhatBecameOfIt)
+{
+    Lab lab;
+    auto store = lab.open();
+    const auto c = store->save(client());
+    bench::Event stops = event(2, "stops", {{"stop", bench::Json::array()}});
+    const auto id = store->begin_visit(c->id, "hydrostatic", std::vector{started(c->id), stops});
+    ASSERT_TRUE(id);
+    EXPECT_EQ(store->events(*id).size(), 2u);
+    // the second event cannot be: nothing of the visit is left
+    stops.seq = 3;
+    EXPECT_FALSE(store->begin_visit(c->id, "hydrostatic", std::vector{started(c->id), stops}));
+    EXPECT_EQ(store->visits_of(c->id).size(), 1u);
+    ASSERT_FALSE(store->append(*id, event(3, "given_up", {{"reason", "went home"}})));
+    EXPECT_TRUE(store->visit(*id)->finished);
+    EXPECT_EQ(store->visit(*id)->outcome, "stopped");
+    EXPECT_FALSE(store->open_visit());
 }
 
 TEST(Failures, EachGivesASentenceAndTouchesNothing)
@@ -279,7 +372,7 @@ TEST(Recorder, WaitsForALockedLabAndThenWritesEverythingInOrder)
         QSqlQuery q(other);
         ASSERT_TRUE(q.exec("BEGIN IMMEDIATE"));
         recorder.append(visit, event(2, "identity", {{"cm", 171}}));
-        recorder.append_signal(visit, {1, 0, bench::signal_of({{0, 2.4}})});
+        recorder.append_signal({visit, 1, 0, bench::signal_of({{0, 2.4}})});
         recorder.append(visit, event(3, "mass", {{"kg", 68.4}}));
         ASSERT_TRUE(wait([&] { return stalls == 1; }));
         EXPECT_EQ(stored, 0);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The sheets: what they say, that they say it for ever, that they fit their pages.
+#include "core/judgement.h"
 #include "report/catalogue.h"
+#include "report/caution_words.h"
 #include "report/sheets.h"
 
 #include <gtest/gtest.h>
@@ -95,12 +97,58 @@ TEST(ClientSheet, SaysWhatItMustInPlainWords)
     EXPECT_LE(text.count(QStringLiteral("\n·  ")), 3) << "at most three points to take home";
 }
 
-TEST(ClientSheet, CarriesTheCautionsOfTheHandbook)
+TEST(ClientSheet, CarriesTheUsualClosing)
 {
     EXPECT_TRUE(all_text(report::client_sheet(a_visit("A B", "2012-01-01").visit, "L")).contains("plan nothing about weight"));
     EXPECT_FALSE(all_text(report::client_sheet(a_visit("A B", "2012-01-01").visit, "L")).contains("half a kilogram"));
     EXPECT_TRUE(all_text(report::client_sheet(a_visit("A B", "1995-05-02", {4.4, 4.4, 4.4}).visit, "L")).contains("talk to a clinician"));
     EXPECT_TRUE(all_text(report::client_sheet(a_visit("A B", "1995-05-02", {0.4, 0.4, 0.4}).visit, "L")).contains("half a kilogram of fat a week"));
+}
+
+TEST(ClientSheet, EveryCautionReachesItInPlainWords)
+{
+    for (const auto& c : judgement::cautions()) EXPECT_TRUE(report::client_words_of(c.code)) << c.code << " has no words for the client";
+    EXPECT_EQ(report::client_words({"new_code", Level::caution, "", "as the core says it"}), "as the core says it") << "no caution is ever lost";
+    // so light under water that nobody would build on it, in a visit that began five days after 74 kg
+    bench::Visit v;
+    for (bench::Event e : a_visit("Aliénor Quéméner", "1995-05-02", {0.10, 0.12, 0.11}).log) {
+        if (e.kind == "started") e.body.update({{"log", 2}, {"last", {{"mass_kg", 74.0}, {"days", 5.0}}}});
+        if (e.kind == "mass") e.body["kg"] = 120.0;
+        ASSERT_FALSE(v.apply(e)) << e.kind;
+    }
+    const auto result = v.result();
+    ASSERT_TRUE(result);
+    const QString client = all_text(report::client_sheet(v, "Lab")), lab = all_text(report::lab_sheet(v, "Lab"));
+    ASSERT_GE(result.messages().size(), 2u);
+    for (const Message& m : result.messages()) {
+        EXPECT_TRUE(client.contains(report::client_words(m))) << m.code;
+        EXPECT_TRUE(lab.contains(QString::fromStdString(m.text))) << m.code;
+    }
+    EXPECT_TRUE(client.contains("Please note"));
+    EXPECT_FALSE(client.contains("number to build on"));
+    EXPECT_TRUE(client.contains("first look"));
+    ASSERT_FALSE(v.apply({v.last_seq + 1, "2026-11-23T09:00:00.000Z", "A. Le Bras", "acknowledged", {{"codes", {"mass_differs", "fat_unusual", "density_unusual"}}}}));
+    EXPECT_TRUE(all_text(report::lab_sheet(v, "Lab")).contains("seen by A. Le Bras"));
+    EXPECT_FALSE(all_text(report::client_sheet(a_visit().visit, "Lab")).contains("Please note")) << "nothing to note, nothing said";
+}
+
+TEST(ClientSheet, PlansNothingForWhoIsExpectingOrFallsFast)
+{
+    const auto sheet_of = [](const char* kind, const Json& more, double kg) {
+        bench::Visit v;
+        for (bench::Event e : a_visit("Aliénor Quéméner", "1995-05-02", {0.60, 0.62, 0.61}).log) {
+            if (e.kind == kind) e.body.update(more);
+            if (e.kind == "mass") e.body["kg"] = kg;
+            EXPECT_FALSE(v.apply(e)) << e.kind;
+        }
+        return all_text(report::client_sheet(v, "Lab"));
+    };
+    EXPECT_TRUE(sheet_of("stops", Json::object(), 68.41).contains("half a kilogram of fat a week"));
+    EXPECT_FALSE(sheet_of("stops", {{"pregnant", true}}, 68.41).contains("half a kilogram"));
+    EXPECT_TRUE(sheet_of("stops", {{"pregnant", true}}, 68.41).contains("nothing about weight is planned"));
+    const QString fast = sheet_of("started", {{"last", {{"mass_kg", 74.0}, {"days", 21.0}}}}, 68.41);
+    EXPECT_FALSE(fast.contains("half a kilogram"));
+    EXPECT_TRUE(fast.contains("no further loss"));
 }
 
 TEST(LabSheet, HoldsEveryInputTrialReasonAndSource)

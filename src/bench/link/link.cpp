@@ -48,7 +48,7 @@ void Link::break_trial(const QString& reason)
 {
     const int trial = now_.trial;
     end_trial();
-    emit trial_broken(trial, reason);
+    emit trial_broken(visit_, trial, reason);
 }
 
 void Link::take(const Reading& r)
@@ -98,12 +98,13 @@ void Link::flush_signal()
 {
     if (in_chamber()) unsaved_ = chamber_.take_rows();
     if (unsaved_.empty()) return;
-    emit signal({now_.trial, chunk_++, unsaved_});
+    emit signal({visit_, now_.trial, chunk_++, unsaved_});
     unsaved_.values.clear();
 }
 
-void Link::begin_trial(int number, double zero_kg)
+void Link::begin_trial(long visit, int number, double zero_kg)
 {
+    visit_ = visit;
     chamber_.end(now_.chamber);
     now_.trial = number;
     now_.let_go = false;
@@ -124,8 +125,9 @@ void Link::let_go()
     now_.fresh.clear();
 }
 
-void Link::begin_chamber(int number, Trial::What what, const chamber::Options& options)
+void Link::begin_chamber(long visit, int number, Trial::What what, const chamber::Options& options)
 {
+    visit_ = visit;
     now_.trial = number;
     now_.let_go = false;
     chunk_ = 0;

@@ -36,9 +36,9 @@ public:
 
 public slots:
     void start();
-    void begin_trial(int number, double zero_kg);
+    void begin_trial(long visit, int number, double zero_kg);
     void let_go();
-    void begin_chamber(int number, fusain::bench::Trial::What what, const fusain::chamber::Options& options);
+    void begin_chamber(long visit, int number, fusain::bench::Trial::What what, const fusain::chamber::Options& options);
     void end_trial();
 
 signals:
@@ -48,7 +48,7 @@ signals:
     void reading(fusain::bench::Channel channel, double value);
     /// Raw signal of the running recording, at least every half second. t = 0 at letting go, or at its first sample.
     void signal(const fusain::bench::SignalChunk& chunk);
-    void trial_broken(int trial, const QString& reason);
+    void trial_broken(long visit, int trial, const QString& reason);
 
 private:
     void on_lost(LinePort* port);
@@ -71,6 +71,7 @@ private:
     swing::Reader reader_;
     ChamberTake chamber_;
     Signal unsaved_;
+    long visit_ = 0; ///< that the running recording belongs to
     int chunk_ = 0;
 };
 
