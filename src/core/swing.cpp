@@ -17,8 +17,8 @@ constexpr double min_floor_kg = 0.0008;
 /// Window starts that are tried: dense early, where every tenth of a second counts.
 constexpr double starts_s[] = {0.25, 0.8, 1.5, 2.3, 3.2, 4.2, 5.4, 6.8, 8.4, 10.2, 12.2, 14.4, 16.8, 19.4, 22.2, 25.2, 28.4};
 constexpr double trusted_u_kg = 0.040, trusted_periods = 1.0;
-constexpr double early_s = 1.0, sank_window_s = 3.0;
-constexpr double rough_floors = 1.8, rough_share = 0.006; ///< a motion that leaves more than this is not the one fitted
+constexpr double early_s = 1.0, sank_window_s = 3.0, sank_kg = 0.12;
+constexpr double rough_floors = 2.4, rough_share = 0.006; ///< a motion that leaves more than this is not the one fitted
 constexpr double usual_decay_per_s = 1.0; ///< a swing that dies faster may have been stopped by a wall
 
 const Message too_short{"too_short", Level::repeat, "", "The trace ended before the swing could be understood. Take the trial again."};
@@ -202,7 +202,7 @@ struct Reader::Work {
             const auto fitted = fit(part, floor_kg, warm == fits.end() ? nullptr : &warm->second);
             if (!fitted) return;
             fits[key] = *fitted;
-            if (start < early_s && now - start > sank_window_s && fitted->bubbles_kg < -settings.sinking_limit_kg) sank = true;
+            if (start < early_s && now - start > sank_window_s && fitted->bubbles_kg < -sank_kg) sank = true;
         };
         int key = 0;
         for (double start : starts_s) try_start(key++, start);

@@ -57,7 +57,7 @@ struct Settings {
     double evaluate_every_s = 0.10;
     double confirm_s = 0.40;         ///< the estimate must have stood still for so long
     double confirm_kg = 0.012;       ///< within this
-    double rise_limit_kg = 0.015;    ///< more still to come means bubbles or breath are still leaving
+    double rise_limit_kg = 0.005;    ///< more still to come means bubbles or breath are still leaving
     double sinking_limit_kg = 0.06;  ///< bubbles only leave: a level that falls by more is something else
     double bubbles_limit_kg = 0.25;  ///< more than bubbles: breath
     double left_kg = 0.90;           ///< a departure larger than this, and sustained, means the client has left

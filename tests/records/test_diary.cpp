@@ -142,8 +142,8 @@ TEST(Diary, BookingsInTwoWindowsDoNotClash)
     auto mine = *r.diary.booking(first->id), theirs = *other.booking(first->id);
     mine.parts[0].at = {nine + 60, nine + 70};
     theirs.parts[0].at = {nine + 120, nine + 130};
-    ASSERT_TRUE(r.diary.change(mine));
-    EXPECT_EQ(other.change(theirs).messages().front().code, "changed_elsewhere");
+    ASSERT_TRUE(r.diary.change(mine, true));
+    EXPECT_EQ(other.change(theirs, true).messages().front().code, "changed_elsewhere");
     EXPECT_EQ(r.diary.booking(first->id)->from(), nine + 60);
 
     ASSERT_FALSE(r.diary.set_state(first->id, BookingState::cancelled));
