@@ -30,7 +30,7 @@ QString number(double v, int decimals) { return QString::number(v, 'f', decimals
 } // namespace
 
 ResultPage::ResultPage(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), title_(label("title")), place_(label("small")), equation_(label("number")), cautions_(label("trouble")), chosen_by_(label("small")), said_(label("small"))
+    : QWidget(parent), session_(session), title_(label("title")), compared_(label("small")), place_(label("small")), equation_(label("number")), cautions_(label("trouble")), chosen_by_(label("small")), said_(label("small"))
 {
     title_->setObjectName(QStringLiteral("result_title"));
     equation_->setObjectName(QStringLiteral("equation"));
@@ -52,6 +52,8 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
         report::draw_range(p, area, fat, result_->fat_budget.u, set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt, Theme::get().palette(), Theme::get().px(14));
     });
     m->addWidget(range_);
+    compared_->setObjectName(QStringLiteral("compared"));
+    m->addWidget(compared_);
     m->addWidget(cautions_);
 
     left_ = new Pages;
@@ -362,7 +364,10 @@ void ResultPage::refresh()
     budget_->setFixedHeight(t.px(result_ ? 24.5 * report::budget_rows(result_->fat_budget) : 0));
     QString cautions;
     for (const Message& m : messages_) cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(m.text);
-    if (const QString words = compared(); !words.isEmpty()) cautions += (cautions.isEmpty() ? QString() : QStringLiteral("\n")) + words;
+    const auto last = session_.comparability();
+    compared_->setText(last && last->comparable ? q(last->sentence) : QString());
+    compared_->setVisible(!compared_->text().isEmpty());
+    if (last && !last->comparable) cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(last->sentence);
     cautions_->setText(cautions);
     acknowledge_key_->setVisible(!v.to_acknowledge().empty());
     reopen_key_->setVisible(v.finished && v.log_version >= 2);

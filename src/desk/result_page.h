@@ -44,7 +44,7 @@ private:
     Session& session_;
     std::optional<densitometry::Result> result_;
     Messages messages_;
-    QLabel *title_, *place_, *equation_, *cautions_, *chosen_by_, *said_;
+    QLabel *title_, *compared_, *place_, *equation_, *cautions_, *chosen_by_, *said_;
     QWidget* side_;
     Figure *ladder_, *readings_, *budget_, *range_;
     BesideView* beside_;

@@ -49,10 +49,17 @@ void AnswerList::paintEvent(QPaintEvent*)
             p.fillRect(r, c.sheet);
             p.fillRect(QRectF(0, r.top(), 3, h), c.ink);
         }
-        constexpr const char* marks[] = {"○", "●", "◆", "■"};
+        // drawn, not written: glyphs of different fonts do not stand in one column
+        const QPointF at(20, r.center().y());
+        const double size = t.px(row.mark >= 2 ? 6 : 4);
+        const QColor mark = row.mark >= 2 ? c.look_here : row.mark == 1 ? c.smudge : c.ink;
+        p.setRenderHint(QPainter::Antialiasing);
+        p.setPen(QPen(mark, 1.4));
+        p.setBrush(row.mark ? QBrush(mark) : Qt::NoBrush);
+        if (row.mark < 2) p.drawEllipse(at, size, size);
+        else if (row.mark == 2) p.drawPolygon(QPolygonF{at + QPointF(0, -size), at + QPointF(size, 0), at + QPointF(0, size), at + QPointF(-size, 0)});
+        else p.drawRect(QRectF(at.x() - size * 0.8, at.y() - size * 0.8, 1.6 * size, 1.6 * size));
         p.setFont(look::font(Voice::text, t.px(14)));
-        p.setPen(row.mark >= 2 ? c.look_here : row.mark == 1 ? c.smudge : c.ink);
-        p.drawText(QRectF(12, r.top(), 20, h), Qt::AlignLeft | Qt::AlignVCenter, QString::fromUtf8(marks[row.mark]));
         p.setPen(row.mark == 1 ? c.smudge : c.ink);
         const double left = 36, room = width() - left - 8;
         p.drawText(QRectF(left, r.top() + 3, room, h / 2 - 2), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(row.words, Qt::ElideRight, static_cast<int>(room)));
@@ -105,12 +112,6 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(
     body_->setObjectName(QStringLiteral("screening_body"));
     body_->setTextFormat(Qt::RichText);
     body_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-    auto* body_scroll = new QScrollArea;
-    body_scroll->setWidgetResizable(true);
-    body_scroll->setFrameShape(QFrame::NoFrame);
-    body_scroll->setFocusPolicy(Qt::NoFocus);
-    body_scroll->setWidget(body_);
-    v->addWidget(body_scroll, 1);
     reason_->setObjectName(QStringLiteral("override_reason"));
     reason_->setPlaceholderText(QStringLiteral("why it is done all the same"));
     v->addWidget(reason_);
@@ -121,6 +122,13 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(
     v->addLayout(keys);
     keys->addLayout(first);
     keys->addLayout(second);
+    v->addSpacing(10);
+    auto* body_scroll = new QScrollArea;
+    body_scroll->setWidgetResizable(true);
+    body_scroll->setFrameShape(QFrame::NoFrame);
+    body_scroll->setFocusPolicy(Qt::NoFocus);
+    body_scroll->setWidget(body_);
+    v->addWidget(body_scroll, 1);
     yes_ = key(Qt::Key_Y, "Y", "yes", "answer_yes");
     no_ = key(Qt::Key_N, "N", "no", "answer_no");
     take_ = key({}, "⏎", "that is when", "answer_take", true);
