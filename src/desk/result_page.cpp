@@ -86,11 +86,25 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     steps_->setShowGrid(false);
     steps_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     steps_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    steps_->setSelectionMode(QAbstractItemView::NoSelection);
+    steps_->setSelectionMode(QAbstractItemView::SingleSelection);
+    steps_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    steps_->setToolTip(QStringLiteral("Double-click or ⏎ on a step: what it computes, and why."));
     steps_->setWordWrap(true);
     left_->addWidget(steps_);
     beside_ = new BesideView;
     left_->addWidget(beside_);
+    science_ = new QTextBrowser;
+    science_->setObjectName(QStringLiteral("science"));
+    science_->setFrameShape(QFrame::NoFrame);
+    science_->setOpenLinks(false);
+    left_->addWidget(science_);
+    const auto explain = [this](int row) {
+        if (!result_ || row < 0 || row >= static_cast<int>(result_->story.size())) return;
+        science_->setMarkdown(report::science_page(result_->story[static_cast<std::size_t>(row)].symbol, session_.visit().method));
+        show_left(3);
+    };
+    connect(steps_, &QTableWidget::cellDoubleClicked, this, [explain](int row) { explain(row); });
+    connect(steps_, &QTableWidget::cellActivated, this, [explain](int row) { explain(row); });
     m->addWidget(left_, 1);
     columns->addWidget(main, 1);
     columns->addWidget(hairline(true));
@@ -216,7 +230,7 @@ QString ResultPage::compared() const
 void ResultPage::show_left(int page)
 {
     left_->setCurrentIndex(page);
-    steps_key_->set_words(page == 1 ? QStringLiteral("the picture") : QStringLiteral("every step"));
+    steps_key_->set_words(page == 1 ? QStringLiteral("the picture") : page == 3 ? QStringLiteral("back to the steps") : QStringLiteral("every step"));
     beside_key_->set_words(page == 2 ? QStringLiteral("the picture") : QStringLiteral("beside another method"));
 }
 

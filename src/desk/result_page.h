@@ -9,6 +9,7 @@
 #include <QLineEdit>
 #include <QStackedWidget>
 #include <QTableWidget>
+#include <QTextBrowser>
 
 namespace fusain::desk {
 
@@ -53,6 +54,7 @@ private:
     QLineEdit* reason_;
     QStackedWidget* left_;
     QTableWidget* steps_;
+    QTextBrowser* science_; ///< the page of docs/science behind a step
     QGridLayout *choices_, *what_ifs_;
     std::map<std::string, QComboBox*> boxes_;
     std::map<std::string, QLabel*> titles_;

@@ -8,6 +8,7 @@
 
 #include <QFile>
 
+#include <map>
 #include <stdexcept>
 
 namespace fusain::report {
@@ -90,6 +91,18 @@ QString StopQuestions::text(const std::string& id) const
         for (const Question& q : *list)
             if (q.id == id) return QString::fromStdString(q.text);
     return QString::fromStdString(id);
+}
+
+QString science_page(const std::string& symbol, protocol::Method method)
+{
+    static const std::map<std::string, const char*> pages = {
+        {"ρ_w", "water"}, {"t_w", "water"}, {"S", "water"}, {"BTPS", "gas"}, {"VC_BTPS", "gas"}, {"T_g", "gas"}, {"P_B", "gas"}, {"VC", "lung"}, {"RV", "lung"}, {"V_TG", "lung"},
+        {"D_b", "density"}, {"%F", "density"}, {"FM", "density"}, {"FFM", "density"}, {"BMI", "judgement"}, {"FFMI", "judgement"}, {"FMI", "judgement"},
+    };
+    const auto at = pages.find(symbol);
+    const QString own = method == protocol::Method::air_displacement ? QStringLiteral("air-displacement") : QStringLiteral("hydrostatic");
+    QFile file(QStringLiteral(":/science/%1.md").arg(at == pages.end() ? own : QString::fromLatin1(at->second)));
+    return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();
 }
 
 } // namespace fusain::report

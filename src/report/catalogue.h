@@ -27,4 +27,7 @@ struct StopQuestions {
 };
 const StopQuestions& hydrostatic_questions();
 
+/// The page of docs/science that explains a step of the story, as Markdown.
+QString science_page(const std::string& symbol, protocol::Method method);
+
 } // namespace fusain::report

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The user's path through the real windows: keys in, what is shown and what is stored out.
 #include "gui.h"
-
 #include "report/sheets.h"
 
 #include <QDir>
 #include <QFile>
+#include <QTableWidget>
+#include <QTextBrowser>
 
 using namespace fusain;
 using namespace fusain::desk;
@@ -41,6 +42,14 @@ TEST(Desk, AWholeVisitByKeysAlone)
     EXPECT_FALSE(b.text("result_title").startsWith(QString::number(fat, 'f', 1)));
     EXPECT_TRUE(b.shows("Last changed by M. Tanguy"));
     b.window->findChild<QWidget*>("every_step")->setFocus();
+    // a step of the story opens the page that explains it
+    ASSERT_TRUE(b.key("every_step", Qt::Key_D));
+    auto* steps = b.window->findChild<QTableWidget*>("steps");
+    for (int row = 0; row < steps->rowCount(); ++row)
+        if (steps->item(row, 0)->text() == "RV") emit steps->cellDoubleClicked(row, 0);
+    EXPECT_TRUE(b.window->findChild<QTextBrowser*>("science")->toPlainText().contains("Residual volume from vital capacity"));
+    ASSERT_TRUE(b.key("every_step", Qt::Key_D));
+    ASSERT_TRUE(b.key("every_step", Qt::Key_D));
 
     ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
     ASSERT_TRUE(b.wait([&] { return b.visit().finished; }));
@@ -137,4 +146,45 @@ TEST(Desk, WithoutATechnicianNothingStarts)
     b.button("start_visit")->click();
     EXPECT_TRUE(b.text("trouble").contains("your name"));
     EXPECT_FALSE(b.window->session().is_open());
+}
+
+TEST(Desk, WhatAsksForANewMeasurementIsHeldBackUntilSomebodySaysSo)
+{
+    Bench b;
+    const auto client = b.add_client();
+    std::vector<bench::Event> log;
+    const auto add = [&](const char* kind, bench::Json body = bench::Json::object()) { log.push_back({static_cast<long>(log.size()) + 1, "2026-11-23T07:20:00.000Z", "M. Tanguy", kind, std::move(body)}); };
+    add("started", {{"log", 2}, {"client_id", client.id}, {"number", client.number.toStdString()}, {"name", "A. Q."}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", client.height_cm}});
+    add("stops", {{"stop", bench::Json::array()}});
+    const auto id = b.store->begin_visit(client.id, "hydrostatic", log);
+    ASSERT_TRUE(id);
+    add("identity", {{"cm", client.height_cm + 4}}); // is it the right person?
+    add("mass", {{"kg", 68.0}, {"source", "typed"}});
+    add("lungs", {{"route", "age_height"}, {"equation", "quanjer_1993"}});
+    add("zero", {{"kg", 7.5}, {"sd_kg", 0.004}});
+    add("water", {{"c", 34.0}});
+    for (double kg : {2.30, 2.32, 2.31}) {
+        add("trial_begun");
+        add("trial_taken", {{"kg", kg}, {"u_kg", 0.01}});
+    }
+    for (std::size_t i = 2; i < log.size(); ++i) ASSERT_FALSE(b.store->append(*id, log[i]));
+    ASSERT_FALSE(b.window->session().resume(*id, "M. Tanguy"));
+    b.window->show_result();
+    const auto sheets = [&] { return QDir(b.dir.path() + "/sheets").entryList({"*-client.pdf"}).size(); };
+    ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
+    EXPECT_TRUE(b.text("said").contains("measured again")) << b.text("said").toStdString();
+    EXPECT_EQ(sheets(), 0);
+    EXPECT_FALSE(b.visit().finished);
+    ASSERT_TRUE(b.key("acknowledge", Qt::Key_A));
+    ASSERT_TRUE(b.wait([&] { return !b.visit().acknowledgements.empty(); }));
+    ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
+    ASSERT_TRUE(b.wait([&] { return b.visit().finished; }));
+    EXPECT_EQ(sheets(), 1);
+    // opened again, with a reason
+    ASSERT_TRUE(b.key("reopen", Qt::Key_O));
+    b.type("reopen_reason", "height was read wrongly");
+    QTest::keyClick(b.window->findChild<QLineEdit*>("reopen_reason"), Qt::Key_Return);
+    ASSERT_TRUE(b.wait([&] { return !b.visit().finished; }));
+    EXPECT_EQ(b.visit().reopenings.front().reason, "height was read wrongly");
+    EXPECT_EQ(b.store->visit(*id)->outcome, "") << "nothing counts as measured while it is open";
 }
