@@ -15,7 +15,8 @@ TEST(Failures, ALineLostInMidTrialBreaksTheTrialAndComesBackByItself)
     ASSERT_NO_FATAL_FAILURE(b.begin_swing());
     b.room->direct("unplug 6");
     ASSERT_TRUE(b.wait([&] { return !b.visit().trials.empty() && b.visit().trials[0].status == bench::Trial::Status::broken; }));
-    EXPECT_TRUE(b.shows("unplugged") || b.shows("silent") || b.shows("No instrument")) << "said at once";
+    // the sentence beside the steps is gone once the line is back; what the log keeps is there for good
+    EXPECT_TRUE(b.visit().trials[0].reason.find("line") != std::string::npos || b.visit().trials[0].reason.find("gap") != std::string::npos) << b.visit().trials[0].reason;
     EXPECT_TRUE(b.visit().readings().empty()) << "never silently short";
     ASSERT_TRUE(b.wait([&] { return b.window->session().live().connected; })) << "reconnects by itself";
     ASSERT_TRUE(b.wait([&] { return b.title().contains("is broken"); })) << b.title().toStdString();

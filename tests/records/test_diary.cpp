@@ -354,6 +354,32 @@ TEST(Checks, AnXrayTableThatHasJumpedIsUsedAgainAfterAServiceOnly)
     EXPECT_TRUE(checks.ready(*diary->instrument(table.id), day).ready);
 }
 
+TEST(Checks, TheChartSeesTheWholeSeriesSinceItsBaseline)
+{
+    Room r;
+    Instrument scale;
+    scale.kind = bench::InstrumentKind::scale;
+    scale.name = "Scale";
+    scale.serial = "S-77";
+    scale.reference = 20;
+    scale.duration_min = 1;
+    const auto stored = r.diary.save(scale);
+    ASSERT_TRUE(stored) << stored.messages().front().text;
+    // steady for a month, failed twice, then 0.02 kg more for 240 days: the newest 200 alone would look steady
+    QStringList rows;
+    for (int i = 0; i < 270; ++i) {
+        const bool failed = i == 5 || i == 9;
+        const double kg = failed ? 21.0 : (i < 30 ? 20.0 : 20.02) + 0.002 * (i % 3 - 1);
+        rows << QStringLiteral("(%1, '%2T07:00:00.000Z', 'M. Tanguy', '%2T07:05:00.000Z', %3, %4)").arg(stored->id).arg(QDate(2025, 1, 1).addDays(i).toString(Qt::ISODate)).arg(failed ? 0 : 1).arg(kg);
+    }
+    ASSERT_TRUE(sql(r.file(), {"INSERT INTO check_run (instrument_id, started_at, who, finished_at, passed, value) VALUES " + rows.join(", ")}));
+    Checks checks(std::make_shared<Diary>(r.diary));
+    const auto chart = checks.chart(*stored);
+    EXPECT_EQ(checks.points(*stored).size(), 270u);
+    EXPECT_NEAR(chart.mean, 20.0, 0.002) << "the baseline is the first month, without its failed checks";
+    EXPECT_EQ(static_cast<int>(chart.sign), static_cast<int>(quality::Sign::step)) << chart.words;
+}
+
 TEST(Checks, ATimerGoesOnWhileTheProgramIsClosed)
 {
     bench::CheckRun tank(bench::InstrumentKind::hydrostatic);
