@@ -218,7 +218,7 @@ void DemoPlayer::keep_sheets(const QString& prefix)
 {
     const QDir sheets(QFileInfo(window_.session().store().file()).absolutePath() + QStringLiteral("/sheets"));
     for (const QString& kind : {QStringLiteral("client"), QStringLiteral("lab")})
-        for (const QString& name : sheets.entryList({QStringLiteral("*visit%1-%2.pdf").arg(window_.session().visit_id()).arg(kind)})) {
+        for (const QString& name : sheets.entryList({QStringLiteral("visit%1-*-%2.pdf").arg(window_.session().visit_id()).arg(kind)})) {
             const QString kept = QStringLiteral("%1/%2%3-sheet.pdf").arg(out_, prefix, kind);
             QFile::remove(kept);
             QFile::copy(sheets.filePath(name), kept);
