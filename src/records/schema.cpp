@@ -156,6 +156,8 @@ const QStringList steps[] = {
     },
     // 4: what became of a visit and of each part of a booking: only people who were measured count as tested
     {
+        // the few records that others were merged into, for a look at every new number
+        "CREATE INDEX client_merged ON client (other_numbers) WHERE other_numbers <> ''",
         "ALTER TABLE visit ADD COLUMN outcome TEXT NOT NULL DEFAULT ''",
         "UPDATE visit SET outcome = CASE WHEN EXISTS (SELECT 1 FROM visit_event e WHERE e.visit_id = visit.id AND e.kind = 'finished') THEN 'measured' ELSE 'stopped' END WHERE finished = 1",
         "ALTER TABLE booking ADD COLUMN outcome TEXT NOT NULL DEFAULT ''",

@@ -214,7 +214,7 @@ std::optional<Message> Store::save_within(Client& c)
         if (auto why = set_setting(QStringLiteral("last_number"), c.number)) return why;
     }
     // a number that was merged into another record still finds that person: it is theirs for good
-    q = detail::run(db_, QStringLiteral("SELECT number FROM client WHERE id <> ? AND instr(' ' || other_numbers || ' ', ' ' || ? || ' ') > 0"), {detail::big(c.id), c.number});
+    q = detail::run(db_, QStringLiteral("SELECT number FROM client WHERE other_numbers <> '' AND id <> ? AND instr(' ' || other_numbers || ' ', ' ' || ? || ' ') > 0"), {detail::big(c.id), c.number});
     if (q.next()) return Message{"number_taken", Level::error, "number", "Number \"" + c.number.toStdString() + "\" was merged into the record of client " + q.value(0).toString().toStdString() + " and stays theirs."};
     const QStringList columns = client_columns.mid(4).split(QStringLiteral(", ")) << QStringLiteral("search");
     QStringList marks(columns.size(), QStringLiteral("?"));
