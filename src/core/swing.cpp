@@ -17,6 +17,7 @@ constexpr double min_floor_kg = 0.0008;
 /// Window starts that are tried: dense early, where every tenth of a second counts.
 constexpr double starts_s[] = {0.25, 0.8, 1.5, 2.3, 3.2, 4.2, 5.4, 6.8, 8.4, 10.2, 12.2, 14.4, 16.8, 19.4, 22.2, 25.2, 28.4};
 constexpr double trusted_u_kg = 0.040, trusted_periods = 1.0;
+constexpr double slowest_half_swing_s = 1.7, largest_swing_kg = 1.8, least_swing_kg = 0.8; ///< for seeing that the client is gone
 constexpr double early_s = 1.0, sank_window_s = 3.0, sank_kg = 0.12;
 constexpr double rough_floors = 2.4, rough_share = 0.006; ///< a motion that leaves more than this is not the one fitted
 constexpr double usual_decay_per_s = 1.0; ///< a swing that dies faster may have been stopped by a wall
@@ -128,7 +129,8 @@ struct Reader::Work {
             high = std::max(high, bins[i].kg);
         }
         if (!(high > low)) return false;
-        return std::abs(bin.kg - (high + low) / 2) > 1.3 * std::max((high - low) / 2, 1.8) + settings.left_kg;
+        const double least = bin.t_s < slowest_half_swing_s ? largest_swing_kg : least_swing_kg; // later the range has been seen whole
+        return std::abs(bin.kg - (high + low) / 2) > 1.3 * std::max((high - low) / 2, least) + settings.left_kg;
     }
 
     void judge_against_trusted(const Bin& bin)
