@@ -85,7 +85,7 @@ TEST(Swing, TroubleIsRefusedRatherThanMisread)
         EXPECT_LE(t.wrong, 1) << virt::word(b);
         if (b == Behaviour::surfaces_early) {
             EXPECT_EQ(t.accepted, 0);
-            EXPECT_GE(t.codes.count("left_early") ? t.codes.at("left_early") : 0, 26 / fewer);
+            EXPECT_GE(t.codes.count("left_early") ? t.codes.at("left_early") : 0, 34 / fewer);
         }
         if (b == Behaviour::still_rising) {
             EXPECT_GE(t.codes.count("still_rising") ? t.codes.at("still_rising") : 0, 12 / fewer);

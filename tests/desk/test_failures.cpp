@@ -31,7 +31,8 @@ TEST(Failures, ARestlessClientIsThrownOutWithTheReason)
     ASSERT_NO_FATAL_FAILURE(b.to_trials());
     b.room->direct("fault leaves_early on");
     ASSERT_NO_FATAL_FAILURE(b.begin_swing());
-    ASSERT_TRUE(b.wait([&] { return b.title().contains("No reading"); })) << b.title().toStdString();
+    // one leaver in twenty looks like a swing for ever: then the twelve seconds say it
+    ASSERT_TRUE(b.wait([&] { return b.title().contains("No reading") || b.title().contains("No calm yet"); })) << b.title().toStdString();
     ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
     ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::thrown_out; }));
     EXPECT_FALSE(b.visit().trials.back().reason.empty());
