@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Where the time of a batch goes: the whole record, the core alone, parsing and reading alone (a record that is refused at once), writing alone.
+// Where the time of a batch goes: the whole record, parsing and reading alone (a record that is refused at once), writing alone.
+// The core's own share is `numbers` in core_speed.
 #include "cli/record.h"
-#include "core/hydrostatic.h"
 
 #include <benchmark/benchmark.h>
 
@@ -21,20 +21,6 @@ void whole_record(benchmark::State& state)
     }
 }
 BENCHMARK(whole_record)->Unit(benchmark::kMicrosecond);
-
-void core_alone(benchmark::State& state)
-{
-    hydrostatic::Input in;
-    in.sex = Sex::male;
-    in.age_y = 30;
-    in.height_cm = 178;
-    in.mass_kg = 75;
-    in.trials_kg = {3.52, 3.60, 3.61, 3.58};
-    in.water_temp_c = 34;
-    in.lung = {hydrostatic::LungRoute::vital_capacity, 0, 5.8, false, 22, 755, ""};
-    for (auto _ : state) benchmark::DoNotOptimize(hydrostatic::compute(in, Detail::numbers));
-}
-BENCHMARK(core_alone)->Unit(benchmark::kMicrosecond);
 
 void parse_alone(benchmark::State& state)
 {

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How long the core takes: a whole hydrostatic computation, a whole trace, and one sample of the live reader.
+// How long the core takes: a whole hydrostatic computation with its story and without, a whole trace, and one sample of the live reader.
 #include "core/hydrostatic.h"
 #include "core/swing.h"
 #include "virtual/swing_trace.h"
@@ -19,7 +19,7 @@ hydrostatic::Input an_input()
     in.mass_kg = 75;
     in.trials_kg = {3.52, 3.60, 3.61, 3.58};
     in.water_temp_c = 34;
-    in.lung.residual_volume_l = 1.6;
+    in.lung = {hydrostatic::LungRoute::vital_capacity, 0, 5.8, false, 22, 755, ""};
     return in;
 }
 
@@ -29,6 +29,13 @@ void compute(benchmark::State& state)
     for (auto _ : state) benchmark::DoNotOptimize(hydrostatic::compute(in));
 }
 BENCHMARK(compute)->Unit(benchmark::kMicrosecond);
+
+void numbers(benchmark::State& state)
+{
+    const hydrostatic::Input in = an_input();
+    for (auto _ : state) benchmark::DoNotOptimize(hydrostatic::compute(in, Detail::numbers));
+}
+BENCHMARK(numbers)->Unit(benchmark::kMicrosecond);
 
 std::vector<swing::Sample> a_trace()
 {

@@ -134,6 +134,8 @@ Outcome<std::vector<Question>> read_questions(const std::string& text, const std
     return with_file<List>(text, file, "fusain questions", [](const Json& json) {
         List out;
         std::set<std::string> seen;
+        const auto groups = need<std::vector<std::string>>(json, "groups", "");
+        auto group = groups.begin(); // the questions stand in the order of the groups
         for (const Json& row : need<Json>(json, "questions", "")) {
             Question q;
             q.id = need<std::string>(row, "id", "");
@@ -141,6 +143,11 @@ Outcome<std::vector<Question>> read_questions(const std::string& text, const std
             const std::string ask = need<std::string>(row, "ask", q.id);
             if (ask != "clock" && ask != "yes_no" && ask != "number") throw Trouble{q.id, "\"" + q.id + "\": \"ask\" is \"" + ask + "\"; allowed is clock, yes_no or number."};
             q.ask = ask == "clock" ? Ask::clock : ask == "number" ? Ask::number : Ask::yes_no;
+            q.group = need<std::string>(row, "group", q.id);
+            const auto at = std::find(groups.begin(), groups.end(), q.group);
+            if (at == groups.end()) throw Trouble{q.id, "\"" + q.id + "\": the group \"" + q.group + "\" is not one of \"groups\"."};
+            if (at < group) throw Trouble{q.id, "\"" + q.id + "\": stands after the group \"" + *group + "\"; the questions of \"" + q.group + "\" stand together, before it."};
+            group = at;
             q.words = need<std::string>(row, "words", q.id);
             q.unit = maybe<std::string>(row, "unit", q.id, "");
             q.fact = maybe<std::string>(row, "fact", q.id, "");

@@ -395,13 +395,6 @@ const Trial* Visit::last_taken(Trial::What what) const
 
 double Visit::age_y() const { return age_between(subject.birth_date, day()); }
 
-std::optional<int> Visit::minute_of_day() const
-{
-    int hours = 0, minutes = 0;
-    if (local.size() < 16 || std::sscanf(local.c_str() + 11, "%2d:%2d", &hours, &minutes) != 2) return std::nullopt;
-    return 60 * hours + minutes;
-}
-
 Outcome<densitometry::Result> Visit::result() const
 {
     auto computed = row().result(*this);
@@ -421,12 +414,6 @@ Messages Visit::to_acknowledge() const
     for (const Message& m : result().messages())
         if (m.level == Level::caution && judgement::asks_again(m) && std::none_of(acknowledgements.begin(), acknowledgements.end(), [&](const Acknowledgement& a) { return std::find(a.codes.begin(), a.codes.end(), m.code) != a.codes.end(); })) out.push_back(m);
     return out;
-}
-
-bool Visit::no_plan() const
-{
-    const auto all = result();
-    return age_y() < 18 || pregnant || std::any_of(all.messages().begin(), all.messages().end(), judgement::forbids_plan);
 }
 
 double age_between(const std::string& birth_date, const std::string& day)

@@ -120,9 +120,8 @@ public:
     /// The trial that is running, if any.
     const Trial* running() const { return !trials.empty() && trials.back().status == Trial::Status::running ? &trials.back() : nullptr; }
     double age_y() const; ///< on the day of the visit, in the lab's zone
-    /// Day of the visit, ISO, and minute of it, as the lab's clock had it. The minute is unknown in older visits.
+    /// Day of the visit, ISO, by the lab's clock; in older visits by UTC.
     std::string day() const { return (local.empty() ? started_at : local).substr(0, 10); }
-    std::optional<int> minute_of_day() const;
     double height_cm() const { return height_today_cm.value_or(subject.height_cm); }
     /// Readings that are taken, in order, with their trial numbers: masses under water, or raw volumes since the calibration.
     std::vector<double> readings() const;
@@ -131,8 +130,6 @@ public:
     Outcome<densitometry::Result> result() const;
     /// Cautions of the result that ask for a new measurement and that nobody has acknowledged yet.
     Messages to_acknowledge() const;
-    /// Nothing may be said about losing weight: a minor, pregnant, or at the level needed for health.
-    bool no_plan() const;
     /// A result from what there is, when it is not one yet by the rules: to look at only.
     Outcome<densitometry::Result> provisional() const { return row().provisional(*this); }
     std::vector<densitometry::WhatIf> what_ifs() const { return row().what_ifs(*this); }

@@ -84,6 +84,18 @@ const std::vector<std::string>& result_columns()
     return names;
 }
 
+/// The unknown fields of a record, as one JSON object.
+std::string extra_of(const Answer& a)
+{
+    std::string out = "{";
+    for (const auto& [name, json] : a.extra) {
+        if (out.size() > 1) out += ',';
+        append_json(out, name);
+        append(out, {":", json});
+    }
+    return out + '}';
+}
+
 /// A JSON text as the content of a cell: strings without their quotes, nothing for null.
 std::string cell_of(const std::string& json)
 {
@@ -180,16 +192,7 @@ void write_json(std::string& out, const Answer& a, bool with_story)
         out += "},\"uncertainty\":{}";
     }
     out += ",\"engine\":{\"name\":\"fusain\",\"version\":\"" FUSAIN_VERSION "\"}";
-    if (!a.extra.empty()) {
-        out += ",\"extra\":{";
-        for (std::size_t i = 0; i < a.extra.size(); ++i) {
-            if (i) out += ',';
-            append_json(out, a.extra[i].first);
-            out += ':';
-            out += a.extra[i].second;
-        }
-        out += '}';
-    }
+    if (!a.extra.empty()) append(out, {",\"extra\":", extra_of(a)});
     if (with_story && a.result) append_story(out, a.result->story);
     out += "}\n";
 }
@@ -224,15 +227,7 @@ void write_csv(std::string& out, const Answer& a)
     out += ',';
     if (a.result) append_json(out, a.result->fat_u_conversion);
     out += ",fusain," FUSAIN_VERSION ",";
-    if (!a.extra.empty()) {
-        std::string extra = "{";
-        for (const auto& [name, json] : a.extra) {
-            if (extra.size() > 1) extra += ',';
-            append_json(extra, name);
-            append(extra, {":", json});
-        }
-        out += csv::quoted(extra + '}');
-    }
+    if (!a.extra.empty()) out += csv::quoted(extra_of(a));
     out += '\n';
 }
 

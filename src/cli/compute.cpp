@@ -53,11 +53,12 @@ private:
     bool own_;
 };
 
-/// What a worker does with a block: each line becomes an answer. Lines of CSV are JSON already, or an error marked as one.
+/// What a worker does with a block: each line becomes an answer, unless it is one. Lines of CSV are JSON already.
 std::function<void(Block&)> worker(bool csv_out, bool story)
 {
     auto computer = std::make_shared<Computer>(story ? Detail::whole : Detail::numbers);
     return [computer, csv_out, story](Block& block) {
+        if (block.answered) return;
         std::string out;
         out.reserve(3 * block.text.size());
         long line = block.line;
@@ -95,7 +96,7 @@ public:
         return true;
     }
 
-    /// Either rows as records for a worker, or one answer as it stands (`errors` is set then): a row that is no record.
+    /// Either rows as records for a worker, or one answer as it stands: to a row that is no record.
     bool next(Block& block)
     {
         for (std::size_t rows = 0; !trouble_ && !ended_ && rows < rows_in_a_block; rows = block.text.empty() ? 0 : rows + 1) {
@@ -107,7 +108,7 @@ public:
         }
         if (!block.text.empty()) return true;
         if (!trouble_) return false;
-        block.errors = true;
+        block.answered = block.errors = true;
         if (csv_out_) write_csv(block.text, *trouble_);
         else write_json(block.text, *trouble_, story_);
         trouble_.reset();
@@ -173,13 +174,7 @@ int compute(const ComputeOptions& options)
         CsvBlocks rows(options.input == "-" ? std::cin : file, csv_out, options.story);
         if (!rows.has_header()) return fail("the CSV has no header line of field names");
         const auto next = [&](Block& block) { return rows.next(block); };
-        // answers that are no records pass the workers by
-        const auto pass = [&]() -> std::function<void(Block&)> {
-            return [inner = work()](Block& block) {
-                if (!block.errors) inner(block);
-            };
-        };
-        run_in_order(next, pass, done, cores);
+        run_in_order(next, work, done, cores);
     } else {
         LineBlocks lines(in.descriptor);
         bool first = true;

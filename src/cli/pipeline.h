@@ -9,7 +9,8 @@ namespace fusain::cli {
 struct Block {
     std::string text; ///< in: whole lines; out: their answers
     long line = 0;    ///< number of the line before the first
-    bool errors = false;
+    bool answered = false; ///< the text is an answer already
+    bool errors = false;   ///< one of the answers is an error
 };
 
 /// Reads until `next` gives nothing, works on several blocks at once, hands them to `done` in the order they were read. `done` is called from one

@@ -43,6 +43,7 @@ struct Audience {
 struct Question {
     std::string id;
     Ask ask = Ask::yes_no;
+    std::string group;     ///< what it stands under on the screen: "Eaten and done"
     std::string words;
     std::string unit;      ///< number only
     std::string fact;      ///< the standing fact that answers it beforehand, or empty

@@ -74,16 +74,14 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
     trouble_->setObjectName(QStringLiteral("book_trouble"));
     trouble_->hide();
     right->addWidget(trouble_);
-    auto* keys = new QHBoxLayout;
+    auto* keys = new WrappedRow;
     keys->setSpacing(8);
     book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("book this time"));
     book_->setObjectName(QStringLiteral("book_time"));
     book_->set_main(true);
     back_ = new KeyButton(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("back to the day"));
     keys->addWidget(book_);
-    keys->addSpacing(14);
     keys->addWidget(back_);
-    keys->addStretch();
     right->addLayout(keys);
     columns->addLayout(right, 6);
     for (auto* l : findChildren<QLabel*>())

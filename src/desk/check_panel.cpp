@@ -31,7 +31,7 @@ CheckPanel::CheckPanel(Lab& lab, Session& session, QWidget* parent)
     steps_->setObjectName(QStringLiteral("check_steps"));
     v->addWidget(steps_);
     v->addStretch();
-    auto* keys = new QHBoxLayout;
+    auto* keys = new WrappedRow;
     keys->setSpacing(16);
     const auto key = [&](const QKeySequence& k, const char* cap, const char* words, const char* name) {
         auto* b = new KeyButton(k, QString::fromUtf8(cap), QString::fromUtf8(words));
@@ -45,7 +45,6 @@ CheckPanel::CheckPanel(Lab& lab, Session& session, QWidget* parent)
     remark_key_ = key(Qt::Key_W, "W", "write what was done", "check_write");
     give_up_ = key(Qt::Key_X, "X", "give this check up", "check_give_up");
     leave_ = key(Qt::Key_Escape, "Esc", "back; it goes on by itself", "check_leave");
-    keys->addStretch();
     v->addLayout(keys);
     connect(main_, &QAbstractButton::clicked, this, &CheckPanel::confirm);
     connect(leave_, &QAbstractButton::clicked, this, &CheckPanel::done);

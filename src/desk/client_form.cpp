@@ -94,7 +94,7 @@ ClientForm::ClientForm(std::shared_ptr<records::Store> store, QWidget* parent)
     general_->hide();
     column->addWidget(general_);
     column->addSpacing(6);
-    auto* keys = new QHBoxLayout;
+    auto* keys = new WrappedRow;
     save_key_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep"));
     save_key_->setObjectName(QStringLiteral("save_client"));
     save_key_->set_main(true);
@@ -103,11 +103,8 @@ ClientForm::ClientForm(std::shared_ptr<records::Store> store, QWidget* parent)
     open_double_->hide();
     auto* cancel = new KeyButton(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("leave without keeping"));
     keys->addWidget(save_key_);
-    keys->addSpacing(14);
     keys->addWidget(open_double_);
-    keys->addSpacing(14);
     keys->addWidget(cancel);
-    keys->addStretch();
     column->addLayout(keys);
     connect(save_key_, &QAbstractButton::clicked, this, &ClientForm::save);
     connect(cancel, &QAbstractButton::clicked, this, &ClientForm::cancelled);

@@ -18,6 +18,8 @@ using look::Voice;
 
 QString today() { return clock_now().date().toString(Qt::ISODate); }
 
+constexpr int page = 60; // clients read at a time, more than a screen full
+
 int age_of(const records::Client& c) { return static_cast<int>(bench::age_between(c.birth_date.toStdString(), today().toStdString())); }
 
 class ClientDelegate : public QStyledItemDelegate {
@@ -62,18 +64,16 @@ QVariant ClientList::data(const QModelIndex& index, int role) const
 
 void ClientList::search(const QString& words, bool archived)
 {
-    constexpr int page = 200;
     beginResetModel();
     words_ = words;
     archived_ = archived;
     clients_ = store_->find_clients(words, page, 0, archived);
-    total_ = static_cast<int>(clients_.size()) < page ? static_cast<int>(clients_.size()) : store_->count_clients(words, archived);
+    total_ = store_->count_clients(words, archived);
     endResetModel();
 }
 
 void ClientList::fetchMore(const QModelIndex&)
 {
-    constexpr int page = 200;
     auto more = store_->find_clients(words_, page, rowCount(), archived_);
     if (more.empty()) {
         total_ = rowCount();
@@ -120,9 +120,8 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     from_list->setObjectName(QStringLiteral("import_list"));
     archived_ = new WordButton(QStringLiteral("archived"), 14);
     archived_->setObjectName(QStringLiteral("show_archived"));
-    auto* low = new QHBoxLayout;
+    auto* low = new WrappedRow;
     low->addWidget(from_list);
-    low->addStretch();
     low->addWidget(archived_);
     l->addLayout(low);
     columns->addWidget(left);
@@ -139,7 +138,7 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     r->addWidget(facts_);
     r->addWidget(note_);
     r->addSpacing(12);
-    auto* keys = new QHBoxLayout;
+    auto* keys = new WrappedRow;
     start_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("tank"));
     start_->setObjectName(QStringLiteral("start_visit"));
     start_->set_main(true);
@@ -152,16 +151,12 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     more_->setObjectName(QStringLiteral("more"));
     keys->addWidget(start_);
     keys->addWidget(start_chamber_);
-    for (auto* k : {book_, edit_, more_}) {
-        keys->addSpacing(12);
-        keys->addWidget(k);
-    }
-    keys->addStretch();
+    for (auto* k : {book_, edit_, more_}) keys->addWidget(k);
     r->addLayout(keys);
     more_row_ = new QWidget;
     auto* mcol = new QVBoxLayout(more_row_);
     mcol->setContentsMargins(0, 4, 0, 0);
-    auto* mrow = new QHBoxLayout;
+    auto* mrow = new WrappedRow;
     mrow->setSpacing(12);
     const auto more_key = [&](const char* k, const char* cap, const char* words, const char* name) {
         auto* b = new KeyButton(QKeySequence(QString::fromLatin1(k)), QString::fromLatin1(cap), QString::fromLatin1(words));
@@ -173,7 +168,6 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     archive_ = more_key("Ctrl+Shift+A", "Ctrl Shift A", "archive", "archive_client");
     export_ = more_key("Ctrl+Shift+E", "Ctrl Shift E", "hand out everything", "export_client");
     erase_ = more_key("Ctrl+Shift+Delete", "Ctrl Shift Del", "delete", "erase_client");
-    mrow->addStretch();
     mcol->addLayout(mrow);
     erase_number_ = new QLineEdit;
     erase_number_->setObjectName(QStringLiteral("erase_number"));

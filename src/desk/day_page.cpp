@@ -57,21 +57,27 @@ DayPage::DayPage(Lab& lab, QWidget* parent)
     hint_->setObjectName(QStringLiteral("day_hint"));
     v->addWidget(hint_);
     v->addSpacing(4);
-    v->addWidget(strip_, 1);
+    strip_scroll_ = new QScrollArea;
+    strip_scroll_->setWidgetResizable(true);
+    strip_scroll_->setFrameShape(QFrame::NoFrame);
+    strip_scroll_->setFocusPolicy(Qt::NoFocus);
+    strip_scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    strip_scroll_->setWidget(strip_);
+    v->addWidget(strip_scroll_, 1);
     chosen_->setObjectName(QStringLiteral("day_chosen"));
     v->addWidget(chosen_);
     moving_->hide();
     moving_->setObjectName(QStringLiteral("day_moving"));
     v->addWidget(moving_);
 
-    const auto key = [&](QHBoxLayout* row, const QKeySequence& k, const char* cap, const char* words, const char* name) {
+    const auto key = [&](QLayout* row, const QKeySequence& k, const char* cap, const char* words, const char* name) {
         auto* b = new KeyButton(k, QString::fromUtf8(cap), QString::fromUtf8(words));
         b->setObjectName(QString::fromLatin1(name));
         row->addWidget(b);
         return b;
     };
     keys_ = new QWidget;
-    auto* row = new QHBoxLayout(keys_);
+    auto* row = new WrappedRow(keys_);
     row->setContentsMargins(0, 4, 0, 4);
     row->setSpacing(12);
     go_ = key(row, Qt::Key_Return, "⏎", "screen", "day_go");
@@ -81,10 +87,9 @@ DayPage::DayPage(Lab& lab, QWidget* parent)
     send_ = key(row, Qt::Key_S, "S", "send sheets", "day_send");
     missed_ = key(row, Qt::Key_N, "N", "did not come", "day_missed");
     cancel_ = key(row, Qt::Key_Delete, "Del", "cancel", "day_cancel");
-    row->addStretch();
     v->addWidget(keys_);
     move_keys_ = new QWidget;
-    auto* mrow = new QHBoxLayout(move_keys_);
+    auto* mrow = new WrappedRow(move_keys_);
     mrow->setContentsMargins(0, 4, 0, 4);
     mrow->setSpacing(12);
     auto* earlier = key(mrow, Qt::Key_Left, "←", "5 min earlier", "move_earlier");
@@ -94,7 +99,6 @@ DayPage::DayPage(Lab& lab, QWidget* parent)
     keep_ = key(mrow, Qt::Key_Return, "⏎", "keep it here", "move_keep");
     keep_->set_main(true);
     leave_ = key(mrow, Qt::Key_Escape, "Esc", "leave it where it was", "move_leave");
-    mrow->addStretch();
     move_keys_->hide();
     v->addWidget(move_keys_);
     v->addWidget(hairline(false));
@@ -343,6 +347,8 @@ void DayPage::show_chosen()
 void DayPage::choose(long booking)
 {
     strip_->select(booking);
+    const QRect card = strip_->place_of(booking);
+    strip_scroll_->ensureVisible(0, card.center().y(), 0, card.height());
     setFocus(Qt::OtherFocusReason);
     show_chosen();
 }

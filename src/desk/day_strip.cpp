@@ -26,7 +26,16 @@ DayStrip::DayStrip(QWidget* parent) : QWidget(parent)
     connect(&Theme::get(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
-QSize DayStrip::minimumSizeHint() const { return {500, static_cast<int>(top) + Theme::get().px(44) * std::max(1, static_cast<int>(day_.lanes.size())) + 18}; }
+QSize DayStrip::minimumSizeHint() const { return {500, static_cast<int>(top + least_lane() * std::max(1, static_cast<int>(day_.lanes.size()))) + 18}; }
+
+double DayStrip::least_lane() const
+{
+    const Theme& t = Theme::get();
+    const QFontMetricsF words(look::font(Voice::text, t.px(15)));
+    double least = t.px(44);
+    for (const QString& lane : day_.lanes) least = std::max(least, words.boundingRect(QRectF(0, 0, margin_left() - 14, 1000), Qt::TextWordWrap, lane).height() + 4);
+    return least;
+}
 
 void DayStrip::show_day(Content content)
 {
@@ -61,7 +70,7 @@ void DayStrip::hold(long booking, schedule::Minute by, int lanes_down)
 }
 
 double DayStrip::x_of(double minute) const { return margin_left() + (width() - margin_left() - margin_right) * (minute - static_cast<double>(from_)) / static_cast<double>(to_ - from_); }
-double DayStrip::lane_height() const { return std::min<double>(Theme::get().px(66), (height() - top - 18) / std::max<double>(1, static_cast<double>(day_.lanes.size()))); }
+double DayStrip::lane_height() const { return std::clamp<double>((height() - top - 18) / std::max<double>(1, static_cast<double>(day_.lanes.size())), least_lane(), std::max<double>(Theme::get().px(66), least_lane())); }
 
 QRectF DayStrip::box(const schedule::Span& at, int lane) const
 {
@@ -179,6 +188,13 @@ void DayStrip::paintEvent(QPaintEvent*)
         p.setFont(look::font(Voice::measured, t.px(12)));
         p.drawText(QRectF(x - 40, bottom + 2, 80, 15), Qt::AlignCenter, QStringLiteral("now"));
     }
+}
+
+QRect DayStrip::place_of(long booking) const
+{
+    for (const Card& c : day_.cards)
+        if (c.booking == booking) return box(c.at, c.lane).toAlignedRect();
+    return {};
 }
 
 const DayStrip::Card* DayStrip::card_at(const QPointF& point) const

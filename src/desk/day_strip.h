@@ -39,6 +39,8 @@ public:
     void show_day(Content content);
     void select(long booking);
     long selected() const { return selected_; }
+    /// Where a visit's first card stands.
+    QRect place_of(long booking) const;
     /// A card held over another place, by keys or by the mouse. Nothing is stored before `dropped`.
     void hold(long booking, schedule::Minute by, int lanes_down);
     void let_go() { held_ = 0; update(); }
@@ -59,6 +61,7 @@ protected:
 
 private:
     double x_of(double minute) const;
+    double least_lane() const; ///< its words are never cut; what does not fit is scrolled to
     double lane_height() const;
     QRectF box(const schedule::Span& at, int lane) const;
     const Card* card_at(const QPointF& point) const;

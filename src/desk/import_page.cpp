@@ -54,7 +54,7 @@ ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
     v->addWidget(errors_, 1);
     progress_->setTextVisible(true);
     v->addWidget(progress_);
-    auto* keys = new QHBoxLayout;
+    auto* keys = new WrappedRow;
     keys->setSpacing(16);
     import_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("import"));
     import_->setObjectName(QStringLiteral("import_now"));
@@ -65,7 +65,6 @@ ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
     leave_ = new KeyButton(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("back to the clients"));
     leave_->setObjectName(QStringLiteral("import_leave"));
     for (auto* k : {import_, choose_, stop_, leave_}) keys->addWidget(k);
-    keys->addStretch();
     v->addLayout(keys);
     connect(choose_, &QAbstractButton::clicked, this, &ImportPage::choose);
     connect(import_, &QAbstractButton::clicked, this, &ImportPage::run_import);

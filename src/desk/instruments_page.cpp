@@ -54,15 +54,13 @@ InstrumentForm::InstrumentForm(Lab& lab, QWidget* parent)
     form_row(grid, rated_title_, rated_, "rated_mass_kg", troubles_);
     form_row(grid, label("small", QString()), in_use_, "instrument_in_use", troubles_);
     v->addLayout(grid);
-    auto* keys = new QHBoxLayout;
+    auto* keys = new WrappedRow;
     auto* save_key = new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep"));
     save_key->setObjectName(QStringLiteral("save_instrument"));
     save_key->set_main(true);
     auto* leave = new KeyButton(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("leave without keeping"));
     keys->addWidget(save_key);
-    keys->addSpacing(14);
     keys->addWidget(leave);
-    keys->addStretch();
     v->addSpacing(10);
     v->addLayout(keys);
     v->addStretch();
@@ -183,11 +181,9 @@ HoursForm::HoursForm(Lab& lab, QWidget* parent)
     right->addWidget(label("small", QStringLiteral("Each test needs one of them; X-ray one with a licence.")));
     staff_->setMaximumHeight(190);
     right->addWidget(staff_);
-    auto* person = new QHBoxLayout;
+    auto* person = new WrappedRow;
     person->addWidget(licence_);
-    person->addSpacing(10);
     person->addWidget(active_);
-    person->addStretch();
     right->addLayout(person);
     right->addWidget(label("small", QStringLiteral("Own hours, every working day; empty: as the lab")));
     person_hours_->setPlaceholderText(QStringLiteral("04:30-12:30"));
@@ -200,12 +196,11 @@ HoursForm::HoursForm(Lab& lab, QWidget* parent)
     columns->addLayout(right, 1);
     v->addLayout(columns, 1);
     v->addWidget(said_);
-    auto* keys = new QHBoxLayout;
+    auto* keys = new WrappedRow;
     auto* keep = new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep"));
     keep->setObjectName(QStringLiteral("save_hours"));
     keep->set_main(true);
     keys->addWidget(keep);
-    keys->addStretch();
     v->addLayout(keys);
     connect(keep, &QAbstractButton::clicked, this, &HoursForm::save);
     connect(new_name_, &QLineEdit::returnPressed, this, &HoursForm::save);
@@ -270,7 +265,6 @@ InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
     columns->setContentsMargins(0, 0, 0, 0);
     columns->setSpacing(0);
     auto* left = new QWidget;
-    left->setFixedWidth(Theme::get().px(300));
     auto* l = new QVBoxLayout(left);
     l->setContentsMargins(22, 24, 10, 16);
     l->addWidget(label("title", QStringLiteral("Instruments")));
@@ -298,19 +292,16 @@ InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
     r->addWidget(facts_);
     r->addSpacing(4);
     r->addWidget(ready_);
-    auto* keys = new QHBoxLayout;
+    auto* keys = new WrappedRow;
     check_key_ = new KeyButton(Qt::Key_C, QStringLiteral("C"), QString());
     check_key_->setObjectName(QStringLiteral("begin_check"));
     check_key_->set_main(true);
     edit_ = new KeyButton(Qt::Key_F2, QStringLiteral("F2"), QStringLiteral("change the entry"));
     keys->addWidget(check_key_);
-    keys->addSpacing(14);
     keys->addWidget(edit_);
-    keys->addSpacing(14);
     baseline_ = new KeyButton(Qt::Key_B, QStringLiteral("B"), QStringLiteral("new baseline after a service"));
     baseline_->setObjectName(QStringLiteral("new_baseline"));
     keys->addWidget(baseline_);
-    keys->addStretch();
     r->addLayout(keys);
     service_ = new QLineEdit;
     service_->setObjectName(QStringLiteral("service_words"));
@@ -326,7 +317,7 @@ InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
         const auto& k = bench::row(i->kind);
         report::draw_control_chart(p, area, chart_now_, points_, i->reference, QString::fromUtf8(k.unit), k.decimals, Theme::get().palette(), Theme::get().px(13));
     });
-    chart_->setMinimumHeight(Theme::get().px(230));
+    with_theme(this, [this] { chart_->setMinimumHeight(Theme::get().px(230)); });
     r->addWidget(chart_, 3);
     auto* scroll = new QScrollArea;
     scroll->setWidgetResizable(true);
@@ -388,7 +379,7 @@ InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
         right_->setCurrentIndex(0);
     });
     connect(form_, &InstrumentForm::cancelled, this, [this] { right_->setCurrentIndex(0); });
-    connect(&Theme::get(), &Theme::changed, this, [this, left] { left->setFixedWidth(Theme::get().px(300)); });
+    with_theme(this, [left] { left->setFixedWidth(Theme::get().px(300)); });
     setFocusPolicy(Qt::StrongFocus);
 }
 

@@ -16,6 +16,14 @@ using schedule::Method;
 namespace {
 qint64 clock_offset_ms = 0;
 QString q(const std::string& s) { return QString::fromStdString(s); }
+
+/// The schools a number rests on, as one text to compare.
+std::string schools(Method method, const std::string& conversion, const std::string& trial_rule, const std::string& lung_gas)
+{
+    if (method == Method::hydrostatic) return conversion + ", " + trial_rule;
+    if (method == Method::air_displacement) return conversion + ", lung gas " + lung_gas;
+    return "";
+}
 } // namespace
 
 QDateTime clock_now() { return QDateTime::currentDateTimeUtc().addMSecs(clock_offset_ms); }
@@ -35,14 +43,12 @@ screening::Conditions conditions_of(const bench::Visit& v, const QTimeZone& zone
     c.day = report::date_words(at.date().toString(Qt::ISODate).toStdString()).toStdString();
     c.instrument = v.instrument;
     c.minute_of_day = at.time().hour() * 60 + at.time().minute();
-    c.equations = v.conversion;
+    c.equations = schools(v.method, v.conversion, v.trial_rule, displacement::id(v.gas_route_used()));
     if (v.method == Method::hydrostatic) {
-        c.equations += ", " + v.trial_rule;
         c.lung = v.lung_route ? hydrostatic::id(*v.lung_route) : "";
         if (v.lung_route == hydrostatic::LungRoute::age_height) c.lung += " " + v.lung_equation;
     }
     if (v.method == Method::air_displacement) {
-        c.equations += std::string(", lung gas ") + displacement::id(v.gas_route_used());
         c.lung = displacement::id(v.gas_route_used());
         if (v.gas_route_used() == displacement::LungRoute::predicted) c.lung += " " + v.gas_equation;
     }
@@ -134,8 +140,7 @@ screening::Conditions Lab::conditions(const schedule::Slot& slot, const screenin
     c.minute_of_day = at.time().hour() * 60 + at.time().minute();
     // what the house rules would make of it; what was really chosen decides at the result
     const auto house = rules.house();
-    if (slot.method == Method::hydrostatic) c.equations = house.at("conversion") + ", " + house.at("trial_rule");
-    if (slot.method == Method::air_displacement) c.equations = house.at("conversion") + ", lung gas " + house.at("chamber_lung_gas");
+    c.equations = schools(slot.method, house.at("conversion"), house.at("trial_rule"), house.at("chamber_lung_gas"));
     const protocol::Book book = rules.book();
     const auto* p = book.protocol(slot.method);
     if (p) c.protocol = p->id + ' ' + std::to_string(p->version);
@@ -149,6 +154,13 @@ std::optional<screening::Conditions> Lab::last_conditions(long client_id, Method
         if (!row.measured() || row.method != QString::fromLatin1(protocol::word(method))) continue;
         if (const auto visit = store->replay(row.id)) return conditions_of(*visit, zone_of(*visit, *store));
     }
+    for (const records::Booking& booking : diary->bookings_of(client_id))
+        for (std::size_t i = 0; i < booking.parts.size(); ++i) {
+            if (booking.parts[i].method != method || booking.visits[i] || booking.outcomes[i] != QStringLiteral("measured")) continue;
+            const auto row = diary->last_screening(client_id, booking.id);
+            const bench::Json noted = row ? row->body.value("conditions", bench::Json::object()) : bench::Json::object();
+            if (const auto found = noted.find(protocol::word(method)); found != noted.end()) return conditions_from(*found);
+        }
     return std::nullopt;
 }
 

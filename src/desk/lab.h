@@ -46,7 +46,7 @@ public:
     screening::Instrument limits_of(const records::Booking& booking) const;
     /// The conditions of a method as they are now, for comparison.
     screening::Conditions conditions(const schedule::Slot& slot, const screening::MethodVerdict& verdict) const;
-    /// Those of the client's last measured visit by the method, from its log.
+    /// Those of the client's last measured test by the method: from its log, or, where it was measured elsewhere, from its screening.
     std::optional<screening::Conditions> last_conditions(long client_id, schedule::Method method) const;
     static bench::Json to_json(const screening::Conditions& conditions);
     static std::optional<screening::Conditions> conditions_from(const bench::Json& json);

@@ -133,7 +133,6 @@ public:
         body_->addSpacing(8);
         main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "chamber_main");
         next_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the client"), false, "calibrated");
-        keys_->addStretch();
         connect(main_, &QAbstractButton::clicked, this, &CalibratePanel::main_key);
         connect(next_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::Step::runs); });
         connect(cylinder_->edit(), &QLineEdit::returnPressed, this, [this] {
@@ -227,7 +226,6 @@ public:
             const bool shows = c.what == What::run && c.state.ratio && line && c.state.now_s > 6;
             report::draw_readings(p, area, session_.visit(), shows ? line->volume_l(c.state.ratio->value) : NAN, Theme::get().palette(), Theme::get().px(14), mass_unit());
         });
-        strip_->setFixedHeight(Theme::get().px(104));
         body_->addWidget(strip_);
         advice_ = label("text");
         advice_->setObjectName(QStringLiteral("advice"));
@@ -244,7 +242,6 @@ public:
         out_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QString(), false, "run_out");
         again_ = key(QKeySequence(Qt::Key_K), QStringLiteral("K"), QStringLiteral("calibrate again"), false, "calibrate_again");
         done_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the lung gas"), false, "runs_done");
-        keys_->addStretch();
         connect(main_, &QAbstractButton::clicked, this, [this] {
             if (act_on_recording()) return;
             begin(What::run);
@@ -255,7 +252,7 @@ public:
         });
         connect(again_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::Step::calibrate); });
         connect(done_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::Step::lung_gas); });
-        connect(&Theme::get(), &Theme::changed, this, [this] { strip_->setFixedHeight(Theme::get().px(104)); });
+        with_theme(this, [this] { strip_->setFixedHeight(Theme::get().px(104)); });
     }
     void enter() override
     {

@@ -15,7 +15,7 @@ class GasPanel : public Panel {
 public:
     explicit GasPanel(Session& s) : Panel(s, bench::Step::lung_gas, QString(), QString()), view_(new PuffView), equation_(new ChoiceBox)
     {
-        auto* routes = new QHBoxLayout;
+        auto* routes = new WrappedRow;
         routes->setSpacing(22);
         const char* words[] = {"1  predicted from age and height", "2  measured: puffs in the chamber"};
         for (int i = 0; i < 2; ++i) {
@@ -28,7 +28,6 @@ public:
                 if (!session_.live().chamber.what) choose(i);
             });
         }
-        routes->addStretch();
         body_->addLayout(routes);
         body_->addSpacing(14);
         pages_ = new Pages;
@@ -59,7 +58,6 @@ public:
         main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "gas_main");
         stop_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("stop, take the tube away"), false, "gas_stop");
         use_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("use it"), false, "use_gas");
-        keys_->addStretch();
         connect(main_, &QAbstractButton::clicked, this, &GasPanel::main_key);
         connect(stop_, &QAbstractButton::clicked, this, [this] { end(QStringLiteral("stopped by hand")); });
         connect(use_, &QAbstractButton::clicked, this, [this] {

@@ -16,7 +16,7 @@ class LungsPanel : public Panel {
 public:
     explicit LungsPanel(Session& s) : Panel(s, bench::Step::lungs, QString(), QString()), gas_(new NumberField("hydrostatic.lung.gas_temp_c", Measure::temperature)), barometer_(new NumberField("hydrostatic.lung.barometric_mmhg", Measure::none)), measured_(new NumberField("hydrostatic.lung.residual_volume_l", Measure::none)), equation_(new ChoiceBox), typed_(new NumberField("hydrostatic.lung.vital_capacity_l", Measure::none))
     {
-        auto* routes = new QHBoxLayout;
+        auto* routes = new WrappedRow;
         routes->setSpacing(22);
         const char* words[] = {"1  largest breath (spirometer)", "2  measured by gas dilution", "3  from age and height"};
         for (int i = 0; i < 3; ++i) {
@@ -27,7 +27,6 @@ public:
             routes->addWidget(route_[i]);
             connect(route_[i], &QAbstractButton::clicked, this, [this, i] { choose(i); });
         }
-        routes->addStretch();
         body_->addLayout(routes);
         body_->addSpacing(14);
         pages_ = new Pages;
@@ -45,7 +44,6 @@ public:
         out_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("throw out the last"), false, "throw_blow");
         type_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type a blow"), false, "type_blow");
         use_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("use the best"), true, "use_lungs");
-        keys_->addStretch();
         connect(ask_, &QAbstractButton::clicked, this, [this] {
             blowing_ = true;
             session_.say(QStringLiteral("blow"));

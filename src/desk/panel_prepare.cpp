@@ -30,7 +30,6 @@ public:
         body_->addStretch();
         all_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QStringLiteral("all of it"), false, "prepare_all");
         done_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QString(), true, "prepared");
-        keys_->addStretch();
         connect(all_, &QAbstractButton::clicked, this, [this] { for (Mark* m : marks_) m->setChecked(true); });
         connect(done_, &QAbstractButton::clicked, this, [this] {
             bench::Json seen = bench::Json::array(), left_out = bench::Json::array();

@@ -21,7 +21,6 @@ public:
             const auto& shown = l.swing.reading ? l.swing.reading : l.swing.estimate;
             report::draw_readings(p, area, session_.visit(), l.trial && l.let_go && shown ? shown->kg : NAN, Theme::get().palette(), Theme::get().px(14), mass_unit());
         });
-        strip_->setFixedHeight(Theme::get().px(104));
         body_->addWidget(strip_);
         advice_ = label("text");
         advice_->setObjectName(QStringLiteral("advice"));
@@ -35,7 +34,6 @@ public:
         main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "trial_main");
         out_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("throw out, say why"), false, "trial_out");
         done_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the result"), false, "trials_done");
-        keys_->addStretch();
         connect(main_, &QAbstractButton::clicked, this, &TrialsPanel::main_key);
         connect(out_, &QAbstractButton::clicked, this, [this] {
             asking_ = !asking_;
@@ -47,7 +45,7 @@ public:
             strip_->update();
             on_live();
         });
-        connect(&Theme::get(), &Theme::changed, this, [this] { strip_->setFixedHeight(Theme::get().px(104)); });
+        with_theme(this, [this] { strip_->setFixedHeight(Theme::get().px(104)); });
     }
 
     void enter() override

@@ -14,7 +14,7 @@
 namespace fusain::desk {
 
 Panel::Panel(Session& session, bench::Step step, const QString& title, const QString& hint)
-    : session_(session), step_(step), body_(new QVBoxLayout), keys_(new QHBoxLayout), title_(label("title", title)), hint_(label("small", hint))
+    : session_(session), step_(step), body_(new QVBoxLayout), keys_(new WrappedRow), title_(label("title", title)), hint_(label("small", hint))
 {
     setFocusPolicy(Qt::StrongFocus); // keys belong to the step, not to a field left behind
     auto* column = new QVBoxLayout(this);
@@ -79,9 +79,7 @@ void ReadingRow::show_reading(const QString& number, const QString& doubt, const
 
 ReasonRow::ReasonRow(std::initializer_list<const char*> reasons)
 {
-    auto* row = new QHBoxLayout(this);
-    row->setContentsMargins(0, 0, 0, 0);
-    row->setSpacing(12);
+    auto* row = new WrappedRow(this);
     int i = 0;
     for (const char* reason : reasons) {
         const QString cap = QString::number(++i), words = QString::fromUtf8(reason);
@@ -90,7 +88,6 @@ ReasonRow::ReasonRow(std::initializer_list<const char*> reasons)
         connect(b, &QAbstractButton::clicked, this, [this, words] { emit chosen(words); });
         row->addWidget(b);
     }
-    row->addStretch();
     hide();
 }
 
@@ -117,7 +114,6 @@ public:
         body_->addStretch();
         auto* yes = key(return_key, QStringLiteral("⏎"), QStringLiteral("yes, this is the person"), true, "confirm_who");
         auto* no = key(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("somebody else"), false, "not_who");
-        keys_->addStretch();
         connect(yes, &QAbstractButton::clicked, this, [this] {
             if (const auto cm = height_->metric()) session_.act("identity", {{"cm", *cm}});
         });
@@ -164,7 +160,6 @@ public:
         body_->addStretch();
         done_ = key(Qt::Key_Return, QStringLiteral("⏎"), QString(), true, "stops_done");
         back_ = key(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("back to the clients"), false, "stops_back");
-        keys_->addStretch();
         connect(back_, &QAbstractButton::clicked, this, &Panel::give_up);
         connect(done_, &QAbstractButton::clicked, this, [this] {
             bench::Json stop = bench::Json::array(), noted = bench::Json::array();
@@ -246,7 +241,6 @@ public:
         body_->addStretch();
         take_ = key(space, QStringLiteral("Space"), QStringLiteral("take it"), true, "take_mass");
         auto* type = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type it"), false, "type_mass");
-        keys_->addStretch();
         connect(take_, &QAbstractButton::clicked, this, [this] {
             if (session_.live().scale_kg) session_.act("mass", {{"kg", *session_.live().scale_kg}, {"source", "scale"}});
         });
@@ -299,7 +293,6 @@ public:
         body_->addWidget(scatter_);
         body_->addStretch();
         take_ = key(space, QStringLiteral("Space"), QStringLiteral("this is zero"), true, "take_zero");
-        keys_->addStretch();
         connect(take_, &QAbstractButton::clicked, this, [this] {
             const bench::Live& l = session_.live();
             session_.act("zero", {{"kg", l.cell_mean_kg}, {"sd_kg", l.cell_sd_kg}});
@@ -348,7 +341,6 @@ public:
         body_->addLayout(grid);
         body_->addStretch();
         take_ = key(space, QStringLiteral("Space"), QStringLiteral("take it"), true, "take_water");
-        keys_->addStretch();
         salt_->set_metric(0);
         connect(take_, &QAbstractButton::clicked, this, &WaterPanel::take);
         for (NumberField* f : {typed_, salt_}) {

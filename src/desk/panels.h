@@ -31,7 +31,7 @@ protected:
     Session& session_;
     bench::Step step_;
     QVBoxLayout* body_;
-    QHBoxLayout* keys_;
+    WrappedRow* keys_;
     QLabel *title_, *hint_;
 };
 

@@ -20,6 +20,7 @@ KeyButton::KeyButton(const QKeySequence& key, const QString& cap, const QString&
     if (!key.isEmpty()) setShortcut(key);
     setCursor(Qt::PointingHandCursor);
     setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+    with_theme(this, [this] { updateGeometry(); });
 }
 
 void KeyButton::set_main(bool on)
@@ -94,6 +95,7 @@ WordButton::WordButton(const QString& words, double size, QWidget* parent) : QAb
     setCheckable(true);
     setCursor(Qt::PointingHandCursor);
     setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
+    with_theme(this, [this] { updateGeometry(); });
 }
 
 WordButton* toggle(const QString& words, double size)

@@ -2,6 +2,7 @@
 #pragma once
 #include "core/result.h"
 #include "desk/theme.h"
+#include "desk/wrapped_row.h"
 #include "report/figures.h"
 
 #include <QAbstractButton>
@@ -123,5 +124,13 @@ private:
 report::MassUnit mass_unit();
 
 QWidget* hairline(bool upright, QWidget* parent = nullptr);
+
+/// Sizes that go with the text: `how` runs now and whenever text or theme change.
+template <class How>
+void with_theme(QWidget* w, How how)
+{
+    how();
+    QObject::connect(&Theme::get(), &Theme::changed, w, how);
+}
 
 } // namespace fusain::desk

@@ -36,7 +36,7 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(30, 18, 30, 14);
     v->addWidget(label("title", QStringLiteral("How this lab does it")));
-    auto* tabs = new QHBoxLayout;
+    auto* tabs = new WrappedRow;
     tabs->setSpacing(18);
     const auto tab = [&](const QString& words, const char* name, auto show) {
         auto* w = new WordButton(words, 16);
@@ -47,7 +47,6 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
     };
     tab(QStringLiteral("House rules"), "rules_house", [this] { show_house(); });
     for (Method m : protocol::all_methods) tab(QStringLiteral("Protocol: %1").arg(QString::fromLatin1(protocol::title(m))), (std::string("rules_") + protocol::word(m)).c_str(), [this, m] { show_protocol(m); });
-    tabs->addStretch();
     v->addLayout(tabs);
     v->addWidget(hairline(false));
     v->addWidget(said_);
@@ -85,12 +84,11 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
     rules_->horizontalHeader()->setSectionResizeMode(1, QHeaderView::Stretch);
     rules_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
     left->addWidget(rules_, 1);
-    auto* keys = new QHBoxLayout;
+    auto* keys = new WrappedRow;
     auto* open = new KeyButton(QKeySequence(QStringLiteral("Ctrl+O")), QStringLiteral("Ctrl O"), QStringLiteral("take a protocol file"));
     auto* write = new KeyButton(QKeySequence(QStringLiteral("Ctrl+E")), QStringLiteral("Ctrl E"), QStringLiteral("write it to a file"));
     keys->addWidget(open);
     keys->addWidget(write);
-    keys->addStretch();
     left->addLayout(keys);
     columns->addLayout(left, 3);
     columns->addWidget(hairline(true));

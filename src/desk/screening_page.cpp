@@ -4,8 +4,6 @@
 #include "core/limits.h"
 #include "report/sheets.h"
 
-#include <QMouseEvent>
-#include <QPainter>
 #include <QScrollBar>
 
 #include <algorithm>
@@ -17,66 +15,13 @@ using protocol::Ask;
 using protocol::Verdict;
 using schedule::Method;
 
-AnswerList::AnswerList(QWidget* parent) : QWidget(parent) { setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed); }
-
-double AnswerList::row_height() const { return Theme::get().px(44); }
-QSize AnswerList::sizeHint() const { return {Theme::get().px(300), static_cast<int>(row_height() * static_cast<double>(rows_.size())) + 4}; }
-
-void AnswerList::show_rows(std::vector<Row> rows, int current)
-{
-    rows_ = std::move(rows);
-    current_ = current;
-    setFixedHeight(sizeHint().height());
-    update();
-}
-
-void AnswerList::mousePressEvent(QMouseEvent* e)
-{
-    const int row = static_cast<int>(e->position().y() / row_height());
-    if (row >= 0 && row < static_cast<int>(rows_.size())) emit chosen(row);
-}
-
-void AnswerList::paintEvent(QPaintEvent*)
-{
-    const Theme& t = Theme::get();
-    const look::Palette& c = t.palette();
-    QPainter p(this);
-    const double h = row_height();
-    for (std::size_t i = 0; i < rows_.size(); ++i) {
-        const Row& row = rows_[i];
-        const QRectF r(0, static_cast<double>(i) * h, width(), h);
-        if (static_cast<int>(i) == current_) {
-            p.fillRect(r, c.sheet);
-            p.fillRect(QRectF(0, r.top(), 3, h), c.ink);
-        }
-        // drawn, not written: glyphs of different fonts do not stand in one column
-        const QPointF at(20, r.center().y());
-        const double size = t.px(row.mark >= 2 ? 6 : 4);
-        const QColor mark = row.mark >= 2 ? c.look_here : row.mark == 1 ? c.smudge : c.ink;
-        p.setRenderHint(QPainter::Antialiasing);
-        p.setPen(QPen(mark, 1.4));
-        p.setBrush(row.mark ? QBrush(mark) : Qt::NoBrush);
-        if (row.mark < 2) p.drawEllipse(at, size, size);
-        else if (row.mark == 2) p.drawPolygon(QPolygonF{at + QPointF(0, -size), at + QPointF(size, 0), at + QPointF(0, size), at + QPointF(-size, 0)});
-        else p.drawRect(QRectF(at.x() - size * 0.8, at.y() - size * 0.8, 1.6 * size, 1.6 * size));
-        p.setFont(look::font(Voice::text, t.px(14)));
-        p.setPen(row.mark == 1 ? c.smudge : c.ink);
-        const double left = 36, room = width() - left - 8;
-        p.drawText(QRectF(left, r.top() + 3, room, h / 2 - 2), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(row.words, Qt::ElideRight, static_cast<int>(room)));
-        p.setFont(look::font(Voice::text, t.px(13)));
-        p.setPen(row.mark >= 2 ? c.look_here : c.smudge);
-        p.drawText(QRectF(left, r.center().y() - 1, room, h / 2 - 2), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(row.answer + (row.known ? QStringLiteral("  · as recorded") : QString()), Qt::ElideRight, static_cast<int>(room)));
-    }
-}
-
 ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab), list_(new AnswerList), scroll_(new QScrollArea), who_label_(label("heading")), title_(label("title")), hint_(label("small")), finding_(label("text")), body_(label("text")), side_(label("text")), trouble_(label("trouble")), typed_(new QLineEdit), reason_(new QLineEdit)
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
     columns->setSpacing(0);
-    auto* rail = new QWidget;
+    auto* rail = rail_ = new QWidget;
     rail->setObjectName(QStringLiteral("rail"));
-    rail->setFixedWidth(Theme::get().px(290));
     auto* r = new QVBoxLayout(rail);
     r->setContentsMargins(16, 18, 6, 10);
     r->addWidget(who_label_);
@@ -103,7 +48,7 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(
     v->addWidget(hint_);
     v->addSpacing(14);
     typed_->setObjectName(QStringLiteral("screening_typed"));
-    typed_->setMaximumWidth(Theme::get().px(320));
+    with_theme(this, [this] { typed_->setMaximumWidth(Theme::get().px(320)); });
     v->addWidget(typed_);
     trouble_->setObjectName(QStringLiteral("screening_trouble"));
     v->addWidget(trouble_);
@@ -116,8 +61,8 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(
     reason_->setPlaceholderText(QStringLiteral("why it is done all the same"));
     v->addWidget(reason_);
     auto* keys = new QVBoxLayout;
-    auto* first = new QHBoxLayout;
-    auto* second = new QHBoxLayout;
+    auto* first = new WrappedRow;
+    auto* second = new WrappedRow;
     for (auto* row : {first, second}) row->setSpacing(16);
     v->addLayout(keys);
     keys->addLayout(first);
@@ -143,14 +88,11 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(
     leave_ = key(Qt::Key_Escape, "Esc", "the day", "screening_leave");
     for (auto* b : {yes_, no_, take_, never_, still_, keep_, start_}) first->addWidget(b);
     for (auto* b : {override_, another_, again_, back_, leave_}) second->addWidget(b);
-    first->addStretch();
-    second->addStretch();
     columns->addWidget(centre, 1);
     columns->addWidget(hairline(true));
 
-    auto* right = new QWidget;
+    auto* right = right_ = new QWidget;
     right->setObjectName(QStringLiteral("side"));
-    right->setFixedWidth(Theme::get().px(300));
     auto* s = new QVBoxLayout(right);
     s->setContentsMargins(20, 22, 16, 16);
     s->addWidget(label("heading", QStringLiteral("May it be done?")));
@@ -208,6 +150,13 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(
     connect(leave_, &QAbstractButton::clicked, this, &ScreeningPage::left);
     connect(list_, &AnswerList::chosen, this, [this](int row) { if (!kept_) show_question(row); });
     setFocusPolicy(Qt::StrongFocus);
+    with_theme(this, [this] { share_room(); });
+}
+
+void ScreeningPage::share_room()
+{
+    rail_->setFixedWidth(std::min(Theme::get().px(290), width() * 30 / 100));
+    right_->setFixedWidth(std::min(Theme::get().px(300), width() * 25 / 100));
 }
 
 KeyButton* ScreeningPage::key(const QKeySequence& k, const char* cap, const char* words, const char* name, bool main)
@@ -294,7 +243,7 @@ void ScreeningPage::redraw()
 {
     std::vector<AnswerList::Row> rows;
     for (const protocol::Question* question : questions_) {
-        AnswerList::Row row{q(question->words), QString(), 0, known_.count(question->id) > 0};
+        AnswerList::Row row{q(question->group), q(question->words), QString(), 0, known_.count(question->id) > 0};
         const auto a = answers_.find(question->id);
         if (a != answers_.end() && a->second.given()) {
             row.answer = answer_words(*question, a->second);
@@ -306,7 +255,10 @@ void ScreeningPage::redraw()
         rows.push_back(row);
     }
     list_->show_rows(std::move(rows), view_ == View::question ? at_ : -1);
-    if (view_ == View::question) scroll_->ensureVisible(0, at_ * Theme::get().px(44), 0, Theme::get().px(90));
+    if (view_ == View::question) {
+        const QRect place = list_->place_of(at_);
+        scroll_->ensureVisible(0, place.center().y(), 0, place.height() * 2);
+    }
     const look::Palette& c = Theme::get().palette();
     QString side;
     for (const auto& v : verdicts_) {
@@ -351,7 +303,10 @@ void ScreeningPage::show_question(int at)
                     if (!by.contains(QString::fromLatin1(protocol::title(s.method)))) by << QString::fromLatin1(protocol::title(s.method));
                     if (reason.isEmpty()) reason = q(r.reason);
                 }
-    hint_->setText(QStringLiteral("For %1. %2").arg(by.join(QStringLiteral(", ")), reason));
+    int of = 0, group = 0; // the place in its group
+    for (const protocol::Question* x : questions_) group += x->group == question.group ? 1 : 0;
+    for (int i = 0; i <= at; ++i) of += questions_[static_cast<std::size_t>(i)]->group == question.group ? 1 : 0;
+    hint_->setText(QStringLiteral("%1, %2 of %3. For %4. %5").arg(q(question.group)).arg(of).arg(group).arg(by.join(QStringLiteral(", ")), reason));
     body_->setText(QString());
     finding_->setText(QString());
     trouble_->setText(QString());
@@ -548,7 +503,8 @@ bench::Json ScreeningPage::stops_event(Method method) const
         if (const auto like = likeness_.find(method); like != likeness_.end()) comparability = like->second.sentence;
     }
     const auto expecting = answers_.find("pregnancy_possible");
-    const bool pregnant = (expecting != answers_.end() && expecting->second.yes.value_or(false)) || person_.facts.count("pregnancy_possible") > 0;
+    const bool asked = expecting != answers_.end() && expecting->second.yes; // today's answer decides, the record where nobody asked
+    const bool pregnant = asked ? *expecting->second.yes : person_.facts.count("pregnancy_possible") > 0;
     return {{"stop", bench::Json::array()}, {"noted", noted}, {"words", words}, {"comparability", comparability}, {"outside", outside}, {"protocol", used}, {"pregnant", pregnant}};
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "desk/answer_list.h"
 #include "desk/lab.h"
 #include "desk/parts.h"
 
@@ -8,32 +9,6 @@
 #include <QVBoxLayout>
 
 namespace fusain::desk {
-
-/// The questions with what was answered, the current one marked; a click goes back to one.
-class AnswerList : public QWidget {
-    Q_OBJECT
-public:
-    struct Row {
-        QString words, answer;
-        int mark = 0;      ///< 0 open · 1 kept · 2 outside the rule · 3 a stop
-        bool known = false; ///< from the record or the last visit
-    };
-    explicit AnswerList(QWidget* parent = nullptr);
-    void show_rows(std::vector<Row> rows, int current);
-    QSize sizeHint() const override;
-
-signals:
-    void chosen(int row);
-
-protected:
-    void paintEvent(QPaintEvent*) override;
-    void mousePressEvent(QMouseEvent* e) override;
-
-private:
-    double row_height() const;
-    std::vector<Row> rows_;
-    int current_ = -1;
-};
 
 /// Screening at arrival: one question at a time, clock times judged by the program, a verdict a method.
 class ScreeningPage : public QWidget {
@@ -55,7 +30,11 @@ signals:
     void left();
     void trouble(const QString& text);
 
+protected:
+    void resizeEvent(QResizeEvent*) override { share_room(); }
+
 private:
+    void share_room(); ///< between list, question and verdict
     void show_question(int at);
     void show_known();
     void show_summary();
@@ -97,6 +76,7 @@ private:
     enum class View { known, question, summary } view_ = View::known;
     int at_ = 0;
 
+    QWidget *rail_, *right_;
     AnswerList* list_;
     QScrollArea* scroll_;
     QLabel *who_label_, *title_, *hint_, *finding_, *body_, *side_, *trouble_;

@@ -28,7 +28,7 @@ public:
     /// Closes the visit on the screen. Refuses while something of it is not stored yet.
     std::optional<Message> leave();
     /// True while something that was accepted here is not on the disk yet.
-    bool has_unwritten() { return !waiting_.empty() || recorder_->unwritten() > 0; }
+    bool has_unwritten() const { return !waiting_.empty() || recorder_->unwritten() > 0; }
     /// How this visit compares with the client's last one by the method, from what was really done in both; nothing without one.
     std::optional<screening::Comparability> comparability() const;
     /// The lungs are on the screen: what the spirometer says belongs to this visit.

@@ -45,15 +45,9 @@ void Recorder::append(long visit_id, const bench::Event& event) { hand_over({vis
 
 void Recorder::append_signal(const SignalChunk& chunk) { hand_over({chunk.visit, chunk}); }
 
-std::size_t Recorder::unwritten()
-{
-    std::size_t n = 0;
-    QMetaObject::invokeMethod(desk_, [&] { n = jobs_.size(); }, Qt::BlockingQueuedConnection);
-    return n;
-}
-
 void Recorder::hand_over(Job job)
 {
+    ++unwritten_;
     QMetaObject::invokeMethod(desk_, [this, job = std::move(job)] {
         jobs_.push_back(job);
         if (!again_->isActive()) work();
@@ -84,6 +78,7 @@ void Recorder::work()
             return;
         }
         stalled_ = false;
+        --unwritten_; // before it is said: who hears it may quit
         if (why && event) emit failed(job.visit_id, *event, *why);
         else if (why) emit signal_failed(*why);
         else if (event) emit stored(job.visit_id, *event);

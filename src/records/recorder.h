@@ -6,6 +6,7 @@
 #include <QThread>
 #include <QTimer>
 
+#include <atomic>
 #include <deque>
 #include <variant>
 
@@ -22,8 +23,8 @@ public:
 
     void append(long visit_id, const bench::Event& event);
     void append_signal(const SignalChunk& chunk);
-    /// What was handed over and is not on the disk yet; asks the thread, so it waits for what it is writing just now.
-    std::size_t unwritten();
+    /// What was handed over and is not on the disk yet. Never waits.
+    std::size_t unwritten() const { return unwritten_; }
 
 signals:
     void stored(long visit_id, const fusain::bench::Event& event);
@@ -44,6 +45,7 @@ private:
 
     QString lab_file_;
     QThread thread_;
+    std::atomic<std::size_t> unwritten_ = 0;
     QObject* desk_ = nullptr; ///< lives in the thread; runs what is handed over
     QTimer* again_ = nullptr; ///< lives in the thread
     // of the thread only:

@@ -241,37 +241,20 @@ std::optional<Client> Store::client(long id) const
     return std::nullopt;
 }
 
-namespace {
-
-/// SELECT … WHERE every word begins a word of the search text, with its values bound.
-QSqlQuery search(const QSqlDatabase& db, const QString& what, const QString& words, bool archived, const QString& tail, const QVariantList& tail_values)
-{
-    const QStringList parts = folded(words).replace('-', ' ').split(QRegularExpression(QStringLiteral("\\s+")), Qt::SkipEmptyParts);
-    QString sql = QStringLiteral("SELECT %1 FROM client WHERE archived = ?").arg(what);
-    QVariantList values{archived ? 1 : 0};
-    for (QString part : parts) {
-        sql += QStringLiteral(" AND search LIKE ? ESCAPE '\\'");
-        values << QStringLiteral("% ") + part.replace('\\', "\\\\").replace('%', "\\%").replace('_', "\\_") + '%';
-    }
-    return detail::run(db, sql + tail, values + tail_values);
-}
-
-} // namespace
-
 std::vector<Client> Store::find_clients(const QString& words, int limit, int from, bool archived) const
 {
-    // the inner search runs on the index alone; only what is found is read from the table
-    QSqlQuery q = search(db_, QStringLiteral("%1 FROM client WHERE id IN (SELECT id").arg(client_columns), words, archived, QStringLiteral(" ORDER BY family_name COLLATE NOCASE, given_name LIMIT ? OFFSET ?) ORDER BY family_name COLLATE NOCASE, given_name"), {limit, from});
+    const std::vector<long>& found = search_.find(db_, words, archived);
+    QSqlQuery q(db_);
+    q.prepare(QStringLiteral("SELECT %1 FROM client WHERE id = ?").arg(client_columns));
     std::vector<Client> out;
-    while (q.next()) out.push_back(client_of(q));
+    for (std::size_t i = static_cast<std::size_t>(from); i < found.size() && out.size() < static_cast<std::size_t>(limit); ++i) {
+        q.bindValue(0, detail::big(found[i]));
+        if (q.exec() && q.next()) out.push_back(client_of(q));
+    }
     return out;
 }
 
-int Store::count_clients(const QString& words, bool archived) const
-{
-    QSqlQuery q = search(db_, QStringLiteral("COUNT(*)"), words, archived, {}, {});
-    return q.next() ? q.value(0).toInt() : 0;
-}
+int Store::count_clients(const QString& words, bool archived) const { return static_cast<int>(search_.find(db_, words, archived).size()); }
 
 Outcome<long> Store::begin_visit(long client_id, const QString& method, const std::vector<bench::Event>& first)
 {

@@ -3,6 +3,7 @@
 #include "bench/signal.h"
 #include "bench/visit.h"
 #include "core/result.h"
+#include "records/client_search.h"
 
 #include <QSqlDatabase>
 #include <QString>
@@ -92,6 +93,7 @@ private:
     Store(QSqlDatabase db, QString file) : db_(std::move(db)), file_(std::move(file)) {}
     QSqlDatabase db_;
     QString file_;
+    mutable ClientSearch search_; ///< what it holds is the file's, only nearer
 };
 
 /// Lowercase without accents: "Quéméner" → "quemener".

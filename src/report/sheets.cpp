@@ -66,7 +66,7 @@ QStringList points(const bench::Visit& v, const densitometry::Result& r, const M
         out << QStringLiteral("You are expecting, or may be: the number is recorded, and nothing about weight is planned from it. Your midwife or physician is the one to ask.");
         return out;
     }
-    if (std::any_of(messages.begin(), messages.end(), [](const Message& m) { return m.code == "fast_fall" || m.code == "low_reserve"; })) {
+    if (std::any_of(messages.begin(), messages.end(), judgement::forbids_plan)) {
         out << QStringLiteral("Eating enough for your work matters most now. Please talk to a clinician; we plan no further loss.");
         return out;
     }

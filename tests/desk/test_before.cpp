@@ -339,6 +339,28 @@ TEST(Before, TooSoonIsRefusedWithTheReason)
     EXPECT_TRUE(times->item(0)->text().contains("January"));
 }
 
+TEST(Before, WhatIsMeasuredElsewhereIsHeldAgainstTheLastTimeToo)
+{
+    Bench b;
+    const auto client = b.add_client();
+    ASSERT_TRUE(b.window->lab().diary->save(records::Instrument{0, bench::InstrumentKind::impedance, "Analyser", "A-01", "", "", "", true, 400, 20, {}}));
+    const auto screen_at = [&](const QDate& day, int hour) {
+        at_clock(hour, 0, day);
+        const auto booked = book(b, client.id, Method::impedance, "A-01", QTime(hour, 0), 20, day);
+        b.window->show_day();
+        b.window->findChild<DayPage*>()->show_day(day);
+        ASSERT_TRUE(b.key("day_go", Qt::Key_Return));
+        ASSERT_NO_FATAL_FAILURE(b.screen());
+    };
+    ASSERT_NO_FATAL_FAILURE(screen_at(QDate(2026, 11, 23), 9));
+    EXPECT_FALSE(b.text("screening_body").contains("compare")) << "there is nothing to compare with";
+    ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
+    ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+    ASSERT_EQ(b.window->lab().diary->bookings_of(client.id)[0].state, records::BookingState::measured);
+    ASSERT_NO_FATAL_FAILURE(screen_at(QDate(2027, 1, 25), 16));
+    EXPECT_TRUE(b.text("screening_body").contains("Will not compare cleanly with the visit of 23 November 2026: time of day differs")) << b.text("screening_body").toStdString();
+}
+
 TEST(Before, DoublesAreSaidMergedArchivedAndDeleted)
 {
     Bench b;

@@ -7,6 +7,21 @@
 using namespace fusain;
 using namespace fusain::desk;
 
+namespace {
+
+/// Another program that holds the lab, until it is gone.
+struct Locked {
+    explicit Locked(const QString& lab)
+    {
+        auto other = QSqlDatabase::addDatabase("QSQLITE", "locker");
+        other.setDatabaseName(lab);
+        EXPECT_TRUE(other.open() && QSqlQuery(other).exec("BEGIN IMMEDIATE"));
+    }
+    ~Locked() { QSqlDatabase::removeDatabase("locker"); } // closing it lets go
+};
+
+} // namespace
+
 TEST(Failures, ALineLostInMidTrialBreaksTheTrialAndComesBackByItself)
 {
     Bench b;
@@ -52,26 +67,43 @@ TEST(Failures, ALockedLabIsSaidAndNothingEnteredIsLost)
     b.add_client();
     ASSERT_NO_FATAL_FAILURE(b.to_bench());
     ASSERT_TRUE(b.wait([&] { return b.button("confirm_who"); }));
-    QSqlDatabase other = QSqlDatabase::addDatabase("QSQLITE", "locker");
-    other.setDatabaseName(b.store->file());
-    ASSERT_TRUE(other.open());
     {
-        QSqlQuery q(other);
-        ASSERT_TRUE(q.exec("BEGIN IMMEDIATE"));
+        Locked other(b.store->file());
         b.type("height_cm", "171.4");
         ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
         ASSERT_TRUE(b.wait([&] { return b.text("trouble").contains("in use by another program"); }));
         EXPECT_FALSE(b.visit().identity_confirmed) << "not shown as accepted before it is stored";
         EXPECT_EQ(b.field("height_cm")->text(), "171.4");
         EXPECT_TRUE(b.window->session().resume(1, "M. Tanguy")) << "the visit is not left while a value of it is not stored";
-        q.exec("ROLLBACK");
     }
-    other.close();
-    other = {};
-    QSqlDatabase::removeDatabase("locker");
     ASSERT_TRUE(b.wait([&] { return b.visit().identity_confirmed; })) << "tried again by itself";
     EXPECT_EQ(*b.visit().height_today_cm, 171.4);
     EXPECT_TRUE(b.text("trouble").isEmpty());
+}
+
+TEST(Failures, QuittingWaitsForWhatIsNotOnTheDiskYet)
+{
+    Bench b;
+    b.add_client();
+    ASSERT_NO_FATAL_FAILURE(b.to_bench());
+    ASSERT_TRUE(b.wait([&] { return b.button("confirm_who"); }));
+    {
+        Locked other(b.store->file());
+        b.type("height_cm", "171.4");
+        ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+        ASSERT_TRUE(b.wait([&] { return b.text("trouble").contains("in use by another program"); }));
+        b.window->close();
+        EXPECT_TRUE(b.window->isVisible()) << "the value would be lost";
+        ASSERT_TRUE(b.wait([&] { return b.window->findChild<QMessageBox*>("unwritten"); }));
+        b.window->close();
+        EXPECT_EQ(b.window->findChildren<QMessageBox*>("unwritten").size(), 1) << "asked once";
+        QTest::mouseClick(b.button("wait_and_quit"), Qt::LeftButton);
+        EXPECT_TRUE(b.window->isVisible());
+    }
+    ASSERT_TRUE(b.wait([&] { return !b.window->isVisible(); })) << "it quits by itself once everything is stored";
+    const auto stored = b.store->replay(1);
+    ASSERT_TRUE(stored);
+    EXPECT_EQ(*stored->height_today_cm, 171.4);
 }
 
 TEST(Failures, TheTraceKeepsReachingTheScreen)

@@ -73,6 +73,24 @@ TEST(Clients, KeptFoundAndChanged)
     Client changed = *a;
     changed.height_cm = 171.5;
     ASSERT_TRUE(store->save(changed));
+    // another window keeps somebody, changes a name, archives: the search sees it
+    {
+        auto other = lab.open();
+        ASSERT_TRUE(other->save(client("Gwenn", "Riou")));
+        EXPECT_EQ(store->count_clients("riou"), 1);
+        Client renamed = *b;
+        renamed.family_name = "Abgrall";
+        ASSERT_TRUE(other->save(renamed));
+        EXPECT_EQ(store->count_clients("goff"), 0);
+        renamed.archived = true;
+        ASSERT_TRUE(store->save(renamed));
+        EXPECT_EQ(store->count_clients("abgrall"), 0);
+        EXPECT_EQ(store->find_clients("abgrall", 10, 0, true).size(), 1u);
+    }
+    // in pages, by name
+    EXPECT_EQ(store->find_clients("", 1, 0)[0].family_name, "Quéméner");
+    EXPECT_EQ(store->find_clients("", 1, 1)[0].family_name, "Riou");
+    EXPECT_TRUE(store->find_clients("", 1, 2).empty());
     store.reset();
     EXPECT_EQ(lab.open()->client(a->id)->height_cm, 171.5);
     Client twin = client("Other", "Person");

@@ -1,0 +1,144 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Every page in the smallest window with large text and long names: nothing is cut.
+#include "gui.h"
+
+#include <QScrollArea>
+
+using namespace fusain;
+using namespace fusain::desk;
+using schedule::Method;
+
+namespace {
+
+/// What of the page does not have the room its words need.
+QStringList cut(MainWindow& window)
+{
+    QStringList out;
+    const auto said = [&](const QWidget* w, const QString& words, const QString& why) { out << QStringLiteral("%1 \"%2\": %3 (%4x%5)").arg(w->objectName(), words.left(60), why).arg(w->width()).arg(w->height()); };
+    const auto beyond = [&](const QWidget* w, const QString& words) {
+        const QWidget* room = &window;
+        bool scrolls = false;
+        for (const QWidget* p = w->parentWidget(); p && p != &window; p = p->parentWidget())
+            if (const auto* area = qobject_cast<const QScrollArea*>(p)) {
+                if (!scrolls) room = area->viewport();
+                scrolls = true;
+            }
+        const QPoint at = w->mapTo(const_cast<QWidget*>(room), QPoint());
+        if (at.x() < 0 || at.x() + w->width() > room->width() + 1) said(w, words, QStringLiteral("stands beyond the edge, at %1 of %2").arg(at.x()).arg(room->width()));
+        if (!scrolls && at.y() + w->height() > room->height() + 1) said(w, words, "stands under the window");
+    };
+    for (auto* l : window.findChildren<QLabel*>()) {
+        if (!l->isVisible() || l->text().isEmpty()) continue;
+        if (l->wordWrap()) {
+            if (l->minimumSizeHint().width() > l->width()) said(l, l->text(), QStringLiteral("a word needs %1").arg(l->minimumSizeHint().width()));
+            if (l->heightForWidth(l->width()) > l->height() + 1) said(l, l->text(), QStringLiteral("its lines need %1").arg(l->heightForWidth(l->width())));
+        } else if (l->sizeHint().width() > l->width() || l->sizeHint().height() > l->height() + 1) {
+            said(l, l->text(), QStringLiteral("needs %1x%2").arg(l->sizeHint().width()).arg(l->sizeHint().height()));
+        }
+        beyond(l, l->text());
+    }
+    for (auto* b : window.findChildren<QAbstractButton*>()) {
+        if (!b->isVisible() || b->text().isEmpty()) continue;
+        if (b->sizeHint().width() > b->width() || b->sizeHint().height() > b->height()) said(b, b->text(), QStringLiteral("needs %1x%2").arg(b->sizeHint().width()).arg(b->sizeHint().height()));
+        beyond(b, b->text());
+    }
+    for (auto* s : window.findChildren<DayStrip*>())
+        if (s->isVisible() && s->height() < s->minimumSizeHint().height()) said(s, "day strip", QStringLiteral("needs %1").arg(s->minimumSizeHint().height()));
+    out.removeDuplicates();
+    return out;
+}
+
+/// The smallest window, the largest usual text.
+struct Room {
+    Room()
+    {
+        b = std::make_unique<Bench>();
+        Theme::get().set_zoom(1.3); // as Ctrl + does it, in a window that stands already
+        b->window->resize(1024, 700);
+        long_name = b->add_client("Maximilienne-Aliénor", "Quéméner de Kerc'hoadec-Plougastell");
+    }
+    ~Room() { Theme::get().set_zoom(1); }
+    void look(const char* where)
+    {
+        QTest::qWait(60);
+        if (qEnvironmentVariableIsSet("FUSAIN_SHOTS")) b->window->grab().save(QStringLiteral("%1/%2.png").arg(qEnvironmentVariable("FUSAIN_SHOTS"), QString::fromUtf8(where).replace(' ', '-')));
+        EXPECT_EQ(b->window->size(), QSize(1024, 700)) << where << ": the window grew";
+        const QStringList bad = cut(*b->window);
+        EXPECT_TRUE(bad.isEmpty()) << where << ":\n  " << bad.join("\n  ").toStdString();
+    }
+    std::unique_ptr<Bench> b;
+    records::Client long_name;
+};
+
+} // namespace
+
+TEST(Room, BeforeTheTestNothingIsCut)
+{
+    Room r;
+    Bench& b = *r.b;
+    r.look("clients");
+    ASSERT_TRUE(b.key("more", Qt::Key_F4));
+    r.look("clients more");
+    ASSERT_TRUE(b.key("add_client", Qt::Key_N, Qt::ControlModifier));
+    ASSERT_TRUE(b.key("save_client", Qt::Key_S, Qt::ControlModifier));
+    r.look("client form with errors");
+    b.window->show_clients();
+    ASSERT_TRUE(b.key("import_list", Qt::Key_I, Qt::ControlModifier));
+    r.look("import");
+    b.window->show_clients();
+    ASSERT_TRUE(b.key("book_client", Qt::Key_B, Qt::ControlModifier));
+    for (auto key : {Qt::Key_2, Qt::Key_4}) QTest::keyClick(b.window->focusWidget(), key, Qt::AltModifier | Qt::ShiftModifier);
+    r.look("booking");
+    auto* times = b.window->findChild<QListWidget*>("book_times");
+    ASSERT_TRUE(b.wait([&] { return times->count() > 0; }));
+    ASSERT_TRUE(b.key("book_time", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_TRUE(b.wait([&] { return b.button("day_go"); }));
+    r.look("day");
+    ASSERT_TRUE(b.key("day_move", Qt::Key_M));
+    r.look("day moving");
+    ASSERT_TRUE(b.key("move_leave", Qt::Key_Escape));
+    ASSERT_TRUE(b.key("day_go", Qt::Key_Return));
+    r.look("screening question");
+    ASSERT_NO_FATAL_FAILURE(b.screen({{"last food", "20 min ago"}, {"Ill", "yes"}}));
+    r.look("screening verdict");
+    ASSERT_TRUE(b.key("screening_override", Qt::Key_O));
+    r.look("screening override");
+    b.window->show_instruments();
+    r.look("instruments");
+    for (const char* page : {"add_instrument", "lab_hours"}) {
+        ASSERT_TRUE(b.button(page)) << page;
+        QTest::mouseClick(b.button(page), Qt::LeftButton);
+        r.look(page);
+        QTest::keyClick(b.window->focusWidget(), Qt::Key_Escape);
+    }
+    b.window->show_rules();
+    r.look("house rules");
+    for (Method m : protocol::all_methods) {
+        QTest::mouseClick(b.button(QStringLiteral("rules_") + protocol::word(m)), Qt::LeftButton);
+        r.look(protocol::word(m));
+    }
+}
+
+TEST(Room, AtTheTankNothingIsCut)
+{
+    Room r;
+    Bench& b = *r.b;
+    ASSERT_NO_FATAL_FAILURE(b.to_bench());
+    for (const auto& [key, code] : {std::pair{"confirm_who", Qt::Key_Return}, std::pair{"take_mass", Qt::Key_Space}}) {
+        r.look(key);
+        ASSERT_TRUE(b.key(key, code));
+    }
+    for (std::size_t i = 1; i <= 3; ++i) {
+        r.look("lungs");
+        ASSERT_TRUE(b.key("ask_blow", Qt::Key_Space));
+        ASSERT_TRUE(b.wait([&] { return b.visit().blows.size() >= i; }));
+    }
+    for (const auto& [key, code] : {std::pair{"use_lungs", Qt::Key_Return}, std::pair{"take_zero", Qt::Key_Space}, std::pair{"take_water", Qt::Key_Space}}) {
+        r.look(key);
+        ASSERT_TRUE(b.key(key, code));
+    }
+    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::Step::trials; }));
+    r.look("trials");
+    ASSERT_NO_FATAL_FAILURE(b.begin_swing());
+    r.look("swing");
+}
