@@ -28,8 +28,7 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
     left->addWidget(history_);
     left->addSpacing(10);
     left->addWidget(label("small", QStringLiteral("Methods, in the order they are done (Alt Shift 1 to 4)")));
-    auto* row = new QHBoxLayout;
-    row->setSpacing(16);
+    auto* row = new WrappedRow;
     int n = 0;
     for (Method m : protocol::all_methods) {
         auto* w = toggle(QString::fromLatin1(protocol::title(m)), 16);
@@ -41,7 +40,6 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
         methods_.push_back(w);
         row->addWidget(w);
     }
-    row->addStretch();
     left->addLayout(row);
     left->addSpacing(10);
     auto* when = new QHBoxLayout;

@@ -16,7 +16,7 @@ constexpr double shown_s = 4;
 ChamberView::ChamberView(QWidget* parent) : QCustomPlot(parent)
 {
     setObjectName(QStringLiteral("chamber"));
-    setMinimumHeight(170);
+    setMinimumHeight(120);
     settling_ = new QCPAxisRect(this);
     plotLayout()->addElement(1, 0, settling_);
     plotLayout()->setRowStretchFactor(0, 0.75);
@@ -46,15 +46,22 @@ ChamberView::ChamberView(QWidget* parent) : QCustomPlot(parent)
     xAxis->setRange(-shown_s, 0);
     yAxis->setLabel(QStringLiteral("Pa"));
     yAxis->setRange(-200, 200);
-    yAxis->ticker()->setTickCount(3);
     run_x_->setLabel(QStringLiteral("seconds"));
     run_x_->setRange(0, bench::chamber_run_s);
-    run_y_->ticker()->setTickCount(4);
     run_y_->setNumberFormat(QStringLiteral("f"));
     run_y_->setNumberPrecision(1);
     connect(&Theme::get(), &Theme::changed, this, &ChamberView::dress);
     dress();
     clear_run();
+}
+
+void ChamberView::resizeEvent(QResizeEvent* e)
+{
+    QCustomPlot::resizeEvent(e);
+    // figures keep their distance in a low picture
+    const int room = height() / Theme::get().px(64);
+    yAxis->ticker()->setTickCount(std::clamp(room - 1, 1, 3));
+    run_y_->ticker()->setTickCount(std::clamp(room, 2, 4));
 }
 
 void ChamberView::dress()
@@ -160,7 +167,7 @@ void ChamberView::show_run(const chamber::State& state, const std::optional<cham
 PuffView::PuffView(QWidget* parent) : QCustomPlot(parent)
 {
     setObjectName(QStringLiteral("puff_view"));
-    setMinimumHeight(170);
+    setMinimumHeight(120);
     airway_ = addGraph();
     chamber_ = addGraph();
     limit_ = new QCPItemLine(this);

@@ -19,6 +19,9 @@ public:
     void show_run(const chamber::State& state, const std::optional<chamber::Calibration>& line);
     void clear_run();
 
+protected:
+    void resizeEvent(QResizeEvent* e) override;
+
 private:
     void dress();
     QCPAxisRect* settling_;

@@ -4,8 +4,6 @@
 #include "desk/lab.h"
 
 #include <QDate>
-#include <QGridLayout>
-#include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace fusain::desk {
@@ -28,25 +26,22 @@ ClientForm::ClientForm(std::shared_ptr<records::Store> store, QWidget* parent)
     column->setContentsMargins(34, 22, 24, 14);
     column->addWidget(heading_);
     column->addSpacing(4);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     auto* inside = new QWidget;
-    auto* grid = new QGridLayout(inside);
-    grid->setContentsMargins(0, 0, 14, 0);
-    grid->setHorizontalSpacing(26);
-    grid->setVerticalSpacing(2);
-    grid->setColumnStretch(0, 1);
-    grid->setColumnStretch(1, 1);
-    int rows[2] = {0, 0};
+    auto* all = new QVBoxLayout(inside);
+    all->setContentsMargins(0, 0, 14, 0);
+    sides_ = new QBoxLayout(QBoxLayout::LeftToRight);
+    sides_->setSpacing(26);
+    QVBoxLayout* half[2] = {new QVBoxLayout, new QVBoxLayout};
+    for (QVBoxLayout* h : half) {
+        h->setSpacing(2);
+        sides_->addLayout(h, 1);
+    }
+    all->addLayout(sides_);
     const auto field = [&](int side, const char* title, const char* name, QWidget* input, const char* object = nullptr) {
         input->setObjectName(QString::fromLatin1(object ? object : name));
-        grid->addWidget(label("small", QString::fromUtf8(title)), rows[side]++, side);
-        grid->addWidget(input, rows[side]++, side);
         troubles_[name] = label("trouble");
         troubles_[name]->hide();
-        grid->addWidget(troubles_[name], rows[side]++, side);
+        for (QWidget* w : {static_cast<QWidget*>(label("small", QString::fromUtf8(title))), input, static_cast<QWidget*>(troubles_[name])}) half[side]->addWidget(w);
     };
     const auto line = [&](int side, const char* title, const char* name, QLineEdit*& edit) { field(side, title, name, edit = new QLineEdit); };
     sex_->addItem(QStringLiteral("choose"), QString());
@@ -69,25 +64,18 @@ ClientForm::ClientForm(std::shared_ptr<records::Store> store, QWidget* parent)
     line(1, "Goal", "goal", goal_);
     line(1, "Note", "note", note_);
     for (QLineEdit* day : {birth_, consent_, guardian_consent_}) day->setPlaceholderText(QStringLiteral("year-month-day"));
-    const int row = std::max(rows[0], rows[1]);
-    grid->addWidget(label("small", QStringLiteral("Standing facts; they answer the screening beforehand")), row, 0, 1, 2);
-    auto* facts = new QWidget;
-    auto* fgrid = new QGridLayout(facts);
-    fgrid->setContentsMargins(0, 0, 0, 0);
-    fgrid->setHorizontalSpacing(16);
-    fgrid->setVerticalSpacing(0);
-    int n = 0;
+    for (QVBoxLayout* h : half) h->addStretch();
+    all->addWidget(label("small", QStringLiteral("Standing facts; they answer the screening beforehand")));
+    auto* facts = new WrappedRow;
     for (const auto& [id, words] : standing_facts) {
         auto* b = toggle(QString::fromUtf8(words));
         b->setObjectName(QStringLiteral("fact_") + QString::fromLatin1(id));
         facts_.emplace_back(QString::fromLatin1(id), b);
-        fgrid->addWidget(b, n / 4, n % 4, Qt::AlignLeft);
-        ++n;
+        facts->addWidget(b);
     }
-    grid->addWidget(facts, row + 1, 0, 1, 2);
-    grid->setRowStretch(row + 2, 1);
-    scroll->setWidget(inside);
-    column->addWidget(scroll, 1);
+    all->addLayout(facts);
+    all->addStretch();
+    column->addWidget(new Scroll(inside), 1);
     doubles_->setObjectName(QStringLiteral("doubles"));
     doubles_->hide();
     column->addWidget(doubles_);
@@ -102,6 +90,7 @@ ClientForm::ClientForm(std::shared_ptr<records::Store> store, QWidget* parent)
     open_double_->setObjectName(QStringLiteral("open_double"));
     open_double_->hide();
     auto* cancel = new KeyButton(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("leave without keeping"));
+    cancel->setObjectName(QStringLiteral("leave_client"));
     keys->addWidget(save_key_);
     keys->addWidget(open_double_);
     keys->addWidget(cancel);
@@ -114,6 +103,8 @@ ClientForm::ClientForm(std::shared_ptr<records::Store> store, QWidget* parent)
         connect(e, &QLineEdit::textEdited, this, [this] { warned_ = false; });
     }
 }
+
+void ClientForm::resizeEvent(QResizeEvent*) { sides_->setDirection(width() < Theme::get().px(620) ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight); }
 
 void ClientForm::edit(const records::Client& c)
 {

@@ -18,7 +18,11 @@ signals:
     void cancelled();
     void open_record(long client_id);
 
+protected:
+    void resizeEvent(QResizeEvent*) override; ///< one column where two have no room
+
 private:
+    QBoxLayout* sides_;
     records::Client typed() const;
     void look_for_doubles();
     void save();

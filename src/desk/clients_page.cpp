@@ -7,7 +7,6 @@
 #include <QFormLayout>
 #include <QKeyEvent>
 #include <QPainter>
-#include <QScrollArea>
 #include <QStyle>
 #include <QStyledItemDelegate>
 
@@ -185,15 +184,11 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     trouble_->hide();
     r->addWidget(trouble_);
     r->addSpacing(16);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
     auto* visit_box = new QWidget;
     visits_ = new QVBoxLayout(visit_box);
     visits_->setContentsMargins(0, 0, 8, 0);
     visits_->setSpacing(0);
-    scroll->setWidget(visit_box);
-    r->addWidget(scroll, 1);
+    r->addWidget(new Scroll(visit_box), 1);
     trouble_->setObjectName(QStringLiteral("client_said"));
     form_ = new ClientForm(store_);
     import_ = new ImportPage(store_);

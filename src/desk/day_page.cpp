@@ -57,12 +57,7 @@ DayPage::DayPage(Lab& lab, QWidget* parent)
     hint_->setObjectName(QStringLiteral("day_hint"));
     v->addWidget(hint_);
     v->addSpacing(4);
-    strip_scroll_ = new QScrollArea;
-    strip_scroll_->setWidgetResizable(true);
-    strip_scroll_->setFrameShape(QFrame::NoFrame);
-    strip_scroll_->setFocusPolicy(Qt::NoFocus);
-    strip_scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    strip_scroll_->setWidget(strip_);
+    strip_scroll_ = new Scroll(strip_);
     v->addWidget(strip_scroll_, 1);
     chosen_->setObjectName(QStringLiteral("day_chosen"));
     v->addWidget(chosen_);

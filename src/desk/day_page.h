@@ -5,7 +5,6 @@
 #include "desk/parts.h"
 
 #include <QListWidget>
-#include <QScrollArea>
 #include <QStackedWidget>
 #include <QTimer>
 #include <QVBoxLayout>
@@ -80,7 +79,7 @@ private:
     BookingPanel* booking_;
     QLabel *title_, *hint_, *date_, *soon_, *watch_, *sheets_, *chosen_, *moving_;
     DayStrip* strip_;
-    QScrollArea* strip_scroll_ = nullptr;
+    Scroll* strip_scroll_;
     KeyButton *go_, *book_, *move_, *send_, *missed_, *cancel_, *keep_, *leave_;
     QWidget *keys_, *move_keys_;
     WordButton *before_, *after_, *today_;

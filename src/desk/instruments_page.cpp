@@ -5,7 +5,6 @@
 #include "report/sheets.h"
 
 #include <QGridLayout>
-#include <QScrollArea>
 #include <QVBoxLayout>
 
 namespace fusain::desk {
@@ -319,14 +318,9 @@ InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
     });
     with_theme(this, [this] { chart_->setMinimumHeight(Theme::get().px(230)); });
     r->addWidget(chart_, 3);
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setFocusPolicy(Qt::NoFocus);
     history_->setTextFormat(Qt::RichText);
     history_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-    scroll->setWidget(history_);
-    r->addWidget(scroll, 2);
+    r->addWidget(new Scroll(history_), 2);
     right_->addWidget(record);
     right_->addWidget(check_);
     right_->addWidget(form_);

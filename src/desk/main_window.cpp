@@ -21,7 +21,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     column->setContentsMargins(0, 0, 0, 0);
     column->setSpacing(0);
 
-    auto* bar = new QWidget;
+    auto* bar = bar_ = new QWidget;
     auto* b = new QHBoxLayout(bar);
     b->setContentsMargins(20, 0, 18, 0);
     b->setSpacing(16);
@@ -50,13 +50,17 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     status_->setObjectName(QStringLiteral("status"));
     b->addWidget(status_);
     b->addSpacing(6);
-    auto* who = label("small", QStringLiteral("Technician"));
-    who->setWordWrap(false);
-    b->addWidget(who);
+    technician_word_ = label("small", QStringLiteral("Technician"));
+    technician_word_->setWordWrap(false);
+    b->addWidget(technician_word_);
     technician_ = new QLineEdit(store_->setting(QStringLiteral("technician")));
     technician_->setObjectName(QStringLiteral("technician"));
     technician_->setPlaceholderText(QStringLiteral("your name"));
-    technician_->setFixedWidth(128);
+    technician_->setToolTip(QStringLiteral("Technician: who measures. Stands in every record."));
+    with_theme(this, [this] {
+        technician_->setFixedWidth(Theme::get().px(128));
+        share_bar();
+    });
     technician_->setFocusPolicy(Qt::ClickFocus); // never catches a key that was meant for the bench
     connect(technician_, &QLineEdit::editingFinished, this, [this] { store_->set_setting(QStringLiteral("technician"), technician_->text().trimmed()); });
     b->addWidget(technician_);
@@ -189,6 +193,7 @@ void MainWindow::resizeEvent(QResizeEvent* e)
 {
     QMainWindow::resizeEvent(e);
     status_->setVisible(width() > Theme::get().px(1150));
+    share_bar();
 }
 
 QString MainWindow::technician()
@@ -305,6 +310,14 @@ void MainWindow::show_rooms()
     to_clients_->setChecked(rooms_->currentWidget() == clients_);
     to_bench_->setChecked(rooms_->currentWidget() == bench_);
     to_result_->setChecked(rooms_->currentWidget() == result_);
+    share_bar();
+}
+
+void MainWindow::share_bar()
+{
+    // where the bar is full, the name alone says whose it is
+    technician_word_->show();
+    technician_word_->setVisible(bar_->sizeHint().width() <= width());
 }
 
 void MainWindow::show_day()

@@ -44,6 +44,7 @@ private:
     void start_test(long booking_id, protocol::Method method);
     void open_visit(long visit_id);
     void show_rooms();
+    void share_bar();
     QString technician();
     bool closing_ = false; ///< waits for what is not on the disk yet
     std::optional<std::pair<long, protocol::Method>> after_this_; ///< booking and method to go on with when this visit is stored
@@ -61,6 +62,8 @@ private:
     ResultPage* result_;
     WordButton *to_day_, *to_clients_, *to_bench_, *to_result_, *to_instruments_, *to_rules_;
     QLabel *status_, *trouble_, *note_;
+    QWidget* bar_;
+    QLabel* technician_word_;
     QLineEdit* technician_;
 };
 

@@ -5,7 +5,8 @@
 
 #include <QHBoxLayout>
 #include <QPainter>
-#include <QStyle>
+#include <QScrollBar>
+#include <QStylePainter>
 #include <QVBoxLayout>
 #include <QWheelEvent>
 
@@ -254,13 +255,53 @@ void NumberField::show_trouble(const QString& text)
     edit_->setFocus();
 }
 
-void ChoiceBox::paintEvent(QPaintEvent* event)
+void ChoiceBox::paintEvent(QPaintEvent*)
 {
-    QComboBox::paintEvent(event);
-    QPainter p(this);
+    QStyleOptionComboBox option;
+    initStyleOption(&option);
+    option.currentText = fontMetrics().elidedText(option.currentText, Qt::ElideRight, width() - Theme::get().px(36));
+    QStylePainter p(this);
+    p.drawComplexControl(QStyle::CC_ComboBox, option);
+    p.drawControl(QStyle::CE_ComboBoxLabel, option);
     p.setFont(look::font(Voice::text, Theme::get().px(13)));
     p.setPen(isEnabled() ? Theme::get().palette().smudge : Theme::get().palette().line);
     p.drawText(rect().adjusted(0, 0, -Theme::get().px(10), 0), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("▾"));
+}
+
+Scroll::Scroll(QWidget* content, QWidget* parent) : QScrollArea(parent), edges_(new Edges(this))
+{
+    setWidgetResizable(true);
+    setFrameShape(QFrame::NoFrame);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    setFocusPolicy(Qt::NoFocus);
+    setWidget(content);
+    connect(verticalScrollBar(), &QScrollBar::valueChanged, edges_, qOverload<>(&QWidget::update));
+    connect(verticalScrollBar(), &QScrollBar::rangeChanged, edges_, qOverload<>(&QWidget::update));
+    edges_->setAttribute(Qt::WA_TransparentForMouseEvents);
+    edges_->raise();
+}
+
+void Scroll::resizeEvent(QResizeEvent* e)
+{
+    QScrollArea::resizeEvent(e);
+    edges_->setGeometry(viewport()->geometry());
+}
+
+void Scroll::Edges::paintEvent(QPaintEvent*)
+{
+    const QScrollBar* bar = scroll_->verticalScrollBar();
+    const int deep = Theme::get().px(26);
+    QColor paper = Theme::get().palette().paper, none = paper;
+    none.setAlpha(0);
+    QPainter p(this);
+    const auto fade = [&](int from, int to) {
+        QLinearGradient g(0, from, 0, to);
+        g.setColorAt(0, none);
+        g.setColorAt(1, paper);
+        p.fillRect(QRect(0, std::min(from, to), width(), deep), g);
+    };
+    if (bar->value() < bar->maximum()) fade(height() - deep, height());
+    if (bar->value() > bar->minimum()) fade(deep, 0);
 }
 
 void ChoiceBox::wheelEvent(QWheelEvent* event) { event->ignore(); }

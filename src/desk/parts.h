@@ -8,6 +8,7 @@
 #include <QAbstractButton>
 #include <QComboBox>
 #include <QLineEdit>
+#include <QScrollArea>
 #include <QStackedWidget>
 
 #include <functional>
@@ -105,6 +106,29 @@ public:
     QSize sizeHint() const override { return currentWidget() ? currentWidget()->sizeHint() : QSize(); }
     QSize minimumSizeHint() const override { return {}; }
     bool hasHeightForWidth() const override { return false; }
+};
+
+/// Content that is scrolled up and down; where there is more, its edge fades.
+class Scroll : public QScrollArea {
+    Q_OBJECT
+public:
+    explicit Scroll(QWidget* content, QWidget* parent = nullptr);
+
+protected:
+    void resizeEvent(QResizeEvent* e) override;
+
+private:
+    class Edges : public QWidget {
+    public:
+        explicit Edges(Scroll* scroll) : QWidget(scroll), scroll_(scroll) {}
+
+    protected:
+        void paintEvent(QPaintEvent*) override;
+
+    private:
+        Scroll* scroll_;
+    };
+    Edges* edges_;
 };
 
 /// A figure drawn by a function.

@@ -10,7 +10,6 @@
 #include <QHeaderView>
 #include <QPrintDialog>
 #include <QPrinter>
-#include <QScrollArea>
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -51,7 +50,7 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
         const double fat = result_->value[fat_percent];
         report::draw_range(p, area, fat, result_->fat_budget.u, set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt, Theme::get().palette(), Theme::get().px(14));
     });
-    m->addWidget(range_);
+    m->addWidget(with_result_.emplace_back(range_));
     compared_->setObjectName(QStringLiteral("compared"));
     m->addWidget(compared_);
     m->addWidget(cautions_);
@@ -59,26 +58,20 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     left_ = new Pages;
     auto* pictures = new QWidget;
     auto* pv = new QVBoxLayout(pictures);
-    pv->setContentsMargins(0, 8, 0, 0);
-    pv->addWidget(label("heading", QStringLiteral("How the number came about")));
+    pv->setContentsMargins(0, 8, 12, 0);
+    pv->addWidget(with_result_.emplace_back(label("heading", QStringLiteral("How the number came about"))));
     pv->addSpacing(8);
     ladder_ = new Figure([this](QPainter& p, const QRectF& area) {
         if (result_) report::draw_ladder(p, area, result_->ladder, Theme::get().palette(), Theme::get().px(15), mass_unit());
     });
-    pv->addWidget(ladder_, 1);
-    pv->addWidget(equation_);
+    pv->addWidget(with_result_.emplace_back(ladder_), 1);
+    pv->addWidget(with_result_.emplace_back(equation_));
     pv->addSpacing(8);
     pv->addWidget(label("heading", QStringLiteral("The readings")));
     readings_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_readings(p, area, session_.visit(), NAN, Theme::get().palette(), Theme::get().px(14), mass_unit()); });
     pv->addWidget(readings_);
     pv->addStretch();
-    auto* picture_scroll = new QScrollArea;
-    picture_scroll->setWidgetResizable(true);
-    picture_scroll->setFrameShape(QFrame::NoFrame);
-    picture_scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    picture_scroll->setFocusPolicy(Qt::NoFocus);
-    picture_scroll->setWidget(pictures);
-    left_->addWidget(picture_scroll);
+    left_->addWidget(new Scroll(pictures));
     steps_ = new QTableWidget;
     steps_->setObjectName(QStringLiteral("steps"));
     steps_->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -120,13 +113,13 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     s->addLayout(choices_);
     s->addWidget(chosen_by_);
     s->addSpacing(8);
-    s->addWidget(label("heading", QStringLiteral("Where the doubt comes from")));
+    s->addWidget(with_result_.emplace_back(label("heading", QStringLiteral("Where the doubt comes from"))));
     budget_ = new Figure([this](QPainter& p, const QRectF& area) {
         if (result_) report::draw_budget(p, area, result_->fat_budget, Theme::get().palette(), Theme::get().px(14));
     });
-    s->addWidget(budget_);
+    s->addWidget(with_result_.emplace_back(budget_));
     s->addSpacing(8);
-    s->addWidget(label("heading", QStringLiteral("What if")));
+    s->addWidget(with_result_.emplace_back(label("heading", QStringLiteral("What if"))));
     what_ifs_ = new QGridLayout;
     what_ifs_->setVerticalSpacing(3);
     s->addLayout(what_ifs_);
@@ -184,16 +177,10 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     client_key->set_main(true);
     keys->setColumnStretch(2, 1);
 
-    auto* scroll = new QScrollArea;
-    scroll->setWidgetResizable(true);
-    scroll->setFrameShape(QFrame::NoFrame);
-    scroll->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll->setFocusPolicy(Qt::NoFocus);
-    scroll->setWidget(side);
     side_ = new QWidget;
     auto* right = new QVBoxLayout(side_);
     right->setContentsMargins(0, 0, 0, 14);
-    right->addWidget(scroll, 1);
+    right->addWidget(new Scroll(side), 1);
     auto* bottom = new QVBoxLayout;
     bottom->setContentsMargins(24, 0, 14, 0);
     bottom->addWidget(said_);
@@ -369,6 +356,7 @@ void ResultPage::refresh()
     result_.reset();
     if (outcome) result_ = *outcome;
     messages_ = outcome.messages();
+    for (QWidget* w : with_result_) w->setVisible(result_.has_value());
     const Theme& t = Theme::get();
     side_->setFixedWidth(std::min(t.px(404), static_cast<int>(0.42 * width())));
     ladder_->setMinimumHeight(t.px(225));

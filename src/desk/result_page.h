@@ -47,6 +47,7 @@ private:
     Messages messages_;
     QLabel *title_, *compared_, *place_, *equation_, *cautions_, *chosen_by_, *said_;
     QWidget* side_;
+    std::vector<QWidget*> with_result_; ///< seen only when there is one
     Figure *ladder_, *readings_, *budget_, *range_;
     BesideView* beside_;
     KeyButton* beside_key_;

@@ -9,7 +9,6 @@
 #include <QGridLayout>
 #include <QHeaderView>
 #include <QSaveFile>
-#include <QScrollArea>
 
 namespace fusain::desk {
 
@@ -52,14 +51,10 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
     v->addWidget(said_);
     said_->setObjectName(QStringLiteral("rules_said"));
 
-    auto* house_scroll = new QScrollArea;
-    house_scroll->setWidgetResizable(true);
-    house_scroll->setFrameShape(QFrame::NoFrame);
     auto* house_box = new QWidget;
     house_ = new QVBoxLayout(house_box);
     house_->setContentsMargins(0, 8, 12, 0);
-    house_scroll->setWidget(house_box);
-    pages_->addWidget(house_scroll);
+    pages_->addWidget(new Scroll(house_box));
 
     auto* page = new QWidget;
     auto* columns = new QHBoxLayout(page);

@@ -15,7 +15,7 @@ using protocol::Ask;
 using protocol::Verdict;
 using schedule::Method;
 
-ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab), list_(new AnswerList), scroll_(new QScrollArea), who_label_(label("heading")), title_(label("title")), hint_(label("small")), finding_(label("text")), body_(label("text")), side_(label("text")), trouble_(label("trouble")), typed_(new QLineEdit), reason_(new QLineEdit)
+ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab), list_(new AnswerList), who_label_(label("heading")), title_(label("title")), hint_(label("small")), finding_(label("text")), body_(label("text")), side_(label("text")), trouble_(label("trouble")), typed_(new QLineEdit), reason_(new QLineEdit)
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
@@ -25,17 +25,12 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(
     auto* r = new QVBoxLayout(rail);
     r->setContentsMargins(16, 18, 6, 10);
     r->addWidget(who_label_);
-    scroll_->setWidgetResizable(true);
-    scroll_->setFrameShape(QFrame::NoFrame);
-    scroll_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    scroll_->setFocusPolicy(Qt::NoFocus);
     auto* inside = new QWidget;
     auto* in = new QVBoxLayout(inside);
     in->setContentsMargins(0, 0, 4, 0);
     in->addWidget(list_);
     in->addStretch();
-    scroll_->setWidget(inside);
-    r->addWidget(scroll_, 1);
+    r->addWidget(scroll_ = new Scroll(inside), 1);
     columns->addWidget(rail);
     columns->addWidget(hairline(true));
 
@@ -68,12 +63,7 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(
     keys->addLayout(first);
     keys->addLayout(second);
     v->addSpacing(10);
-    auto* body_scroll = new QScrollArea;
-    body_scroll->setWidgetResizable(true);
-    body_scroll->setFrameShape(QFrame::NoFrame);
-    body_scroll->setFocusPolicy(Qt::NoFocus);
-    body_scroll->setWidget(body_);
-    v->addWidget(body_scroll, 1);
+    v->addWidget(new Scroll(body_), 1);
     yes_ = key(Qt::Key_Y, "Y", "yes", "answer_yes");
     no_ = key(Qt::Key_N, "N", "no", "answer_no");
     take_ = key({}, "⏎", "that is when", "answer_take", true);

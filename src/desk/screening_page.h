@@ -4,7 +4,6 @@
 #include "desk/lab.h"
 #include "desk/parts.h"
 
-#include <QScrollArea>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 
@@ -78,7 +77,7 @@ private:
 
     QWidget *rail_, *right_;
     AnswerList* list_;
-    QScrollArea* scroll_;
+    Scroll* scroll_;
     QLabel *who_label_, *title_, *hint_, *finding_, *body_, *side_, *trouble_;
     QLineEdit *typed_, *reason_;
     KeyButton *yes_, *no_, *never_, *take_, *still_, *keep_, *override_, *another_, *start_, *again_, *leave_, *back_;

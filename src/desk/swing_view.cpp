@@ -11,7 +11,7 @@ namespace fusain::desk {
 SwingView::SwingView(QWidget* parent) : QCustomPlot(parent)
 {
     setObjectName(QStringLiteral("swing"));
-    setMinimumHeight(180);
+    setMinimumHeight(120);
     band_low_ = addGraph();
     band_high_ = addGraph();
     trace_ = addGraph();

@@ -222,6 +222,24 @@ struct Bench {
         ASSERT_TRUE(key("chamber_main", Qt::Key_Space));
         ASSERT_TRUE(wait([&] { return !visit().running() && window->session().live().trial == 0; })) << title().toStdString();
     }
+    /// A visit to the tank as its log would stand after the trials; opened, its result shown.
+    void tank_result(const records::Client& client, double height_today_cm, std::initializer_list<double> kg = {2.30, 2.32, 2.31})
+    {
+        long seq = 0;
+        const auto event = [&](const char* kind, bench::Json body = bench::Json::object()) { return bench::Event{++seq, "2026-11-23T07:20:00.000Z", "M. Tanguy", kind, std::move(body)}; };
+        const auto id = store->begin_visit(client.id, "hydrostatic", std::vector{
+            event("started", {{"log", 2}, {"client_id", client.id}, {"number", client.number.toStdString()}, {"name", client.full_name().toStdString()}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", client.height_cm}}),
+            event("stops", {{"stop", bench::Json::array()}})});
+        ASSERT_TRUE(id);
+        std::vector<bench::Event> rest{event("identity", {{"cm", height_today_cm}}), event("mass", {{"kg", 68.0}, {"source", "typed"}}), event("lungs", {{"route", "age_height"}, {"equation", "quanjer_1993"}}), event("zero", {{"kg", 7.5}, {"sd_kg", 0.004}}), event("water", {{"c", 34.0}})};
+        for (double reading : kg) {
+            rest.push_back(event("trial_begun"));
+            rest.push_back(event("trial_taken", {{"kg", reading}, {"u_kg", 0.01}}));
+        }
+        for (const bench::Event& e : rest) ASSERT_FALSE(store->append(*id, e)) << e.kind;
+        ASSERT_FALSE(window->session().resume(*id, "M. Tanguy"));
+        window->show_result();
+    }
     void begin_swing()
     {
         ASSERT_TRUE(key("trial_main", Qt::Key_Space));

@@ -353,12 +353,12 @@ TEST(Before, WhatIsMeasuredElsewhereIsHeldAgainstTheLastTimeToo)
         ASSERT_NO_FATAL_FAILURE(b.screen());
     };
     ASSERT_NO_FATAL_FAILURE(screen_at(QDate(2026, 11, 23), 9));
-    EXPECT_FALSE(b.text("screening_body").contains("compare")) << "there is nothing to compare with";
+    EXPECT_TRUE(b.text("screening_side").contains("No earlier visit")) << "there is nothing to compare with";
     ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
     ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
     ASSERT_EQ(b.window->lab().diary->bookings_of(client.id)[0].state, records::BookingState::measured);
     ASSERT_NO_FATAL_FAILURE(screen_at(QDate(2027, 1, 25), 16));
-    EXPECT_TRUE(b.text("screening_body").contains("Will not compare cleanly with the visit of 23 November 2026: time of day differs")) << b.text("screening_body").toStdString();
+    EXPECT_TRUE(b.text("screening_side").contains("Will not compare cleanly with the visit of 23 November 2026: time of day differs")) << b.text("screening_side").toStdString();
 }
 
 TEST(Before, DoublesAreSaidMergedArchivedAndDeleted)

@@ -152,24 +152,8 @@ TEST(Desk, WhatAsksForANewMeasurementIsHeldBackUntilSomebodySaysSo)
 {
     Bench b;
     const auto client = b.add_client();
-    std::vector<bench::Event> log;
-    const auto add = [&](const char* kind, bench::Json body = bench::Json::object()) { log.push_back({static_cast<long>(log.size()) + 1, "2026-11-23T07:20:00.000Z", "M. Tanguy", kind, std::move(body)}); };
-    add("started", {{"log", 2}, {"client_id", client.id}, {"number", client.number.toStdString()}, {"name", "A. Q."}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", client.height_cm}});
-    add("stops", {{"stop", bench::Json::array()}});
-    const auto id = b.store->begin_visit(client.id, "hydrostatic", log);
-    ASSERT_TRUE(id);
-    add("identity", {{"cm", client.height_cm + 4}}); // is it the right person?
-    add("mass", {{"kg", 68.0}, {"source", "typed"}});
-    add("lungs", {{"route", "age_height"}, {"equation", "quanjer_1993"}});
-    add("zero", {{"kg", 7.5}, {"sd_kg", 0.004}});
-    add("water", {{"c", 34.0}});
-    for (double kg : {2.30, 2.32, 2.31}) {
-        add("trial_begun");
-        add("trial_taken", {{"kg", kg}, {"u_kg", 0.01}});
-    }
-    for (std::size_t i = 2; i < log.size(); ++i) ASSERT_FALSE(b.store->append(*id, log[i]));
-    ASSERT_FALSE(b.window->session().resume(*id, "M. Tanguy"));
-    b.window->show_result();
+    ASSERT_NO_FATAL_FAILURE(b.tank_result(client, client.height_cm + 4)); // is it the right person?
+    const long id = b.window->session().visit_id();
     const auto sheets = [&] { return QDir(b.dir.path() + "/sheets").entryList({"*-client.pdf"}).size(); };
     ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
     EXPECT_TRUE(b.text("said").contains("measured again")) << b.text("said").toStdString();
@@ -186,5 +170,5 @@ TEST(Desk, WhatAsksForANewMeasurementIsHeldBackUntilSomebodySaysSo)
     QTest::keyClick(b.window->findChild<QLineEdit*>("reopen_reason"), Qt::Key_Return);
     ASSERT_TRUE(b.wait([&] { return !b.visit().finished; }));
     EXPECT_EQ(b.visit().reopenings.front().reason, "height was read wrongly");
-    EXPECT_EQ(b.store->visit(*id)->outcome, "") << "nothing counts as measured while it is open";
+    EXPECT_EQ(b.store->visit(id)->outcome, "") << "nothing counts as measured while it is open";
 }

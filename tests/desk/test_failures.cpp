@@ -2,6 +2,7 @@
 // Things that go wrong at the tank, in the real window.
 #include "gui.h"
 
+#include <QMessageBox>
 #include <QSqlQuery>
 
 using namespace fusain;

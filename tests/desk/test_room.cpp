@@ -82,12 +82,12 @@ TEST(Room, BeforeTheTestNothingIsCut)
     ASSERT_TRUE(b.key("add_client", Qt::Key_N, Qt::ControlModifier));
     ASSERT_TRUE(b.key("save_client", Qt::Key_S, Qt::ControlModifier));
     r.look("client form with errors");
-    b.window->show_clients();
+    ASSERT_TRUE(b.key("leave_client", Qt::Key_Escape));
     ASSERT_TRUE(b.key("import_list", Qt::Key_I, Qt::ControlModifier));
     r.look("import");
-    b.window->show_clients();
+    ASSERT_TRUE(b.key("import_leave", Qt::Key_Escape));
     ASSERT_TRUE(b.key("book_client", Qt::Key_B, Qt::ControlModifier));
-    for (auto key : {Qt::Key_2, Qt::Key_4}) QTest::keyClick(b.window->focusWidget(), key, Qt::AltModifier | Qt::ShiftModifier);
+    for (auto key : {Qt::Key_3, Qt::Key_4}) QTest::keyClick(b.window->focusWidget(), key, Qt::AltModifier | Qt::ShiftModifier);
     r.look("booking");
     auto* times = b.window->findChild<QListWidget*>("book_times");
     ASSERT_TRUE(b.wait([&] { return times->count() > 0; }));
@@ -141,4 +141,43 @@ TEST(Room, AtTheTankNothingIsCut)
     r.look("trials");
     ASSERT_NO_FATAL_FAILURE(b.begin_swing());
     r.look("swing");
+}
+
+TEST(Room, InTheChamberNothingIsCut)
+{
+    Room r;
+    Bench& b = *r.b;
+    ASSERT_NO_FATAL_FAILURE(b.to_bench(true));
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    ASSERT_TRUE(b.key("take_mass", Qt::Key_Space));
+    ASSERT_TRUE(b.wait([&] { return b.button("prepare_all"); }));
+    r.look("prepare");
+    ASSERT_NO_FATAL_FAILURE(b.to_calibrate());
+    r.look("calibrate");
+    ASSERT_NO_FATAL_FAILURE(b.record());
+    ASSERT_NO_FATAL_FAILURE(b.record());
+    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::Step::runs; }));
+    r.look("runs");
+    ASSERT_TRUE(b.key("chamber_main", Qt::Key_Space));
+    ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.state.now_s > 8; }));
+    r.look("a run");
+}
+
+TEST(Room, AtTheResultNothingIsCut)
+{
+    Room r;
+    Bench& b = *r.b;
+    ASSERT_NO_FATAL_FAILURE(b.tank_result(r.long_name, r.long_name.height_cm + 4, {2.30, 2.32, 1.95, 2.31, 2.10}));
+    r.look("result");
+    ASSERT_TRUE(b.key("every_step", Qt::Key_D));
+    r.look("every step");
+    ASSERT_TRUE(b.key("every_step", Qt::Key_D));
+    ASSERT_TRUE(b.key("acknowledge", Qt::Key_A));
+    ASSERT_TRUE(b.wait([&] { return !b.visit().acknowledgements.empty(); }));
+    ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
+    ASSERT_TRUE(b.wait([&] { return b.visit().finished; }));
+    ASSERT_TRUE(b.key("reopen", Qt::Key_O));
+    r.look("finished, to be opened again");
+    b.window->show_clients();
+    r.look("client with a visit");
 }
