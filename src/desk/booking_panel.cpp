@@ -10,7 +10,7 @@ namespace fusain::desk {
 using schedule::Method;
 
 BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), search_(new QLineEdit), from_(new QLineEdit), days_(new QLineEdit), clients_(new QListWidget), times_(new QListWidget), title_(label("title", QStringLiteral("Who comes, and what for?"))), said_(label("small")), trouble_(label("trouble")), history_(label("small"))
+    : QWidget(parent), lab_(lab), search_(new QLineEdit), from_(new QLineEdit), days_(new QLineEdit), clients_(list_of_words()), times_(list_of_words()), title_(label("title", QStringLiteral("Who comes, and what for?"))), said_(label("small")), trouble_(label("trouble")), history_(label("small"))
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(34, 22, 34, 16);
@@ -66,7 +66,6 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
     said_->setObjectName(QStringLiteral("book_said"));
     right->addWidget(said_);
     times_->setObjectName(QStringLiteral("book_times"));
-    times_->setWordWrap(true);
     times_->setSpacing(4);
     right->addWidget(times_, 1);
     trouble_->setObjectName(QStringLiteral("book_trouble"));
@@ -128,7 +127,7 @@ void BookingPanel::search()
         found_.push_back(c.id);
         clients_->addItem(QStringLiteral("%1   %2   %3").arg(c.full_name(), c.number, c.role));
     }
-    clients_->setFixedHeight(Theme::get().px(36) * std::clamp(static_cast<int>(found_.size()), 1, 5));
+    clients_->setFixedHeight(Theme::get().px(44) * std::clamp(static_cast<int>(found_.size()), 1, 4));
     clients_->setCurrentRow(row);
     client_ = found_.empty() ? 0 : found_[static_cast<std::size_t>(row)];
     propose();

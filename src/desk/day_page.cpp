@@ -308,7 +308,8 @@ void DayPage::refresh()
     today_->setVisible(!is_today);
     const auto next = std::find_if(bookings_.begin(), bookings_.end(), [&](const Booking& b) { return b.id == next_; });
     if (next != bookings_.end()) {
-        title_->setText(QStringLiteral("Next: %1 at %2, %3").arg(lab_.name_of(next->client_id), records::local_of(next->from(), zone).toString(QStringLiteral("HH:mm")), methods_words(*next)));
+        const auto who_comes = [&](bool brief) { return QStringLiteral("Next: %1 at %2, %3").arg(lab_.name_of(next->client_id, brief), records::local_of(next->from(), zone).toString(QStringLiteral("HH:mm")), methods_words(*next)); };
+        title_->setText(who_comes(title_->fontMetrics().horizontalAdvance(who_comes(false)) > title_->width()));
         QString words = next->sheet_sent_at.isEmpty() ? QStringLiteral("Has not had the preparation sheet.") : QStringLiteral("Has the preparation sheet.");
         for (const schedule::Slot& s : next->parts)
             if (!ready[s.instrument].ready) words += QStringLiteral("  %1 is not ready: %2").arg(lab_.instrument_name(s.instrument), q(ready[s.instrument].words).section(". ", 0, 0) + '.');

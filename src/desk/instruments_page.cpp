@@ -148,7 +148,7 @@ void InstrumentForm::save()
 }
 
 HoursForm::HoursForm(Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), new_name_(new QLineEdit), lab_name_(new QLineEdit), zone_(new QLineEdit), staff_(new QListWidget), person_hours_(new QLineEdit), licence_(toggle(QStringLiteral("licensed for X-ray"), 16)), active_(toggle(QStringLiteral("works here"), 16)), said_(label("trouble"))
+    : QWidget(parent), lab_(lab), new_name_(new QLineEdit), lab_name_(new QLineEdit), zone_(new QLineEdit), staff_(list_of_words()), person_hours_(new QLineEdit), licence_(toggle(QStringLiteral("licensed for X-ray"), 16)), active_(toggle(QStringLiteral("works here"), 16)), said_(label("trouble"))
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(34, 26, 34, 16);
@@ -258,7 +258,7 @@ void HoursForm::save()
 }
 
 InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
-    : QWidget(parent), lab_(lab), list_(new QListWidget), right_(new Pages), name_(label("title")), facts_(label("small")), ready_(label("heading")), chart_words_(label("text")), history_(label("text")), check_(new CheckPanel(lab, session)), form_(new InstrumentForm(lab)), hours_(new HoursForm(lab))
+    : QWidget(parent), lab_(lab), list_(list_of_words()), right_(new Pages), name_(label("title")), facts_(label("small")), ready_(label("heading")), chart_words_(label("text")), history_(label("text")), check_(new CheckPanel(lab, session)), form_(new InstrumentForm(lab)), hours_(new HoursForm(lab))
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
@@ -269,8 +269,6 @@ InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
     l->addWidget(label("title", QStringLiteral("Instruments")));
     list_->setObjectName(QStringLiteral("instruments"));
     list_->setSpacing(3);
-    list_->setWordWrap(true);
-    list_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
     l->addWidget(list_, 1);
     auto* add = new KeyButton(QKeySequence(QStringLiteral("Ctrl+N")), QStringLiteral("Ctrl N"), QStringLiteral("add an instrument"));
     add->setObjectName(QStringLiteral("add_instrument"));
@@ -317,10 +315,14 @@ InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
         report::draw_control_chart(p, area, chart_now_, points_, i->reference, QString::fromUtf8(k.unit), k.decimals, Theme::get().palette(), Theme::get().px(13));
     });
     with_theme(this, [this] { chart_->setMinimumHeight(Theme::get().px(230)); });
-    r->addWidget(chart_, 3);
     history_->setTextFormat(Qt::RichText);
     history_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-    r->addWidget(new Scroll(history_), 2);
+    auto* checks = new QWidget;
+    auto* c = new QVBoxLayout(checks);
+    c->setContentsMargins(0, 0, 12, 0);
+    c->addWidget(chart_, 3);
+    c->addWidget(history_, 2);
+    r->addWidget(new Scroll(checks), 1);
     right_->addWidget(record);
     right_->addWidget(check_);
     right_->addWidget(form_);

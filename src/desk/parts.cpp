@@ -7,6 +7,7 @@
 #include <QPainter>
 #include <QScrollBar>
 #include <QStylePainter>
+#include <QStyledItemDelegate>
 #include <QVBoxLayout>
 #include <QWheelEvent>
 
@@ -318,6 +319,34 @@ void Figure::paintEvent(QPaintEvent*)
 }
 
 report::MassUnit mass_unit() { return {Units::get().shown(Measure::mass, 1.0), Units::get().unit(Measure::mass)}; }
+
+namespace {
+
+/// Lines as high as their words need: the style's own reckoning forgets the padding when it wraps.
+class WrappedLines : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override
+    {
+        const auto* list = qobject_cast<const QListWidget*>(option.widget);
+        const int width = list->viewport()->width() - 2 * list->spacing();
+        const QRect words = QFontMetrics(list->font()).boundingRect(0, 0, width - 2 * Theme::get().px(8) - 11, QWIDGETSIZE_MAX, Qt::TextWordWrap, index.data().toString());
+        return {width, words.height() + 2 * Theme::get().px(6)};
+    }
+};
+
+} // namespace
+
+QListWidget* list_of_words()
+{
+    auto* list = new QListWidget;
+    list->setItemDelegate(new WrappedLines(list));
+    list->setWordWrap(true);
+    list->setTextElideMode(Qt::ElideNone);
+    list->setResizeMode(QListView::Adjust);
+    list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    return list;
+}
 
 QWidget* hairline(bool upright, QWidget* parent)
 {

@@ -8,6 +8,7 @@
 #include <QAbstractButton>
 #include <QComboBox>
 #include <QLineEdit>
+#include <QListWidget>
 #include <QScrollArea>
 #include <QStackedWidget>
 
@@ -148,6 +149,8 @@ private:
 report::MassUnit mass_unit();
 
 QWidget* hairline(bool upright, QWidget* parent = nullptr);
+/// A list whose lines wrap: nothing is scrolled sideways.
+QListWidget* list_of_words();
 
 /// Sizes that go with the text: `how` runs now and whenever text or theme change.
 template <class How>

@@ -330,10 +330,9 @@ void ResultPage::fill_steps()
         }
         ++row;
     }
-    steps_->resizeColumnsToContents();
-    steps_->horizontalHeader()->setStretchLastSection(true);
+    for (int i = 0; i < steps_->columnCount(); ++i) steps_->horizontalHeader()->setSectionResizeMode(i, i == 1 || i == 4 ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
     steps_->verticalHeader()->setMinimumSectionSize(Theme::get().px(25));
-    steps_->resizeRowsToContents();
+    steps_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
 }
 
 void ResultPage::offer_next(const QString& words)
@@ -359,7 +358,7 @@ void ResultPage::refresh()
     for (QWidget* w : with_result_) w->setVisible(result_.has_value());
     const Theme& t = Theme::get();
     side_->setFixedWidth(std::min(t.px(404), static_cast<int>(0.42 * width())));
-    ladder_->setMinimumHeight(t.px(225));
+    ladder_->setMinimumHeight(result_ ? static_cast<int>(2.3 * t.px(15)) * static_cast<int>(result_->ladder.size()) : 0);
     ladder_->setMaximumHeight(t.px(330));
     range_->setFixedHeight(t.px(92));
     readings_->setFixedHeight(t.px(104));

@@ -88,7 +88,7 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
     columns->addLayout(left, 3);
     columns->addWidget(hairline(true));
     auto* e = new QVBoxLayout(editor_);
-    e->setContentsMargins(0, 0, 0, 0);
+    e->setContentsMargins(0, 0, 12, 0);
     e->addWidget(rule_title_);
     rule_reason_->setObjectName(QStringLiteral("rule_reason"));
     e->addWidget(rule_reason_);
@@ -111,9 +111,11 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
     auto* keep = new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep as a new version"));
     keep->setObjectName(QStringLiteral("keep_rule"));
     keep->set_main(true);
-    e->addWidget(keep);
     e->addStretch();
-    columns->addWidget(editor_, 2);
+    auto* right = new QVBoxLayout; // the key stays in sight
+    right->addWidget(new Scroll(editor_), 1);
+    right->addWidget(keep);
+    columns->addLayout(right, 2);
     pages_->addWidget(page);
     v->addWidget(pages_, 1);
 

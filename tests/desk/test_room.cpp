@@ -2,7 +2,9 @@
 // Every page in the smallest window with large text and long names: nothing is cut.
 #include "gui.h"
 
+#include <QAbstractItemView>
 #include <QScrollArea>
+#include <QScrollBar>
 
 using namespace fusain;
 using namespace fusain::desk;
@@ -42,6 +44,8 @@ QStringList cut(MainWindow& window)
         if (b->sizeHint().width() > b->width() || b->sizeHint().height() > b->height()) said(b, b->text(), QStringLiteral("needs %1x%2").arg(b->sizeHint().width()).arg(b->sizeHint().height()));
         beyond(b, b->text());
     }
+    for (auto* v : window.findChildren<QAbstractItemView*>())
+        if (v->isVisible() && v->horizontalScrollBar()->maximum() > 0) said(v, "list", QStringLiteral("its lines need %1 more").arg(v->horizontalScrollBar()->maximum()));
     for (auto* s : window.findChildren<DayStrip*>())
         if (s->isVisible() && s->height() < s->minimumSizeHint().height()) said(s, "day strip", QStringLiteral("needs %1").arg(s->minimumSizeHint().height()));
     out.removeDuplicates();
