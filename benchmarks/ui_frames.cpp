@@ -7,6 +7,7 @@
 
 #include <QApplication>
 #include <QElapsedTimer>
+#include <QThread>
 #include <QTemporaryDir>
 
 #include <algorithm>
@@ -22,6 +23,7 @@ public:
     using QApplication::QApplication;
     bool notify(QObject* receiver, QEvent* event) override
     {
+        if (QThread::currentThread() != thread()) return QApplication::notify(receiver, event); // instruments and log have their own
         if (depth_++ > 0 || !window || !window->session().live().trial) {
             const bool done = QApplication::notify(receiver, event);
             --depth_;
@@ -64,7 +66,7 @@ int main(int argc, char** argv)
     room.listen_to(window.session());
     window.show();
     app.window = &window;
-    DemoPlayer player(window, dir.path() + "/play", "quem");
+    DemoPlayer player(window, QString(), "quem"); // takes no pictures
     bool worked = false;
     QObject::connect(&player, &DemoPlayer::finished, &app, [&](bool ok) {
         worked = ok;

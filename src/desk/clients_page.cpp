@@ -17,7 +17,7 @@ using look::Voice;
 
 QString today() { return clock_now().date().toString(Qt::ISODate); }
 
-constexpr int page = 60; // clients read at a time, more than a screen full
+constexpr int page = 30; // clients read at a time, more than a screen full
 
 int age_of(const records::Client& c) { return static_cast<int>(bench::age_between(c.birth_date.toStdString(), today().toStdString())); }
 

@@ -40,7 +40,11 @@ void DemoPlayer::add_press(const QString& name, double patience_s)
     add(QStringLiteral("press ") + name, [this, name] { return can_press(name); }, [this, name] { press(name); }, patience_s);
 }
 
-void DemoPlayer::picture(const QString& name) { window_.grab().save(QStringLiteral("%1/%2.png").arg(out_, name)); }
+void DemoPlayer::picture(const QString& name)
+{
+    if (out_.isEmpty()) return;
+    window_.grab().save(QStringLiteral("%1/%2.png").arg(out_, name));
+}
 
 void DemoPlayer::play()
 {
