@@ -1,9 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How long the window's thread is busy with each event while a trial runs: one whole test is played in the real window with
-// the virtual tank, and every event is timed. Usage: ui_frames (needs a display, or QT_QPA_PLATFORM=offscreen).
+// the virtual tank, and every event is timed. Usage: ui_frames [--search] (needs a display, or QT_QPA_PLATFORM=offscreen).
 #include "desk/demo_lab.h"
 #include "desk/demo_player.h"
 #include "desk/demo_room.h"
+#include "records/people.h"
 
 #include <QApplication>
 #include <QElapsedTimer>
@@ -72,12 +73,37 @@ int main(int argc, char** argv)
         worked = ok;
         QApplication::quit();
     });
-    QTimer::singleShot(500, &player, &DemoPlayer::play);
-    QApplication::exec();
+    const bool only_search = app.arguments().contains(QStringLiteral("--search"));
+    if (!only_search) {
+        QTimer::singleShot(500, &player, &DemoPlayer::play);
+        QApplication::exec();
+    }
     app.window = nullptr;
     std::sort(app.took.begin(), app.took.end());
     const auto at = [&](double share) { return app.took.empty() ? 0 : app.took[static_cast<std::size_t>(share * static_cast<double>(app.took.size() - 1))]; };
     std::printf("%s: %zu events while a trial ran; median %.2f ms, 99th percentile %.2f ms; %zu over 16 ms\n", worked ? "played" : "NOT PLAYED", app.took.size(), at(0.5), at(0.99), app.slow.size());
     for (const auto& [ms, name] : app.slow) std::printf("  %.1f ms  %s\n", ms, name.constData());
+    // keys in the search of 20 000 clients, from the key to the picture
+    std::vector<records::Client> many;
+    for (int i = 0; i < 20000; ++i) {
+        records::Client c;
+        c.given_name = QStringLiteral("Given%1").arg(QChar('a' + i % 26));
+        c.family_name = QStringLiteral("Family%1%2").arg(QChar('a' + i / 26 % 26)).arg(i % 97);
+        c.birth_date = QStringLiteral("1990-01-%1").arg(1 + i % 28, 2, 10, QChar('0'));
+        c.height_cm = 150 + i % 45;
+        many.push_back(c);
+    }
+    records::import_clients(**store, many);
+    window.show_clients();
+    QApplication::processEvents();
+    auto* search = window.findChild<QLineEdit*>(QStringLiteral("search"));
+    search->clear();
+    for (const QChar letter : QStringLiteral("family given 42")) {
+        QElapsedTimer timer;
+        timer.start();
+        search->insert(letter);
+        QApplication::processEvents();
+        std::printf("  key '%c' %.1f ms\n", letter.toLatin1(), static_cast<double>(timer.nsecsElapsed()) / 1e6);
+    }
     return worked ? 0 : 1;
 }

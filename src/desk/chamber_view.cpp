@@ -17,6 +17,7 @@ ChamberView::ChamberView(QWidget* parent) : QCustomPlot(parent)
 {
     setObjectName(QStringLiteral("chamber"));
     setMinimumHeight(120);
+    make_quick(this);
     settling_ = new QCPAxisRect(this);
     plotLayout()->addElement(1, 0, settling_);
     plotLayout()->setRowStretchFactor(0, 0.75);
@@ -168,6 +169,7 @@ PuffView::PuffView(QWidget* parent) : QCustomPlot(parent)
 {
     setObjectName(QStringLiteral("puff_view"));
     setMinimumHeight(120);
+    make_quick(this);
     airway_ = addGraph();
     chamber_ = addGraph();
     limit_ = new QCPItemLine(this);

@@ -11,7 +11,7 @@ namespace fusain::desk {
 
 DemoPlayer::DemoPlayer(MainWindow& window, const QString& out_folder, const QString& client, QObject* parent) : QObject(parent), window_(window), out_(out_folder), client_(client)
 {
-    QDir().mkpath(out_);
+    if (!out_.isEmpty()) QDir().mkpath(out_);
     connect(&timer_, &QTimer::timeout, this, &DemoPlayer::step);
 }
 

@@ -21,6 +21,8 @@ void dress_axis(QCPAxis* axis, bool grid)
     axis->grid()->setVisible(grid);
 }
 
+void make_quick(QCustomPlot* plot) { plot->setPlottingHints(QCP::phFastPolylines | QCP::phCacheLabels); }
+
 QCPItemText* words_in(QCustomPlot* plot, QCPAxisRect* rect, const QString& words, double x, double y, Qt::Alignment alignment)
 {
     auto* item = new QCPItemText(plot);

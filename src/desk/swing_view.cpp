@@ -12,6 +12,7 @@ SwingView::SwingView(QWidget* parent) : QCustomPlot(parent)
 {
     setObjectName(QStringLiteral("swing"));
     setMinimumHeight(120);
+    make_quick(this);
     band_low_ = addGraph();
     band_high_ = addGraph();
     trace_ = addGraph();
