@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// Where the time of a batch goes: the whole record, parsing and reading alone (a record that is refused at once), writing alone.
-// The core's own share is `numbers` in core_speed.
+// Where the time of a batch goes: the whole record, parsing and reading alone (a record that is refused at once),
+// writing alone. The core's own share is `numbers` in core_speed.
 #include "cli/record.h"
 
 #include <benchmark/benchmark.h>
@@ -9,7 +9,10 @@ using namespace fusain;
 
 namespace {
 
-const std::string record = R"({"id":"A1","method":"hydrostatic","sex":"male","age_y":30,"height_cm":178,"mass_kg":75,"hydrostatic":{"trials_kg":[3.52,3.60,3.61,3.58],"water_temp_c":34,"lung":{"source":"vital_capacity","vital_capacity_l":5.8,"conditions":"ATPS","gas_temp_c":22,"barometric_mmhg":755}}})";
+const std::string record =
+    R"({"id":"A1","method":"hydrostatic","sex":"male","age_y":30,"height_cm":178,"mass_kg":75,)"
+    R"("hydrostatic":{"trials_kg":[3.52,3.60,3.61,3.58],"water_temp_c":34,"lung":{"source":"vital_capacity",)"
+    R"("vital_capacity_l":5.8,"conditions":"ATPS","gas_temp_c":22,"barometric_mmhg":755}}})";
 
 void whole_record(benchmark::State& state)
 {

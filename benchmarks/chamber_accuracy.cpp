@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Accuracy of the chamber reader on simulated calibrations and runs with known truth, clean and with every fault.
-// Usage: chamber_accuracy [clean runs, default 1200] [runs per fault, default 400] [seed] [--plain]. Prints the tables of
-// docs/chamber-signal.md.
+// Usage: chamber_accuracy [clean runs, default 1200] [runs per fault, default 400] [seed] [--plain]. Prints the tables
+// of docs/chamber-signal.md.
 #include "virtual/chamber_air.h"
 
 #include <algorithm>
@@ -52,7 +52,8 @@ Run one(std::uint64_t seed, ChamberFault fault, const char* special)
     build.gain_test = uniform(0.98, 1.02);
     build.gain_reference = uniform(0.98, 1.02);
     build.noise_pa = uniform(0.01, 0.06);
-    build.drive_error = build.second = build.third = build.heartbeat_pa = build.quantum_pa = build.stiffening_per_pa = 0;
+    build.drive_error = build.second = build.third = build.heartbeat_pa = build.quantum_pa = build.stiffening_per_pa =
+        0;
     if (!plain_air) {
         build.stiffening_per_pa = 1e-5;
         build.drive_error = uniform(-0.01, 0.01);
@@ -61,7 +62,8 @@ Run one(std::uint64_t seed, ChamberFault fault, const char* special)
         build.heartbeat_pa = uniform(0, 0.2);
         build.beats_per_min = uniform(48, 98);
         build.wall_l = uniform(0.13, 0.45); // 40 to 140 Pa in an empty chamber
-        if (uniform(0, 1) < 0.5) build.quantum_pa = 4 * std::max(50.0, 450 * build.wall_l) / 4096; // 12 bit over twice the swing and more
+        if (uniform(0, 1) < 0.5)
+            build.quantum_pa = 4 * std::max(50.0, 450 * build.wall_l) / 4096; // 12 bit over twice the swing and more
     }
     const double rates[] = {60, 80, 100, 125, 250, 500};
     const double rate = rates[random() % std::size(rates)], cylinder_l = uniform(49.5, 50.5), jitter = uniform(0, 0.2);
@@ -106,7 +108,8 @@ std::vector<Run> many(int n, std::uint64_t seed, ChamberFault fault, const char*
     for (int part = 0; part < 2; ++part)
         parts.push_back(std::async(std::launch::async, [=] {
             std::vector<Run> out;
-            for (int i = part; i < n; i += 2) out.push_back(one(seed + static_cast<std::uint64_t>(i) * 7919, fault, special));
+            for (int i = part; i < n; i += 2)
+                out.push_back(one(seed + static_cast<std::uint64_t>(i) * 7919, fault, special));
             return out;
         }));
     std::vector<Run> all;
@@ -123,7 +126,8 @@ int main(int argc, char** argv)
     for (int i = 1; i < argc; ++i)
         if (std::strcmp(argv[i], "--plain") == 0) plain_air = true;
         else numbers.push_back(std::atol(argv[i]));
-    const int clean_runs = numbers.size() > 0 ? static_cast<int>(numbers[0]) : 1200, fault_runs = numbers.size() > 1 ? static_cast<int>(numbers[1]) : 400;
+    const int clean_runs = numbers.size() > 0 ? static_cast<int>(numbers[0]) : 1200,
+              fault_runs = numbers.size() > 1 ? static_cast<int>(numbers[1]) : 400;
     const auto seed = static_cast<std::uint64_t>(numbers.size() > 2 ? numbers[2] : 20261124);
 
     const auto clean = many(clean_runs, seed, ChamberFault::none, "");
@@ -144,9 +148,14 @@ int main(int argc, char** argv)
     }
     const double n = static_cast<double>(error.size()), mean = sum / n;
     std::sort(error.begin(), error.end());
-    std::printf("clean runs of 25 s, each with its own client, chamber, noise, rate (60 to 500 Hz) and calibration: %d\n", clean_runs);
-    std::printf("| bias L | SD L | 95th percentile of |error| L | largest L | claimed u L, of the run | with the cylinder's | within 2u | false refusals |\n|---|---|---|---|---|---|---|---|\n");
-    std::printf("| %+.4f | %.4f | %.4f | %.4f | %.4f | %.4f | %.1f %% | %.2f %% |\n", mean, std::sqrt(squares / n - mean * mean), error[static_cast<std::size_t>(0.95 * n)], error.back(), std::sqrt(claimed_run / n), std::sqrt(claimed / n), 100 * within / n, 100 * (clean_runs - n) / clean_runs);
+    std::printf(
+        "clean runs of 25 s, each with its own client, chamber, noise, rate (60 to 500 Hz) and calibration: %d\n",
+        clean_runs);
+    std::printf("| bias L | SD L | 95th percentile of |error| L | largest L | claimed u L, of the run | with the "
+                "cylinder's | within 2u | false refusals |\n|---|---|---|---|---|---|---|---|\n");
+    std::printf("| %+.4f | %.4f | %.4f | %.4f | %.4f | %.4f | %.1f %% | %.2f %% |\n", mean,
+        std::sqrt(squares / n - mean * mean), error[static_cast<std::size_t>(0.95 * n)], error.back(),
+        std::sqrt(claimed_run / n), std::sqrt(claimed / n), 100 * within / n, 100 * (clean_runs - n) / clean_runs);
     for (const auto& [code, count] : refused) std::printf("  refused as %s: %d\n", code.c_str(), count);
 
     struct Row {
@@ -155,9 +164,15 @@ int main(int argc, char** argv)
         const char* special;
     };
     const Row rows[] = {
-        {"door leaks", ChamberFault::door_leaks, ""},  {"client moves", ChamberFault::client_moves, ""}, {"client coughs", ChamberFault::client_coughs, ""},
-        {"door slams in the room", ChamberFault::room_door, ""}, {"draught", ChamberFault::draught, ""}, {"sensor clipped", ChamberFault::clipped, ""},
-        {"sensors warming up", ChamberFault::warming_up, ""}, {"door opened", ChamberFault::none, "door opened"}, {"too short", ChamberFault::none, "too short"},
+        {"door leaks", ChamberFault::door_leaks, ""},
+        {"client moves", ChamberFault::client_moves, ""},
+        {"client coughs", ChamberFault::client_coughs, ""},
+        {"door slams in the room", ChamberFault::room_door, ""},
+        {"draught", ChamberFault::draught, ""},
+        {"sensor clipped", ChamberFault::clipped, ""},
+        {"sensors warming up", ChamberFault::warming_up, ""},
+        {"door opened", ChamberFault::none, "door opened"},
+        {"too short", ChamberFault::none, "too short"},
     };
     std::printf("\n| fault | runs | caught | accepted | worst error accepted L | said |\n|---|---|---|---|---|---|\n");
     for (const Row& row : rows) {
@@ -174,7 +189,8 @@ int main(int argc, char** argv)
         }
         std::string list;
         for (const auto& [code, count] : said) list += (list.empty() ? "" : ", ") + code + " " + std::to_string(count);
-        std::printf("| %s | %d | %.2f %% | %d | %.3f | %s |\n", row.words, fault_runs, 100.0 * (fault_runs - accepted) / fault_runs, accepted, worst, list.c_str());
+        std::printf("| %s | %d | %.2f %% | %d | %.3f | %s |\n", row.words, fault_runs,
+            100.0 * (fault_runs - accepted) / fault_runs, accepted, worst, list.c_str());
     }
     return 0;
 }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The client list at 20 000 clients: what a key in the search field costs (count and the first page), the first page of everybody,
-// opening one record, the look for doubles.
+// The client list at 20 000 clients: what a key in the search field costs (count and the first page), the first page of
+// everybody, opening one record, the look for doubles.
 #include "records/people.h"
 
 #include <benchmark/benchmark.h>
@@ -17,14 +17,19 @@ std::shared_ptr<Store> lab()
     static QTemporaryDir dir;
     static const std::shared_ptr<Store> store = [] {
         auto s = *Store::open(dir.path() + "/lab.fusain");
-        const char* given[] = {"Aliénor", "Ewen", "Soazig", "Yannick", "Gwenn", "Tudual", "Maëlle", "Loeiza", "Nolwenn", "Brieuc", "Enora", "Alan", "Per-Jakez"};
-        const char* family[] = {"Quéméner", "Le Dantec", "Morvan", "Kerloc'h", "Riou", "Pennec", "Salaün", "Abgrall", "Hascoët", "Nédélec", "Le Goff", "Guillou"};
+        const char* given[] = {"Aliénor", "Ewen", "Soazig", "Yannick", "Gwenn", "Tudual", "Maëlle", "Loeiza", "Nolwenn",
+            "Brieuc", "Enora", "Alan", "Per-Jakez"};
+        const char* family[] = {"Quéméner", "Le Dantec", "Morvan", "Kerloc'h", "Riou", "Pennec", "Salaün", "Abgrall",
+            "Hascoët", "Nédélec", "Le Goff", "Guillou"};
         std::vector<Client> all;
         for (int i = 0; i < 20000; ++i) {
             Client c;
             c.given_name = QString::fromUtf8(given[i % 13]);
             c.family_name = QString::fromUtf8(family[i % 12]) + ' ' + QChar('A' + i % 26) + QChar('a' + i / 26 % 26);
-            c.birth_date = QString("%1-%2-%3").arg(1950 + i % 55).arg(1 + i % 12, 2, 10, QChar('0')).arg(1 + i % 28, 2, 10, QChar('0'));
+            c.birth_date = QString("%1-%2-%3")
+                               .arg(1950 + i % 55)
+                               .arg(1 + i % 12, 2, 10, QChar('0'))
+                               .arg(1 + i % 28, 2, 10, QChar('0'));
             c.height_cm = 150 + i % 45;
             c.role = "deckhand";
             c.phone = QString("0151 %1").arg(i, 5, 10, QChar('0'));

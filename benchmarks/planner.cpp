@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The planner on a day of 40 visits over 6 instruments (docs/planning.md): time of one proposal, and of planning the whole day
-// with 0, 10 and 40 rounds of taking apart; counters: visits placed, minutes of waiting in all.
+// The planner on a day of 40 visits over 6 instruments (docs/planning.md): time of one proposal, and of planning the
+// whole day with 0, 10 and 40 rounds of taking apart; counters: visits placed, minutes of waiting in all.
 #include "core/schedule.h"
 
 #include <benchmark/benchmark.h>
@@ -25,7 +25,8 @@ Lab lab()
         {"T2", "Tank 2", Method::hydrostatic, open, {{"clean, fill, zero", 210}}, {}, 40, 10},
     };
     const std::vector<Span> early{{at(3, 30), at(19)}};
-    l.staff = {{"A", early, {Method::absorptiometry}}, {"B", early, {Method::absorptiometry}}, {"C", open, {}}, {"D", open, {}}, {"E", open, {}}};
+    l.staff = {{"A", early, {Method::absorptiometry}}, {"B", early, {Method::absorptiometry}}, {"C", open, {}},
+        {"D", open, {}}, {"E", open, {}}};
     return l;
 }
 
@@ -36,7 +37,8 @@ std::vector<Request> day()
     for (long i = 0; i < 40; ++i) {
         Request r;
         r.client = i + 1;
-        constexpr Method I = Method::impedance, X = Method::absorptiometry, A = Method::air_displacement, H = Method::hydrostatic;
+        constexpr Method I = Method::impedance, X = Method::absorptiometry, A = Method::air_displacement,
+                         H = Method::hydrostatic;
         const std::vector<std::vector<Method>> kinds = {{I, A}, {I, X, A}, {I, A, H}, {I, X}, {I, H}};
         r.methods = kinds[static_cast<std::size_t>(i % 5)];
         r.window = {at(7), at(19)};

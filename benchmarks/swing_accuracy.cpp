@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Accuracy of the calm-window reader on simulated trials with known truth, beside three plain alternatives.
-// Usage: swing_accuracy [trials per behaviour, default 400] [seed, default 20261123] [--verbose]. Prints the tables of docs/calm-window.md.
+// Usage: swing_accuracy [trials per behaviour, default 400] [seed, default 20261123] [--verbose]. Prints the tables of
+// docs/calm-window.md.
 #include "core/swing.h"
 #include "virtual/swing_trace.h"
 
@@ -130,10 +131,12 @@ int main(int argc, char** argv)
 {
     const int per = argc > 1 ? std::atoi(argv[1]) : 400;
     const bool verbose = !std::strcmp(argv[argc - 1], "--verbose");
-    std::mt19937_64 random(argc > 2 && std::atoll(argv[2]) > 0 ? static_cast<std::uint64_t>(std::atoll(argv[2])) : 20261123);
+    std::mt19937_64 random(
+        argc > 2 && std::atoll(argv[2]) > 0 ? static_cast<std::uint64_t>(std::atoll(argv[2])) : 20261123);
     std::vector<virt::Swing> truths;
     for (virt::Behaviour b : virt::all_behaviours)
-        for (int i = 0; i < (b == virt::Behaviour::calm ? 2 * per : per); ++i) truths.push_back(virt::random_swing(b, random));
+        for (int i = 0; i < (b == virt::Behaviour::calm ? 2 * per : per); ++i)
+            truths.push_back(virt::random_swing(b, random));
 
     std::vector<Trial> trials(truths.size());
     const auto part = [&](std::size_t first) {
@@ -143,7 +146,9 @@ int main(int argc, char** argv)
     part(0);
     other.get();
 
-    std::printf("%zu trials\n\n| behaviour | n | accepted | median error g | 95th pct g | off by > 40 g | time to reading s (median, 95th) | refused as |\n|---|---|---|---|---|---|---|---|\n", trials.size());
+    std::printf("%zu trials\n\n| behaviour | n | accepted | median error g | 95th pct g | off by > 40 g | time to "
+                "reading s (median, 95th) | refused as |\n|---|---|---|---|---|---|---|---|\n",
+        trials.size());
     for (virt::Behaviour b : virt::all_behaviours) {
         std::vector<double> error, earliest;
         std::map<std::string, int> codes;
@@ -156,24 +161,32 @@ int main(int argc, char** argv)
                 earliest.push_back(t.earliest);
                 wrong += std::abs(t.error) > wrong_kg;
                 if (verbose && std::abs(t.error) > wrong_kg)
-                    std::printf("# %s err %.3f u %.3f earliest %.1f f %.2f A %.2f tau %.1f drag %.2f event %.1f s %.2f kg bubbles %.3f %.1f sway %.3f\n", word(b), t.error, t.u, t.earliest, t.truth.frequency_hz, t.truth.amplitude_kg, t.truth.decay_s, t.truth.quadratic_drag, t.truth.event_s, t.truth.event_kg, t.truth.bubbles_kg, t.truth.bubbles_s, t.truth.sway_kg);
+                    std::printf("# %s err %.3f u %.3f earliest %.1f f %.2f A %.2f tau %.1f drag %.2f event %.1f s %.2f "
+                                "kg bubbles %.3f %.1f sway %.3f\n",
+                        word(b), t.error, t.u, t.earliest, t.truth.frequency_hz, t.truth.amplitude_kg, t.truth.decay_s,
+                        t.truth.quadratic_drag, t.truth.event_s, t.truth.event_kg, t.truth.bubbles_kg,
+                        t.truth.bubbles_s, t.truth.sway_kg);
             } else {
                 ++codes[t.code];
             }
         }
         std::string refused;
-        for (const auto& [code, count] : codes) refused += (refused.empty() ? "" : ", ") + code + " " + std::to_string(count);
-        std::printf("| %s | %d | %zu | %.1f | %.1f | %d (%.2f %%) | %.1f, %.1f | %s |\n", word(b), n, error.size(), 1000 * percentile(error, 0.5),
-                    1000 * percentile(error, 0.95), wrong, 100.0 * wrong / n, percentile(earliest, 0.5), percentile(earliest, 0.95), refused.c_str());
+        for (const auto& [code, count] : codes)
+            refused += (refused.empty() ? "" : ", ") + code + " " + std::to_string(count);
+        std::printf("| %s | %d | %zu | %.1f | %.1f | %d (%.2f %%) | %.1f, %.1f | %s |\n", word(b), n, error.size(),
+            1000 * percentile(error, 0.5), 1000 * percentile(error, 0.95), wrong, 100.0 * wrong / n,
+            percentile(earliest, 0.5), percentile(earliest, 0.95), refused.c_str());
     }
     const char* names[] = {"mean of the last 3 s", "median of the last 3 s", "midpoint of the last swing"};
-    std::printf("\nCalm and late-jerk trials, 95th percentile (median) of |error| in g, by seconds since letting go\n\n| reader | 3 s | 4 s | 5 s | 6 s | 8 s |\n|---|---|---|---|---|---|\n");
+    std::printf("\nCalm and late-jerk trials, 95th percentile (median) of |error| in g, by seconds since letting "
+                "go\n\n| reader | 3 s | 4 s | 5 s | 6 s | 8 s |\n|---|---|---|---|---|---|\n");
     const auto row = [&](const char* name, auto pick) {
         std::printf("| %s |", name);
         for (int c = 0; c < check_count; ++c) {
             std::vector<double> e;
             for (const Trial& t : trials)
-                if (t.truth.behaviour == virt::Behaviour::calm || t.truth.behaviour == virt::Behaviour::late_jerk) e.push_back(std::abs(pick(t, c)));
+                if (t.truth.behaviour == virt::Behaviour::calm || t.truth.behaviour == virt::Behaviour::late_jerk)
+                    e.push_back(std::abs(pick(t, c)));
             std::printf(" %.0f (%.0f) |", 1000 * percentile(e, 0.95), 1000 * percentile(e, 0.5));
         }
         std::printf("\n");
@@ -190,6 +203,9 @@ int main(int argc, char** argv)
     }
     std::vector<double> z, first;
     for (const Trial& t : trials)
-        if (t.accepted && t.truth.behaviour == virt::Behaviour::calm) z.push_back(std::abs(t.error) / t.u), first.push_back(std::abs(t.first_error));
-    std::printf("\n\nCalm: |error|/u median %.2f (0.67 ideal), 95th %.2f (1.96 ideal); error of the first word given: median %.1f g, 95th %.1f g\n", percentile(z, 0.5), percentile(z, 0.95), 1000 * percentile(first, 0.5), 1000 * percentile(first, 0.95));
+        if (t.accepted && t.truth.behaviour == virt::Behaviour::calm)
+            z.push_back(std::abs(t.error) / t.u), first.push_back(std::abs(t.first_error));
+    std::printf("\n\nCalm: |error|/u median %.2f (0.67 ideal), 95th %.2f (1.96 ideal); error of the first word given: "
+                "median %.1f g, 95th %.1f g\n",
+        percentile(z, 0.5), percentile(z, 0.95), 1000 * percentile(first, 0.5), 1000 * percentile(first, 0.95));
 }

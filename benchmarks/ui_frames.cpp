@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How long the window's thread is busy with each event while a trial runs: one whole test is played in the real window with
-// the virtual tank, and every event is timed. Usage: ui_frames [--search] (needs a display, or QT_QPA_PLATFORM=offscreen).
+// How long the window's thread is busy with each event while a trial runs: one whole test is played in the real window
+// with the virtual tank, and every event is timed. Usage: ui_frames [--search] (needs a display, or
+// QT_QPA_PLATFORM=offscreen).
 #include "desk/demo_lab.h"
 #include "desk/demo_player.h"
 #include "desk/demo_room.h"
@@ -24,7 +25,8 @@ public:
     using QApplication::QApplication;
     bool notify(QObject* receiver, QEvent* event) override
     {
-        if (QThread::currentThread() != thread()) return QApplication::notify(receiver, event); // instruments and log have their own
+        // instruments and log have their own
+        if (QThread::currentThread() != thread()) return QApplication::notify(receiver, event);
         if (depth_++ > 0 || !window || !window->session().live().trial) {
             const bool done = QApplication::notify(receiver, event);
             --depth_;
@@ -38,8 +40,14 @@ public:
         const double ms = static_cast<double>(timer.nsecsElapsed()) / 1e6;
         --depth_;
         took.push_back(ms);
-        if (ms > 16) slow.push_back({ms, name + " event " + QByteArray::number(type)});
+        if (ms > 16) slow.push_back({ms, name + " event " + QByteArray::number(type) + where()});
         return done;
+    }
+    QByteArray where() const
+    {
+        const bench::Visit& v = window->session().visit();
+        return " after event " + QByteArray::number(static_cast<qlonglong>(v.last_seq)) + ", trial " +
+            QByteArray::number(static_cast<qlonglong>(v.trials.size())) + ", " + bench::title(v.next_step());
     }
     MainWindow* window = nullptr;
     std::vector<double> took;
@@ -80,8 +88,12 @@ int main(int argc, char** argv)
     }
     app.window = nullptr;
     std::sort(app.took.begin(), app.took.end());
-    const auto at = [&](double share) { return app.took.empty() ? 0 : app.took[static_cast<std::size_t>(share * static_cast<double>(app.took.size() - 1))]; };
-    std::printf("%s: %zu events while a trial ran; median %.2f ms, 99th percentile %.2f ms; %zu over 16 ms\n", worked ? "played" : "NOT PLAYED", app.took.size(), at(0.5), at(0.99), app.slow.size());
+    const auto at = [&](double share) {
+        return app.took.empty() ? 0
+                                : app.took[static_cast<std::size_t>(share * static_cast<double>(app.took.size() - 1))];
+    };
+    std::printf("%s: %zu events while a trial ran; median %.2f ms, 99th percentile %.2f ms; %zu over 16 ms\n",
+        worked ? "played" : "NOT PLAYED", app.took.size(), at(0.5), at(0.99), app.slow.size());
     for (const auto& [ms, name] : app.slow) std::printf("  %.1f ms  %s\n", ms, name.constData());
     // keys in the search of 20 000 clients, from the key to the picture
     std::vector<records::Client> many;

@@ -5,8 +5,8 @@
 #include "core/quality.h"
 #include "core/schedule.h"
 
-/// Making an instrument ready: guided checks as tables of steps, and a run of one as an append-only log, so that a timer or
-/// a half-done check survives a restart. Event kinds: docs/formats/instrument-check.md.
+/// Making an instrument ready: guided checks as tables of steps, and a run of one as an append-only log, so that a
+/// timer or a half-done check survives a restart. Event kinds: docs/formats/instrument-check.md.
 namespace fusain::bench {
 
 /// What the lab may own. A scale has no method of its own.
@@ -52,7 +52,10 @@ const KindRow* instrument_kind(const std::string& id);
 /// One run of a check. Only apply() changes it.
 class CheckRun {
 public:
-    explicit CheckRun(InstrumentKind kind = InstrumentKind::scale, double reference = 0) : kind_(kind), reference_(reference) {}
+    explicit CheckRun(InstrumentKind kind = InstrumentKind::scale, double reference = 0)
+        : kind_(kind), reference_(reference)
+    {
+    }
 
     std::optional<Message> apply(const Event& event);
     std::optional<Message> refuse(const Event& event) const;
@@ -62,7 +65,8 @@ public:
     int next() const { return next_; } ///< index of the step to do; the number of steps when all are done
     bool all_done() const { return next_ >= static_cast<int>(row(kind_).steps.size()); }
     bool finished() const { return finished_; }
-    /// Seconds until a `wait` step is over (0: it is), as of a moment in seconds since 1970; for `expect` until it usually is.
+    /// Seconds until a `wait` step is over (0: it is), as of a moment in seconds since 1970; for `expect` until it
+    /// usually is.
     double seconds_left(double now_s) const;
     const std::vector<double>& readings(const std::string& step) const;
     /// Of the step that reads against the reference; when several do (five channels), the worst of them.
@@ -93,7 +97,8 @@ struct Readiness {
     bool ready = false;
     std::string words;
 };
-Readiness readiness(InstrumentKind kind, bool in_use, const std::string& calibration_due, const std::string& today, const std::optional<LastCheck>& last, const quality::Chart& chart);
+Readiness readiness(InstrumentKind kind, bool in_use, const std::string& calibration_due, const std::string& today,
+    const std::optional<LastCheck>& last, const quality::Chart& chart);
 
 double seconds_of(const std::string& iso_utc); ///< since 1970
 

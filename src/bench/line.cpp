@@ -64,7 +64,8 @@ std::optional<Reading> parse(std::string_view body)
     Reading r;
     const ChannelRow* channel = find(next_word(body));
     std::uint64_t ms = 0;
-    if (!channel || !whole(next_word(body), r.seq) || !whole(next_word(body), ms) || !whole(next_word(body), r.value)) return std::nullopt;
+    if (!channel || !whole(next_word(body), r.seq) || !whole(next_word(body), ms) || !whole(next_word(body), r.value))
+        return std::nullopt;
     if (!(r.value >= channel->low && r.value <= channel->high)) return std::nullopt;
     if (body != "S" && body != "U" && body != "O") return std::nullopt;
     r.channel = channel->channel;
@@ -84,7 +85,8 @@ std::uint16_t crc16(std::string_view bytes)
     std::uint16_t crc = 0xFFFF;
     for (const char byte : bytes) {
         crc = static_cast<std::uint16_t>(crc ^ (static_cast<unsigned char>(byte) << 8));
-        for (int bit = 0; bit < 8; ++bit) crc = static_cast<std::uint16_t>((crc & 0x8000) ? (crc << 1) ^ 0x1021 : crc << 1);
+        for (int bit = 0; bit < 8; ++bit)
+            crc = static_cast<std::uint16_t>((crc & 0x8000) ? (crc << 1) ^ 0x1021 : crc << 1);
     }
     return crc;
 }
@@ -94,7 +96,10 @@ std::string encode(const Reading& r)
     const ChannelRow& channel = row(r.channel);
     char body[longest_line], out[longest_line + 8];
     std::snprintf(body, sizeof body, "%s %06u %07llu %+.*f %c", channel.word, r.seq % seq_modulus,
-                  static_cast<unsigned long long>(std::llround(r.t_s * 1000)), channel.decimals, r.value, r.overload ? 'O' : r.stable ? 'S' : 'U');
+        static_cast<unsigned long long>(std::llround(r.t_s * 1000)), channel.decimals, r.value,
+        r.overload ? 'O'
+        : r.stable ? 'S'
+                   : 'U');
     std::snprintf(out, sizeof out, "%s ~%04X\n", body, crc16(body));
     return out;
 }
@@ -131,7 +136,8 @@ void LineDecoder::take_line(std::vector<Reading>& out)
     if (!overlong_ && mark != std::string_view::npos && line.size() == mark + 6) {
         unsigned sum = 0;
         const auto [end, code] = std::from_chars(line.data() + mark + 2, line.data() + line.size(), sum, 16);
-        if (code == std::errc() && end == line.data() + line.size() && sum == crc16(line.substr(0, mark))) reading = parse(line.substr(0, mark));
+        if (code == std::errc() && end == line.data() + line.size() && sum == crc16(line.substr(0, mark)))
+            reading = parse(line.substr(0, mark));
     }
     if (!reading) {
         ++health_.bad_frames;

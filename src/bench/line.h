@@ -9,7 +9,26 @@
 /// The bench line, version 1 (docs/formats/bench-line.md): one reading a line of text, with a check sum.
 namespace fusain::bench {
 
-enum class Channel { load_cell, water_temp, gas_temp, barometer, scale, spirometer, cylinder, r_right_arm, r_left_arm, r_trunk, r_right_leg, r_left_leg, phantom, test_pressure, reference_pressure, door, airway, valve };
+enum class Channel {
+    load_cell,
+    water_temp,
+    gas_temp,
+    barometer,
+    scale,
+    spirometer,
+    cylinder,
+    r_right_arm,
+    r_left_arm,
+    r_trunk,
+    r_right_leg,
+    r_left_leg,
+    phantom,
+    test_pressure,
+    reference_pressure,
+    door,
+    airway,
+    valve
+};
 inline constexpr std::size_t channel_count = 18;
 
 /// One instrument channel: its word on the line, its unit and how many decimals it sends.

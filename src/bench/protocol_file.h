@@ -3,12 +3,13 @@
 #include "core/house.h"
 #include "core/protocol.h"
 
-/// Protocol, question and house-rule files (docs/formats/protocol.md, docs/formats/house-rules.md): text in, tables out.
-/// A file that cannot be used is refused with its name, the line and the reason.
+/// Protocol, question and house-rule files (docs/formats/protocol.md, docs/formats/house-rules.md): text in, tables
+/// out. A file that cannot be used is refused with its name, the line and the reason.
 namespace fusain::bench {
 
 Outcome<std::vector<protocol::Question>> read_questions(const std::string& text, const std::string& file);
-Outcome<protocol::Protocol> read_protocol(const std::string& text, const std::string& file, std::span<const protocol::Question> questions);
+Outcome<protocol::Protocol> read_protocol(
+    const std::string& text, const std::string& file, std::span<const protocol::Question> questions);
 std::string write_protocol(const protocol::Protocol& protocol);
 Outcome<std::vector<house::Rule>> read_house_rules(const std::string& text, const std::string& file);
 

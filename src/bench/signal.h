@@ -10,7 +10,8 @@
 namespace fusain::bench {
 
 inline constexpr const char* swing_columns = "t_s,mass_kg";
-inline constexpr const char* chamber_columns = "t_s,p_test_pa,p_reference_pa,door"; ///< as `fusain-cli read chamber` takes it
+inline constexpr const char* chamber_columns =
+    "t_s,p_test_pa,p_reference_pa,door"; ///< as `fusain-cli read chamber` takes it
 inline constexpr const char* puff_columns = "t_s,p_test_pa,p_airway_pa";
 
 /// A stretch of raw signal: rows of numbers under named columns, the first of which is time in seconds.

@@ -13,8 +13,8 @@
 #include <string>
 #include <vector>
 
-/// A visit to one method as an append-only log. The screen is a view of it; replaying the log gives the same result, bit for bit.
-/// Every event kind with its body is described in docs/formats/visit-log.md.
+/// A visit to one method as an append-only log. The screen is a view of it; replaying the log gives the same result,
+/// bit for bit. Every event kind with its body is described in docs/formats/visit-log.md.
 namespace fusain::bench {
 
 using Json = nlohmann::json;
@@ -85,7 +85,8 @@ struct MethodRow {
     const char* not_yet;           ///< "so far", while it is no result by the rules
     std::vector<Step> steps;       ///< the last is the result
     std::optional<Message> (*refuse_trial)(const Visit&, const Event&);
-    std::optional<double> (*value)(const Visit&, const Trial&); ///< of a trial that gives a reading; nothing when it gives none now
+    /// Of a trial that gives a reading; nothing when it gives none now
+    std::optional<double> (*value)(const Visit&, const Trial&);
     Outcome<densitometry::Result> (*result)(const Visit&);
     Outcome<densitometry::Result> (*provisional)(const Visit&);
     std::vector<densitometry::WhatIf> (*what_ifs)(const Visit&);
@@ -104,7 +105,8 @@ struct Subject {
 /// Everything the log says. Only apply() changes it.
 class Visit {
 public:
-    /// Checks the event against the state and applies it. Nothing when it was applied; else why not, and nothing has changed.
+    /// Checks the event against the state and applies it. Nothing when it was applied; else why not, and nothing has
+    /// changed.
     std::optional<Message> apply(const Event& event);
     /// The same check without applying.
     std::optional<Message> refuse(const Event& event) const;
@@ -118,15 +120,20 @@ public:
     const MethodRow& row() const { return *method_row(method); }
     const std::vector<Step>& steps() const { return row().steps; }
     /// The trial that is running, if any.
-    const Trial* running() const { return !trials.empty() && trials.back().status == Trial::Status::running ? &trials.back() : nullptr; }
+    const Trial* running() const
+    {
+        return !trials.empty() && trials.back().status == Trial::Status::running ? &trials.back() : nullptr;
+    }
     double age_y() const; ///< on the day of the visit, in the lab's zone
     /// Day of the visit, ISO, by the lab's clock; in older visits by UTC.
     std::string day() const { return (local.empty() ? started_at : local).substr(0, 10); }
     double height_cm() const { return height_today_cm.value_or(subject.height_cm); }
-    /// Readings that are taken, in order, with their trial numbers: masses under water, or raw volumes since the calibration.
+    /// Readings that are taken, in order, with their trial numbers: masses under water, or raw volumes since the
+    /// calibration.
     std::vector<double> readings() const;
     std::vector<int> reading_numbers() const;
-    /// With every caution that concerns it: of the computation, of the method's visit, and of the person (mass, height).
+    /// With every caution that concerns it: of the computation, of the method's visit, and of the person (mass,
+    /// height).
     Outcome<densitometry::Result> result() const;
     /// Cautions of the result that ask for a new measurement and that nobody has acknowledged yet.
     Messages to_acknowledge() const;
@@ -152,7 +159,11 @@ public:
     };
     std::optional<Gas> measured_gas() const;
     /// What the result really uses: puffs that were thrown out cannot be used, whatever was chosen.
-    displacement::LungRoute gas_route_used() const { return gas_route == displacement::LungRoute::measured && measured_gas() ? gas_route : displacement::LungRoute::predicted; }
+    displacement::LungRoute gas_route_used() const
+    {
+        return gas_route == displacement::LungRoute::measured && measured_gas() ? gas_route
+                                                                                : displacement::LungRoute::predicted;
+    }
     const Trial* last_taken(Trial::What what) const;
 
     protocol::Method method = protocol::Method::hydrostatic;
@@ -166,7 +177,8 @@ public:
     std::optional<double> height_today_cm;
     bool stops_asked = false;
     std::vector<std::string> stop_reasons, notes; ///< ids of the questions
-    std::vector<std::string> note_words;          ///< the screening's findings in words, when it was done by the screening
+    /// The screening's findings in words, when it was done by the screening
+    std::vector<std::string> note_words;
     std::string instrument;                       ///< serial number; empty in visits before the register
     std::map<std::string, protocol::Verdict> outside; ///< rules of preparation that were not kept
     std::string protocol_used;                    ///< id and version the preparation was judged by; empty: not noted
@@ -203,13 +215,19 @@ public:
     std::string given_up;                         ///< why it ended without a result
     std::vector<Acknowledgement> acknowledgements;
     std::vector<Reopening> reopenings;
+
+private:
+    /// The visit with the event, or why not.
+    Outcome<Visit> after(const Event& event) const;
 };
 
-/// How old a calibration may be when the first run begins and when any later one does, minutes, and how large a test chamber can
-/// be: the house's own, marked as such in docs/chamber-signal.md.
-inline constexpr double calibration_holds_min = 15, calibration_ends_min = 30, smallest_chamber_l = 250, largest_chamber_l = 900;
+/// How old a calibration may be when the first run begins and when any later one does, minutes, and how large a test
+/// chamber can be: the house's own, marked as such in docs/chamber-signal.md.
+inline constexpr double calibration_holds_min = 15, calibration_ends_min = 30, smallest_chamber_l = 250,
+                        largest_chamber_l = 900;
 
-/// Whole years and their fraction between two ISO dates (YYYY-MM-DD, time ignored). Years count from birthday to birthday.
+/// Whole years and their fraction between two ISO dates (YYYY-MM-DD, time ignored). Years count from birthday to
+/// birthday.
 double age_between(const std::string& birth_date, const std::string& day);
 
 } // namespace fusain::bench

@@ -30,7 +30,10 @@ std::optional<Message> needs_number(const Visit& v, const Event& e)
 
 MethodRow tank_row();
 MethodRow chamber_row();
-inline Outcome<densitometry::Result> no_result(const char* why) { return Outcome<densitometry::Result>::refuse(not_now(why)); }
+inline Outcome<densitometry::Result> no_result(const char* why)
+{
+    return Outcome<densitometry::Result>::refuse(not_now(why));
+}
 
 /// What a reading of the chamber must hold.
 std::optional<Message> refuse_chamber_reading(const Visit& v, const Trial& running, const Event& e);

@@ -108,7 +108,8 @@ std::string cell_of(const std::string& json)
             continue;
         }
         const char c = json[++i];
-        out += c == 'n' ? '\n' : c == 't' ? '\t' : c == 'r' ? '\r' : c; // the rest of the escapes stand for themselves or are rare controls
+        // the rest of the escapes stand for themselves or are rare controls
+        out += c == 'n' ? '\n' : c == 't' ? '\t' : c == 'r' ? '\r' : c;
     }
     return out;
 }
@@ -158,7 +159,8 @@ void append_json(std::string& out, double number)
 
 void write_json(std::string& out, const Answer& a, bool with_story)
 {
-    append(out, {"{\"id\":", a.id, ",\"method\":", a.method, ",\"status\":\"", status_word(a.messages), "\",\"messages\":["});
+    append(out,
+        {"{\"id\":", a.id, ",\"method\":", a.method, ",\"status\":\"", status_word(a.messages), "\",\"messages\":["});
     append_messages(out, a.messages);
     out += "],\"results\":{";
     if (a.result) {
@@ -202,7 +204,8 @@ std::string csv_header()
     std::string out = "id,method,status,codes,fields,texts";
     for (const char* block : {"results.", "uncertainty."})
         for (const std::string& name : result_columns()) append(out, {",", block, name});
-    return out + ",uncertainty.fat_percent_measurement,uncertainty.fat_percent_conversion,engine.name,engine.version,extra\n";
+    return out +
+           ",uncertainty.fat_percent_measurement,uncertainty.fat_percent_conversion,engine.name,engine.version,extra\n";
 }
 
 void write_csv(std::string& out, const Answer& a)
@@ -213,14 +216,18 @@ void write_csv(std::string& out, const Answer& a)
             if (const std::string& text = text_of(m); !text.empty()) append(all, {all.empty() ? "" : "; ", text});
         return csv::quoted(all);
     };
-    append(out, {csv::quoted(cell_of(a.id)), ",", csv::quoted(cell_of(a.method)), ",", status_word(a.messages), ",", joined([](const Message& m) { return m.code; }), ",", joined([](const Message& m) { return m.field; }), ",", joined([](const Message& m) { return m.text; })});
+    append(
+        out, {csv::quoted(cell_of(a.id)), ",", csv::quoted(cell_of(a.method)), ",", status_word(a.messages), ",",
+                 joined([](const Message& m) { return m.code; }), ",", joined([](const Message& m) { return m.field; }),
+                 ",", joined([](const Message& m) { return m.text; })});
     for (const bool values : {true, false})
         for (const std::string& name : result_columns()) {
             out += ',';
             if (!a.result) continue;
             const auto& quantities = a.result->quantities;
             for (std::size_t k = 0; k < quantities.size(); ++k)
-                if (name == quantities[k].id && (values || a.result->u[k] > 0)) append_json(out, values ? a.result->value[k] : a.result->u[k]);
+                if (name == quantities[k].id && (values || a.result->u[k] > 0))
+                    append_json(out, values ? a.result->value[k] : a.result->u[k]);
         }
     out += ',';
     if (a.result) append_json(out, a.result->fat_u_measurement);

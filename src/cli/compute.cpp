@@ -40,7 +40,10 @@ bool write_all(int descriptor, std::string_view text)
 /// A file that is closed when it is done with; standard input and output stay open.
 class File {
 public:
-    File(const std::string& name, int flags, int standard) : descriptor(name == "-" ? standard : ::open(name.c_str(), flags | O_CLOEXEC, 0666)), own_(name != "-") {}
+    File(const std::string& name, int flags, int standard)
+        : descriptor(name == "-" ? standard : ::open(name.c_str(), flags | O_CLOEXEC, 0666)), own_(name != "-")
+    {
+    }
     ~File()
     {
         if (own_ && descriptor >= 0) ::close(descriptor);
@@ -99,12 +102,14 @@ public:
     /// Either rows as records for a worker, or one answer as it stands: to a row that is no record.
     bool next(Block& block)
     {
-        for (std::size_t rows = 0; !trouble_ && !ended_ && rows < rows_in_a_block; rows = block.text.empty() ? 0 : rows + 1) {
+        for (std::size_t rows = 0; !trouble_ && !ended_ && rows < rows_in_a_block;
+             rows = block.text.empty() ? 0 : rows + 1) {
             if (rows > 0 && in_.rdbuf()->in_avail() <= 0) break; // a pipe that waits for its answer gets it
             if (rows == 0) block.line = line_;
             const long before = line_;
             take_row(block);
-            if (line_ != before + 1 && !block.text.empty()) break; // so that a line's number is right where a cell has several
+            // so that a line's number is right where a cell has several
+            if (line_ != before + 1 && !block.text.empty()) break;
         }
         if (!block.text.empty()) return true;
         if (!trouble_) return false;
@@ -135,7 +140,9 @@ private:
             block.text += '\n';
             return;
         }
-        trouble_ = error_answer("wrong_columns", "Line " + std::to_string(line_) + " has " + std::to_string(cells->size()) + " cells; the header has " + std::to_string(records_->width()) + ".");
+        trouble_ =
+            error_answer("wrong_columns", "Line " + std::to_string(line_) + " has " + std::to_string(cells->size()) +
+                                              " cells; the header has " + std::to_string(records_->width()) + ".");
         trouble_->id.clear();
         append_json(trouble_->id, cells->front());
     }

@@ -15,7 +15,8 @@ std::string_view trimmed(std::string_view s)
     return a == std::string_view::npos ? std::string_view() : s.substr(a, b - a + 1);
 }
 
-/// A number when the whole cell is one, true and false, else the text as it is (the record's reader says what is wrong with it).
+/// A number when the whole cell is one, true and false, else the text as it is (the record's reader says what is wrong
+/// with it).
 void append_value(std::string& out, std::string_view cell)
 {
     const std::string_view s = trimmed(cell);
@@ -34,7 +35,8 @@ CsvRecords::CsvRecords(const std::vector<std::string>& header)
     for (std::size_t i = 0; i < header.size(); ++i) {
         Column c;
         std::size_t from = 0;
-        for (std::size_t dot; (dot = header[i].find('.', from)) != std::string::npos; from = dot + 1) c.blocks.push_back(header[i].substr(from, dot - from));
+        for (std::size_t dot; (dot = header[i].find('.', from)) != std::string::npos; from = dot + 1)
+            c.blocks.push_back(header[i].substr(from, dot - from));
         c.name = header[i].substr(from);
         c.is_list = c.name == "trials_kg" || c.name == "raw_volumes_l";
         c.is_text = header[i] == "id";
@@ -42,7 +44,8 @@ CsvRecords::CsvRecords(const std::vector<std::string>& header)
         columns_.push_back(std::move(c));
     }
     // fields of one block stand together, so that every block is opened once
-    std::stable_sort(columns_.begin(), columns_.end(), [](const Column& a, const Column& b) { return a.blocks < b.blocks; });
+    std::stable_sort(
+        columns_.begin(), columns_.end(), [](const Column& a, const Column& b) { return a.blocks < b.blocks; });
 }
 
 void CsvRecords::append(std::string& out, const std::vector<std::string>& row) const

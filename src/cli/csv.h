@@ -3,14 +3,16 @@
 #include <string>
 #include <vector>
 
-/// Records as CSV (core/csv.h reads the rows): dotted names become blocks, and a row becomes the same JSON that a line of JSON Lines is.
+/// Records as CSV (core/csv.h reads the rows): dotted names become blocks, and a row becomes the same JSON that a line
+/// of JSON Lines is.
 namespace fusain::cli {
 
 class CsvRecords {
 public:
     explicit CsvRecords(const std::vector<std::string>& header);
     std::size_t width() const { return columns_.size(); }
-    /// Appends one line of JSON, without its end. Numbers as numbers, `;` separated cells of list fields as lists; empty cells are left out.
+    /// Appends one line of JSON, without its end. Numbers as numbers, `;` separated cells of list fields as lists;
+    /// empty cells are left out.
     void append(std::string& out, const std::vector<std::string>& row) const;
 
 private:

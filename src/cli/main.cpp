@@ -19,11 +19,16 @@ int main(int argc, char** argv)
     app.require_subcommand(1);
 
     cli::ComputeOptions options;
-    CLI::App* compute_command = app.add_subcommand("compute", "Compute records (JSON Lines or CSV), one result a record");
+    CLI::App* compute_command =
+        app.add_subcommand("compute", "Compute records (JSON Lines or CSV), one result a record");
     compute_command->add_option("INPUT", options.input, "Input file, or - for standard input");
     compute_command->add_option("-o,--output", options.output, "Output file, or - for standard output");
-    compute_command->add_option("--format", options.format, "Format of the input, and of the output unless its name or --output-format says otherwise")->check(CLI::IsMember({"jsonl", "csv"}));
-    compute_command->add_option("--output-format", options.output_format, "Format of the output")->check(CLI::IsMember({"jsonl", "csv"}));
+    compute_command
+        ->add_option("--format", options.format,
+            "Format of the input, and of the output unless its name or --output-format says otherwise")
+        ->check(CLI::IsMember({"jsonl", "csv"}));
+    compute_command->add_option("--output-format", options.output_format, "Format of the output")
+        ->check(CLI::IsMember({"jsonl", "csv"}));
     compute_command->add_flag("--story", options.story, "Add every step: inputs, corrections, equations, results");
 
     std::string trace;
@@ -34,7 +39,8 @@ int main(int argc, char** argv)
 
     std::string run, empty, cylinder;
     double cylinder_l = 0, drive_hz = 3;
-    CLI::App* chamber_command = read_command->add_subcommand("chamber", "A displacement chamber: columns t_s,p_test_pa,p_reference_pa,door");
+    CLI::App* chamber_command =
+        read_command->add_subcommand("chamber", "A displacement chamber: columns t_s,p_test_pa,p_reference_pa,door");
     chamber_command->add_option("RUN", run, "CSV file of the run")->required();
     chamber_command->add_option("--empty", empty, "CSV file of the empty chamber")->required();
     chamber_command->add_option("--cylinder", cylinder, "CSV file with the cylinder in the chamber")->required();

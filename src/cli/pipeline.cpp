@@ -24,7 +24,8 @@ struct Job {
 
 } // namespace
 
-void run_in_order(const std::function<bool(Block&)>& next, const std::function<std::function<void(Block&)>()>& worker, const std::function<bool(Block&)>& done, unsigned cores)
+void run_in_order(const std::function<bool(Block&)>& next, const std::function<std::function<void(Block&)>()>& worker,
+    const std::function<bool(Block&)>& done, unsigned cores)
 {
     if (cores <= 1) {
         const auto work = worker();
@@ -64,7 +65,8 @@ void run_in_order(const std::function<bool(Block&)>& next, const std::function<s
     threads.emplace_back([&] {
         std::unique_lock lock(mutex);
         for (;;) {
-            changed.wait(lock, [&] { return stopped || (!jobs.empty() && jobs.front().ready) || (jobs.empty() && ended); });
+            changed.wait(
+                lock, [&] { return stopped || (!jobs.empty() && jobs.front().ready) || (jobs.empty() && ended); });
             if (stopped || jobs.empty()) return;
             Block block = std::move(jobs.front().block);
             jobs.pop_front();

@@ -13,11 +13,14 @@ struct Block {
     bool errors = false;   ///< one of the answers is an error
 };
 
-/// Reads until `next` gives nothing, works on several blocks at once, hands them to `done` in the order they were read. `done` is called from one
-/// other thread; when it says false everything stops. `worker` makes one function for each thread. With one core nothing is threaded.
-void run_in_order(const std::function<bool(Block&)>& next, const std::function<std::function<void(Block&)>()>& worker, const std::function<bool(Block&)>& done, unsigned cores);
+/// Reads until `next` gives nothing, works on several blocks at once, hands them to `done` in the order they were read.
+/// `done` is called from one other thread; when it says false everything stops. `worker` makes one function for each
+/// thread. With one core nothing is threaded.
+void run_in_order(const std::function<bool(Block&)>& next, const std::function<std::function<void(Block&)>()>& worker,
+    const std::function<bool(Block&)>& done, unsigned cores);
 
-/// Whole lines from a file descriptor: what is there is handed on at once, so that a pipe that waits for its answer gets it.
+/// Whole lines from a file descriptor: what is there is handed on at once, so that a pipe that waits for its answer
+/// gets it.
 class LineBlocks {
 public:
     explicit LineBlocks(int descriptor) : descriptor_(descriptor) {}

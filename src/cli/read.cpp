@@ -31,7 +31,8 @@ std::vector<std::string> cells_of(std::string line)
     if (!line.empty() && line.back() == '\r') line.pop_back();
     std::vector<std::string> out;
     std::size_t from = 0;
-    for (std::size_t comma; (comma = line.find(',', from)) != std::string::npos; from = comma + 1) out.push_back(line.substr(from, comma - from));
+    for (std::size_t comma; (comma = line.find(',', from)) != std::string::npos; from = comma + 1)
+        out.push_back(line.substr(from, comma - from));
     out.push_back(line.substr(from));
     for (std::string& cell : out) {
         const std::size_t a = cell.find_first_not_of(" \t\""), b = cell.find_last_not_of(" \t\"");
@@ -45,7 +46,8 @@ double number_of(const std::string& cell, const std::string& column, long line)
     double value = 0;
     const auto [end, code] = std::from_chars(cell.data(), cell.data() + cell.size(), value);
     if (code != std::errc() || end != cell.data() + cell.size() || !std::isfinite(value))
-        throw BadTrace("not_a_number", "Line " + std::to_string(line) + ", column " + column + ": \"" + cell + "\" is not a number.");
+        throw BadTrace("not_a_number",
+            "Line " + std::to_string(line) + ", column " + column + ": \"" + cell + "\" is not a number.");
     return value;
 }
 
@@ -64,25 +66,33 @@ std::vector<std::vector<double>> parse(std::istream& in, const std::vector<std::
         const std::vector<std::string> cells = cells_of(text);
         if (!header) {
             header = true;
-            if (cells != wanted) throw BadTrace("wrong_columns", "Line " + std::to_string(line) + ": the columns must be " + names + "; found \"" + text.substr(0, 80) + "\".");
+            if (cells != wanted)
+                throw BadTrace("wrong_columns", "Line " + std::to_string(line) + ": the columns must be " + names +
+                                                    "; found \"" + text.substr(0, 80) + "\".");
             continue;
         }
         if (cells.size() != wanted.size())
-            throw BadTrace("wrong_columns", "Line " + std::to_string(line) + ": " + std::to_string(wanted.size()) + " cells are needed (" + names + "), found " + std::to_string(cells.size()) + ".");
+            throw BadTrace("wrong_columns", "Line " + std::to_string(line) + ": " + std::to_string(wanted.size()) +
+                                                " cells are needed (" + names + "), found " +
+                                                std::to_string(cells.size()) + ".");
         std::vector<double> row;
         for (std::size_t i = 0; i < wanted.size(); ++i) row.push_back(number_of(cells[i], wanted[i], line));
         const double before = out.empty() ? 0 : out.back()[0];
         if (!out.empty() && !(row[0] > before))
-            throw BadTrace("time_backwards", "Line " + std::to_string(line) + ", column t_s: time runs backwards or stands still (" + limits::plain(row[0]) + " after " + limits::plain(before) + " s).");
+            throw BadTrace("time_backwards", "Line " + std::to_string(line) +
+                                                 ", column t_s: time runs backwards or stands still (" +
+                                                 limits::plain(row[0]) + " after " + limits::plain(before) + " s).");
         if (!out.empty() && row[0] - before > longest_gap_s)
-            throw BadTrace("gap", "Line " + std::to_string(line) + ", column t_s: a gap of " + limits::plain(row[0] - before, 3) + " s; at most 0.5 s is allowed.");
+            throw BadTrace("gap", "Line " + std::to_string(line) + ", column t_s: a gap of " +
+                                      limits::plain(row[0] - before, 3) + " s; at most 0.5 s is allowed.");
         out.push_back(std::move(row));
     }
     if (!header) throw BadTrace("wrong_columns", "Line 1: the file has no header " + names + ".");
     if (out.size() > 1) {
         const double hz = static_cast<double>(out.size() - 1) / (out.back()[0] - out.front()[0]);
         if (!(hz >= rate_low_hz * 0.9 && hz <= rate_high_hz * 1.1))
-            throw BadTrace("out_of_range", "Column t_s: the sample rate is " + limits::plain(hz, 1) + " Hz; allowed is 20 to 2000 Hz.");
+            throw BadTrace("out_of_range",
+                "Column t_s: the sample rate is " + limits::plain(hz, 1) + " Hz; allowed is 20 to 2000 Hz.");
     }
     return out;
 }
@@ -91,7 +101,9 @@ std::vector<chamber::Sample> chamber_samples(std::istream& in)
 {
     std::vector<chamber::Sample> out;
     for (const auto& row : parse(in, {"t_s", "p_test_pa", "p_reference_pa", "door"})) {
-        if (row[3] != 0 && row[3] != 1) throw BadTrace("out_of_range", "At " + limits::plain(row[0]) + " s, column door: " + limits::plain(row[3]) + " is neither 0 (closed) nor 1 (open).");
+        if (row[3] != 0 && row[3] != 1)
+            throw BadTrace("out_of_range", "At " + limits::plain(row[0]) + " s, column door: " + limits::plain(row[3]) +
+                                               " is neither 0 (closed) nor 1 (open).");
         out.push_back({row[0], row[1], row[2], row[3] == 1});
     }
     return out;
@@ -99,7 +111,11 @@ std::vector<chamber::Sample> chamber_samples(std::istream& in)
 
 Json message(const Message& m)
 {
-    return {{"code", m.code}, {"level", m.level == Level::repeat ? "repeat" : m.level == Level::error ? "error" : "caution"}, {"text", m.text}};
+    return {{"code", m.code},
+        {"level", m.level == Level::repeat  ? "repeat"
+                  : m.level == Level::error ? "error"
+                                            : "caution"},
+        {"text", m.text}};
 }
 
 } // namespace
@@ -132,7 +148,8 @@ bool read_swing(std::istream& in, std::ostream& out)
     return good;
 }
 
-bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder, double cylinder_l, double drive_hz, std::ostream& out)
+bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder, double cylinder_l, double drive_hz,
+    std::ostream& out)
 {
     Json result;
     bool good = true;
@@ -142,8 +159,10 @@ bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder
         for (const Message& m : messages) result["messages"].push_back(message(m));
     };
     try {
-        if (auto bad = limits::check("air_displacement.cylinder_l", cylinder_l)) throw BadTrace(bad->code, "--cylinder-volume-l: " + bad->text);
-        if (!(drive_hz >= 0.5 && drive_hz <= 8)) throw BadTrace("out_of_range", "--drive-hz is " + limits::plain(drive_hz) + " Hz; allowed is 0.5 to 8 Hz.");
+        if (auto bad = limits::check("air_displacement.cylinder_l", cylinder_l))
+            throw BadTrace(bad->code, "--cylinder-volume-l: " + bad->text);
+        if (!(drive_hz >= 0.5 && drive_hz <= 8))
+            throw BadTrace("out_of_range", "--drive-hz is " + limits::plain(drive_hz) + " Hz; allowed is 0.5 to 8 Hz.");
         const auto samples_of = [](const char* file, std::istream& in) {
             try {
                 return chamber_samples(in);
@@ -153,11 +172,14 @@ bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder
         };
         chamber::Options plain;
         plain.drive_hz = drive_hz;
-        const auto empty_samples = samples_of("empty", empty), cylinder_samples = samples_of("cylinder", cylinder), run_samples = samples_of("run", run);
-        const auto calibration = chamber::calibrate(chamber::read(empty_samples, plain), chamber::read(cylinder_samples, plain), cylinder_l);
+        const auto empty_samples = samples_of("empty", empty), cylinder_samples = samples_of("cylinder", cylinder),
+                   run_samples = samples_of("run", run);
+        const auto calibration =
+            chamber::calibrate(chamber::read(empty_samples, plain), chamber::read(cylinder_samples, plain), cylinder_l);
         if (!calibration) {
             say("repeat", calibration.messages());
-        } else if (const auto state = chamber::read(run_samples, chamber::options_of(*calibration, drive_hz)); state.fault != chamber::Fault::none || !state.ratio) {
+        } else if (const auto state = chamber::read(run_samples, chamber::options_of(*calibration, drive_hz));
+                   state.fault != chamber::Fault::none || !state.ratio) {
             say("repeat", chamber::messages_of(state));
         } else {
             const auto reading = chamber::reading_of(*state.ratio, *calibration);

@@ -4,11 +4,13 @@
 
 namespace fusain::cli {
 
-/// Reads a load-cell trace (CSV `t_s,mass_kg`, `#` comments) and writes one JSON object. False when the file is an error.
+/// Reads a load-cell trace (CSV `t_s,mass_kg`, `#` comments) and writes one JSON object. False when the file is an
+/// error.
 bool read_swing(std::istream& in, std::ostream& out);
 
-/// Reads a recording of a displacement chamber (columns t_s,p_test_pa,p_reference_pa,door) with its two calibrations and writes
-/// one JSON object. False: a file or an option could not be used.
-bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder, double cylinder_l, double drive_hz, std::ostream& out);
+/// Reads a recording of a displacement chamber (columns t_s,p_test_pa,p_reference_pa,door) with its two calibrations
+/// and writes one JSON object. False: a file or an option could not be used.
+bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder, double cylinder_l, double drive_hz,
+    std::ostream& out);
 
 } // namespace fusain::cli

@@ -18,16 +18,23 @@ namespace {
 using Value = simdjson::dom::element;
 using Names = std::span<const std::string_view>;
 
-constexpr std::string_view methods[] = {"hydrostatic", "air_displacement", "impedance", "absorptiometry", "multi_compartment"};
-constexpr std::string_view record_fields[] = {"id", "method", "sex", "age_y", "height_cm", "mass_kg", "conversion", "implant", "pregnant", "hydrostatic", "air_displacement", "impedance", "absorptiometry", "multi_compartment"};
-constexpr std::string_view hydrostatic_fields[] = {"trials_kg", "trial_rule", "water_temp_c", "salinity_g_per_l", "lung", "gut_gas_l"};
+constexpr std::string_view methods[] = {
+    "hydrostatic", "air_displacement", "impedance", "absorptiometry", "multi_compartment"};
+constexpr std::string_view record_fields[] = {"id", "method", "sex", "age_y", "height_cm", "mass_kg", "conversion",
+    "implant", "pregnant", "hydrostatic", "air_displacement", "impedance", "absorptiometry", "multi_compartment"};
+constexpr std::string_view hydrostatic_fields[] = {
+    "trials_kg", "trial_rule", "water_temp_c", "salinity_g_per_l", "lung", "gut_gas_l"};
 constexpr std::string_view displacement_fields[] = {"raw_volumes_l", "lung"};
 constexpr std::string_view gas_fields[] = {"source", "thoracic_gas_volume_l", "equation"};
-constexpr std::string_view lung_fields[] = {"source", "residual_volume_l", "vital_capacity_l", "conditions", "gas_temp_c", "barometric_mmhg", "equation"};
+constexpr std::string_view lung_fields[] = {
+    "source", "residual_volume_l", "vital_capacity_l", "conditions", "gas_temp_c", "barometric_mmhg", "equation"};
 constexpr std::size_t most_fields = 16;
 constexpr std::size_t shown_value = 60; ///< of a value that is quoted in a message
 
-Message error(std::string code, std::string field, std::string text) { return {std::move(code), Level::error, std::move(field), std::move(text)}; }
+Message error(std::string code, std::string field, std::string text)
+{
+    return {std::move(code), Level::error, std::move(field), std::move(text)};
+}
 
 /// Letters to change, add or drop to make one word of the other.
 std::size_t edits(std::string_view a, std::string_view b)
@@ -51,7 +58,8 @@ std::string_view meant_by(std::string_view name, Names known)
 {
     for (std::string_view k : known) {
         const std::size_t allowed = k.size() >= 8 ? 2 : k.size() >= 4 ? 1 : 0;
-        if (name.size() <= k.size() + allowed && k.size() <= name.size() + allowed && edits(name, k) <= allowed) return k;
+        if (name.size() <= k.size() + allowed && k.size() <= name.size() + allowed && edits(name, k) <= allowed)
+            return k;
     }
     return {};
 }
@@ -74,7 +82,8 @@ std::string shown(const Value& value)
 /// One JSON object against the names it may have: every field is looked at once.
 class Fields {
 public:
-    Fields(const simdjson::dom::object& object, std::string_view path, Names known, Answer& answer) : path_(path), known_(known), bad_(answer.messages)
+    Fields(const simdjson::dom::object& object, std::string_view path, Names known, Answer& answer)
+        : path_(path), known_(known), bad_(answer.messages)
     {
         std::vector<std::string_view> others;
         for (const auto [name, value] : object) {
@@ -88,12 +97,17 @@ public:
             if (std::find(others.begin(), others.end(), name) != others.end()) twice(name);
             others.push_back(name);
             const std::string field = std::string(path_) + std::string(name);
-            if (const auto meant = meant_by(name, known); !meant.empty()) bad_.push_back(error("misspelt_field", field, "Unknown field " + field + "; did you mean " + std::string(path_) + std::string(meant) + "?"));
+            if (const auto meant = meant_by(name, known); !meant.empty())
+                bad_.push_back(error("misspelt_field", field,
+                    "Unknown field " + field + "; did you mean " + std::string(path_) + std::string(meant) + "?"));
             else answer.extra.emplace_back(field, json_of(value));
         }
     }
 
-    const std::optional<Value>& raw(std::string_view name) const { return slots_[static_cast<std::size_t>(std::find(known_.begin(), known_.end(), name) - known_.begin())]; }
+    const std::optional<Value>& raw(std::string_view name) const
+    {
+        return slots_[static_cast<std::size_t>(std::find(known_.begin(), known_.end(), name) - known_.begin())];
+    }
     bool has(std::string_view name) const { return raw(name) && !raw(name)->is_null(); }
 
     double number(std::string_view name, std::optional<double> otherwise = std::nullopt)
@@ -108,7 +122,9 @@ public:
         std::vector<double> out;
         simdjson::dom::array list;
         if (!has(name)) missing(name);
-        else if (raw(name)->get(list)) bad_.push_back(error("not_a_list", field(name), field(name) + " is " + shown(*raw(name)) + "; a list of numbers is needed."));
+        else if (raw(name)->get(list))
+            bad_.push_back(error("not_a_list", field(name),
+                field(name) + " is " + shown(*raw(name)) + "; a list of numbers is needed."));
         else
             for (const Value& item : list) out.push_back(as_number(item, name));
         return out;
@@ -118,7 +134,9 @@ public:
     {
         std::string_view out = otherwise.value_or("");
         if (has(name)) {
-            if (raw(name)->get(out)) bad_.push_back(error("not_a_text", field(name), field(name) + " is " + shown(*raw(name)) + "; a text is needed."));
+            if (raw(name)->get(out))
+                bad_.push_back(
+                    error("not_a_text", field(name), field(name) + " is " + shown(*raw(name)) + "; a text is needed."));
         } else if (!otherwise) {
             missing(name);
         }
@@ -141,7 +159,8 @@ public:
         if (at != allowed.end()) return static_cast<std::size_t>(at - allowed.begin());
         std::string list;
         for (std::string_view word : allowed) list += (list.empty() ? "" : ", ") + std::string(word);
-        bad_.push_back(error("unknown_choice", field(name), field(name) + " is \"" + std::string(given) + "\"; allowed is one of " + list + "."));
+        bad_.push_back(error("unknown_choice", field(name),
+            field(name) + " is \"" + std::string(given) + "\"; allowed is one of " + list + "."));
         return 0;
     }
 
@@ -149,7 +168,9 @@ public:
     {
         simdjson::dom::object out;
         if (!raw(name)) bad_.push_back(error("missing_field", field(name), "Block " + field(name) + " is missing."));
-        else if (raw(name)->get(out)) bad_.push_back(error("not_a_block", field(name), field(name) + " is " + shown(*raw(name)) + "; a block of fields is needed."));
+        else if (raw(name)->get(out))
+            bad_.push_back(error("not_a_block", field(name),
+                field(name) + " is " + shown(*raw(name)) + "; a block of fields is needed."));
         else return out;
         return std::nullopt;
     }
@@ -159,11 +180,20 @@ private:
     double as_number(const Value& value, std::string_view name)
     {
         double out = NAN;
-        if (value.is_bool() || value.get(out)) bad_.push_back(error("not_a_number", field(name), field(name) + " is " + shown(value) + "; a number is needed."));
+        if (value.is_bool() || value.get(out))
+            bad_.push_back(
+                error("not_a_number", field(name), field(name) + " is " + shown(value) + "; a number is needed."));
         return out;
     }
-    void missing(std::string_view name) { bad_.push_back(error("missing_field", field(name), "Field " + field(name) + " is missing.")); }
-    void twice(std::string_view name) { bad_.push_back(error("field_twice", std::string(path_) + std::string(name), "The field " + std::string(path_) + std::string(name) + " is given twice.")); }
+    void missing(std::string_view name)
+    {
+        bad_.push_back(error("missing_field", field(name), "Field " + field(name) + " is missing."));
+    }
+    void twice(std::string_view name)
+    {
+        bad_.push_back(error("field_twice", std::string(path_) + std::string(name),
+            "The field " + std::string(path_) + std::string(name) + " is given twice."));
+    }
 
     std::string_view path_;
     Names known_;
@@ -174,7 +204,8 @@ private:
 hydrostatic::Lung read_lung(const simdjson::dom::object& block, Answer& answer)
 {
     using hydrostatic::LungRoute;
-    static constexpr std::string_view sources[] = {"measured", "vital_capacity", "age_height"}, conditions[] = {"BTPS", "ATPS"};
+    static constexpr std::string_view sources[] = {"measured", "vital_capacity", "age_height"},
+                                      conditions[] = {"BTPS", "ATPS"};
     hydrostatic::Lung lung;
     Fields read(block, "hydrostatic.lung.", lung_fields, answer);
     const std::size_t before = answer.messages.size();
@@ -197,7 +228,8 @@ hydrostatic::Lung read_lung(const simdjson::dom::object& block, Answer& answer)
 
 using Computed = Outcome<densitometry::Result>;
 
-Computed hydrostatic_record(const densitometry::Person& person, const simdjson::dom::object& block, Answer& answer, Detail detail)
+Computed hydrostatic_record(
+    const densitometry::Person& person, const simdjson::dom::object& block, Answer& answer, Detail detail)
 {
     hydrostatic::Input in;
     static_cast<densitometry::Person&>(in) = person;
@@ -211,7 +243,8 @@ Computed hydrostatic_record(const densitometry::Person& person, const simdjson::
     return answer.messages.empty() ? hydrostatic::compute(in, detail) : Computed::refuse(answer.messages);
 }
 
-Computed displacement_record(const densitometry::Person& person, const simdjson::dom::object& block, Answer& answer, Detail detail)
+Computed displacement_record(
+    const densitometry::Person& person, const simdjson::dom::object& block, Answer& answer, Detail detail)
 {
     static constexpr std::string_view sources[] = {"measured", "predicted"};
     displacement::Input in;
@@ -223,7 +256,8 @@ Computed displacement_record(const densitometry::Person& person, const simdjson:
         const std::size_t before = answer.messages.size();
         in.lung.route = static_cast<displacement::LungRoute>(inner.choice("source", sources));
         if (answer.messages.size() == before) {
-            if (in.lung.route == displacement::LungRoute::measured) in.lung.thoracic_gas_volume_l = inner.number("thoracic_gas_volume_l");
+            if (in.lung.route == displacement::LungRoute::measured)
+                in.lung.thoracic_gas_volume_l = inner.number("thoracic_gas_volume_l");
             else in.lung.equation = inner.text("equation", lung::default_gas_id);
         }
     }
@@ -265,10 +299,13 @@ void compute_object(const simdjson::dom::object& object, Answer& answer, Detail 
     read.choice("method", methods);
     for (std::string_view other : methods)
         if (method != other && read.raw(other)) answer.extra.emplace_back(other, json_of(*read.raw(other)));
-    const auto* row = std::find_if(std::begin(computable), std::end(computable), [&](const Method& m) { return method == m.id; });
+    const auto* row =
+        std::find_if(std::begin(computable), std::end(computable), [&](const Method& m) { return method == m.id; });
     if (row == std::end(computable)) {
         if (!method.empty() && answer.messages.empty())
-            answer.messages.push_back(error("method_not_available", "method", "Method " + std::string(method) + " cannot be computed by this version (" FUSAIN_VERSION "); hydrostatic and air_displacement can."));
+            answer.messages.push_back(error("method_not_available", "method",
+                "Method " + std::string(method) +
+                    " cannot be computed by this version (" FUSAIN_VERSION "); hydrostatic and air_displacement can."));
         return;
     }
     densitometry::Person person;
@@ -304,8 +341,13 @@ const Answer& Computer::compute(std::string_view json, long line_number)
     Value value;
     simdjson::dom::object object;
     if (const auto wrong = work_->parser.parse(json.data(), json.size()).get(value)) {
-        if (wrong == simdjson::UTF8_ERROR) answer.messages.push_back(error("not_utf8", "", line + " is not UTF-8 from byte " + std::to_string(first_bad_byte(json)) + " on. Save the file as UTF-8."));
-        else answer.messages.push_back(error("not_json", "", line + " is not a JSON object: " + simdjson::error_message(wrong)));
+        if (wrong == simdjson::UTF8_ERROR)
+            answer.messages.push_back(error("not_utf8", "",
+                line + " is not UTF-8 from byte " + std::to_string(first_bad_byte(json)) +
+                    " on. Save the file as UTF-8."));
+        else
+            answer.messages.push_back(
+                error("not_json", "", line + " is not a JSON object: " + simdjson::error_message(wrong)));
     } else if (value.get(object)) {
         answer.messages.push_back(error("not_a_record", "", line + ": a record must be a JSON object."));
     } else {

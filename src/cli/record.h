@@ -16,8 +16,8 @@ public:
     Computer(const Computer&) = delete;
     Computer& operator=(const Computer&) = delete;
 
-    /// Computes one JSON object. Never throws: whatever is wrong comes back as an answer with status "error". The answer is valid until
-    /// the next call.
+    /// Computes one JSON object. Never throws: whatever is wrong comes back as an answer with status "error". The
+    /// answer is valid until the next call.
     const Answer& compute(std::string_view json, long line_number);
 
 private:

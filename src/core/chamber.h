@@ -24,7 +24,8 @@ struct Sample {
 /// The drive in one window, found by least squares under a Hann weight.
 struct Window {
     double t_s = 0;                 ///< its middle
-    std::complex<double> ratio;     ///< reference over test amplitude, corrected for what mean pressure does to the air's stiffness
+    /// Reference over test amplitude, corrected for what mean pressure does to the air's stiffness
+    std::complex<double> ratio;
 };
 
 /// What is wrong with a recording, worst first. `none`: nothing.
@@ -82,8 +83,8 @@ struct Calibration {
 inline constexpr double cylinder_relative_u = 2e-4;
 
 /// Given: readings of the empty chamber and of the cylinder, and the cylinder's certified volume, L.
-/// Refuses (`calibration_failed`, repeat) when either has a fault, when the cylinder does not raise the pressure, or when the
-/// line would be uncertain by more than 0.05 L at the cylinder.
+/// Refuses (`calibration_failed`, repeat) when either has a fault, when the cylinder does not raise the pressure, or
+/// when the line would be uncertain by more than 0.05 L at the cylinder.
 Outcome<Calibration> calibrate(const Ratio& empty, const Ratio& cylinder, double cylinder_l, double u_cylinder_l = 0);
 Outcome<Calibration> calibrate(const State& empty, const State& cylinder, double cylinder_l, double u_cylinder_l = 0);
 
@@ -99,7 +100,7 @@ Reading reading_of(const Ratio& ratio, const Calibration& calibration);
 Options options_of(const Calibration& calibration, double drive_hz = 3.0);
 Messages messages_of(const State& state);
 
-// ---- lung gas ------------------------------------------------------------------------------------------------------------
+// ---- lung gas --------------------
 
 /// One moment of puffing against the closed valve.
 struct PuffSample {
@@ -117,13 +118,14 @@ struct Puffs {
     int count = 0;               ///< swings of the airway pressure
     double slope = 0;            ///< chamber Pa per airway Pa, its size
     double u_slope = 0;
-    double merit = 0;            ///< unlikeness of the two pressures: 1.0 stands for 5 % of the chamber's swing left unexplained (RMS)
+    /// Unlikeness of the two pressures: 1.0 stands for 5 % of the chamber's swing left unexplained (RMS)
+    double merit = 0;
     double peak_cmh2o = 0;
     bool enough = false;         ///< three puffs seen
     std::string complaint;       ///< empty: may be accepted
 };
-/// The same pressures without the drive: at each moment a straight line with the drive is fitted through one period. Moments
-/// nearer than half a period to an end are left out.
+/// The same pressures without the drive: at each moment a straight line with the drive is fitted through one period.
+/// Moments nearer than half a period to an end are left out.
 std::vector<PuffSample> without_drive(std::span<const PuffSample> samples, double drive_hz = 3.0);
 /// Given: pressures since the valve closed.
 Puffs read_puffs(std::span<const PuffSample> samples, double drive_hz = 3.0);

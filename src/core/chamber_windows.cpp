@@ -87,7 +87,8 @@ Tone lock_in(std::span<const Sample> s, const Complex* turn, double middle_s, do
     double common = 0;
     for (std::size_t i = 0; i < s.size(); ++i) {
         const Eigen::RowVector2d fitted = basis(i).transpose() * c;
-        const double w = weight(i) / sum, rest_test = s[i].test_pa - fitted(0), rest_reference = s[i].reference_pa - fitted(1);
+        const double w = weight(i) / sum, rest_test = s[i].test_pa - fitted(0),
+                     rest_reference = s[i].reference_pa - fitted(1);
         tone.rest_test += w * rest_test * rest_test;
         common += w * rest_test * rest_reference;
     }
@@ -101,12 +102,16 @@ std::vector<Tone> windows(std::span<const Sample> s, const Drive& drive, double 
     std::vector<Tone> out;
     const double half = window_s(nominal_hz) / 2, step = 2 * half * hop;
     for (double middle = s.front().t_s + half; middle + half <= s.back().t_s + 1e-9; middle += step) {
-        const auto from = std::lower_bound(s.begin(), s.end(), middle - half, [](const Sample& x, double t) { return x.t_s < t; });
-        const auto to = std::upper_bound(from, s.end(), middle + half, [](double t, const Sample& x) { return t < x.t_s; });
+        const auto from =
+            std::lower_bound(s.begin(), s.end(), middle - half, [](const Sample& x, double t) { return x.t_s < t; });
+        const auto to =
+            std::upper_bound(from, s.end(), middle + half, [](double t, const Sample& x) { return t < x.t_s; });
         if (to - from < 20) continue;
         const Complex* turn = drive.turn.data() + (from - s.begin());
         const std::span<const Sample> part{from, to};
-        out.push_back(drive.harmonics >= 3 ? lock_in<3>(part, turn, middle, half) : drive.harmonics == 2 ? lock_in<2>(part, turn, middle, half) : lock_in<1>(part, turn, middle, half));
+        out.push_back(drive.harmonics >= 3   ? lock_in<3>(part, turn, middle, half)
+                      : drive.harmonics == 2 ? lock_in<2>(part, turn, middle, half)
+                                             : lock_in<1>(part, turn, middle, half));
     }
     return out;
 }
@@ -178,7 +183,8 @@ Fit robust_fit(const std::vector<double>& t, const std::vector<double>& y, doubl
             // by the bulk of the windows, not by the few that stand out: those must not be explained away
             const auto left_by = [&](const Eigen::VectorXd& r) {
                 const std::vector<double> v(r.data(), r.data() + n);
-                return std::pow(spread(v, median(v)), 2) * static_cast<double>(n) / static_cast<double>(std::max<long>(1, n - a.cols()));
+                return std::pow(spread(v, median(v)), 2) * static_cast<double>(n) /
+                       static_cast<double>(std::max<long>(1, n - a.cols()));
             };
             double best = 0.6 * left_by(rest);
             const auto attempt = [&](double hz) {
@@ -189,14 +195,18 @@ Fit robust_fit(const std::vector<double>& t, const std::vector<double>& y, doubl
             };
             for (double hz = std::max(0.1, 1.2 / length); hz <= 0.7; hz += 0.02) attempt(hz);
             if (chosen > 0)
-                for (const double middle_hz = chosen; const double off : {-0.015, -0.01, -0.005, 0.005, 0.01, 0.015}) attempt(middle_hz + off);
+                for (const double middle_hz = chosen; const double off : {-0.015, -0.01, -0.005, 0.005, 0.01, 0.015})
+                    attempt(middle_hz + off);
             rest = solve(chosen);
         }
         fit.breathing = chosen != 0;
         fit.residual.assign(rest.data(), rest.data() + n);
         fit.rest = std::max(floor, spread(fit.residual, median(fit.residual)));
         if (passes > 1)
-            for (long i = 0; i < n; ++i) weights(i) = std::abs(rest(i)) > 5 * fit.rest ? 0 : std::min(1.0, 2.5 * fit.rest / std::max(1e-12, std::abs(rest(i))));
+            for (long i = 0; i < n; ++i)
+                weights(i) = std::abs(rest(i)) > 5 * fit.rest
+                                 ? 0
+                                 : std::min(1.0, 2.5 * fit.rest / std::max(1e-12, std::abs(rest(i))));
     }
     if (fit.breathing) {
         const Eigen::VectorXd wave = a.rightCols(a.cols() - 2) * c.tail(a.cols() - 2);
@@ -223,7 +233,8 @@ bool is_clipped(std::span<const Sample> s, double Sample::*pressure, double driv
     const double half_range = (values.back() - values.front()) / 2;
     if (!(half_range > 0) || !std::isfinite(quantum)) return true; // a sensor that says one thing only
     const double n = static_cast<double>(values.size());
-    // a swing that is only rounded fills its highest step up to 2.4 times as often as the one below; a cut one piles up there
+    // a swing that is only rounded fills its highest step up to 2.4 times as often as the one below; a cut one piles up
+    // there
     const auto piled_up = [&](double end, double inwards) {
         long at_end = 0, next = 0;
         Complex phases = 0;
@@ -235,7 +246,9 @@ bool is_clipped(std::span<const Sample> s, double Sample::*pressure, double driv
             }
             next += steps >= 0.5 && steps < 1.5;
         }
-        if (at_end < 6 || static_cast<double>(at_end) <= std::max(clipped_share * n, clipped_over_next * static_cast<double>(std::max(1L, next)))) return false;
+        if (at_end < 6 || static_cast<double>(at_end) <=
+                              std::max(clipped_share * n, clipped_over_next * static_cast<double>(std::max(1L, next))))
+            return false;
         // samples that always fall on the same few phases of the drive pile up too, but close to its crest
         const double spread = std::sqrt(std::max(0.0, 2 - 2 * std::abs(phases) / static_cast<double>(at_end)));
         const double rounded = std::acos(std::max(-1.0, 1 - 1.5 * quantum / half_range)) / std::sqrt(3.0);
@@ -244,7 +257,8 @@ bool is_clipped(std::span<const Sample> s, double Sample::*pressure, double driv
     return piled_up(values.back(), -1) || piled_up(values.front(), 1);
 }
 
-Calm level_of(std::span<const Sample> s, const std::vector<Tone>& tones, double drive_hz, double Sample::*pressure, Amplitudes Tone::*amplitude)
+Calm level_of(std::span<const Sample> s, const std::vector<Tone>& tones, double drive_hz, double Sample::*pressure,
+    Amplitudes Tone::*amplitude)
 {
     constexpr double grid_s = 0.05, near_s = 0.15, far_s = 0.65;
     Calm out;

@@ -18,7 +18,8 @@ struct Tone {
     double rest_test = 0;   ///< what neither drive nor slow drift explains (RMS)
     double rest_common = 0; ///< of that, what both chambers see alike: the room. The wall's own is opposite in the two
 };
-/// The drive's frequency as the reference chamber has it, within 5 % of the nominal one; the nominal one when it cannot be told.
+/// The drive's frequency as the reference chamber has it, within 5 % of the nominal one; the nominal one when it cannot
+/// be told.
 double drive_of(std::span<const Sample> samples, double nominal_hz);
 /// How long a window is: eight nominal periods.
 inline double window_s(double nominal_hz) { return 8 / nominal_hz; }
@@ -34,11 +35,13 @@ Fit robust_fit(const std::vector<double>& t_s, const std::vector<double>& y, dou
 
 /// A chamber's pressure without the drive, on a grid of 0.05 s.
 struct Calm {
-    std::vector<double> t, value, jump; ///< jump: the mean of the half second after minus that of the half second before
+    /// Jump: the mean of the half second after minus that of the half second before
+    std::vector<double> t, value, jump;
 };
 /// Samples pile up at the end of the sensor's range.
 bool is_clipped(std::span<const Sample> samples, double Sample::*pressure, double drive_hz);
 
-Calm level_of(std::span<const Sample> samples, const std::vector<Tone>& tones, double drive_hz, double Sample::*pressure, Amplitudes Tone::*amplitude);
+Calm level_of(std::span<const Sample> samples, const std::vector<Tone>& tones, double drive_hz,
+    double Sample::*pressure, Amplitudes Tone::*amplitude);
 
 } // namespace fusain::chamber

@@ -10,9 +10,12 @@ namespace fusain::compare {
 namespace {
 using protocol::Method;
 constexpr MethodDifference rows[] = {
-    {Method::air_displacement, Method::hydrostatic, -4, 2, -0.5, "common laboratory experience; 95 % limits of agreement are ±4 to ±9 % fat"},
-    {Method::air_displacement, Method::absorptiometry, -3, 2, std::nullopt, "common laboratory experience; 95 % limits of agreement are ±4 to ±9 % fat"},
-    {Method::impedance, Method::absorptiometry, -6, 2, std::nullopt, "common laboratory experience; 95 % limits of agreement are ±4 to ±9 % fat"},
+    {Method::air_displacement, Method::hydrostatic, -4, 2, -0.5,
+        "common laboratory experience; 95 % limits of agreement are ±4 to ±9 % fat"},
+    {Method::air_displacement, Method::absorptiometry, -3, 2, std::nullopt,
+        "common laboratory experience; 95 % limits of agreement are ±4 to ±9 % fat"},
+    {Method::impedance, Method::absorptiometry, -6, 2, std::nullopt,
+        "common laboratory experience; 95 % limits of agreement are ±4 to ±9 % fat"},
 };
 std::string signed_number(double v) { return (v > 0 ? "+" : v < 0 ? "−" : "") + limits::plain(std::abs(v), 1); }
 } // namespace
@@ -30,8 +33,11 @@ std::optional<Beside> beside(Method first, double first_fat, Method second, doub
         std::string a = protocol::title(first);
         const std::string b = protocol::title(second);
         a[0] = static_cast<char>(std::toupper(a[0]));
-        out.sentence = a + " minus " + b + ": " + signed_number(std::round(10 * out.difference) / 10) + " % fat. On one body the two usually differ by " + signed_number(d.low) + " to " + signed_number(d.high)
-            + (d.mean ? " (mean " + signed_number(*d.mean) + ")" : "") + (out.usual ? ", so they agree." : ": more than usual, look at both again.") + " They are never averaged, and the difference is no change.";
+        out.sentence = a + " minus " + b + ": " + signed_number(std::round(10 * out.difference) / 10) +
+                       " % fat. On one body the two usually differ by " + signed_number(d.low) + " to " +
+                       signed_number(d.high) + (d.mean ? " (mean " + signed_number(*d.mean) + ")" : "") +
+                       (out.usual ? ", so they agree." : ": more than usual, look at both again.") +
+                       " They are never averaged, and the difference is no change.";
         return out;
     }
     return std::nullopt;

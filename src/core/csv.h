@@ -12,7 +12,8 @@ namespace fusain::csv {
 /// Throws std::runtime_error when a quote is never closed.
 std::optional<std::vector<std::string>> read_row(std::istream& in, long& line, char separator = ',');
 
-/// The separator of a file by its first lines: comma, semicolon or tab, whichever gives the same number of cells most often.
+/// The separator of a file by its first lines: comma, semicolon or tab, whichever gives the same number of cells most
+/// often.
 char guess_separator(const std::string& beginning);
 
 std::string quoted(const std::string& cell);

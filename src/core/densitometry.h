@@ -20,7 +20,17 @@ struct Quantity {
 };
 
 /// What every density method gives. A method's own quantities follow from `common_count` on.
-enum Key : std::size_t { body_volume, body_density, fat_percent, fat_mass, fat_free_mass, bmi, ffmi, fmi, common_count };
+enum Key : std::size_t {
+    body_volume,
+    body_density,
+    fat_percent,
+    fat_mass,
+    fat_free_mass,
+    bmi,
+    ffmi,
+    fmi,
+    common_count
+};
 /// The common quantities, then the method's own.
 std::vector<Quantity> quantities_with(std::initializer_list<Quantity> own);
 
@@ -33,7 +43,8 @@ struct Person {
     std::string conversion = density::default_id;
 };
 
-/// One step of the density ladder. `size` is signed; totals stand for themselves. The unit is litres but for what is weighed.
+/// One step of the density ladder. `size` is signed; totals stand for themselves. The unit is litres but for what is
+/// weighed.
 struct Rung {
     std::string title;
     std::string detail;
@@ -52,7 +63,8 @@ struct WhatIf {
 
 struct Result {
     std::span<const Quantity> quantities;
-    std::vector<double> value, u;   ///< by Key and the method's own keys; u: standard uncertainties, conversion included
+    /// By Key and the method's own keys; u: standard uncertainties, conversion included
+    std::vector<double> value, u;
     std::vector<int> used;          ///< readings that count, 0-based, in the order given
     double spread = 0;              ///< largest minus smallest of those, in the reading's unit
     uncertainty::Budget fat_budget; ///< of percent fat, conversion included
@@ -62,10 +74,11 @@ struct Result {
     Story story;
 };
 
-/// Everything after the volume. Given: body volume, mass and height with their derivatives, the conversion's own error (0, as body
-/// density). Fills the common keys of `v`.
+/// Everything after the volume. Given: body volume, mass and height with their derivatives, the conversion's own error
+/// (0, as body density). Fills the common keys of `v`.
 template <class T>
-void fill_common(std::vector<T>& v, const Person& person, const T& mass_kg, const T& height_cm, const T& volume_l, const T& conversion_error)
+void fill_common(std::vector<T>& v, const Person& person, const T& mass_kg, const T& height_cm, const T& volume_l,
+    const T& conversion_error)
 {
     v[body_volume] = volume_l;
     v[body_density] = mass_kg / volume_l;
@@ -101,8 +114,11 @@ void propagate(Result& r, const Chain& chain, const std::vector<uncertainty::Inp
     }
     for (std::size_t i = 0; i < x.size(); ++i)
         if (x[i].symbol == conversion_symbol) r.fat_u_conversion = std::abs(derived[fat_percent].d[i]) * x[i].u;
-    r.fat_u_measurement = std::sqrt(std::max(0.0, r.u[fat_percent] * r.u[fat_percent] - r.fat_u_conversion * r.fat_u_conversion));
-    if (detail == Detail::whole) r.fat_budget = uncertainty::combine(r.value[fat_percent], x, {derived[fat_percent].d.begin(), derived[fat_percent].d.begin() + static_cast<long>(x.size())});
+    r.fat_u_measurement =
+        std::sqrt(std::max(0.0, r.u[fat_percent] * r.u[fat_percent] - r.fat_u_conversion * r.fat_u_conversion));
+    if (detail == Detail::whole)
+        r.fat_budget = uncertainty::combine(r.value[fat_percent], x,
+            {derived[fat_percent].d.begin(), derived[fat_percent].d.begin() + static_cast<long>(x.size())});
 }
 
 /// Limits of the person's own fields, and whether the conversion exists and has constants for the age.
@@ -115,8 +131,8 @@ std::string ids_of(const Rows& rows)
     for (const auto& row : rows) text += (text.empty() ? "" : ", ") + std::string(row.id);
     return text;
 }
-/// Cautions that hold for every density method: `outside_group` (also for builds the adult conversions were not made on),
-/// `density_unusual`, `fat_unusual`, `under_minimum`, `low_reserve`.
+/// Cautions that hold for every density method: `outside_group` (also for builds the adult conversions were not made
+/// on), `density_unusual`, `fat_unusual`, `under_minimum`, `low_reserve`.
 void add_cautions(const Person& person, const Result& result, Messages& out);
 
 /// Writes the story of a result: the person first, the conclusion last, the method's own steps between.
@@ -125,7 +141,8 @@ public:
     using Kind = StoryStep::Kind;
     explicit Teller(Result& result) : r_(result) {}
     void person(const Person& p, double u_mass_kg, double u_height_cm);
-    void add(Kind kind, std::string symbol, std::string title, double value, std::string unit, int decimals, double u, std::string source);
+    void add(Kind kind, std::string symbol, std::string title, double value, std::string unit, int decimals, double u,
+        std::string source);
     void quantity(Kind kind, const char* symbol, std::size_t key, std::string source);
     void conclusion(const Person& p);
 

@@ -63,7 +63,8 @@ struct Agreement {
     std::vector<int> used; ///< 0-based
     double spread_l = 0;
 };
-/// The first two when they agree; else the closest pair that agrees. Refuses with `too_few_runs`, `runs_disagree` (repeat).
+/// The first two when they agree; else the closest pair that agrees. Refuses with `too_few_runs`, `runs_disagree`
+/// (repeat).
 Outcome<Agreement> agree(std::span<const double> raw_volumes_l);
 
 /// What to do next: another run, the result, or a new calibration.
@@ -104,7 +105,12 @@ struct Input : densitometry::Person {
 using enum densitometry::Key;
 using densitometry::Result;
 /// The method's own results, after the common ones.
-enum Own : std::size_t { raw_volume = densitometry::common_count, surface_area_artifact, thoracic_gas_volume, key_count };
+enum Own : std::size_t {
+    raw_volume = densitometry::common_count,
+    surface_area_artifact,
+    thoracic_gas_volume,
+    key_count
+};
 std::span<const densitometry::Quantity> quantities();
 
 /// Checks the input and computes everything.

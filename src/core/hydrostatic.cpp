@@ -83,7 +83,8 @@ T residual_volume_of(const Input& in, const std::vector<T>& x)
     switch (in.lung.route) {
     case LungRoute::measured: return x[first];
     case LungRoute::vital_capacity: {
-        const T btps = in.lung.body_conditions ? x[first + 1] : x[first + 1] * gas::atps_to_btps(x[first + 2], x[first + 3]);
+        const T btps =
+            in.lung.body_conditions ? x[first + 1] : x[first + 1] * gas::atps_to_btps(x[first + 2], x[first + 3]);
         return lung::wilmore_1969_rv(in.sex, btps) + x[first];
     }
     case LungRoute::age_height:
@@ -100,7 +101,8 @@ std::vector<T> chain(const Input& in, const std::vector<T>& x)
     v[water_density] = water::density_tanaka_2001(x[water_temp]) + water::density_from_salt(T(in.salinity_g_per_l));
     v[underwater_mass] = x[underwater];
     v[residual_volume] = residual_volume_of(in, x);
-    densitometry::fill_common(v, in, x[mass], x[height], body_volume_l(x[mass], x[underwater], v[water_density], v[residual_volume], x[gut_gas]), x[conversion_error]);
+    densitometry::fill_common(v, in, x[mass], x[height],
+        body_volume_l(x[mass], x[underwater], v[water_density], v[residual_volume], x[gut_gas]), x[conversion_error]);
     return v;
 }
 
@@ -125,11 +127,13 @@ Messages check_input(const Input& in)
         break;
     case LungRoute::age_height:
         if (!lung::find(in.lung.equation))
-            bad.push_back(densitometry::unknown_choice("hydrostatic.lung.equation", in.lung.equation, densitometry::ids_of(lung::equations())));
+            bad.push_back(densitometry::unknown_choice(
+                "hydrostatic.lung.equation", in.lung.equation, densitometry::ids_of(lung::equations())));
         break;
     }
     if (!trials::find(in.trial_rule))
-        bad.push_back(densitometry::unknown_choice("hydrostatic.trial_rule", in.trial_rule, densitometry::ids_of(trials::rules())));
+        bad.push_back(densitometry::unknown_choice(
+            "hydrostatic.trial_rule", in.trial_rule, densitometry::ids_of(trials::rules())));
     return bad;
 }
 
@@ -140,10 +144,11 @@ std::optional<Message> check_predicted_volume(const Input& in, double residual_v
     if (message && in.lung.route != LungRoute::measured) {
         const bool from_vc = in.lung.route == LungRoute::vital_capacity;
         message->field = from_vc ? "hydrostatic.lung.vital_capacity_l" : "hydrostatic.lung.equation";
-        message->text += from_vc ? " It was estimated from hydrostatic.lung.vital_capacity_l = "
-                + limits::plain(in.lung.vital_capacity_l) + " L."
-                                 : " It was estimated by hydrostatic.lung.equation = " + in.lung.equation + " from height_cm = "
-                + limits::plain(in.height_cm) + " and age_y = " + limits::plain(in.age_y) + ".";
+        message->text += from_vc ? " It was estimated from hydrostatic.lung.vital_capacity_l = " +
+                                       limits::plain(in.lung.vital_capacity_l) + " L."
+                                 : " It was estimated by hydrostatic.lung.equation = " + in.lung.equation +
+                                       " from height_cm = " + limits::plain(in.height_cm) +
+                                       " and age_y = " + limits::plain(in.age_y) + ".";
     }
     return message;
 }
@@ -154,21 +159,28 @@ void add_own_cautions(const Input& in, const std::vector<double>& v, Messages& o
         out.push_back({code, Level::caution, field, std::move(text)});
     };
     if (trials::still_improving(in.trials_kg))
-        say("still_improving", "hydrostatic.trials_kg", "The last trial was the heaviest: the client may still be learning. Take more.");
+        say("still_improving", "hydrostatic.trials_kg",
+            "The last trial was the heaviest: the client may still be learning. Take more.");
     if (v[underwater_mass] < 0)
-        say("negative_under_water", "hydrostatic.trials_kg", "Net underwater mass is negative: possible in a very buoyant client. Confirm the zero.");
+        say("negative_under_water", "hydrostatic.trials_kg",
+            "Net underwater mass is negative: possible in a very buoyant client. Confirm the zero.");
     if (in.lung.route == LungRoute::age_height) {
         const lung::Equation& row = *lung::find(in.lung.equation);
         if (!(in.age_y >= row.age_low_y && in.age_y <= row.age_high_y))
-            say("outside_group", "hydrostatic.lung.equation", std::string("The client is outside the group ") + row.title + " was made on (" + row.made_on + ").");
+            say("outside_group", "hydrostatic.lung.equation",
+                std::string("The client is outside the group ") + row.title + " was made on (" + row.made_on + ").");
     }
     if (in.lung.route == LungRoute::vital_capacity) {
         if (in.age_y < 18)
             say("outside_group", "hydrostatic.lung.source", "The fraction of vital capacity was made on adults.");
         const double expected = lung::crapo_1981_fvc(in.sex, in.height_cm, in.age_y);
-        const double btps = in.lung.vital_capacity_l * (in.lung.body_conditions ? 1.0 : gas::atps_to_btps(in.lung.gas_temp_c, in.lung.barometric_mmhg));
+        const double btps =
+            in.lung.vital_capacity_l *
+            (in.lung.body_conditions ? 1.0 : gas::atps_to_btps(in.lung.gas_temp_c, in.lung.barometric_mmhg));
         if (expected > 0 && (btps < 0.6 * expected || btps > 1.4 * expected))
-            say("vital_capacity_unusual", "hydrostatic.lung.vital_capacity_l", "Vital capacity is " + limits::plain(100 * btps / expected, 0) + " % of what is expected for height, age and sex: repeat the blow or check the conditions.");
+            say("vital_capacity_unusual", "hydrostatic.lung.vital_capacity_l",
+                "Vital capacity is " + limits::plain(100 * btps / expected, 0) +
+                    " % of what is expected for height, age and sex: repeat the blow or check the conditions.");
     }
 }
 
@@ -195,27 +207,37 @@ void tell_story(const Input& in, Result& r, const std::vector<uncertainty::Input
     tell.person(in, in.errors.mass_kg, in.errors.height_cm);
     for (std::size_t i = 0; i < in.trials_kg.size(); ++i) {
         const bool used = std::count(r.used.begin(), r.used.end(), static_cast<int>(i)) > 0;
-        tell.add(Kind::input, "W" + std::to_string(i + 1), "Trial " + std::to_string(i + 1) + (used ? ", counts" : ", not counted"),
-            in.trials_kg[i], "kg", 3, 0, "load cell");
+        tell.add(Kind::input, "W" + std::to_string(i + 1),
+            "Trial " + std::to_string(i + 1) + (used ? ", counts" : ", not counted"), in.trials_kg[i], "kg", 3, 0,
+            "load cell");
     }
     tell.add(Kind::input, "t_w", "Water temperature", in.water_temp_c, "°C", 2, in.errors.water_temp_c, "thermometer");
-    if (in.salinity_g_per_l > 0) tell.add(Kind::input, "S", "Salt in the water", in.salinity_g_per_l, "g/L", 2, 0, "typed");
-    tell.quantity(Kind::correction, "W_u", underwater_mass, std::string(trials::find(in.trial_rule)->title) + " (" + trials::find(in.trial_rule)->source + ")");
+    if (in.salinity_g_per_l > 0)
+        tell.add(Kind::input, "S", "Salt in the water", in.salinity_g_per_l, "g/L", 2, 0, "typed");
+    tell.quantity(Kind::correction, "W_u", underwater_mass,
+        std::string(trials::find(in.trial_rule)->title) + " (" + trials::find(in.trial_rule)->source + ")");
     tell.quantity(Kind::equation, "ρ_w", water_density, "Tanaka et al. 2001, Metrologia 38:301–309");
     switch (in.lung.route) {
     case LungRoute::measured: tell.quantity(Kind::input, "RV", residual_volume, "measured, BTPS"); break;
     case LungRoute::vital_capacity:
-        tell.add(Kind::input, "VC", in.lung.body_conditions ? "Vital capacity, BTPS" : "Vital capacity, ATPS", in.lung.vital_capacity_l, "L", 3, in.errors.vital_capacity_l, "spirometer");
+        tell.add(Kind::input, "VC", in.lung.body_conditions ? "Vital capacity, BTPS" : "Vital capacity, ATPS",
+            in.lung.vital_capacity_l, "L", 3, in.errors.vital_capacity_l, "spirometer");
         if (!in.lung.body_conditions) {
             const double factor = gas::atps_to_btps(in.lung.gas_temp_c, in.lung.barometric_mmhg);
-            tell.add(Kind::input, "T_g", "Gas temperature", in.lung.gas_temp_c, "°C", 1, in.errors.gas_temp_c, "thermometer");
-            tell.add(Kind::input, "P_B", "Barometric pressure", in.lung.barometric_mmhg, "mmHg", 1, in.errors.barometric_mmhg, "barometer");
-            tell.add(Kind::correction, "BTPS", "Room to body conditions, factor", factor, "", 5, 0, "Buck 1981, J Appl Meteorol 20:1527");
-            tell.add(Kind::correction, "VC_BTPS", "Vital capacity, BTPS", factor * in.lung.vital_capacity_l, "L", 3, 0, "VC × factor");
+            tell.add(Kind::input, "T_g", "Gas temperature", in.lung.gas_temp_c, "°C", 1, in.errors.gas_temp_c,
+                "thermometer");
+            tell.add(Kind::input, "P_B", "Barometric pressure", in.lung.barometric_mmhg, "mmHg", 1,
+                in.errors.barometric_mmhg, "barometer");
+            tell.add(Kind::correction, "BTPS", "Room to body conditions, factor", factor, "", 5, 0,
+                "Buck 1981, J Appl Meteorol 20:1527");
+            tell.add(Kind::correction, "VC_BTPS", "Vital capacity, BTPS", factor * in.lung.vital_capacity_l, "L", 3, 0,
+                "VC × factor");
         }
         tell.quantity(Kind::equation, "RV", residual_volume, lung::wilmore_1969_source);
         break;
-    case LungRoute::age_height: tell.quantity(Kind::equation, "RV", residual_volume, lung::find(in.lung.equation)->source); break;
+    case LungRoute::age_height:
+        tell.quantity(Kind::equation, "RV", residual_volume, lung::find(in.lung.equation)->source);
+        break;
     }
     tell.add(Kind::input, "GI", "Gut gas", in.gut_gas_l, "L", 3, x[gut_gas].u, "convention, Buskirk 1961");
     tell.quantity(Kind::equation, "V_b", body_volume, "(M − W_u)/ρ_w − (RV + GI)");
@@ -295,7 +317,8 @@ std::vector<WhatIf> what_ifs(const Input& in)
         Input changed = in;
         changed.conversion = other;
         if (const Outcome<Result> then = compute(changed))
-            list.push_back({std::string(density::find(other)->title) + " instead", then->value[fat_percent] - now->value[fat_percent], false});
+            list.push_back({std::string(density::find(other)->title) + " instead",
+                then->value[fat_percent] - now->value[fat_percent], false});
     }
     return list;
 }

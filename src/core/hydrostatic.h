@@ -47,7 +47,8 @@ struct InputErrors {
     double height_cm = 0.5;
     double zero_kg = 0.010;       ///< load cell's zero and calibration
     double reading_kg = 0.010;    ///< of a reading that does not say its own
-    double trial_floor_kg = 0.020; ///< from trial to trial: what air, belt and posture do, however well a few trials agree
+    /// From trial to trial: what air, belt and posture do, however well a few trials agree
+    double trial_floor_kg = 0.020;
     double single_trial_kg = 0.030; ///< the same when a single trial cannot tell any scatter
     double water_temp_c = 0.1;
     double vital_capacity_l = 0.08;
@@ -74,14 +75,15 @@ using densitometry::Result;
 enum Own : std::size_t { water_density = densitometry::common_count, underwater_mass, residual_volume, key_count };
 std::span<const densitometry::Quantity> quantities();
 
-/// Standard uncertainty of the net underwater mass: scatter of all good trials (not only of those that were chosen because they
-/// agree), never less than the floor and the readings' own errors, over the root of the number that count; with the zero's.
+/// Standard uncertainty of the net underwater mass: scatter of all good trials (not only of those that were chosen
+/// because they agree), never less than the floor and the readings' own errors, over the root of the number that count;
+/// with the zero's.
 double underwater_u_kg(const Input& input, const trials::Selection& chosen);
 
 /// Checks the input and computes everything.
-/// Refusals: `out_of_range` or `unknown_choice` (error, naming the field), `too_few_trials`, `trials_disagree` (repeat).
-/// Cautions: `trials_scatter`, `few_trials`, `still_improving`, `negative_under_water`, `vital_capacity_unusual`, and those of
-/// densitometry::add_cautions.
+/// Refusals: `out_of_range` or `unknown_choice` (error, naming the field), `too_few_trials`, `trials_disagree`
+/// (repeat). Cautions: `trials_scatter`, `few_trials`, `still_improving`, `negative_under_water`,
+/// `vital_capacity_unusual`, and those of densitometry::add_cautions.
 Outcome<Result> compute(const Input& input, Detail detail = Detail::whole);
 
 /// Percent fat and its budget by central differences: the check of the exact derivatives.

@@ -40,7 +40,10 @@ const Caution* row_of(const Message& m)
     return nullptr;
 }
 
-Message caution(const char* code, const char* field, std::string text) { return {code, Level::caution, field, std::move(text)}; }
+Message caution(const char* code, const char* field, std::string text)
+{
+    return {code, Level::caution, field, std::move(text)};
+}
 
 } // namespace
 
@@ -73,32 +76,41 @@ std::optional<Message> judge_mass(double mass_kg, const std::optional<LastVisit>
     const double change = mass_kg - last->mass_kg;
     const auto kg = [](double v) { return limits::plain(v, 1) + " kg"; };
     if (last->days_ago < soon_days) {
-        if (std::abs(change) <= std::min(mass_differs_kg, mass_differs_share * last->mass_kg) + slack) return std::nullopt;
+        if (std::abs(change) <= std::min(mass_differs_kg, mass_differs_share * last->mass_kg) + slack)
+            return std::nullopt;
         const long days = std::lround(last->days_ago);
         return caution("mass_differs", "mass_kg",
-                       "Body mass is " + kg(mass_kg) + "; it was " + kg(last->mass_kg) + (days == 0 ? " earlier today" : days == 1 ? " a day ago" : " " + std::to_string(days) + " days ago")
-                           + ". More than 2 kg or 2.5 % within two weeks: is it the right person? Weigh again.");
+            "Body mass is " + kg(mass_kg) + "; it was " + kg(last->mass_kg) +
+                (days == 0      ? " earlier today"
+                    : days == 1 ? " a day ago"
+                                : " " + std::to_string(days) + " days ago") +
+                ". More than 2 kg or 2.5 % within two weeks: is it the right person? Weigh again.");
     }
     const double a_week = -change / (last->days_ago / 7);
-    if (a_week <= std::min(fast_fall_kg_per_week, fast_fall_share_per_week * last->mass_kg) + slack) return std::nullopt;
+    if (a_week <= std::min(fast_fall_kg_per_week, fast_fall_share_per_week * last->mass_kg) + slack)
+        return std::nullopt;
     return caution("fast_fall", "mass_kg",
-                   "Body mass fell from " + kg(last->mass_kg) + " to " + kg(mass_kg) + " in " + limits::plain(last->days_ago, 0) + " days, " + limits::plain(a_week, 2)
-                       + " kg a week: faster than 1 kg or 1 % a week. Recommend talking to a clinician; plan no further loss.");
+        "Body mass fell from " + kg(last->mass_kg) + " to " + kg(mass_kg) + " in " + limits::plain(last->days_ago, 0) +
+            " days, " + limits::plain(a_week, 2) +
+            " kg a week: faster than 1 kg or 1 % a week. Recommend talking to a clinician; plan no further loss.");
 }
 
 std::optional<Message> judge_height(double height_cm, double record_cm, double age_y)
 {
-    if (!(age_y >= adult_y) || !(record_cm > 0) || std::abs(height_cm - record_cm) <= height_differs_cm + slack) return std::nullopt;
+    if (!(age_y >= adult_y) || !(record_cm > 0) || std::abs(height_cm - record_cm) <= height_differs_cm + slack)
+        return std::nullopt;
     return caution("height_differs", "height_cm",
-                   "Height is " + limits::plain(height_cm, 1) + " cm; the record says " + limits::plain(record_cm, 1) + " cm. More than 1.5 cm in an adult: is it the right person? Measure again.");
+        "Height is " + limits::plain(height_cm, 1) + " cm; the record says " + limits::plain(record_cm, 1) +
+            " cm. More than 1.5 cm in an adult: is it the right person? Measure again.");
 }
 
 std::optional<Message> judge_drift(double first_kg, double again_kg)
 {
     if (std::abs(first_kg - again_kg) <= mass_drift_kg + slack) return std::nullopt;
     return caution("mass_drifted", "mass_kg",
-                   "Body mass was " + limits::plain(first_kg, 2) + " kg before and " + limits::plain(again_kg, 2)
-                       + " kg after the readings; more than 0.10 kg apart. What came off, or what was drunk? Weigh and measure again.");
+        "Body mass was " + limits::plain(first_kg, 2) + " kg before and " + limits::plain(again_kg, 2) +
+            " kg after the readings; more than 0.10 kg apart. What came off, or what was drunk? Weigh and measure "
+            "again.");
 }
 
 std::span<const Caution> cautions() { return rows; }

@@ -7,7 +7,8 @@
 #include <span>
 #include <string_view>
 
-/// When a result says "measure again" or "see a clinician", in one place (docs/science/judgement.md). Nothing here diagnoses.
+/// When a result says "measure again" or "see a clinician", in one place (docs/science/judgement.md). Nothing here
+/// diagnoses.
 namespace fusain::judgement {
 
 /// Percent fat under which the body lacks what health needs: about 5 % men, 12 % women.
@@ -21,9 +22,9 @@ const IndexRange& index_range(Sex sex);
 /// Adults whose two indices are both under their range.
 bool low_reserve(Sex sex, double age_y, double ffmi_kg_per_m2, double fmi_kg_per_m2);
 
-/// "very lean", "very muscular", "very obese": adults whose build the classic conversions were not made on. Null: none of these.
-/// Limits: under 6 % fat (men), 14 % (women), the lower edge of the athletic bands · fat-free mass index over 3 kg/m² above Kyle's
-/// range · BMI of 40 and more (WHO). This lab's rule but for the last.
+/// "very lean", "very muscular", "very obese": adults whose build the classic conversions were not made on. Null: none
+/// of these. Limits: under 6 % fat (men), 14 % (women), the lower edge of the athletic bands · fat-free mass index over
+/// 3 kg/m² above Kyle's range · BMI of 40 and more (WHO). This lab's rule but for the last.
 const char* unusual_build(Sex sex, double age_y, double fat_percent, double ffmi_kg_per_m2, double bmi_kg_per_m2);
 
 /// The client's last visit, as today's is held against it.
@@ -33,10 +34,12 @@ struct LastVisit {
 };
 inline constexpr double soon_days = 14, mass_differs_kg = 2, mass_differs_share = 0.025, height_differs_cm = 1.5;
 inline constexpr double fast_fall_kg_per_week = 1, fast_fall_share_per_week = 0.01;
-/// Weighed again after the chamber: twice the scale's own uncertainty; 0.1 kg is worth about 0.6 % fat. This lab's rule.
+/// Weighed again after the chamber: twice the scale's own uncertainty; 0.1 kg is worth about 0.6 % fat. This lab's
+/// rule.
 inline constexpr double mass_drift_kg = 0.10;
 
-/// `mass_differs`: more than 2 kg or 2.5 % within two weeks. `fast_fall`: over a longer time, more than 1 kg or 1 % of body mass a week.
+/// `mass_differs`: more than 2 kg or 2.5 % within two weeks. `fast_fall`: over a longer time, more than 1 kg or 1 % of
+/// body mass a week.
 std::optional<Message> judge_mass(double mass_kg, const std::optional<LastVisit>& last);
 /// `height_differs`: an adult whose height is more than 1.5 cm from the record.
 std::optional<Message> judge_height(double height_cm, double record_cm, double age_y);

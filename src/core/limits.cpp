@@ -78,11 +78,12 @@ std::optional<Message> check(std::string_view field, double value)
     const Limit& limit = of(field);
     const bool above_low = limit.low_excluded ? value > limit.low : value >= limit.low;
     if (above_low && value <= limit.high) return std::nullopt;
-    std::string text = std::string(limit.title) + " (" + std::string(field) + ") is " + plain(value) + " " + limit.unit
-        + "; allowed is " + (limit.low_excluded ? "more than " : "") + plain(limit.low) + " to " + plain(limit.high) + " "
-        + limit.unit;
+    std::string text = std::string(limit.title) + " (" + std::string(field) + ") is " + plain(value) + " " +
+                       limit.unit + "; allowed is " + (limit.low_excluded ? "more than " : "") + plain(limit.low) +
+                       " to " + plain(limit.high) + " " + limit.unit;
     for (const UnitGuess& guess : guesses)
-        if (guess.field == field && value >= guess.low && value <= guess.high) text += " (" + std::string(guess.hint) + ")";
+        if (guess.field == field && value >= guess.low && value <= guess.high)
+            text += " (" + std::string(guess.hint) + ")";
     return Message{"out_of_range", Level::error, std::string(field), text + "."};
 }
 

@@ -150,7 +150,8 @@ struct Equation {
 
 inline constexpr double wilmore_1969_error_l = 0.35;
 inline constexpr const char* wilmore_1969_source = "Wilmore 1969, Med Sci Sports 1:87–90";
-/// Assumed standard uncertainty of a residual volume measured by gas dilution. No source: the lab's own repeats replace it.
+/// Assumed standard uncertainty of a residual volume measured by gas dilution. No source: the lab's own repeats replace
+/// it.
 inline constexpr double measured_error_l = 0.10;
 
 /// Assumed standard uncertainty of a thoracic gas volume measured by puffing, when the manoeuvre did not tell its own.

@@ -57,7 +57,9 @@ const char* title(Verdict v)
 std::string words(const Effect& e)
 {
     std::string out = e.quantity;
-    if (e.low && e.high) out += ' ' + signed_number(*e.low) + (*e.low == *e.high ? "" : " to " + signed_number(*e.high)) + (e.unit.empty() ? "" : ' ' + e.unit);
+    if (e.low && e.high)
+        out += ' ' + signed_number(*e.low) + (*e.low == *e.high ? "" : " to " + signed_number(*e.high)) +
+               (e.unit.empty() ? "" : ' ' + e.unit);
     else out += e.direction > 0 ? " too high" : e.direction < 0 ? " too low" : " off, either way";
     return e.why.empty() ? out : out + ": " + e.why;
 }
@@ -70,7 +72,8 @@ const Question* Book::question(std::string_view id) const
 
 const Protocol* Book::protocol(Method method) const
 {
-    const auto at = std::find_if(protocols.begin(), protocols.end(), [&](const Protocol& p) { return p.method == method; });
+    const auto at =
+        std::find_if(protocols.begin(), protocols.end(), [&](const Protocol& p) { return p.method == method; });
     return at == protocols.end() ? nullptr : &*at;
 }
 
@@ -78,7 +81,8 @@ bool applies(const Rule& rule, const HouseRules& house, Sex sex, double age_y)
 {
     for (const auto& [id, options] : rule.when) {
         const auto chosen = house.find(id);
-        if (chosen == house.end() || std::find(options.begin(), options.end(), chosen->second) == options.end()) return false;
+        if (chosen == house.end() || std::find(options.begin(), options.end(), chosen->second) == options.end())
+            return false;
     }
     return rule.audience.fits(sex, age_y);
 }
@@ -86,7 +90,10 @@ bool applies(const Rule& rule, const HouseRules& house, Sex sex, double age_y)
 Messages check(const Protocol& p, std::span<const Question> questions)
 {
     Messages bad;
-    const auto say = [&](const std::string& rule, const std::string& text) { bad.push_back({"bad_protocol", Level::error, rule, (rule.empty() ? "The protocol" : "Rule \"" + rule + "\"") + text}); };
+    const auto say = [&](const std::string& rule, const std::string& text) {
+        bad.push_back(
+            {"bad_protocol", Level::error, rule, (rule.empty() ? "The protocol" : "Rule \"" + rule + "\"") + text});
+    };
     if (p.id.empty()) say("", " has no id.");
     if (p.version < 1) say("", " has version " + std::to_string(p.version) + "; allowed is 1 and up.");
     if (p.rules.empty()) say("", " has no rules.");
@@ -100,13 +107,19 @@ Messages check(const Protocol& p, std::span<const Question> questions)
         if (r.source.empty()) say(r.id, " names no source.");
         if (r.reason.empty()) say(r.id, " gives no reason.");
         if (r.question.empty() && r.prepare.empty()) say(r.id, " neither asks nor tells anything.");
-        if (!r.part.empty() && r.part != "tell" && r.part != "wear") say(r.id, ": part is \"" + r.part + "\"; allowed is tell or wear.");
-        if (!(r.prepare_min >= 0 && r.prepare_min <= longest_min)) say(r.id, ": prepare_min is " + limits::plain(r.prepare_min) + "; allowed is 0 to " + limits::plain(longest_min) + " minutes.");
-        if (r.prepare.find("{time}") != std::string::npos && r.prepare_min <= 0) say(r.id, " has {time} in its words and no prepare_min.");
+        if (!r.part.empty() && r.part != "tell" && r.part != "wear")
+            say(r.id, ": part is \"" + r.part + "\"; allowed is tell or wear.");
+        if (!(r.prepare_min >= 0 && r.prepare_min <= longest_min))
+            say(r.id, ": prepare_min is " + limits::plain(r.prepare_min) + "; allowed is 0 to " +
+                          limits::plain(longest_min) + " minutes.");
+        if (r.prepare.find("{time}") != std::string::npos && r.prepare_min <= 0)
+            say(r.id, " has {time} in its words and no prepare_min.");
         for (const Effect& e : r.effects)
-            if (e.low.has_value() != e.high.has_value() || (e.low && *e.low > *e.high)) say(r.id, " has an effect whose low and high do not fit together.");
+            if (e.low.has_value() != e.high.has_value() || (e.low && *e.low > *e.high))
+                say(r.id, " has an effect whose low and high do not fit together.");
         if (r.question.empty()) continue;
-        const auto q = std::find_if(questions.begin(), questions.end(), [&](const Question& x) { return x.id == r.question; });
+        const auto q =
+            std::find_if(questions.begin(), questions.end(), [&](const Question& x) { return x.id == r.question; });
         if (q == questions.end()) {
             say(r.id, " asks \"" + r.question + "\", which is not a known question.");
             continue;
@@ -117,7 +130,9 @@ Messages check(const Protocol& p, std::span<const Question> questions)
         if (yes_no && !r.levels.empty()) say(r.id, " asks for yes or no; it cannot have levels.");
         for (std::size_t i = 0; i < r.levels.size(); ++i) {
             const protocol::Bound& l = r.levels[i];
-            if (!(l.limit > 0 && l.limit <= longest_min)) say(r.id, ": a level has the limit " + limits::plain(l.limit) + "; allowed is more than 0 and at most " + limits::plain(longest_min) + ".");
+            if (!(l.limit > 0 && l.limit <= longest_min))
+                say(r.id, ": a level has the limit " + limits::plain(l.limit) +
+                              "; allowed is more than 0 and at most " + limits::plain(longest_min) + ".");
             if (l.verdict == Verdict::go) say(r.id, ": a level cannot mean \"go\".");
             if (i == 0) continue;
             // the further outside, the worse
@@ -126,7 +141,9 @@ Messages check(const Protocol& p, std::span<const Question> questions)
             if (!further || l.verdict <= before.verdict) say(r.id, ": levels go from the mildest to the worst.");
         }
         const Verdict worst = yes_no ? r.verdict : r.levels.empty() ? Verdict::noted : r.levels.back().verdict;
-        if (r.safety != (worst == Verdict::no)) say(r.id, r.safety ? " is a matter of safety but does not end in \"no\"." : " ends in \"no\" but is not marked as a matter of safety.");
+        if (r.safety != (worst == Verdict::no))
+            say(r.id, r.safety ? " is a matter of safety but does not end in \"no\"."
+                               : " ends in \"no\" but is not marked as a matter of safety.");
     }
     return bad;
 }

@@ -15,7 +15,8 @@
 namespace fusain::protocol {
 
 enum class Method { impedance, absorptiometry, air_displacement, hydrostatic }; ///< in the order they need on one visit
-inline constexpr Method all_methods[] = {Method::impedance, Method::absorptiometry, Method::air_displacement, Method::hydrostatic};
+inline constexpr Method all_methods[] = {
+    Method::impedance, Method::absorptiometry, Method::air_displacement, Method::hydrostatic};
 
 /// The word of the calculation interface: `air_displacement`.
 const char* word(Method method);
@@ -37,7 +38,10 @@ enum class Ask { clock, yes_no, number };
 struct Audience {
     std::optional<Sex> sex;
     double from_age_y = 0, below_age_y = 200;
-    bool fits(Sex who, double age_y) const { return (!sex || *sex == who) && age_y >= from_age_y && age_y < below_age_y; }
+    bool fits(Sex who, double age_y) const
+    {
+        return (!sex || *sex == who) && age_y >= from_age_y && age_y < below_age_y;
+    }
 };
 
 struct Question {
@@ -51,7 +55,8 @@ struct Question {
     Audience audience;
 };
 
-/// A limit on the answer and what passing it means: minutes for `clock` (fewer than), the unit for `number` (more than).
+/// A limit on the answer and what passing it means: minutes for `clock` (fewer than), the unit for `number` (more
+/// than).
 struct Bound {
     double limit = 0;
     Verdict verdict = Verdict::noted;
@@ -76,7 +81,8 @@ struct Rule {
     bool safety = false;            ///< a `no` of this rule has no override
     std::string topic;              ///< rules of one topic are merged on the preparation sheet; the stricter wins
     std::string prepare;            ///< words on the sheet, `{time}` for the clock time; empty: not on the sheet
-    std::string part;               ///< of the sheet: "tell" (us before you come), "wear" (and bring); empty: on the day
+    /// Of the sheet: "tell" (us before you come), "wear" (and bring); empty: on the day
+    std::string part;
     double prepare_min = 0;         ///< minutes before the test of this method that `{time}` stands for
     std::string finding;            ///< words when the answer is outside, `{gap}` for the time that has passed
     std::vector<Effect> effects;

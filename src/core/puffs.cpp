@@ -35,7 +35,8 @@ std::vector<PuffSample> without_drive(std::span<const PuffSample> s, double driv
         for (std::size_t i = from; i < to; ++i) {
             const double w = 2 * pi * drive_hz * s[i].t_s;
             Eigen::Matrix<double, 8, 1> b;
-            b << 1, s[i].t_s - x.t_s, std::cos(w), std::sin(w), std::cos(2 * w), std::sin(2 * w), std::cos(3 * w), std::sin(3 * w);
+            b << 1, s[i].t_s - x.t_s, std::cos(w), std::sin(w), std::cos(2 * w), std::sin(2 * w), std::cos(3 * w),
+                std::sin(3 * w);
             normal += b * b.transpose();
             right += b * Eigen::RowVector2d(s[i].test_pa, s[i].airway_pa);
         }
@@ -60,7 +61,8 @@ Puffs read_puffs(std::span<const PuffSample> s, double nominal_hz)
     }
     const auto n = static_cast<long>(test.size());
     if (n < 20) return out;
-    for (const PuffSample& x : s) out.peak_cmh2o = std::max(out.peak_cmh2o, std::abs(x.airway_pa) / pa_per_cmh2o); // as it was, not smoothed
+    for (const PuffSample& x : s)
+        out.peak_cmh2o = std::max(out.peak_cmh2o, std::abs(x.airway_pa) / pa_per_cmh2o); // as it was, not smoothed
     // puffs: the airway pressure goes over half its peak and back under a fifth
     const double top = quantile(airway, 0.98), low = quantile(airway, 0.05);
     bool up = false;
@@ -74,7 +76,8 @@ Puffs read_puffs(std::span<const PuffSample> s, double nominal_hz)
     out.enough = out.count >= 3;
     // chamber = level + drift − slope·airway
     Eigen::MatrixXd a(n, 3);
-    for (long i = 0; i < n; ++i) a.row(i) << 1, static_cast<double>(i) / static_cast<double>(n) - 0.5, airway[static_cast<std::size_t>(i)];
+    for (long i = 0; i < n; ++i)
+        a.row(i) << 1, static_cast<double>(i) / static_cast<double>(n) - 0.5, airway[static_cast<std::size_t>(i)];
     const Eigen::VectorXd y = Eigen::Map<const Eigen::VectorXd>(test.data(), n);
     const Eigen::Matrix3d inverse = (a.transpose() * a).inverse();
     const Eigen::Vector3d c = inverse * a.transpose() * y;
@@ -88,9 +91,15 @@ Puffs read_puffs(std::span<const PuffSample> s, double nominal_hz)
     const double news = std::max(4.0, (s.back().t_s - s.front().t_s) * drive_hz);
     out.u_slope = rms * std::sqrt(std::max(0.0, inverse(2, 2)) * static_cast<double>(n) / news);
     out.merit = swing > 0 ? rms / (0.05 * swing) : INFINITY;
-    if (out.peak_cmh2o >= airway_limit_cmh2o) out.complaint = "Too hard (" + limits::plain(out.peak_cmh2o, 0) + " cmH₂O; under 35). Again, as gently as fogging a mirror.";
-    else if (!out.enough) out.complaint = out.count == 0 ? "Puff gently three times." : "Another puff: " + std::to_string(out.count) + " of 3.";
-    else if (!(out.slope > 0) || !(out.merit < merit_limit)) out.complaint = "Chamber and airway do not move alike (merit " + limits::plain(std::min(out.merit, 99.0), 2) + "; under 1.0). Lips tight, cheeks held, throat open; again.";
+    if (out.peak_cmh2o >= airway_limit_cmh2o)
+        out.complaint = "Too hard (" + limits::plain(out.peak_cmh2o, 0) +
+                        " cmH₂O; under 35). Again, as gently as fogging a mirror.";
+    else if (!out.enough)
+        out.complaint =
+            out.count == 0 ? "Puff gently three times." : "Another puff: " + std::to_string(out.count) + " of 3.";
+    else if (!(out.slope > 0) || !(out.merit < merit_limit))
+        out.complaint = "Chamber and airway do not move alike (merit " + limits::plain(std::min(out.merit, 99.0), 2) +
+                        "; under 1.0). Lips tight, cheeks held, throat open; again.";
     else out.complaint.clear();
     return out;
 }

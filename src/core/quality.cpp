@@ -67,7 +67,8 @@ std::string spread_text(double v, int decimals)
     // trailing zeros beyond what the quantity shows say nothing
     const std::size_t point = text.find('.');
     std::size_t end = text.size();
-    while (point != std::string::npos && end > point + 1 + static_cast<std::size_t>(decimals) && text[end - 1] == '0') --end;
+    while (point != std::string::npos && end > point + 1 + static_cast<std::size_t>(decimals) && text[end - 1] == '0')
+        --end;
     return text.substr(0, end);
 }
 
@@ -86,13 +87,20 @@ Spread spread(std::span<const double> r)
 
 Tolerance cylinder(double volume_l) { return {volume_l, 5, 0.100, 0.075, std::nullopt, "L", "the cylinder", 3}; }
 Tolerance scale_mass(double mass_kg) { return {mass_kg, 3, 0.05, std::nullopt, 0.05, "kg", "the certified mass", 2}; }
-Tolerance resistor(double ohm) { return {ohm, 3, 0.01 * ohm, std::nullopt, 0.01 * ohm, "Ω", "the reference resistor", 1}; }
-Tolerance phantom(double value, const std::string& unit) { return {value, 1, 0.015 * value, std::nullopt, std::nullopt, unit, "the phantom", 4}; }
+Tolerance resistor(double ohm)
+{
+    return {ohm, 3, 0.01 * ohm, std::nullopt, 0.01 * ohm, "Ω", "the reference resistor", 1};
+}
+Tolerance phantom(double value, const std::string& unit)
+{
+    return {value, 1, 0.015 * value, std::nullopt, std::nullopt, unit, "the phantom", 4};
+}
 
 Outcome<CheckResult> check(const Tolerance& t, std::span<const double> readings)
 {
     if (static_cast<int>(readings.size()) < t.readings)
-        return Outcome<CheckResult>::refuse({"too_few_readings", Level::repeat, "readings", std::to_string(t.readings) + " readings are needed; " + std::to_string(readings.size()) + " taken."});
+        return Outcome<CheckResult>::refuse({"too_few_readings", Level::repeat, "readings",
+            std::to_string(t.readings) + " readings are needed; " + std::to_string(readings.size()) + " taken."});
     if (std::any_of(readings.begin(), readings.end(), [](double x) { return !std::isfinite(x); }))
         return Outcome<CheckResult>::refuse({"out_of_range", Level::error, "readings", "A reading is not a number."});
     CheckResult r;
@@ -101,12 +109,18 @@ Outcome<CheckResult> check(const Tolerance& t, std::span<const double> readings)
     constexpr double slack = 1e-9; // 50.1 − 50.0 is a little over 0.1
     std::string why;
     const auto add = [&](const std::string& text) { why += (why.empty() ? "" : "; ") + text; };
-    if (t.mean_within && std::abs(off) > *t.mean_within + slack) add("allowed is " + fixed(*t.mean_within, t.decimals) + " either way");
-    if (t.sd_at_most && r.of.sd > *t.sd_at_most + slack) add("the spread may be " + fixed(*t.sd_at_most, t.decimals) + ' ' + t.unit + " at most");
-    if (t.range_at_most && r.of.range > *t.range_at_most + slack) add("the repeats may differ by " + fixed(*t.range_at_most, t.decimals) + ' ' + t.unit + " at most");
+    if (t.mean_within && std::abs(off) > *t.mean_within + slack)
+        add("allowed is " + fixed(*t.mean_within, t.decimals) + " either way");
+    if (t.sd_at_most && r.of.sd > *t.sd_at_most + slack)
+        add("the spread may be " + fixed(*t.sd_at_most, t.decimals) + ' ' + t.unit + " at most");
+    if (t.range_at_most && r.of.range > *t.range_at_most + slack)
+        add("the repeats may differ by " + fixed(*t.range_at_most, t.decimals) + ' ' + t.unit + " at most");
     r.passed = why.empty();
     const std::string of = r.of.n == 1 ? "Reading " : "Mean of " + std::to_string(r.of.n) + ": ";
-    r.words = of + fixed(r.of.mean, t.decimals) + ' ' + t.unit + ", " + with_sign(off, t.decimals) + ' ' + t.unit + " against " + t.quantity + (r.of.n > 1 ? ", spread (SD) " + spread_text(r.of.sd, t.decimals) + ' ' + t.unit : "") + ". " + (r.passed ? "Passed." : "Failed: " + why + ".");
+    r.words = of + fixed(r.of.mean, t.decimals) + ' ' + t.unit + ", " + with_sign(off, t.decimals) + ' ' + t.unit +
+              " against " + t.quantity +
+              (r.of.n > 1 ? ", spread (SD) " + spread_text(r.of.sd, t.decimals) + ' ' + t.unit : "") + ". " +
+              (r.passed ? "Passed." : "Failed: " + why + ".");
     return r;
 }
 
@@ -117,7 +131,9 @@ Chart chart(std::span<const Point> points, const std::string& unit, int decimals
     for (const Point& p : points) v.push_back(p.value);
     const int n = static_cast<int>(v.size());
     if (n < baseline_least) {
-        c.words = n == 0 ? "No check yet." : std::to_string(n) + (n == 1 ? " check" : " checks") + " so far; limits stand from the " + std::to_string(baseline_least) + "th.";
+        c.words = n == 0 ? "No check yet."
+                         : std::to_string(n) + (n == 1 ? " check" : " checks") + " so far; limits stand from the " +
+                               std::to_string(baseline_least) + "th.";
         return c;
     }
     std::vector<double> good;
@@ -125,7 +141,8 @@ Chart chart(std::span<const Point> points, const std::string& unit, int decimals
         if (p.passed && static_cast<int>(good.size()) < baseline_most) good.push_back(p.value);
     c.baseline_n = static_cast<int>(good.size());
     if (c.baseline_n < baseline_least) {
-        c.words = std::to_string(n) + " checks so far, " + std::to_string(c.baseline_n) + " of them passed; limits stand from the " + std::to_string(baseline_least) + "th that passes.";
+        c.words = std::to_string(n) + " checks so far, " + std::to_string(c.baseline_n) +
+                  " of them passed; limits stand from the " + std::to_string(baseline_least) + "th that passes.";
         return c;
     }
     const Spread base = spread(good);
@@ -179,7 +196,10 @@ Chart chart(std::span<const Point> points, const std::string& unit, int decimals
         c.sign = is_step ? Sign::step : Sign::drift;
         const Spread after = spread(std::span(v).subspan(static_cast<std::size_t>(c.at)));
         c.size = is_step ? after.mean - spread(std::span(v).first(static_cast<std::size_t>(c.at))).mean : last - c.mean;
-        c.words = (is_step ? "Stepped by " : "Drifts: ") + with_sign(c.size, decimals) + ' ' + unit + " since " + day(c.at) + (is_step ? ". What was done to it that day?" : ". Not noise any more: have it looked at before it leaves the limits.");
+        c.words = (is_step ? "Stepped by " : "Drifts: ") + with_sign(c.size, decimals) + ' ' + unit + " since " +
+                  day(c.at) +
+                  (is_step ? ". What was done to it that day?"
+                           : ". Not noise any more: have it looked at before it leaves the limits.");
         if (c.last_outside) c.words += " The last check is outside the limits.";
         return c;
     }
@@ -187,12 +207,19 @@ Chart chart(std::span<const Point> points, const std::string& unit, int decimals
         c.sign = Sign::outside;
         c.at = n - 1;
         c.size = last - c.mean;
-        c.words = "The last check (" + day(n - 1) + ") is outside the limits by " + fixed(last > c.high ? last - c.high : c.low - last, decimals) + ' ' + unit + ". Repeat it; if it stays, stop using the instrument.";
+        c.words = "The last check (" + day(n - 1) + ") is outside the limits by " +
+                  fixed(last > c.high ? last - c.high : c.low - last, decimals) + ' ' + unit +
+                  ". Repeat it; if it stays, stop using the instrument.";
         return c;
     }
     const auto outside = std::count_if(v.begin(), v.end(), [&](double x) { return x < c.low || x > c.high; });
     c.sign = Sign::steady;
-    c.words = "Steady: " + fixed(c.mean, decimals) + " ± " + spread_text(3 * c.sd, decimals) + ' ' + unit + " over " + std::to_string(n) + " checks, no drift" + (outside ? "; " + std::to_string(outside) + " single point" + (outside == 1 ? "" : "s") + " outside earlier" : "") + ".";
+    c.words =
+        "Steady: " + fixed(c.mean, decimals) + " ± " + spread_text(3 * c.sd, decimals) + ' ' + unit + " over " +
+        std::to_string(n) + " checks, no drift" +
+        (outside ? "; " + std::to_string(outside) + " single point" + (outside == 1 ? "" : "s") + " outside earlier"
+                 : "") +
+        ".";
     return c;
 }
 

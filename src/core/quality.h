@@ -10,7 +10,8 @@
 /// Is the instrument what it was? Checks against a reference, and control charts of the checks over weeks.
 namespace fusain::quality {
 
-/// A spread as text with the digits that carry its meaning: at least `decimals`, and two that are not leading zeros (0.004 kg is not "0.00").
+/// A spread as text with the digits that carry its meaning: at least `decimals`, and two that are not leading zeros
+/// (0.004 kg is not "0.00").
 std::string spread_text(double spread, int decimals);
 
 /// mean and standard deviation (n − 1) of readings.
@@ -40,8 +41,8 @@ Tolerance scale_mass(double mass_kg);
 /// Reference resistor on one channel of an impedance analyser: three repeats within ±1 % of its value.
 /// Source: this lab's rule: 1 % moves fat-free mass by about 0.3 kg, well under the equations' own error.
 Tolerance resistor(double ohm);
-/// X-ray phantom before a baseline exists: within ±1.5 % of its stated value. With a baseline the chart decides (mean ± 3 SD).
-/// Source: this lab's rule for the first days.
+/// X-ray phantom before a baseline exists: within ±1.5 % of its stated value. With a baseline the chart decides (mean ±
+/// 3 SD). Source: this lab's rule for the first days.
 Tolerance phantom(double value, const std::string& unit);
 
 struct CheckResult {
@@ -77,10 +78,10 @@ struct Chart {
     bool last_outside = false;
 };
 
-/// Individual values with mean ± 3 SD from the baseline (Shewhart 1931, Economic Control of Quality), and a cumulative sum for drift
-/// (Page 1954). In the sum a point counts for 3 SD at most, and the slack is widened by the standard error of the baseline's mean.
-/// `least_sd` keeps a baseline of equal values (coarse display) from making limits of no width. `points`: the whole series since the
-/// baseline began, oldest first.
+/// Individual values with mean ± 3 SD from the baseline (Shewhart 1931, Economic Control of Quality), and a cumulative
+/// sum for drift (Page 1954). In the sum a point counts for 3 SD at most, and the slack is widened by the standard
+/// error of the baseline's mean. `least_sd` keeps a baseline of equal values (coarse display) from making limits of no
+/// width. `points`: the whole series since the baseline began, oldest first.
 Chart chart(std::span<const Point> points, const std::string& unit, int decimals, double least_sd);
 
 } // namespace fusain::quality

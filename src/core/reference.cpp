@@ -23,7 +23,8 @@ std::optional<Place> place(const RangeSet& set, Sex sex, double age_y, double fa
             : share < 0.2             ? Where::lower_edge
             : share > 0.8             ? Where::upper_edge
                                       : Where::middle;
-        const std::string range = "the range for " + row.label + " (" + limits::plain(row.low) + " to " + limits::plain(row.high) + " %)";
+        const std::string range =
+            "the range for " + row.label + " (" + limits::plain(row.low) + " to " + limits::plain(row.high) + " %)";
         constexpr const char* before[] = {"below ", "inside ", "inside ", "inside ", "above "};
         constexpr const char* after[] = {"", ", near its lower edge", "", ", near its upper edge", ""};
         const int i = static_cast<int>(where);

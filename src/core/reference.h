@@ -33,7 +33,8 @@ struct Place {
 
 const RangeSet* find(const std::vector<RangeSet>& sets, std::string_view id);
 
-/// Given: the set, the person and percent fat. Returned: nothing when the set has no row for the person (said, not guessed).
+/// Given: the set, the person and percent fat. Returned: nothing when the set has no row for the person (said, not
+/// guessed).
 std::optional<Place> place(const RangeSet& set, Sex sex, double age_y, double fat_percent);
 
 } // namespace fusain::reference

@@ -14,7 +14,8 @@ enum class Detail { numbers, whole };
 /// How much a message matters. Ordered: the worst level of an outcome is its status.
 enum class Level { caution, repeat, refused, error };
 
-/// One remark about a computation. `field` is the path of the input it speaks of (`hydrostatic.water_temp_c`), or empty.
+/// One remark about a computation. `field` is the path of the input it speaks of (`hydrostatic.water_temp_c`), or
+/// empty.
 struct Message {
     std::string code;
     Level level = Level::caution;

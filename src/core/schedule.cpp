@@ -20,7 +20,8 @@ std::vector<std::vector<Method>> orders(std::vector<Method> methods)
     methods.erase(std::unique(methods.begin(), methods.end()), methods.end());
     std::vector<std::vector<Method>> out;
     do {
-        if (std::is_sorted(methods.begin(), methods.end(), [](Method a, Method b) { return rank_of(a) < rank_of(b); })) out.push_back(methods);
+        if (std::is_sorted(methods.begin(), methods.end(), [](Method a, Method b) { return rank_of(a) < rank_of(b); }))
+            out.push_back(methods);
     } while (std::next_permutation(methods.begin(), methods.end()));
     return out;
 }
@@ -53,9 +54,10 @@ bool is_here(const Person& p, Minute m)
     return std::any_of(p.here.begin(), p.here.end(), [&](const Span& s) { return s.from <= m && m < s.to; });
 }
 
-/// What is short at some moment of a test, the others being `others`. Counting everybody and counting the licensed is enough, since
-/// the licensed are among everybody.
-std::optional<Constraint> short_of_people(const Lab& lab, const Slot& t, const std::vector<const Slot*>& others, bool mind_staff, bool mind_licence)
+/// What is short at some moment of a test, the others being `others`. Counting everybody and counting the licensed is
+/// enough, since the licensed are among everybody.
+std::optional<Constraint> short_of_people(
+    const Lab& lab, const Slot& t, const std::vector<const Slot*>& others, bool mind_staff, bool mind_licence)
 {
     std::vector<Minute> moments{t.at.from};
     for (const Slot* o : others)
@@ -81,8 +83,10 @@ std::optional<Constraint> short_of_people(const Lab& lab, const Slot& t, const s
     return std::nullopt;
 }
 
-/// When the first lead of the day must begin for this test; nothing when another comes before it or the instrument is ready already.
-std::optional<Minute> first_lead_begins(const Instrument& i, const Slot& t, const Span& day, const std::vector<const Slot*>& tests)
+/// When the first lead of the day must begin for this test; nothing when another comes before it or the instrument is
+/// ready already.
+std::optional<Minute> first_lead_begins(
+    const Instrument& i, const Slot& t, const Span& day, const std::vector<const Slot*>& tests)
 {
     if (minutes(i.first_lead) == 0 || (i.ready && i.ready->holds(t.at))) return std::nullopt;
     for (const Slot* o : tests)
@@ -103,24 +107,32 @@ struct Searcher {
     }
     bool off(Constraint c) const { return relaxed.count(c) > 0; }
 
-    /// The first constraint a test at this place breaks; nothing when it fits. `own`: parts of the same visit already placed.
+    /// The first constraint a test at this place breaks; nothing when it fits. `own`: parts of the same visit already
+    /// placed.
     std::optional<Constraint> breaks(const Instrument& i, const Slot& t, const std::vector<Slot>& own) const
     {
         if (!request.window.holds(t.at)) return Constraint::window;
-        if (request.not_before && t.at.from < *request.not_before && !off(Constraint::retest)) return Constraint::retest;
+        if (request.not_before && t.at.from < *request.not_before && !off(Constraint::retest))
+            return Constraint::retest;
         const Span* open = opening(i, t.at);
         if (!open && !off(Constraint::open_hours)) return Constraint::open_hours;
         const int each = minutes(i.each_lead);
         const Span held{t.at.from - each, t.at.to + i.after_min};
         for (const Slot* o : near) {
-            if (o->client == t.client && t.client && !off(Constraint::client_free) && o->at.overlaps({t.at.from - change_min, t.at.to + change_min})) return Constraint::client_free;
-            if (o->instrument == i.id && !off(Constraint::instrument_free) && held.overlaps({o->at.from - each, o->at.to + i.after_min})) return Constraint::instrument_free;
+            if (o->client == t.client && t.client && !off(Constraint::client_free) &&
+                o->at.overlaps({t.at.from - change_min, t.at.to + change_min}))
+                return Constraint::client_free;
+            if (o->instrument == i.id && !off(Constraint::instrument_free) &&
+                held.overlaps({o->at.from - each, o->at.to + i.after_min}))
+                return Constraint::instrument_free;
         }
         if (!off(Constraint::lead_time)) {
             const auto begin = first_lead_begins(i, t, open ? *open : day_of(i, t.at), near);
             if (begin.value_or(held.from) < request.now) return Constraint::lead_time;
             // somebody must be there to start it
-            if (begin && !off(Constraint::staff) && std::none_of(lab.staff.begin(), lab.staff.end(), [&](const Person& p) { return is_here(p, *begin); })) return Constraint::lead_time;
+            if (begin && !off(Constraint::staff) &&
+                std::none_of(lab.staff.begin(), lab.staff.end(), [&](const Person& p) { return is_here(p, *begin); }))
+                return Constraint::lead_time;
         }
         std::vector<const Slot*> others = near;
         for (const Slot& o : own) others.push_back(&o);
@@ -131,7 +143,8 @@ struct Searcher {
     double opening_cost(const Instrument& i, const Span& at) const
     {
         const Span day = day_of(i, at);
-        const bool in_use = std::any_of(near.begin(), near.end(), [&](const Slot* o) { return o->instrument == i.id && day.holds(o->at); });
+        const bool in_use = std::any_of(
+            near.begin(), near.end(), [&](const Slot* o) { return o->instrument == i.id && day.holds(o->at); });
         return in_use ? 0 : 0.1 * minutes(i.first_lead);
     }
 
@@ -150,7 +163,8 @@ struct Searcher {
     }
 
     /// Best way to place order[k…] after what is placed; improves `best` when it finds a cheaper one.
-    void place(const std::vector<Method>& order, std::size_t k, std::vector<Slot>& placed, int waited, double cost, std::optional<Proposal>& best) const
+    void place(const std::vector<Method>& order, std::size_t k, std::vector<Slot>& placed, int waited, double cost,
+        std::optional<Proposal>& best) const
     {
         if (best && cost >= best->cost) return;
         if (k == order.size()) {
@@ -204,7 +218,9 @@ struct Searcher {
     }
 };
 
-constexpr Constraint may_be_relaxed[] = {Constraint::retest, Constraint::waiting, Constraint::licence, Constraint::staff, Constraint::instrument_free, Constraint::lead_time, Constraint::open_hours, Constraint::client_free};
+constexpr Constraint may_be_relaxed[] = {Constraint::retest, Constraint::waiting, Constraint::licence,
+    Constraint::staff, Constraint::instrument_free, Constraint::lead_time, Constraint::open_hours,
+    Constraint::client_free};
 
 void explain(const Lab& lab, const Request& request, Answer& answer)
 {
@@ -224,8 +240,12 @@ void explain(const Lab& lab, const Request& request, Answer& answer)
         return;
     }
     std::string names;
-    for (Constraint c : answer.binding) names += (names.empty() ? "" : answer.together ? " and " : " · ") + std::string(title(c));
-    answer.sentence = answer.together ? "No time fits. Two things bind together: " + names + "." : answer.binding.size() == 1 ? "No time fits. What binds: " + names + "." : "No time fits. Giving up any one of these would open a way: " + names + ".";
+    for (Constraint c : answer.binding)
+        names += (names.empty() ? "" : answer.together ? " and " : " · ") + std::string(title(c));
+    answer.sentence = answer.together ? "No time fits. Two things bind together: " + names + "."
+                      : answer.binding.size() == 1
+                          ? "No time fits. What binds: " + names + "."
+                          : "No time fits. Giving up any one of these would open a way: " + names + ".";
 }
 
 } // namespace
@@ -241,46 +261,61 @@ bool needs_licence(Method m) { return m == Method::absorptiometry; }
 
 const Instrument* Lab::instrument(const std::string& id) const
 {
-    const auto at = std::find_if(instruments.begin(), instruments.end(), [&](const Instrument& i) { return i.id == id; });
+    const auto at =
+        std::find_if(instruments.begin(), instruments.end(), [&](const Instrument& i) { return i.id == id; });
     return at == instruments.end() ? nullptr : &*at;
 }
 
 const char* title(Constraint c)
 {
-    constexpr const char* titles[] = {"opening hours", "the instrument is taken", "the lead time before it", "somebody to run the test", "somebody licensed for X-ray", "the client is elsewhere then", "the retest interval", "the longest wait allowed", "the days asked for"};
+    constexpr const char* titles[] = {"opening hours", "the instrument is taken", "the lead time before it",
+        "somebody to run the test", "somebody licensed for X-ray", "the client is elsewhere then",
+        "the retest interval", "the longest wait allowed", "the days asked for"};
     return titles[static_cast<int>(c)];
 }
 
 Outcome<Answer> propose(const Lab& lab, const Request& request, std::size_t wanted)
 {
-    if (request.methods.empty()) return Outcome<Answer>::refuse({"missing_field", Level::error, "methods", "Choose at least one method."});
+    if (request.methods.empty())
+        return Outcome<Answer>::refuse({"missing_field", Level::error, "methods", "Choose at least one method."});
     for (Method m : request.methods)
-        if (std::none_of(lab.instruments.begin(), lab.instruments.end(), [&](const Instrument& i) { return i.method == m; }))
-            return Outcome<Answer>::refuse({"no_instrument", Level::error, "methods", std::string("The lab has no instrument for ") + protocol::title(m) + " in use."});
-    if (request.midnights.empty()) return Outcome<Answer>::refuse({"missing_field", Level::error, "days", "Choose at least one day."});
+        if (std::none_of(
+                lab.instruments.begin(), lab.instruments.end(), [&](const Instrument& i) { return i.method == m; }))
+            return Outcome<Answer>::refuse({"no_instrument", Level::error, "methods",
+                std::string("The lab has no instrument for ") + protocol::title(m) + " in use."});
+    if (request.midnights.empty())
+        return Outcome<Answer>::refuse({"missing_field", Level::error, "days", "Choose at least one day."});
     Answer answer;
     const Searcher searcher(lab, request, {});
     std::vector<Proposal> found;
     std::optional<Minute> earliest;
     for (std::size_t day = 0; day < request.midnights.size(); ++day) {
-        const Span within{request.midnights[day], day + 1 < request.midnights.size() ? request.midnights[day + 1] : request.window.to};
+        const Span within{request.midnights[day],
+            day + 1 < request.midnights.size() ? request.midnights[day + 1] : request.window.to};
         const auto more = searcher.all_starts(false, within);
         if (!earliest && !more.empty()) earliest = more.front().parts.front().at.from;
         found.insert(found.end(), more.begin(), more.end());
-        std::stable_sort(found.begin(), found.end(), [](const Proposal& a, const Proposal& b) { return a.cost < b.cost; });
+        std::stable_sort(
+            found.begin(), found.end(), [](const Proposal& a, const Proposal& b) { return a.cost < b.cost; });
         answer.proposals.clear();
         for (const Proposal& p : found) {
             const Minute start = p.parts.front().at.from;
             const auto close = [&](const Proposal& o) { return std::abs(o.parts.front().at.from - start) < 30; };
-            const auto same_day = [&](const Proposal& o) { return day_index(request, o.parts.front().at.from) == day_index(request, start); };
+            const auto same_day = [&](const Proposal& o) {
+                return day_index(request, o.parts.front().at.from) == day_index(request, start);
+            };
             if (std::any_of(answer.proposals.begin(), answer.proposals.end(), close)) continue;
             // where several days are asked for, at most two times a day are offered
-            if (request.midnights.size() > 1 && std::count_if(answer.proposals.begin(), answer.proposals.end(), same_day) >= 2) continue;
+            if (request.midnights.size() > 1 &&
+                std::count_if(answer.proposals.begin(), answer.proposals.end(), same_day) >= 2)
+                continue;
             answer.proposals.push_back(p);
             if (answer.proposals.size() == wanted) break;
         }
         // a later day can only cost more than what is there already
-        if (answer.proposals.size() == wanted && answer.proposals.back().cost <= day_cost * static_cast<double>(day + 1)) break;
+        if (answer.proposals.size() == wanted &&
+            answer.proposals.back().cost <= day_cost * static_cast<double>(day + 1))
+            break;
     }
     if (answer.proposals.empty()) {
         explain(lab, request, answer);
@@ -290,7 +325,8 @@ Outcome<Answer> propose(const Lab& lab, const Request& request, std::size_t want
         const Minute start = p.parts.front().at.from;
         const auto add = [&](const std::string& w) { p.because += (p.because.empty() ? "" : ", ") + w; };
         if (start == earliest) add("earliest");
-        if (request.usual_minute && std::abs(since_midnight(request, start) - *request.usual_minute) <= 60) add("same hour as before");
+        if (request.usual_minute && std::abs(since_midnight(request, start) - *request.usual_minute) <= 60)
+            add("same hour as before");
         if (p.parts.size() > 1) add(p.wait_min == 0 ? "no waiting" : std::to_string(p.wait_min) + " min of waiting");
     }
     return answer;
@@ -302,7 +338,10 @@ Plan plan_day(const Lab& lab, const std::vector<Request>& requests, int rounds, 
         std::vector<std::optional<Proposal>> visits;
         int placed = 0, wait = 0;
         double cost = 0;
-        bool better_than(const State& o) const { return placed != o.placed ? placed > o.placed : wait != o.wait ? wait < o.wait : cost < o.cost; }
+        bool better_than(const State& o) const
+        {
+            return placed != o.placed ? placed > o.placed : wait != o.wait ? wait < o.wait : cost < o.cost;
+        }
     };
     const auto lab_of = [&](const State& s) {
         Lab l = lab;
@@ -324,7 +363,8 @@ Plan plan_day(const Lab& lab, const std::vector<Request>& requests, int rounds, 
         Lab l = lab_of(s);
         for (std::size_t i : which) {
             const auto found = Searcher(l, requests[i], {}).all_starts(false);
-            const auto best = std::min_element(found.begin(), found.end(), [](const Proposal& a, const Proposal& b) { return a.cost < b.cost; });
+            const auto best = std::min_element(
+                found.begin(), found.end(), [](const Proposal& a, const Proposal& b) { return a.cost < b.cost; });
             if (best == found.end()) continue;
             s.visits[i] = *best;
             l.tests.insert(l.tests.end(), best->parts.begin(), best->parts.end());
@@ -333,7 +373,8 @@ Plan plan_day(const Lab& lab, const std::vector<Request>& requests, int rounds, 
     };
     std::vector<std::size_t> all(requests.size());
     for (std::size_t i = 0; i < all.size(); ++i) all[i] = i;
-    std::stable_sort(all.begin(), all.end(), [&](std::size_t a, std::size_t b) { return requests[a].methods.size() > requests[b].methods.size(); });
+    std::stable_sort(all.begin(), all.end(),
+        [&](std::size_t a, std::size_t b) { return requests[a].methods.size() > requests[b].methods.size(); });
     State best;
     best.visits.resize(requests.size());
     insert(best, all);
@@ -368,7 +409,8 @@ std::vector<Start> starts(const Lab& lab)
         std::sort(mine.begin(), mine.end(), [](const Slot* a, const Slot* b) { return a->at.from < b->at.from; });
         for (const Slot* t : mine) {
             const Span day = day_of(i, t->at);
-            const bool first = std::none_of(mine.begin(), mine.end(), [&](const Slot* o) { return o->at.from < t->at.from && day.holds(o->at); });
+            const bool first = std::none_of(
+                mine.begin(), mine.end(), [&](const Slot* o) { return o->at.from < t->at.from && day.holds(o->at); });
             Minute end = t->at.from;
             const auto back = [&](const std::vector<Lead>& leads, bool is_first) {
                 for (auto l = leads.rbegin(); l != leads.rend(); ++l) {
@@ -387,7 +429,9 @@ std::vector<Start> starts(const Lab& lab)
 std::vector<Conflict> conflicts(const Lab& lab)
 {
     std::vector<Conflict> out;
-    const auto say = [&](Constraint kind, std::vector<long> visits, std::string text) { out.push_back({kind, std::move(visits), std::move(text)}); };
+    const auto say = [&](Constraint kind, std::vector<long> visits, std::string text) {
+        out.push_back({kind, std::move(visits), std::move(text)});
+    };
     for (std::size_t a = 0; a < lab.tests.size(); ++a) {
         const Slot& t = lab.tests[a];
         const Instrument* i = lab.instrument(t.instrument);
@@ -401,9 +445,16 @@ std::vector<Conflict> conflicts(const Lab& lab)
             if (o.visit == t.visit) {
                 const bool t_first = t.at.from < o.at.from;
                 if (t.at.overlaps(o.at)) say(Constraint::client_free, {t.visit}, "Two methods of one visit overlap.");
-                else if (t_first ? rank_of(t.method) > rank_of(o.method) : rank_of(o.method) > rank_of(t.method)) say(Constraint::client_free, {t.visit}, "Wet before dry: " + std::string(protocol::title(t_first ? t.method : o.method)) + " comes before " + protocol::title(t_first ? o.method : t.method) + ".");
-            } else if (o.instrument == t.instrument && Span{t.at.from - minutes(i->each_lead), t.at.to + i->after_min}.overlaps({o.at.from - minutes(i->each_lead), o.at.to + i->after_min})) {
-                say(Constraint::instrument_free, {t.visit, o.visit}, t.at.overlaps(o.at) ? "Two visits want " + i->name + " at the same time." : "No time to make " + i->name + " ready between two visits.");
+                else if (t_first ? rank_of(t.method) > rank_of(o.method) : rank_of(o.method) > rank_of(t.method))
+                    say(Constraint::client_free, {t.visit},
+                        "Wet before dry: " + std::string(protocol::title(t_first ? t.method : o.method)) +
+                            " comes before " + protocol::title(t_first ? o.method : t.method) + ".");
+            } else if (o.instrument == t.instrument &&
+                       Span{t.at.from - minutes(i->each_lead), t.at.to + i->after_min}.overlaps(
+                           {o.at.from - minutes(i->each_lead), o.at.to + i->after_min})) {
+                say(Constraint::instrument_free, {t.visit, o.visit},
+                    t.at.overlaps(o.at) ? "Two visits want " + i->name + " at the same time."
+                                        : "No time to make " + i->name + " ready between two visits.");
             } else if (o.client == t.client && t.client && t.at.overlaps(o.at)) {
                 say(Constraint::client_free, {t.visit, o.visit}, "The same client is booked twice at the same time.");
             }
@@ -412,9 +463,12 @@ std::vector<Conflict> conflicts(const Lab& lab)
         for (const Slot& o : lab.tests)
             if (&o != &t) others.push_back(&o);
         const auto begin = first_lead_begins(*i, t, day_of(*i, t.at), others);
-        if (begin && std::none_of(lab.staff.begin(), lab.staff.end(), [&](const Person& p) { return is_here(p, *begin); })) say(Constraint::lead_time, {t.visit}, "Nobody is there yet when " + i->name + " must be started.");
+        if (begin &&
+            std::none_of(lab.staff.begin(), lab.staff.end(), [&](const Person& p) { return is_here(p, *begin); }))
+            say(Constraint::lead_time, {t.visit}, "Nobody is there yet when " + i->name + " must be started.");
         const auto lacking = short_of_people(lab, t, others, true, true);
-        if (lacking == Constraint::licence) say(Constraint::licence, {t.visit}, "Nobody licensed for X-ray is free then.");
+        if (lacking == Constraint::licence)
+            say(Constraint::licence, {t.visit}, "Nobody licensed for X-ray is free then.");
         if (lacking == Constraint::staff) say(Constraint::staff, {t.visit}, "More tests than people then.");
     }
     return out;
@@ -427,7 +481,8 @@ Interval retest(Method method, const protocol::HouseRules& house)
     constexpr struct {
         const char* id;
         Interval days;
-    } fixed[] = {{"weeks_2_4", {14, 28}}, {"weeks_3", {21, 28}}, {"weeks_4_6", {28, 42}}, {"monthly", {30, 37}}, {"weeks_6", {42, 49}}, {"days_60", {60, 74}}, {"weeks_12", {84, 98}}, {"yearly", {364, 378}}};
+    } fixed[] = {{"weeks_2_4", {14, 28}}, {"weeks_3", {21, 28}}, {"weeks_4_6", {28, 42}}, {"monthly", {30, 37}},
+        {"weeks_6", {42, 49}}, {"days_60", {60, 74}}, {"weeks_12", {84, 98}}, {"yearly", {364, 378}}};
     for (const auto& row : fixed)
         if (id == row.id) return row.days;
     switch (method) {

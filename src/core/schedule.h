@@ -72,7 +72,8 @@ struct Request {
     std::optional<Minute> not_before;  ///< the retest interval ends here
     Minute now = 0;                    ///< nothing can be started before it
     std::optional<int> usual_minute;   ///< usual time of the client's visits, minutes after local midnight
-    std::vector<Minute> midnights;     ///< local midnight of each day of the window, in order; at least one (days are not all 24 h)
+    /// Local midnight of each day of the window, in order; at least one (days are not all 24 h)
+    std::vector<Minute> midnights;
     int max_wait_min = 45;             ///< the client sits about for no longer than this in all
 };
 
@@ -83,13 +84,16 @@ const char* title(Constraint constraint);
 struct Proposal {
     std::vector<Slot> parts; ///< in order
     int wait_min = 0;
-    double cost = 0;         ///< what the search minimises: waiting, distance from the usual hour, lateness, instruments opened for this visit alone
+    /// What the search minimises: waiting, distance from the usual hour, lateness, instruments opened for this visit
+    /// alone
+    double cost = 0;
     std::string because;     ///< "earliest", "no waiting", "same hour as last time"
 };
 
 struct Answer {
     std::vector<Proposal> proposals;   ///< best first; starts at least half an hour apart
-    std::vector<Constraint> binding;   ///< when there is none: any one of these, given up, would open a way; two or more together when `together`
+    /// When there is none: any one of these, given up, would open a way; two or more together when `together`
+    std::vector<Constraint> binding;
     bool together = false;
     std::string sentence;              ///< in words
 };
@@ -126,7 +130,8 @@ std::vector<Start> starts(const Lab& lab);
 struct Interval {
     int from_days = 0, to_days = 0;
 };
-inline constexpr int never_under_days = 14; ///< nothing is planned under two weeks: no method tells a change of so few days from its noise
+inline constexpr int never_under_days =
+    14; ///< nothing is planned under two weeks: no method tells a change of so few days from its noise
 /// The lab's retest interval (house rule `retest`); by method where the lab has not said otherwise.
 Interval retest(Method method, const protocol::HouseRules& house);
 

@@ -5,14 +5,15 @@
 #include <set>
 
 /// May this client be tested now, by which method, and how well will the result compare with the last one?
-/// Pure functions of answers, protocols, methods and the last visit. Clock times arrive here as minutes, so that midnight and
-/// summer time are settled before.
+/// Pure functions of answers, protocols, methods and the last visit. Clock times arrive here as minutes, so that
+/// midnight and summer time are settled before.
 namespace fusain::screening {
 
 using protocol::Method;
 using protocol::Verdict;
 
-/// What was answered. Exactly one of the members for the kind of the question; `never` for a clock question: not within memory.
+/// What was answered. Exactly one of the members for the kind of the question; `never` for a clock question: not within
+/// memory.
 struct Answer {
     std::optional<double> minutes_ago; ///< before now, ≥ 0
     bool never = false;
@@ -61,14 +62,16 @@ struct MethodVerdict {
 };
 
 /// The questions these methods need for this person, in the order of the book; each once.
-std::vector<const protocol::Question*> questions(const protocol::Book& book, const protocol::HouseRules& house, const Person& person, std::span<const Part> parts);
+std::vector<const protocol::Question*> questions(
+    const protocol::Book& book, const protocol::HouseRules& house, const Person& person, std::span<const Part> parts);
 
-/// What is known before anything is asked: standing facts, and of the last visit's answers those that seldom change. Never the answer to a
-/// question that may stop a test.
+/// What is known before anything is asked: standing facts, and of the last visit's answers those that seldom change.
+/// Never the answer to a question that may stop a test.
 Answers known_before(const protocol::Book& book, const Person& person, const Answers& last);
 
 /// The verdict of each method, in the order of the parts.
-std::vector<MethodVerdict> screen(const protocol::Book& book, const protocol::HouseRules& house, const Person& person, std::span<const Part> parts, const Answers& answers, const Instrument& instrument = {});
+std::vector<MethodVerdict> screen(const protocol::Book& book, const protocol::HouseRules& house, const Person& person,
+    std::span<const Part> parts, const Answers& answers, const Instrument& instrument = {});
 
 /// Under what conditions a method was (or will be) measured.
 struct Conditions {

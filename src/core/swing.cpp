@@ -15,22 +15,29 @@ constexpr double bin_s = 0.040;
 constexpr double shortest_window_s = 1.6;
 constexpr double min_floor_kg = 0.0008;
 /// Window starts that are tried: dense early, where every tenth of a second counts.
-constexpr double starts_s[] = {0.25, 0.8, 1.5, 2.3, 3.2, 4.2, 5.4, 6.8, 8.4, 10.2, 12.2, 14.4, 16.8, 19.4, 22.2, 25.2, 28.4};
+constexpr double starts_s[] = {
+    0.25, 0.8, 1.5, 2.3, 3.2, 4.2, 5.4, 6.8, 8.4, 10.2, 12.2, 14.4, 16.8, 19.4, 22.2, 25.2, 28.4};
 constexpr double trusted_u_kg = 0.040, trusted_periods = 1.0;
-constexpr double slowest_half_swing_s = 1.7, largest_swing_kg = 1.8, least_swing_kg = 0.8; ///< for seeing that the client is gone
+constexpr double slowest_half_swing_s = 1.7, largest_swing_kg = 1.8,
+                 least_swing_kg = 0.8; ///< for seeing that the client is gone
 constexpr double early_s = 1.0, sank_window_s = 3.0, sank_kg = 0.12;
 constexpr double rough_floors = 2.4, rough_share = 0.006; ///< a motion that leaves more than this is not the one fitted
 constexpr double usual_decay_per_s = 1.0; ///< a swing that dies faster may have been stopped by a wall
 
-const Message too_short{"too_short", Level::repeat, "", "The trace ended before the swing could be understood. Take the trial again."};
-const Message left_early{"left_early", Level::repeat, "", "The client came up before the swing could be read. Take the trial again."};
-const Message still_rising{"still_rising", Level::repeat, "", "The weight was still rising: air was still leaving. Take the trial again, all air out first."};
-const Message disturbed{"disturbed", Level::repeat, "", "The level moved during the trial, as when a wall is touched. Take the trial again."};
+const Message too_short{
+    "too_short", Level::repeat, "", "The trace ended before the swing could be understood. Take the trial again."};
+const Message left_early{
+    "left_early", Level::repeat, "", "The client came up before the swing could be read. Take the trial again."};
+const Message still_rising{"still_rising", Level::repeat, "",
+    "The weight was still rising: air was still leaving. Take the trial again, all air out first."};
+const Message disturbed{"disturbed", Level::repeat, "",
+    "The level moved during the trial, as when a wall is touched. Take the trial again."};
 const Message never_calm{"never_calm", Level::repeat, "", "The client never came to rest. Take the trial again."};
 
 struct Estimate {
     double t_s = 0, kg = 0, u_kg = 0, rise_kg = 0, envelope_kg = 0;
-    bool whole_swing = false; ///< its window held a whole swing: what half of one says is a guess, however small its error looks
+    /// Its window held a whole swing: what half of one says is a guess, however small its error looks
+    bool whole_swing = false;
 };
 
 } // namespace
@@ -57,7 +64,8 @@ struct Reader::Work {
     std::optional<double> disturbed_at; ///< a disturbance is going on since
     double last_bad_s = 0;
     double barrier_s = 0;               ///< windows must start after
-    bool sank = false;                  ///< seen from its beginning, the trace went down to where it is: a wall may have been touched
+    /// Seen from its beginning, the trace went down to where it is: a wall may have been touched
+    bool sank = false;
     bool ever_disturbed = false, left = false, finished = false, withdrawn = false;
     int far_bins = 0;
 
@@ -96,7 +104,8 @@ struct Reader::Work {
         std::vector<double> d;
         const std::size_t n = bins.size(), from = n > 120 ? n - 120 : 0;
         for (std::size_t i = from + 6; i < n; ++i)
-            d.push_back(std::abs(bins[i].kg + bins[i - 6].kg - 6 * (bins[i - 1].kg + bins[i - 5].kg) + 15 * (bins[i - 2].kg + bins[i - 4].kg) - 20 * bins[i - 3].kg));
+            d.push_back(std::abs(bins[i].kg + bins[i - 6].kg - 6 * (bins[i - 1].kg + bins[i - 5].kg) +
+                                 15 * (bins[i - 2].kg + bins[i - 4].kg) - 20 * bins[i - 3].kg));
         if (d.size() < 8) return;
         std::nth_element(d.begin(), d.begin() + static_cast<long>(d.size() / 2), d.end());
         floor_kg = std::max(min_floor_kg, 1.4826 * d[d.size() / 2] / std::sqrt(924.0));
@@ -121,7 +130,8 @@ struct Reader::Work {
 
     bool is_far(const Bin& bin) const
     {
-        if (trusted) return std::abs(bin.kg - trusted->at(bin.t_s)) > settings.left_kg + 0.5 * trusted->envelope(bin.t_s);
+        if (trusted)
+            return std::abs(bin.kg - trusted->at(bin.t_s)) > settings.left_kg + 0.5 * trusted->envelope(bin.t_s);
         if (judged < 20) return false;
         double low = INFINITY, high = -INFINITY;
         for (std::size_t i = 0; i + 12 < judged; ++i) {
@@ -129,14 +139,16 @@ struct Reader::Work {
             high = std::max(high, bins[i].kg);
         }
         if (!(high > low)) return false;
-        const double least = bin.t_s < slowest_half_swing_s ? largest_swing_kg : least_swing_kg; // later the range has been seen whole
+        // later the range has been seen whole
+        const double least = bin.t_s < slowest_half_swing_s ? largest_swing_kg : least_swing_kg;
         return std::abs(bin.kg - (high + low) / 2) > 1.3 * std::max((high - low) / 2, least) + settings.left_kg;
     }
 
     void judge_against_trusted(const Bin& bin)
     {
         const double off = std::abs(bin.kg - trusted->at(bin.t_s));
-        const double tolerance = std::max(5 * trusted->residual_kg, 0.030) + 3 * trusted->u_level_kg + 0.20 * trusted->envelope(bin.t_s);
+        const double tolerance =
+            std::max(5 * trusted->residual_kg, 0.030) + 3 * trusted->u_level_kg + 0.20 * trusted->envelope(bin.t_s);
         if (off > tolerance) {
             if (!disturbed_at) disturbed_at = bin.t_s - 0.08;
             last_bad_s = bin.t_s;
@@ -200,7 +212,9 @@ struct Reader::Work {
             if (part.size() < 14 || part.back().t_s - part.front().t_s < shortest_window_s - 2 * bin_s) return;
             const auto warm = fits.find(key);
             // a window that told much less than the best one is looked at again now and then only
-            if (warm != fits.end() && warm->second.u_level_kg > settings.worth_fitting * best_u_kg && now - warm->second.end_s < settings.refit_every_s) return;
+            if (warm != fits.end() && warm->second.u_level_kg > settings.worth_fitting * best_u_kg &&
+                now - warm->second.end_s < settings.refit_every_s)
+                return;
             const auto fitted = fit(part, floor_kg, warm == fits.end() ? nullptr : &warm->second);
             if (!fitted) return;
             fits[key] = *fitted;
@@ -210,7 +224,8 @@ struct Reader::Work {
         for (double start : starts_s) try_start(key++, start);
         if (barrier_s > 0) try_start(100, barrier_s + 0.1);
         for (auto it = fits.begin(); it != fits.end();) {
-            if (now - it->second.end_s > settings.refit_every_s + settings.evaluate_every_s + bin_s) it = fits.erase(it);
+            if (now - it->second.end_s > settings.refit_every_s + settings.evaluate_every_s + bin_s)
+                it = fits.erase(it);
             else {
                 if (!best || it->second.u_level_kg < best->u_level_kg) best = &it->second;
                 ++it;
@@ -235,15 +250,16 @@ struct Reader::Work {
         e.rise_kg = best->rise_after(now);
         e.envelope_kg = best->envelope(now);
         e.whole_swing = best->end_s - best->start_s > trusted_periods * period(*best);
-        e.u_kg = std::sqrt(std::pow(best->u_level_kg, 2) + std::pow(0.5 * disagreement, 2) + std::pow(0.25 * e.rise_kg, 2)
-                           + std::pow(settings.floor_u_kg, 2));
+        e.u_kg = std::sqrt(std::pow(best->u_level_kg, 2) + std::pow(0.5 * disagreement, 2) +
+                           std::pow(0.25 * e.rise_kg, 2) + std::pow(settings.floor_u_kg, 2));
         take(e, *best);
         if (best->u_level_kg < trusted_u_kg && e.u_kg < 2 * trusted_u_kg && e.whole_swing) trusted = *best;
     }
 
     void take(const Estimate& e, const Fit& best)
     {
-        state.motion = Motion{std::exp(best.main.log_omega) / (2 * M_PI), std::exp(-best.main.log_lambda), e.envelope_kg, e.rise_kg};
+        state.motion = Motion{
+            std::exp(best.main.log_omega) / (2 * M_PI), std::exp(-best.main.log_lambda), e.envelope_kg, e.rise_kg};
         Reading r;
         r.kg = e.kg;
         r.u_kg = e.u_kg;
@@ -270,12 +286,18 @@ struct Reader::Work {
 
     bool is_calm(const Estimate& e, const Fit& best) const
     {
-        return e.t_s >= settings.earliest_s && e.u_kg <= (e.t_s < settings.patient_s ? settings.target_u_kg : settings.late_target_u_kg) && std::abs(e.rise_kg) <= settings.rise_limit_kg
-            && best.end_s - best.start_s >= std::min(1.0, 0.6 * period(best)) && best.residual_kg < rough_floors * floor_kg + rough_share * best.envelope(best.start_s)
-            && only_bubbles(best);
+        return e.t_s >= settings.earliest_s &&
+               e.u_kg <= (e.t_s < settings.patient_s ? settings.target_u_kg : settings.late_target_u_kg) &&
+               std::abs(e.rise_kg) <= settings.rise_limit_kg &&
+               best.end_s - best.start_s >= std::min(1.0, 0.6 * period(best)) &&
+               best.residual_kg < rough_floors * floor_kg + rough_share * best.envelope(best.start_s) &&
+               only_bubbles(best);
     }
 
-    bool only_bubbles(const Fit& f) const { return f.bubbles_kg > -settings.sinking_limit_kg && f.bubbles_kg < settings.bubbles_limit_kg; }
+    bool only_bubbles(const Fit& f) const
+    {
+        return f.bubbles_kg > -settings.sinking_limit_kg && f.bubbles_kg < settings.bubbles_limit_kg;
+    }
 
     static double period(const Fit& f) { return 2 * M_PI / std::exp(f.main.log_omega); }
 
@@ -323,11 +345,15 @@ struct Reader::Work {
     {
         double from = best.start_s;
         for (const auto& [key, f] : fits)
-            if (f.start_s < from && only_bubbles(f) && std::abs(f.level_kg - best.level_kg) < 0.015 + 2 * best.u_level_kg && explains(f, f.start_s)) from = f.start_s;
+            if (f.start_s < from && only_bubbles(f) &&
+                std::abs(f.level_kg - best.level_kg) < 0.015 + 2 * best.u_level_kg && explains(f, f.start_s))
+                from = f.start_s;
         const double begin = std::max(barrier_s, starts_s[0]), span = best.end_s - from;
         const double shortest = ever_disturbed ? settings.span_after_trouble_s : settings.shortest_span_s;
-        if (span < std::max({shortest, 1.1 * period(best), settings.explained_share * (best.end_s - begin)})) return false;
-        if (from <= begin + 0.2 || (from <= begin + 0.7 && !sank && std::exp(best.main.log_lambda) < usual_decay_per_s)) return true;
+        if (span < std::max({shortest, 1.1 * period(best), settings.explained_share * (best.end_s - begin)}))
+            return false;
+        if (from <= begin + 0.2 || (from <= begin + 0.7 && !sank && std::exp(best.main.log_lambda) < usual_decay_per_s))
+            return true;
         if (best.end_s - begin > settings.latest_rough_s) return false;
         bool told = false;
         for (double end = from - 0.05; end > begin + 0.4; end -= 0.25) {

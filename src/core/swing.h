@@ -6,8 +6,8 @@
 #include <optional>
 #include <span>
 
-/// Reading a swinging load cell: the level a damped swing dies out to, with its standard error, as early as it can be told.
-/// The method and its reasoning are written down in docs/calm-window.md.
+/// Reading a swinging load cell: the level a damped swing dies out to, with its standard error, as early as it can be
+/// told. The method and its reasoning are written down in docs/calm-window.md.
 namespace fusain::swing {
 
 struct Sample {
@@ -46,12 +46,14 @@ struct State {
     std::optional<Reading> estimate; ///< best so far, sure or not
     std::optional<Reading> reading;  ///< set once it stands; later samples may only refine it
     std::optional<Motion> motion;
-    Messages messages;               ///< why there is no reading: never_calm, still_rising, left_early, disturbed, too_short
+    /// Why there is no reading: never_calm, still_rising, left_early, disturbed, too_short
+    Messages messages;
 };
 
 struct Settings {
     double target_u_kg = 0.0070;     ///< standard error at which a reading is given
-    double late_target_u_kg = 0.0130; ///< the same once the client has held still for `patient_s`: the error claimed is about twice the true one
+    /// The same once the client has held still for `patient_s`: the error claimed is about twice the true one
+    double late_target_u_kg = 0.0130;
     double patient_s = 4.8;
     double earliest_s = 2.5;         ///< never before
     double evaluate_every_s = 0.10;
@@ -69,7 +71,8 @@ struct Settings {
     double floor_u_kg = 0.0015;      ///< what no averaging takes away: load cell, heartbeat
     double stood_before_leaving_s = 0.5; ///< nobody hears a knock and is up sooner than that
     double longest_window_s = 9.0;
-    double worth_fitting = 2.5;        ///< windows with up to so many times the best one's error are fitted at every evaluation,
+    /// Windows with up to so many times the best one's error are fitted at every evaluation,
+    double worth_fitting = 2.5;
     double refit_every_s = 0.45;       ///< the others so often
 };
 

@@ -12,15 +12,16 @@
 namespace fusain::swing {
 namespace {
 
-constexpr int one_mode = 7, two_modes = 11; // level, bubbles, log τb, a, b, log ω, log λ; then a, b, log ω, log λ of the second mode
+constexpr int one_mode = 7,
+              two_modes = 11; // level, bubbles, log τb, a, b, log ω, log λ; then a, b, log ω, log λ of the second mode
 constexpr int first_of_mode[] = {3, 7};
 using Vec = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, two_modes, 1>;
 using Mat = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, two_modes, two_modes>;
 using Complex = std::complex<double>;
 
 /// What is known before a trace is seen, as a mean and a standard deviation for each parameter. The level has none.
-/// Bubbles: a few tens of grams leaving over about two seconds. Swing: 0.3–1.2 Hz, decaying over some seconds. Second mode: smaller and
-/// mostly faster.
+/// Bubbles: a few tens of grams leaving over about two seconds. Swing: 0.3–1.2 Hz, decaying over some seconds. Second
+/// mode: smaller and mostly faster.
 struct Prior {
     double mean, sd;
 };
@@ -44,7 +45,8 @@ constexpr double faster_than_main = 1.3, fastest_second_decay_per_s = 1.0, large
 Vec pack(const Fit& f)
 {
     Vec p(f.second.on ? two_modes : one_mode);
-    p.head<one_mode>() << f.level_kg, f.bubbles_kg, f.log_bubble_s, f.main.a_kg, f.main.b_kg, f.main.log_omega, f.main.log_lambda;
+    p.head<one_mode>() << f.level_kg, f.bubbles_kg, f.log_bubble_s, f.main.a_kg, f.main.b_kg, f.main.log_omega,
+        f.main.log_lambda;
     if (f.second.on) p.tail<4>() << f.second.a_kg, f.second.b_kg, f.second.log_omega, f.second.log_lambda;
     return p;
 }
@@ -58,11 +60,12 @@ void unpack(const Vec& p, Fit& f)
     if (p.size() == two_modes) f.second = {true, p[7], p[8], p[9], p[10]};
 }
 
-/// The model at every bin of a window: e^{−λs}·e^{iωs} of each mode, and e^{−t/τ}. Bins stand 40 ms apart but for jitter and gaps, so that
-/// most of it is one multiplication a bin.
+/// The model at every bin of a window: e^{−λs}·e^{iωs} of each mode, and e^{−t/τ}. Bins stand 40 ms apart but for
+/// jitter and gaps, so that most of it is one multiplication a bin.
 class Window {
 public:
-    explicit Window(std::span<const Bin> bins) : bins_(bins), t0_(bins.front().t_s), fade_(bins.size()), value_(bins.size())
+    explicit Window(std::span<const Bin> bins)
+        : bins_(bins), t0_(bins.front().t_s), fade_(bins.size()), value_(bins.size())
     {
         for (auto& z : turn_) z.resize(bins.size());
     }
@@ -133,7 +136,10 @@ private:
     }
 
     /// Without the care for infinities that a product of std::complex takes.
-    static Complex times(Complex a, Complex b) { return {a.real() * b.real() - a.imag() * b.imag(), a.real() * b.imag() + a.imag() * b.real()}; }
+    static Complex times(Complex a, Complex b)
+    {
+        return {a.real() * b.real() - a.imag() * b.imag(), a.real() * b.imag() + a.imag() * b.real()};
+    }
 
     double swing(const Vec& p, int m, std::size_t i) const
     {
@@ -215,7 +221,8 @@ void keep_in_range(Vec& q)
 double inflation_of(const Window& window, double scale)
 {
     std::vector<double> r;
-    for (std::size_t i = 0; i < window.size(); ++i) r.push_back(std::clamp(window.residual(i), -2.5 * scale, 2.5 * scale));
+    for (std::size_t i = 0; i < window.size(); ++i)
+        r.push_back(std::clamp(window.residual(i), -2.5 * scale, 2.5 * scale));
     double zero = 0;
     for (double x : r) zero += x * x;
     if (zero <= 0) return 1;
@@ -246,12 +253,15 @@ Solved solve(Window& window, Vec p, double noise_floor_kg, bool warm = false)
             weight[i] = z <= 2.5 ? 1.0 : 2.5 / z;
         }
     };
-    // The first round trusts the noise floor and every sample, so that clear data win over what was expected beforehand.
+    // The first round trusts the noise floor and every sample, so that clear data win over what was expected
+    // beforehand.
     const auto cost_of = [&](const Vec& q) {
         double sum = 0;
         for (std::size_t i = 0; i < n; ++i) sum += weight[i] * window.residual(i) * window.residual(i);
         sum /= scale * scale;
-        for (int k = 1; k < q.size(); ++k) sum += std::pow((q[k] - prior[static_cast<std::size_t>(k)].mean) / prior[static_cast<std::size_t>(k)].sd, 2);
+        for (int k = 1; k < q.size(); ++k)
+            sum +=
+                std::pow((q[k] - prior[static_cast<std::size_t>(k)].mean) / prior[static_cast<std::size_t>(k)].sd, 2);
         return sum;
     };
     Mat normal;
@@ -306,7 +316,8 @@ Solved solve(Window& window, Vec p, double noise_floor_kg, bool warm = false)
 /// Where what one mode leaves swings most, as a start for a second mode; nothing when there is no such place.
 std::optional<Vec> second_start(std::span<const Bin> bins, const Window& window, const Solved& one)
 {
-    const double t0 = bins.front().t_s, length = bins.back().t_s - t0, main_hz = std::exp(one.p[5]) / (2 * M_PI), lambda = std::exp(one.p[6]);
+    const double t0 = bins.front().t_s, length = bins.back().t_s - t0, main_hz = std::exp(one.p[5]) / (2 * M_PI),
+                 lambda = std::exp(one.p[6]);
     double most = 0;
     Vec best;
     for (double hz = std::max(faster_than_main * main_hz, 0.9 / length); hz < fastest_second_hz; hz *= 1.06) {
@@ -323,7 +334,8 @@ std::optional<Vec> second_start(std::span<const Bin> bins, const Window& window,
         if (const double gained = solved.dot(right); gained > most) {
             most = gained;
             best.resize(two_modes);
-            best << one.p, solved[0], solved[1], std::log(2 * M_PI * hz), std::min(one.p[6], std::log(0.5 * fastest_second_decay_per_s));
+            best << one.p, solved[0], solved[1], std::log(2 * M_PI * hz),
+                std::min(one.p[6], std::log(0.5 * fastest_second_decay_per_s));
         }
     }
     if (best.size() == 0) return std::nullopt;
@@ -335,19 +347,21 @@ void shift(Vec& p, double seconds)
 {
     for (int m = 0; m < (p.size() == two_modes ? 2 : 1); ++m) {
         const int k = first_of_mode[m];
-        const double omega = std::exp(p[k + 2]), fade = std::exp(-std::exp(p[k + 3]) * seconds), c = std::cos(omega * seconds), s = std::sin(omega * seconds);
+        const double omega = std::exp(p[k + 2]), fade = std::exp(-std::exp(p[k + 3]) * seconds),
+                     c = std::cos(omega * seconds), s = std::sin(omega * seconds);
         const double a = p[k], b = p[k + 1];
         p[k] = fade * (a * c + b * s);
         p[k + 1] = fade * (b * c - a * s);
     }
 }
 
-/// Whether what was fitted is a second mode: smaller than the swing, and still there at the end of the window. A transient is none: a wall that was
-/// touched must not be explained away by one.
+/// Whether what was fitted is a second mode: smaller than the swing, and still there at the end of the window. A
+/// transient is none: a wall that was touched must not be explained away by one.
 bool is_mode(const Vec& p, double length_s, double noise_floor_kg)
 {
     const double second = std::hypot(p[7], p[8]);
-    return second < largest_second * std::hypot(p[3], p[4]) && second * std::exp(-std::exp(p[10]) * length_s) > alive_at_end * noise_floor_kg;
+    return second < largest_second * std::hypot(p[3], p[4]) &&
+           second * std::exp(-std::exp(p[10]) * length_s) > alive_at_end * noise_floor_kg;
 }
 
 } // namespace
@@ -371,7 +385,8 @@ std::optional<EarlyLevel> early_level(std::span<const Bin> bins, const Fit& late
             for (const Bin& bin : bins) {
                 const double since = bin.t_s - t0, envelope = std::exp(-lambda * since);
                 const double y = bin.kg + later.rise_after(bin.t_s) - later.level_kg;
-                const Eigen::Vector3d row(1, envelope * std::cos(2 * M_PI * hz * since), envelope * std::sin(2 * M_PI * hz * since));
+                const Eigen::Vector3d row(
+                    1, envelope * std::cos(2 * M_PI * hz * since), envelope * std::sin(2 * M_PI * hz * since));
                 normal += row * row.transpose();
                 right += row * y;
                 yy += y * y;
@@ -379,7 +394,8 @@ std::optional<EarlyLevel> early_level(std::span<const Bin> bins, const Fit& late
             const Eigen::Matrix3d inverse = normal.inverse();
             const Eigen::Vector3d p = inverse * right;
             const double rest = std::max(0.0, yy - p.dot(right));
-            tried.push_back({rest, p[0] + later.level_kg, std::sqrt(rest / (n - 3) * inverse(0, 0)), std::hypot(p[1], p[2])});
+            tried.push_back(
+                {rest, p[0] + later.level_kg, std::sqrt(rest / (n - 3) * inverse(0, 0)), std::hypot(p[1], p[2])});
             if (rest < best.rest) best = tried.back();
         }
     }
@@ -399,9 +415,15 @@ double Mode::at(double since_s) const
     const double omega = std::exp(log_omega) * since_s;
     return std::exp(-std::exp(log_lambda) * since_s) * (a_kg * std::cos(omega) + b_kg * std::sin(omega));
 }
-double Mode::envelope(double since_s) const { return on ? std::hypot(a_kg, b_kg) * std::exp(-std::exp(log_lambda) * since_s) : 0; }
+double Mode::envelope(double since_s) const
+{
+    return on ? std::hypot(a_kg, b_kg) * std::exp(-std::exp(log_lambda) * since_s) : 0;
+}
 
-double Fit::at(double t_s) const { return level_kg - rise_after(t_s) + main.at(t_s - start_s) + (second.on ? second.at(t_s - start_s) : 0); }
+double Fit::at(double t_s) const
+{
+    return level_kg - rise_after(t_s) + main.at(t_s - start_s) + (second.on ? second.at(t_s - start_s) : 0);
+}
 double Fit::envelope(double t_s) const { return main.envelope(t_s - start_s) + second.envelope(t_s - start_s); }
 double Fit::rise_after(double t_s) const { return bubbles_kg * std::exp(-t_s / std::exp(log_bubble_s)); }
 
@@ -415,7 +437,9 @@ std::optional<Fit> fit(std::span<const Bin> bins, double noise_floor_kg, const F
         Vec p = pack(*warm);
         shift(p, bins.front().t_s - warm->start_s);
         best = solve(window, p, noise_floor_kg, true);
-        if (best.p.size() == two_modes && (!best.p.allFinite() || !is_mode(best.p, bins.back().t_s - bins.front().t_s, noise_floor_kg))) best = solve(window, p.head(one_mode), noise_floor_kg);
+        if (best.p.size() == two_modes &&
+            (!best.p.allFinite() || !is_mode(best.p, bins.back().t_s - bins.front().t_s, noise_floor_kg)))
+            best = solve(window, p.head(one_mode), noise_floor_kg);
     }
     const double end_s = bins.back().t_s;
     const bool search = !warm || end_s - warm->searched_s > search_every_s;
@@ -442,7 +466,9 @@ std::optional<Fit> fit(std::span<const Bin> bins, double noise_floor_kg, const F
         window.at(best.p);
         if (const auto p = second_start(bins, window, best)) {
             const Solved tried = solve(window, *p, noise_floor_kg);
-            if (tried.p.allFinite() && tried.scale < second_must_gain * best.scale && is_mode(tried.p, bins.back().t_s - bins.front().t_s, noise_floor_kg)) best = tried;
+            if (tried.p.allFinite() && tried.scale < second_must_gain * best.scale &&
+                is_mode(tried.p, bins.back().t_s - bins.front().t_s, noise_floor_kg))
+                best = tried;
         }
     }
     if (best.p.size() == 0 || !best.p.allFinite()) return std::nullopt;

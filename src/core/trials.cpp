@@ -42,7 +42,8 @@ Outcome<Selection> with_scatter(Selection s, const char* which, Messages caution
 {
     if (s.spread_kg > agreement_kg + slack_kg)
         cautions.push_back({"trials_scatter", Level::caution, "hydrostatic.trials_kg",
-                            std::string(which) + " lie " + limits::plain(s.spread_kg, 3) + " kg apart; up to 0.100 kg counts as agreement. Take more trials, or measure again."});
+            std::string(which) + " lie " + limits::plain(s.spread_kg, 3) +
+                " kg apart; up to 0.100 kg counts as agreement. Take more trials, or measure again."});
     return {std::move(s), std::move(cautions)};
 }
 
@@ -87,7 +88,8 @@ Outcome<Selection> behnke_wilmore_1974(std::span<const double> trials_kg)
     for (std::size_t rank = 0; rank < std::min<std::size_t>(2, distinct.size()); ++rank)
         if (std::count(rounded.begin(), rounded.end(), distinct[rank]) > 1) return take(distinct[rank]);
     if (distinct.size() >= 3) return take(distinct[2]);
-    return Outcome<Selection>::refuse(repeat("trials_disagree", "No value was seen twice and fewer than three differ. Take more."));
+    return Outcome<Selection>::refuse(
+        repeat("trials_disagree", "No value was seen twice and fewer than three differ. Take more."));
 }
 
 Outcome<Selection> last_three_mean(std::span<const double> trials_kg)
@@ -139,7 +141,8 @@ Advice advise(std::span<const double> trials_kg, const Rule& rule)
     const Outcome<Selection> chosen = rule.select(trials_kg);
     if (!chosen || n < 3) {
         if (n >= usual_limit)
-            return {Next::limit_reached, "Ten trials and they still disagree: stop, warm up, and try again another day."};
+            return {
+                Next::limit_reached, "Ten trials and they still disagree: stop, warm up, and try again another day."};
         if (n < 3)
             return {Next::more_needed, n == 0 ? "At least three trials are needed."
                         : n == 1             ? "Two more at least."
@@ -147,15 +150,21 @@ Advice advise(std::span<const double> trials_kg, const Rule& rule)
         return {Next::more_needed, chosen.messages().front().text};
     }
     if (n >= usual_limit)
-        return {Next::limit_reached, chosen->spread_kg > agreement_kg + slack_kg ? "Ten trials, the usual limit, and those that count lie " + limits::plain(chosen->spread_kg * 1000, 0) + " g apart: a number to look at, not to build on."
-                                                                                 : "Ten trials: the usual limit. Take the result."};
+        return {Next::limit_reached, chosen->spread_kg > agreement_kg + slack_kg
+                                         ? "Ten trials, the usual limit, and those that count lie " +
+                                               limits::plain(chosen->spread_kg * 1000, 0) +
+                                               " g apart: a number to look at, not to build on."
+                                         : "Ten trials: the usual limit. Take the result."};
     if (still_improving(trials_kg))
         return {Next::one_more_would_tell, "The last was the heaviest: still improving. Take one more."};
     const std::string apart = limits::plain(chosen->spread_kg * 1000, 0) + " g";
     if (chosen->spread_kg > agreement_kg + slack_kg)
-        return {Next::one_more_would_tell, "Those that count lie " + apart + " apart; up to 100 g is agreement. Take one more."};
+        return {Next::one_more_would_tell,
+            "Those that count lie " + apart + " apart; up to 100 g is agreement. Take one more."};
     const std::size_t counted = chosen->used.size();
-    return {Next::enough, std::to_string(counted) + (counted == 1 ? " trial counts; the highest three lie " : " trials count, ") + apart + " apart. That is enough."};
+    return {Next::enough, std::to_string(counted) +
+                              (counted == 1 ? " trial counts; the highest three lie " : " trials count, ") + apart +
+                              " apart. That is enough."};
 }
 
 } // namespace fusain::trials

@@ -23,19 +23,18 @@ inline constexpr double agreement_kg = 0.100;
 /// Source: common laboratory practice; leftover air makes a trial light, so the heavy ones are the truer ones.
 Outcome<Selection> best_three_within_100g(std::span<const double> trials_kg);
 
-/// Behnke & Wilmore 1974, on values rounded to 0.01 kg: the highest if seen more than once, else the second highest distinct
-/// value if seen more than once, else the third highest distinct value. Refuses with `too_few_trials`, `trials_disagree`.
-/// Those that must agree are the highest three: more than 0.100 kg between them is the caution `trials_scatter`.
-/// Source: Behnke & Wilmore 1974, Evaluation and Regulation of Body Build and Composition.
+/// Behnke & Wilmore 1974, on values rounded to 0.01 kg: the highest if seen more than once, else the second highest
+/// distinct value if seen more than once, else the third highest distinct value. Refuses with `too_few_trials`,
+/// `trials_disagree`. Those that must agree are the highest three: more than 0.100 kg between them is the caution
+/// `trials_scatter`. Source: Behnke & Wilmore 1974, Evaluation and Regulation of Body Build and Composition.
 Outcome<Selection> behnke_wilmore_1974(std::span<const double> trials_kg);
 
-/// Mean of the last three, after learning (about 9–10 trials). Refuses with `too_few_trials`; `trials_scatter` when they lie more than
-/// 0.100 kg apart.
-/// Source: Katch 1968, Res Q 39:993–999.
+/// Mean of the last three, after learning (about 9–10 trials). Refuses with `too_few_trials`; `trials_scatter` when
+/// they lie more than 0.100 kg apart. Source: Katch 1968, Res Q 39:993–999.
 Outcome<Selection> last_three_mean(std::span<const double> trials_kg);
 
-/// Mean of all trials. Refuses with `too_few_trials` when there is none; fewer than three is a caution, and so is `trials_scatter`.
-/// Source: simple average, for comparison with labs that use it.
+/// Mean of all trials. Refuses with `too_few_trials` when there is none; fewer than three is a caution, and so is
+/// `trials_scatter`. Source: simple average, for comparison with labs that use it.
 Outcome<Selection> mean_all(std::span<const double> trials_kg);
 
 struct Rule {

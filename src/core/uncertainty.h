@@ -47,7 +47,8 @@ inline Budget combine(double value, const std::vector<Input>& inputs, const std:
         variance += part * part;
     }
     for (Share& share : budget.shares) share.fraction = variance > 0 ? share.u * share.u / variance : 0;
-    std::stable_sort(budget.shares.begin(), budget.shares.end(), [](const Share& a, const Share& b) { return a.u > b.u; });
+    std::stable_sort(
+        budget.shares.begin(), budget.shares.end(), [](const Share& a, const Share& b) { return a.u > b.u; });
     budget.u = std::sqrt(variance);
     return budget;
 }

@@ -66,14 +66,16 @@ void AnswerList::paintEvent(QPaintEvent*)
         const Row& row = rows_[i];
         const QRectF r(0, tops_[i], width(), h);
         if (headed(i)) {
-            const auto open = std::count_if(rows_.begin(), rows_.end(), [&](const Row& x) { return x.group == row.group && x.mark == 0; });
+            const auto open = std::count_if(
+                rows_.begin(), rows_.end(), [&](const Row& x) { return x.group == row.group && x.mark == 0; });
             const QRectF head(10, r.top() - t.px(24), width() - 18, t.px(22));
             p.setFont(look::font(Voice::speaks, t.px(14)));
             p.setPen(c.ink);
             p.drawText(head, Qt::AlignLeft | Qt::AlignVCenter, row.group);
             p.setFont(look::font(Voice::text, t.px(13)));
             p.setPen(c.smudge);
-            p.drawText(head, Qt::AlignRight | Qt::AlignVCenter, open ? QStringLiteral("%1 to ask").arg(open) : QStringLiteral("all asked"));
+            p.drawText(head, Qt::AlignRight | Qt::AlignVCenter,
+                open ? QStringLiteral("%1 to ask").arg(open) : QStringLiteral("all asked"));
         }
         if (static_cast<int>(i) == current_) {
             p.fillRect(r, c.sheet);
@@ -86,14 +88,19 @@ void AnswerList::paintEvent(QPaintEvent*)
         p.setPen(QPen(mark, 1.4));
         p.setBrush(row.mark ? QBrush(mark) : Qt::NoBrush);
         if (row.mark < 2) p.drawEllipse(at, size, size);
-        else if (row.mark == 2) p.drawPolygon(QPolygonF{at + QPointF(0, -size), at + QPointF(size, 0), at + QPointF(0, size), at + QPointF(-size, 0)});
+        else if (row.mark == 2)
+            p.drawPolygon(QPolygonF{
+                at + QPointF(0, -size), at + QPointF(size, 0), at + QPointF(0, size), at + QPointF(-size, 0)});
         else p.drawRect(QRectF(at.x() - size * 0.8, at.y() - size * 0.8, 1.6 * size, 1.6 * size));
         p.setFont(look::font(Voice::text, t.px(14)));
         p.setPen(row.mark == 1 ? c.smudge : c.ink);
-        p.drawText(QRectF(left, r.top() + 3, room, h / 2 - 2), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(row.words, Qt::ElideRight, static_cast<int>(room)));
+        p.drawText(QRectF(left, r.top() + 3, room, h / 2 - 2), Qt::AlignLeft | Qt::AlignVCenter,
+            p.fontMetrics().elidedText(row.words, Qt::ElideRight, static_cast<int>(room)));
         p.setFont(look::font(Voice::text, t.px(13)));
         p.setPen(row.mark >= 2 ? c.look_here : c.smudge);
-        p.drawText(QRectF(left, r.center().y() - 1, room, h / 2 - 2), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(row.answer + (row.known ? QStringLiteral("  · as recorded") : QString()), Qt::ElideRight, static_cast<int>(room)));
+        p.drawText(QRectF(left, r.center().y() - 1, room, h / 2 - 2), Qt::AlignLeft | Qt::AlignVCenter,
+            p.fontMetrics().elidedText(row.answer + (row.known ? QStringLiteral("  · as recorded") : QString()),
+                Qt::ElideRight, static_cast<int>(room)));
     }
 }
 

@@ -26,7 +26,11 @@ void Spine::show_step(Step step)
     update();
 }
 
-double Spine::row_height() const { return std::min<double>(Theme::get().px(50), static_cast<double>(height()) / static_cast<double>(session_.visit().steps().size())); }
+double Spine::row_height() const
+{
+    return std::min<double>(
+        Theme::get().px(50), static_cast<double>(height()) / static_cast<double>(session_.visit().steps().size()));
+}
 
 QString Spine::value_of(Step step) const
 {
@@ -35,15 +39,20 @@ QString Spine::value_of(Step step) const
     switch (step) {
     case Step::mass: return Units::get().text(Measure::mass, *v.mass_kg, 2);
     case Step::lungs:
-        if (v.lung_route == hydrostatic::LungRoute::measured) return QStringLiteral("RV %1 L").arg(*v.measured_rv_l, 0, 'f', 2);
+        if (v.lung_route == hydrostatic::LungRoute::measured)
+            return QStringLiteral("RV %1 L").arg(*v.measured_rv_l, 0, 'f', 2);
         if (v.lung_route == hydrostatic::LungRoute::age_height) return QStringLiteral("by age");
-        return QStringLiteral("VC %1 L").arg(v.best_blow_l().value_or(0) * gas::atps_to_btps(*v.gas_temp_c, *v.barometric_mmhg), 0, 'f', 2);
+        return QStringLiteral("VC %1 L").arg(
+            v.best_blow_l().value_or(0) * gas::atps_to_btps(*v.gas_temp_c, *v.barometric_mmhg), 0, 'f', 2);
     case Step::zero: return Units::get().text(Measure::mass, *v.zero_kg, 2);
     case Step::water: return Units::get().text(Measure::temperature, *v.water_temp_c, 1);
     case Step::trials: return v.readings().empty() ? QString() : QStringLiteral("%1 taken").arg(v.readings().size());
     case Step::calibrate: return QStringLiteral("%1 L").arg(*v.cylinder_l, 0, 'f', 2);
-    case Step::runs: return v.readings().empty() ? QString() : QStringLiteral("%1 L").arg(v.readings().back(), 0, 'f', 2);
-    case Step::lung_gas: return v.gas_route == displacement::LungRoute::measured ? QStringLiteral("measured") : QStringLiteral("predicted");
+    case Step::runs:
+        return v.readings().empty() ? QString() : QStringLiteral("%1 L").arg(v.readings().back(), 0, 'f', 2);
+    case Step::lung_gas:
+        return v.gas_route == displacement::LungRoute::measured ? QStringLiteral("measured")
+                                                                : QStringLiteral("predicted");
     default: return {};
     }
 }
@@ -86,7 +95,8 @@ void Spine::paintEvent(QPaintEvent*)
         const double taken = p.fontMetrics().horizontalAdvance(words);
         p.setFont(look::font(Voice::measured, t.px(13)));
         p.setPen(c.smudge);
-        if (taken + p.fontMetrics().horizontalAdvance(value) + t.px(6) < r.width()) p.drawText(r, Qt::AlignRight | Qt::AlignVCenter, value);
+        if (taken + p.fontMetrics().horizontalAdvance(value) + t.px(6) < r.width())
+            p.drawText(r, Qt::AlignRight | Qt::AlignVCenter, value);
     }
 }
 
@@ -98,7 +108,9 @@ void Spine::mousePressEvent(QMouseEvent* e)
     if (i >= 0 && i <= next && !session_.live().trial) emit chosen(steps[static_cast<std::size_t>(i)]);
 }
 
-BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), session_(session), name_(label("heading")), who_(label("small")), line_trouble_(label("trouble")), spine_(new Spine(session)), panels_(new Pages)
+BenchPage::BenchPage(Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), name_(label("heading")), who_(label("small")),
+      line_trouble_(label("trouble")), spine_(new Spine(session)), panels_(new Pages)
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
@@ -115,7 +127,8 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     r->addWidget(line_trouble_);
     caution_ = label("small");
     r->addWidget(caution_);
-    auto* give_up = new KeyButton(QKeySequence(QStringLiteral("Ctrl+G")), QStringLiteral("Ctrl G"), QStringLiteral("give up"));
+    auto* give_up =
+        new KeyButton(QKeySequence(QStringLiteral("Ctrl+G")), QStringLiteral("Ctrl G"), QStringLiteral("give up"));
     give_up->setObjectName(QStringLiteral("give_visit_up"));
     auto* why = new QLineEdit;
     why->setObjectName(QStringLiteral("give_up_reason"));
@@ -146,7 +159,9 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
     s->addWidget(so_far_note_);
     s->addSpacing(8);
     ladder_ = new Figure([this](QPainter& p, const QRectF& area) {
-        if (so_far_) report::draw_ladder(p, area.adjusted(8, 0, 0, 0), so_far_->ladder, Theme::get().palette(), Theme::get().px(14), mass_unit());
+        if (so_far_)
+            report::draw_ladder(p, area.adjusted(8, 0, 0, 0), so_far_->ladder, Theme::get().palette(),
+                Theme::get().px(14), mass_unit());
     });
     s->addWidget(ladder_);
     so_far_number_ = label("big");
@@ -171,14 +186,20 @@ BenchPage::BenchPage(Session& session, QWidget* parent) : QWidget(parent), sessi
         if (!isVisible() || !session_.is_open()) return;
         panel(step_)->on_live();
         const bench::Live& l = session_.live();
-        const bool heard = session_.visit().method == protocol::Method::air_displacement ? l.chamber.connected : l.connected;
-        const QString words = heard ? QString() : QStringLiteral("◆ ") + (l.trouble.isEmpty() ? QStringLiteral("The chamber is not heard.") : l.trouble);
+        const bool heard =
+            session_.visit().method == protocol::Method::air_displacement ? l.chamber.connected : l.connected;
+        const QString words = heard
+                                  ? QString()
+                                  : QStringLiteral("◆ ") +
+                                        (l.trouble.isEmpty() ? QStringLiteral("The chamber is not heard.") : l.trouble);
         if (line_trouble_->text() != words) line_trouble_->setText(words);
     });
     connect(&session_, &Session::stored, this, [this](const bench::Event& e) {
         // an answered step leads to the next open one
         const bench::Visit& v = session_.visit();
-        if (e.kind == "identity" || e.kind == "mass" || e.kind == "lungs" || e.kind == "zero" || e.kind == "water" || e.kind == "prepared" || (e.kind == "stops" && !v.stopped())) show_step(next_open());
+        if (e.kind == "identity" || e.kind == "mass" || e.kind == "lungs" || e.kind == "zero" || e.kind == "water" ||
+            e.kind == "prepared" || (e.kind == "stops" && !v.stopped()))
+            show_step(next_open());
         if (e.kind == "trial_taken" && step_ == Step::calibrate && v.done(Step::calibrate)) show_step(next_open());
         if (e.kind == "lung_gas" && v.result()) emit to_result();
         if (e.kind == "given_up") emit to_clients();
@@ -199,7 +220,8 @@ void BenchPage::resizeEvent(QResizeEvent*)
     rail_->setFixedWidth(t.px(238));
     side_->setFixedWidth(t.px(276));
     ladder_->setFixedHeight(t.px(280));
-    side_->setVisible((step_ == Step::trials || step_ == Step::runs || step_ == Step::lung_gas) && width() >= t.px(1060));
+    side_->setVisible(
+        (step_ == Step::trials || step_ == Step::runs || step_ == Step::lung_gas) && width() >= t.px(1060));
     side_line_->setVisible(!side_->isHidden());
 }
 
@@ -207,8 +229,13 @@ void BenchPage::begin()
 {
     const bench::Visit& v = session_.visit();
     name_->setText(q(v.subject.name));
-    who_->setText(QStringLiteral("%1 y · %2 · number %3").arg(static_cast<int>(v.age_y())).arg(QString::fromLatin1(word(v.subject.sex)), q(v.subject.number)));
+    who_->setText(QStringLiteral("%1 y · %2 · number %3")
+                      .arg(static_cast<int>(v.age_y()))
+                      .arg(QString::fromLatin1(word(v.subject.sex)), q(v.subject.number)));
     caution_->setText(QString::fromUtf8(v.row().caution));
+    // made before a signal runs: a panel with its pictures takes 50 ms
+    for (Step s : v.steps())
+        if (s != Step::result) panel(s)->ensurePolished();
     step_ = v.steps().front();
     on_changed();
     show_step(v.stopped() ? Step::stops : next_open());
@@ -262,10 +289,18 @@ void BenchPage::show_so_far()
     const bool provisional = !result;
     if (provisional) result = v.provisional();
     if (result) so_far_ = *result;
-    so_far_note_->setText(!so_far_ ? QString::fromUtf8(v.row().before_any) : provisional ? QString::fromUtf8(v.row().not_yet) : QStringLiteral("Moves with every reading."));
+    so_far_note_->setText(!so_far_      ? QString::fromUtf8(v.row().before_any)
+                          : provisional ? QString::fromUtf8(v.row().not_yet)
+                                        : QStringLiteral("Moves with every reading."));
     so_far_number_->setText(so_far_ ? QStringLiteral("%1 %").arg(so_far_->value[fat_percent], 0, 'f', 1) : QString());
-    so_far_range_->setText(so_far_ ? QStringLiteral("fat, %1\ndensity %2 kg/L").arg(report::likely_range(so_far_->value[fat_percent], so_far_->fat_budget.u)).arg(so_far_->value[body_density], 0, 'f', 4) : QString());
-    so_far_doubt_->setText(so_far_ ? QStringLiteral("Biggest doubt: %1.").arg(q(std::string(so_far_->fat_budget.shares.front().input.title))) : QString());
+    so_far_range_->setText(so_far_ ? QStringLiteral("fat, %1\ndensity %2 kg/L")
+                                         .arg(report::likely_range(so_far_->value[fat_percent], so_far_->fat_budget.u))
+                                         .arg(so_far_->value[body_density], 0, 'f', 4)
+                                   : QString());
+    so_far_doubt_->setText(
+        so_far_
+            ? QStringLiteral("Biggest doubt: %1.").arg(q(std::string(so_far_->fat_budget.shares.front().input.title)))
+            : QString());
     ladder_->update();
 }
 

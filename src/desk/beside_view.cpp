@@ -22,7 +22,9 @@ BesideView::BesideView() : words_(label("text")), table_(new QGridLayout)
     column->setContentsMargins(0, 8, 0, 0);
     column->addWidget(label("heading", QStringLiteral("Beside another method")));
     column->addSpacing(8);
-    figure_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_beside(p, area, rows_, Theme::get().palette(), Theme::get().px(15)); });
+    figure_ = new Figure([this](QPainter& p, const QRectF& area) {
+        report::draw_beside(p, area, rows_, Theme::get().palette(), Theme::get().px(15));
+    });
     column->addWidget(figure_);
     column->addSpacing(6);
     words_->setObjectName(QStringLiteral("beside"));
@@ -40,12 +42,18 @@ void BesideView::look(const Session& session)
     others_.clear();
     const bench::Visit& v = session.visit();
     const QTimeZone zone = zone_of(v, session.store());
-    const auto moment = [&](const QString& iso) { return QDateTime::fromString(iso, Qt::ISODateWithMs).toTimeZone(zone); };
+    const auto moment = [&](const QString& iso) {
+        return QDateTime::fromString(iso, Qt::ISODateWithMs).toTimeZone(zone);
+    };
     const QDateTime now = moment(q(v.started_at));
     auto visits = session.store().visits_of(v.subject.client_id);
     // the same day only: another day's body is another body
-    std::erase_if(visits, [&](const records::VisitRow& row) { return !row.measured() || row.id == session.visit_id() || moment(row.started_at).date() != now.date(); });
-    std::sort(visits.begin(), visits.end(), [&](const auto& a, const auto& b) { return std::abs(moment(a.started_at).secsTo(now)) < std::abs(moment(b.started_at).secsTo(now)); });
+    std::erase_if(visits, [&](const records::VisitRow& row) {
+        return !row.measured() || row.id == session.visit_id() || moment(row.started_at).date() != now.date();
+    });
+    std::sort(visits.begin(), visits.end(), [&](const auto& a, const auto& b) {
+        return std::abs(moment(a.started_at).secsTo(now)) < std::abs(moment(b.started_at).secsTo(now));
+    });
     std::set<protocol::Method> seen{v.method};
     for (const records::VisitRow& row : visits) {
         const auto method = protocol::method_of(row.method.toStdString());
@@ -61,7 +69,9 @@ void BesideView::look(const Session& session)
 
 void BesideView::add_column(const bench::Visit& v, const densitometry::Result& r, bool now)
 {
-    rows_.push_back({QString::fromLatin1(protocol::title(v.method)), now ? QStringLiteral("this visit") : report::date_words(v.started_at), r.value[fat_percent], r.fat_u_measurement, now});
+    rows_.push_back({QString::fromLatin1(protocol::title(v.method)),
+        now ? QStringLiteral("this visit") : report::date_words(v.started_at), r.value[fat_percent],
+        r.fat_u_measurement, now});
     const int column = static_cast<int>(rows_.size());
     const auto cell = [&](const char* voice, const QString& text, int row, int at) {
         auto* one = label(voice, text);
@@ -70,11 +80,14 @@ void BesideView::add_column(const bench::Visit& v, const densitometry::Result& r
     };
     cell("small", rows_.back().title, 0, column);
     int row = 1;
-    for (const auto& [what, value] : {std::pair{"measuring error, % fat", QStringLiteral("± %1").arg(r.fat_u_measurement, 0, 'f', 1)},
-                                      {"body mass", Units::get().text(Measure::mass, *v.mass_kg, 2)},
-                                      {"body volume", QStringLiteral("%1 ± %2 L").arg(r.value[body_volume], 0, 'f', 2).arg(r.u[body_volume], 0, 'f', 2)},
-                                      {"body density", QStringLiteral("%1 ± %2 kg/L").arg(r.value[body_density], 0, 'f', 4).arg(r.u[body_density], 0, 'f', 4)},
-                                      {"conversion", QString::fromUtf8(density::find(v.conversion)->title)}}) {
+    for (const auto& [what, value] :
+        {std::pair{"measuring error, % fat", QStringLiteral("± %1").arg(r.fat_u_measurement, 0, 'f', 1)},
+            {"body mass", Units::get().text(Measure::mass, *v.mass_kg, 2)},
+            {"body volume",
+                QStringLiteral("%1 ± %2 L").arg(r.value[body_volume], 0, 'f', 2).arg(r.u[body_volume], 0, 'f', 2)},
+            {"body density",
+                QStringLiteral("%1 ± %2 kg/L").arg(r.value[body_density], 0, 'f', 4).arg(r.u[body_density], 0, 'f', 4)},
+            {"conversion", QString::fromUtf8(density::find(v.conversion)->title)}}) {
         if (now) cell("small", QString::fromLatin1(what), row, 0);
         cell("number", value, row++, column);
     }
@@ -92,9 +105,12 @@ void BesideView::show_result(const bench::Visit& v, const std::optional<densitom
     for (const Other& o : others_) {
         if (!result) break;
         add_column(o.visit, o.result, false);
-        const auto beside = compare::beside(v.method, result->value[fat_percent], o.visit.method, o.result.value[fat_percent]);
+        const auto beside =
+            compare::beside(v.method, result->value[fat_percent], o.visit.method, o.result.value[fat_percent]);
         words << (beside->usual ? QString() : QStringLiteral("◆ ")) + q(beside->sentence);
-        if (o.visit.conversion != v.conversion) words << QStringLiteral("◆ Density became fat by two different conversions: part of the difference is theirs. Choose the same one to compare.");
+        if (o.visit.conversion != v.conversion)
+            words << QStringLiteral("◆ Density became fat by two different conversions: part of the difference is "
+                                    "theirs. Choose the same one to compare.");
     }
     words_->setText(words.join('\n'));
     figure_->setFixedHeight(Theme::get().px(58) * static_cast<int>(rows_.size()));

@@ -10,7 +10,10 @@ namespace fusain::desk {
 using schedule::Method;
 
 BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), search_(new QLineEdit), from_(new QLineEdit), days_(new QLineEdit), clients_(list_of_words()), times_(list_of_words()), title_(label("title", QStringLiteral("Who comes, and what for?"))), said_(label("small")), trouble_(label("trouble")), history_(label("small"))
+    : QWidget(parent), lab_(lab), search_(new QLineEdit), from_(new QLineEdit), days_(new QLineEdit),
+      clients_(list_of_words()), times_(list_of_words()),
+      title_(label("title", QStringLiteral("Who comes, and what for?"))), said_(label("small")),
+      trouble_(label("trouble")), history_(label("small"))
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(34, 22, 34, 16);
@@ -73,7 +76,8 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
     right->addWidget(trouble_);
     auto* keys = new WrappedRow;
     keys->setSpacing(8);
-    book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("book this time"));
+    book_ = new KeyButton(
+        QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("book this time"));
     book_->setObjectName(QStringLiteral("book_time"));
     book_->set_main(true);
     back_ = new KeyButton(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("back to the day"));
@@ -147,13 +151,20 @@ void BookingPanel::propose()
     const auto past = lab_.diary->past(client_);
     if (!past.empty()) {
         QStringList words;
-        for (std::size_t i = 0; i < past.size() && i < 3; ++i) words << QStringLiteral("%1 %2 (%3:%4)").arg(report::date_words(past[i].day.toString(Qt::ISODate).toStdString()), QString::fromLatin1(protocol::title(past[i].method))).arg(past[i].minute_of_day / 60, 2, 10, QChar('0')).arg(past[i].minute_of_day % 60, 2, 10, QChar('0'));
+        for (std::size_t i = 0; i < past.size() && i < 3; ++i)
+            words << QStringLiteral("%1 %2 (%3:%4)")
+                         .arg(report::date_words(past[i].day.toString(Qt::ISODate).toStdString()),
+                             QString::fromLatin1(protocol::title(past[i].method)))
+                         .arg(past[i].minute_of_day / 60, 2, 10, QChar('0'))
+                         .arg(past[i].minute_of_day % 60, 2, 10, QChar('0'));
         history_->setText(QStringLiteral("Before: ") + words.join(QStringLiteral(" · ")));
     }
     std::vector<Method> chosen;
     for (std::size_t i = 0; i < methods_.size(); ++i)
         if (methods_[i]->isChecked()) chosen.push_back(protocol::all_methods[i]);
-    if (chosen.empty()) return said_->setText(QStringLiteral("Choose the methods; times are then proposed in the order the methods need."));
+    if (chosen.empty())
+        return said_->setText(
+            QStringLiteral("Choose the methods; times are then proposed in the order the methods need."));
     const QDate from = QDate::fromString(from_->text().trimmed(), Qt::ISODate);
     bool number = false;
     const int days = days_->text().trimmed().toInt(&number);
@@ -176,8 +187,13 @@ void BookingPanel::propose()
         QString words = q(answer->sentence);
         if (request.not_before) {
             const QDate earliest = records::local_of(*request.not_before, lab_.diary->zone()).date();
-            const bool binds = std::find(answer->binding.begin(), answer->binding.end(), schedule::Constraint::retest) != answer->binding.end();
-            if (binds) words += QStringLiteral("\n\nThe last test by one of these methods is too fresh: a change by then would be smaller than the method's own noise. The house rules allow it from %1 on; under two weeks is refused whatever they say.").arg(report::date_words(earliest.toString(Qt::ISODate).toStdString()));
+            const bool binds = std::find(answer->binding.begin(), answer->binding.end(),
+                                   schedule::Constraint::retest) != answer->binding.end();
+            if (binds)
+                words += QStringLiteral("\n\nThe last test by one of these methods is too fresh: a change by then "
+                                        "would be smaller than the method's own noise. The house rules allow it from "
+                                        "%1 on; under two weeks is refused whatever they say.")
+                             .arg(report::date_words(earliest.toString(Qt::ISODate).toStdString()));
         }
         return said_->setText(words);
     }
@@ -185,8 +201,18 @@ void BookingPanel::propose()
     for (const schedule::Proposal& p : answer->proposals) {
         const QDateTime at = records::local_of(p.parts.front().at.from, lab_.diary->zone());
         QStringList parts;
-        for (const schedule::Slot& s : p.parts) parts << QStringLiteral("%1 %2").arg(records::local_of(s.at.from, lab_.diary->zone()).toString(QStringLiteral("HH:mm")), lab_.instrument_name(s.instrument));
-        auto* item = new QListWidgetItem(QStringLiteral("%1, %2 to %3%4\n%5").arg(QLocale(QLocale::English, QLocale::UnitedKingdom).toString(at.date(), QStringLiteral("dddd d MMMM")), at.toString(QStringLiteral("HH:mm")), records::local_of(p.parts.back().at.to, lab_.diary->zone()).toString(QStringLiteral("HH:mm")), p.because.empty() ? QString() : QStringLiteral("  ·  ") + q(p.because), parts.join(QStringLiteral("  →  "))));
+        for (const schedule::Slot& s : p.parts)
+            parts << QStringLiteral("%1 %2").arg(
+                records::local_of(s.at.from, lab_.diary->zone()).toString(QStringLiteral("HH:mm")),
+                lab_.instrument_name(s.instrument));
+        auto* item = new QListWidgetItem(
+            QStringLiteral("%1, %2 to %3%4\n%5")
+                .arg(QLocale(QLocale::English, QLocale::UnitedKingdom)
+                         .toString(at.date(), QStringLiteral("dddd d MMMM")),
+                    at.toString(QStringLiteral("HH:mm")),
+                    records::local_of(p.parts.back().at.to, lab_.diary->zone()).toString(QStringLiteral("HH:mm")),
+                    p.because.empty() ? QString() : QStringLiteral("  ·  ") + q(p.because),
+                    parts.join(QStringLiteral("  →  "))));
         times_->addItem(item);
     }
     proposals_ = answer->proposals;

@@ -41,7 +41,8 @@ ChamberView::ChamberView(QWidget* parent) : QCustomPlot(parent)
     reference_->setLayer(QStringLiteral("pressures"));
     windows_->setLineStyle(QCPGraph::lsNone);
     test_words_ = words_in(this, axisRect(), QStringLiteral("test chamber"), 0.99, 0.03, Qt::AlignRight | Qt::AlignTop);
-    reference_words_ = words_in(this, axisRect(), QStringLiteral("reference"), 0.99, 0.97, Qt::AlignRight | Qt::AlignBottom);
+    reference_words_ =
+        words_in(this, axisRect(), QStringLiteral("reference"), 0.99, 0.97, Qt::AlignRight | Qt::AlignBottom);
     run_words_ = words_in(this, settling_, QString(), 0.99, 0.03, Qt::AlignRight | Qt::AlignTop);
     xAxis->setTickLabels(false);
     xAxis->setRange(-shown_s, 0);
@@ -161,7 +162,10 @@ void ChamberView::show_run(const chamber::State& state, const std::optional<cham
     run_y_->setRange(low - pad, high + 1.6 * pad);
     run_y_->setTickLabels(true);
     run_y_->setLabel(line ? QStringLiteral("volume, L") : QStringLiteral("about its middle, L"));
-    run_words_->setText(line && state.ratio->breath > 0 ? QStringLiteral("each ring two seconds; breathing ± %1 L is filtered out").arg(std::abs(per) * state.ratio->breath, 0, 'f', 2) : QStringLiteral("each ring two seconds"));
+    run_words_->setText(line && state.ratio->breath > 0
+                            ? QStringLiteral("each ring two seconds; breathing ± %1 L is filtered out")
+                                  .arg(std::abs(per) * state.ratio->breath, 0, 'f', 2)
+                            : QStringLiteral("each ring two seconds"));
     replot(QCustomPlot::rpQueuedReplot);
 }
 
@@ -180,7 +184,8 @@ PuffView::PuffView(QWidget* parent) : QCustomPlot(parent)
     limit_words_->setPositionAlignment(Qt::AlignLeft | Qt::AlignBottom);
     limit_words_->setText(QStringLiteral("not above 35 cmH₂O"));
     airway_words_ = words_in(this, axisRect(), QStringLiteral("airway"), 0.99, 0.30, Qt::AlignRight | Qt::AlignTop);
-    chamber_words_ = words_in(this, axisRect(), QStringLiteral("chamber, on the same scale"), 0.99, 0.22, Qt::AlignRight | Qt::AlignTop);
+    chamber_words_ = words_in(
+        this, axisRect(), QStringLiteral("chamber, on the same scale"), 0.99, 0.22, Qt::AlignRight | Qt::AlignTop);
     xAxis->setRange(0, 5);
     yAxis->setRange(-5, 42);
     xAxis->setLabel(QStringLiteral("seconds since the valve shut"));

@@ -8,8 +8,8 @@
 
 namespace fusain::desk {
 
-/// The chamber at work: both pressures of the last seconds above, below them the volume as it settles, window by window, with
-/// its doubt as a band that narrows.
+/// The chamber at work: both pressures of the last seconds above, below them the volume as it settles, window by
+/// window, with its doubt as a band that narrows.
 class ChamberView : public QCustomPlot {
     Q_OBJECT
 public:
@@ -32,8 +32,8 @@ private:
     double drawn_s_ = -1;
 };
 
-/// Puffs against the shut valve: the airway's pressure, and the chamber's brought to the same scale. When they lie on each other
-/// the puffs are good.
+/// Puffs against the shut valve: the airway's pressure, and the chamber's brought to the same scale. When they lie on
+/// each other the puffs are good.
 class PuffView : public QCustomPlot {
     Q_OBJECT
 public:

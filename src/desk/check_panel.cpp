@@ -10,7 +10,8 @@ namespace fusain::desk {
 using Kind = bench::CheckStep::Kind;
 
 CheckPanel::CheckPanel(Lab& lab, Session& session, QWidget* parent)
-    : QWidget(parent), lab_(lab), session_(session), title_(label("title")), hint_(label("small")), big_(label("big")), steps_(label("text")), result_(label("heading")), remark_(new QLineEdit)
+    : QWidget(parent), lab_(lab), session_(session), title_(label("title")), hint_(label("small")), big_(label("big")),
+      steps_(label("text")), result_(label("heading")), remark_(new QLineEdit)
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(34, 26, 34, 16);
@@ -88,7 +89,9 @@ const bench::CheckStep* CheckPanel::step() const
 std::optional<Message> CheckPanel::begin(const records::Instrument& instrument)
 {
     const QString who = who_ ? who_() : QString();
-    if (who.isEmpty()) return Message{"missing_field", Level::error, "technician", "Write your name at the top right first: every check is kept with who made it."};
+    if (who.isEmpty())
+        return Message{"missing_field", Level::error, "technician",
+            "Write your name at the top right first: every check is kept with who made it."};
     instrument_ = instrument;
     asking_ = weighing_ = false;
     const auto open = lab_.checks.open_run(instrument.id, lab_.now());
@@ -123,7 +126,8 @@ void CheckPanel::confirm()
 {
     const auto* s = step();
     if (!s) return emit done();
-    if (s->kind == Kind::confirm || s->kind == Kind::wait || s->kind == Kind::expect) return add("done", {{"step", s->id}});
+    if (s->kind == Kind::confirm || s->kind == Kind::wait || s->kind == Kind::expect)
+        return add("done", {{"step", s->id}});
     ask();
 }
 
@@ -159,7 +163,9 @@ void CheckPanel::tick()
     if (!isVisible() || !instrument_) return;
     const auto* s = step();
     if (!s) return;
-    if (weighing_ && session_.live().scale_stable && session_.live().scale_kg && *session_.live().scale_kg > 0.5 * run_.reference()) return reading(*session_.live().scale_kg);
+    if (weighing_ && session_.live().scale_stable && session_.live().scale_kg &&
+        *session_.live().scale_kg > 0.5 * run_.reference())
+        return reading(*session_.live().scale_kg);
     redraw();
 }
 
@@ -179,8 +185,11 @@ void CheckPanel::redraw()
     if (!s) {
         const auto r = run_.result();
         const bool passed = r && r->passed;
-        title_->setText(passed ? QStringLiteral("%1: ready").arg(instrument_->name) : QStringLiteral("%1: the check failed").arg(instrument_->name));
-        hint_->setText(passed ? QString() : QStringLiteral("Repeat it once. If it fails again, stop using it and write what was done."));
+        title_->setText(passed ? QStringLiteral("%1: ready").arg(instrument_->name)
+                               : QStringLiteral("%1: the check failed").arg(instrument_->name));
+        hint_->setText(
+            passed ? QString()
+                   : QStringLiteral("Repeat it once. If it fails again, stop using it and write what was done."));
         result = q(r ? r->words : r.messages().front().text);
         for (const QString& remark : lab_.checks.remarks(check_id_)) result += QStringLiteral("\nNoted: ") + remark;
         main_->set_words(QStringLiteral("done"));
@@ -188,7 +197,11 @@ void CheckPanel::redraw()
         title_->setText(q(s->words));
         hint_->setText(q(s->hint));
         const double left = run_.seconds_left(static_cast<double>(clock_now().toMSecsSinceEpoch()) / 1000);
-        const auto timer = [&] { return QStringLiteral("%1:%2").arg(static_cast<int>(left) / 60).arg(static_cast<int>(left) % 60, 2, 10, QChar('0')); };
+        const auto timer = [&] {
+            return QStringLiteral("%1:%2")
+                .arg(static_cast<int>(left) / 60)
+                .arg(static_cast<int>(left) % 60, 2, 10, QChar('0'));
+        };
         switch (s->kind) {
         case Kind::confirm: main_->set_words(QStringLiteral("done")); break;
         case Kind::wait:
@@ -197,20 +210,25 @@ void CheckPanel::redraw()
             main_->set_words(ready ? QStringLiteral("go on") : QStringLiteral("wait"));
             break;
         case Kind::expect:
-            big = left > 0 ? QStringLiteral("about %1 min left").arg(static_cast<int>(std::ceil(left / 60))) : QStringLiteral("should be full");
+            big = left > 0 ? QStringLiteral("about %1 min left").arg(static_cast<int>(std::ceil(left / 60)))
+                           : QStringLiteral("should be full");
             main_->set_words(QStringLiteral("it is full"));
             break;
         case Kind::read: {
             const auto taken = run_.readings(s->id);
             const int wanted = kind.tolerance(run_.reference()).readings;
             ready = !asking_ && l.connected;
-            big = s->channel == bench::Channel::scale && l.scale_kg ? Units::get().text(Measure::mass, *l.scale_kg, 2) : asking_ ? QStringLiteral("reading …") : QStringLiteral("%1 of %2").arg(taken.size()).arg(wanted);
-            main_->set_words(asking_ ? QStringLiteral("waiting for the instrument") : QStringLiteral("take reading %1 of %2").arg(taken.size() + 1).arg(wanted));
+            big = s->channel == bench::Channel::scale && l.scale_kg ? Units::get().text(Measure::mass, *l.scale_kg, 2)
+                  : asking_                                         ? QStringLiteral("reading …")
+                            : QStringLiteral("%1 of %2").arg(taken.size()).arg(wanted);
+            main_->set_words(asking_ ? QStringLiteral("waiting for the instrument")
+                                     : QStringLiteral("take reading %1 of %2").arg(taken.size() + 1).arg(wanted));
             break;
         }
         case Kind::water:
             ready = l.connected && l.water_temp_c;
-            big = l.water_temp_c ? Units::get().text(Measure::temperature, *l.water_temp_c, 1) : QStringLiteral("no thermometer");
+            big = l.water_temp_c ? Units::get().text(Measure::temperature, *l.water_temp_c, 1)
+                                 : QStringLiteral("no thermometer");
             main_->set_words(QStringLiteral("take it"));
             break;
         case Kind::zero:
@@ -219,7 +237,9 @@ void CheckPanel::redraw()
             main_->set_words(ready ? QStringLiteral("zero") : QStringLiteral("not calm yet"));
             break;
         }
-        if (!l.connected && s->kind != Kind::confirm && s->kind != Kind::wait && s->kind != Kind::expect) hint_->setText(QStringLiteral("◆ The instruments are not heard. Check cable and power; they come back by themselves."));
+        if (!l.connected && s->kind != Kind::confirm && s->kind != Kind::wait && s->kind != Kind::expect)
+            hint_->setText(QStringLiteral(
+                "◆ The instruments are not heard. Check cable and power; they come back by themselves."));
     }
     main_->setEnabled(ready);
     big_->setText(large(big));
@@ -231,11 +251,18 @@ void CheckPanel::redraw()
         const auto& one = kind.steps[i];
         const bool past = static_cast<int>(i) < run_.next(), now = static_cast<int>(i) == run_.next();
         QString values;
-        for (double v : run_.readings(one.id)) values += QStringLiteral("&nbsp;&nbsp;&nbsp;%1").arg(v, 0, 'f', kind.decimals);
+        for (double v : run_.readings(one.id))
+            values += QStringLiteral("&nbsp;&nbsp;&nbsp;%1").arg(v, 0, 'f', kind.decimals);
         if (!values.isEmpty()) values += ' ' + q(kind.unit);
         if (one.kind == Kind::water && run_.water_c) values = QStringLiteral("  %1 °C").arg(*run_.water_c, 0, 'f', 1);
         if (one.kind == Kind::zero && run_.zero_kg) values = QStringLiteral("  %1 kg").arg(*run_.zero_kg, 0, 'f', 3);
-        rows += QStringLiteral("<tr><td style='padding:3px 12px 3px 0; color:%1'>%2</td><td style='color:%1; padding:3px 0'>%3%4</td></tr>").arg(now ? c.ink.name() : c.smudge.name(), past ? QStringLiteral("●") : now ? QStringLiteral("▸") : QStringLiteral("○"), now ? QStringLiteral("<b>%1</b>").arg(q(one.words)) : q(one.words), values);
+        rows += QStringLiteral("<tr><td style='padding:3px 12px 3px 0; color:%1'>%2</td><td style='color:%1; "
+                               "padding:3px 0'>%3%4</td></tr>")
+                    .arg(now ? c.ink.name() : c.smudge.name(),
+                        past  ? QStringLiteral("●")
+                        : now ? QStringLiteral("▸")
+                              : QStringLiteral("○"),
+                        now ? QStringLiteral("<b>%1</b>").arg(q(one.words)) : q(one.words), values);
     }
     steps_->setText(QStringLiteral("<table>%1</table>").arg(rows));
 }

@@ -5,8 +5,8 @@
 
 namespace fusain::desk {
 
-/// Adding or changing a client: every field is checked, what is wrong is said at the field, the rest stays. A record that may
-/// be the same person is shown before a second one is made.
+/// Adding or changing a client: every field is checked, what is wrong is said at the field, the rest stays. A record
+/// that may be the same person is shown before a second one is made.
 class ClientForm : public QWidget {
     Q_OBJECT
 public:
@@ -29,7 +29,8 @@ private:
     std::shared_ptr<records::Store> store_;
     records::Client client_;
     QLabel* heading_;
-    QLineEdit *given_, *family_, *birth_, *role_, *phone_, *email_, *note_, *consent_, *guardian_, *guardian_consent_, *conditions_, *medicines_, *sport_, *goal_;
+    QLineEdit *given_, *family_, *birth_, *role_, *phone_, *email_, *note_, *consent_, *guardian_, *guardian_consent_,
+        *conditions_, *medicines_, *sport_, *goal_;
     QComboBox* sex_;
     NumberField* height_;
     std::map<std::string, QLabel*> troubles_;

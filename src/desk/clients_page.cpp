@@ -19,12 +19,18 @@ QString today() { return clock_now().date().toString(Qt::ISODate); }
 
 constexpr int page = 30; // clients read at a time, more than a screen full
 
-int age_of(const records::Client& c) { return static_cast<int>(bench::age_between(c.birth_date.toStdString(), today().toStdString())); }
+int age_of(const records::Client& c)
+{
+    return static_cast<int>(bench::age_between(c.birth_date.toStdString(), today().toStdString()));
+}
 
 class ClientDelegate : public QStyledItemDelegate {
 public:
     using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override { return {100, Theme::get().px(54)}; }
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override
+    {
+        return {100, Theme::get().px(54)};
+    }
     void paint(QPainter* p, const QStyleOptionViewItem& o, const QModelIndex& i) const override
     {
         const Theme& t = Theme::get();
@@ -38,12 +44,14 @@ public:
         const QRect r = o.rect.adjusted(t.px(16), t.px(6), -t.px(10), -t.px(5));
         p->setFont(look::font(Voice::text, t.px(16), chosen));
         p->setPen(c.ink);
-        p->drawText(r, Qt::AlignLeft | Qt::AlignTop, p->fontMetrics().elidedText(i.data(Qt::DisplayRole).toString(), Qt::ElideRight, r.width() - t.px(46)));
+        p->drawText(r, Qt::AlignLeft | Qt::AlignTop,
+            p->fontMetrics().elidedText(i.data(Qt::DisplayRole).toString(), Qt::ElideRight, r.width() - t.px(46)));
         p->setFont(look::font(Voice::measured, t.px(13)));
         p->setPen(c.smudge);
         p->drawText(r, Qt::AlignRight | Qt::AlignTop, i.data(Qt::UserRole + 1).toString());
         p->setFont(look::font(Voice::text, t.px(13)));
-        p->drawText(r, Qt::AlignLeft | Qt::AlignBottom, p->fontMetrics().elidedText(i.data(Qt::UserRole + 2).toString(), Qt::ElideRight, r.width()));
+        p->drawText(r, Qt::AlignLeft | Qt::AlignBottom,
+            p->fontMetrics().elidedText(i.data(Qt::UserRole + 2).toString(), Qt::ElideRight, r.width()));
         p->restore();
     }
 };
@@ -56,7 +64,10 @@ QVariant ClientList::data(const QModelIndex& index, int role) const
     switch (role) {
     case Qt::DisplayRole: return c.full_name();
     case Qt::UserRole + 1: return c.number;
-    case Qt::UserRole + 2: return QStringLiteral("%1 · %2 y").arg(c.role.isEmpty() ? QStringLiteral("no role noted") : c.role).arg(age_of(c));
+    case Qt::UserRole + 2:
+        return QStringLiteral("%1 · %2 y")
+            .arg(c.role.isEmpty() ? QStringLiteral("no role noted") : c.role)
+            .arg(age_of(c));
     default: return {};
     }
 }
@@ -90,7 +101,9 @@ int ClientList::row_of(long id) const
     return -1;
 }
 
-ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab), store_(lab.store), search_(new QLineEdit), count_(label("small")), list_(new QListView), model_(new ClientList(lab.store, this)), right_(new Pages)
+ClientsPage::ClientsPage(Lab& lab, QWidget* parent)
+    : QWidget(parent), lab_(lab), store_(lab.store), search_(new QLineEdit), count_(label("small")),
+      list_(new QListView), model_(new ClientList(lab.store, this)), right_(new Pages)
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
@@ -112,10 +125,12 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     list_->setUniformItemSizes(true);
     l->addWidget(list_, 1);
-    auto* add = new KeyButton(QKeySequence(QStringLiteral("Ctrl+N")), QStringLiteral("Ctrl N"), QStringLiteral("add a client"));
+    auto* add =
+        new KeyButton(QKeySequence(QStringLiteral("Ctrl+N")), QStringLiteral("Ctrl N"), QStringLiteral("add a client"));
     add->setObjectName(QStringLiteral("add_client"));
     l->addWidget(add);
-    auto* from_list = new KeyButton(QKeySequence(QStringLiteral("Ctrl+I")), QStringLiteral("Ctrl I"), QStringLiteral("import a list"));
+    auto* from_list = new KeyButton(
+        QKeySequence(QStringLiteral("Ctrl+I")), QStringLiteral("Ctrl I"), QStringLiteral("import a list"));
     from_list->setObjectName(QStringLiteral("import_list"));
     archived_ = new WordButton(QStringLiteral("archived"), 14);
     archived_->setObjectName(QStringLiteral("show_archived"));
@@ -138,10 +153,12 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     r->addWidget(note_);
     r->addSpacing(12);
     auto* keys = new WrappedRow;
-    start_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("tank"));
+    start_ =
+        new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("tank"));
     start_->setObjectName(QStringLiteral("start_visit"));
     start_->set_main(true);
-    start_chamber_ = new KeyButton(QKeySequence(QStringLiteral("Alt+Return")), QStringLiteral("Alt ⏎"), QStringLiteral("chamber"));
+    start_chamber_ =
+        new KeyButton(QKeySequence(QStringLiteral("Alt+Return")), QStringLiteral("Alt ⏎"), QStringLiteral("chamber"));
     start_chamber_->setObjectName(QStringLiteral("start_chamber"));
     edit_ = new KeyButton(QKeySequence(Qt::Key_F2), QStringLiteral("F2"), QStringLiteral("change"));
     book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+B")), QStringLiteral("Ctrl B"), QStringLiteral("book"));
@@ -158,7 +175,8 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     auto* mrow = new WrappedRow;
     mrow->setSpacing(12);
     const auto more_key = [&](const char* k, const char* cap, const char* words, const char* name) {
-        auto* b = new KeyButton(QKeySequence(QString::fromLatin1(k)), QString::fromLatin1(cap), QString::fromLatin1(words));
+        auto* b =
+            new KeyButton(QKeySequence(QString::fromLatin1(k)), QString::fromLatin1(cap), QString::fromLatin1(words));
         b->setObjectName(QString::fromLatin1(name));
         mrow->addWidget(b);
         return b;
@@ -175,7 +193,8 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     mcol->addWidget(erase_number_);
     more_row_->hide();
     r->addWidget(more_row_);
-    merge_yes_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("merge into this record"));
+    merge_yes_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"),
+        QStringLiteral("merge into this record"));
     merge_yes_->setObjectName(QStringLiteral("merge_yes"));
     merge_yes_->set_main(true);
     merge_yes_->hide();
@@ -209,8 +228,12 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
         if (const auto c = store_->client(shown_)) form_->edit(*c);
         right_->setCurrentWidget(form_);
     });
-    connect(start_, &QAbstractButton::clicked, this, [this] { if (shown_) emit start_visit(shown_, protocol::Method::hydrostatic); });
-    connect(start_chamber_, &QAbstractButton::clicked, this, [this] { if (shown_) emit start_visit(shown_, protocol::Method::air_displacement); });
+    connect(start_, &QAbstractButton::clicked, this, [this] {
+        if (shown_) emit start_visit(shown_, protocol::Method::hydrostatic);
+    });
+    connect(start_chamber_, &QAbstractButton::clicked, this, [this] {
+        if (shown_) emit start_visit(shown_, protocol::Method::air_displacement);
+    });
     connect(form_, &ClientForm::saved, this, [this](long id) {
         search_->clear();
         search();
@@ -248,7 +271,12 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab)
     connect(erase_, &QAbstractButton::clicked, this, [this] {
         const auto c = store_->client(shown_);
         if (!c) return;
-        trouble_->setText(QStringLiteral("Everything the lab holds on %1 is deleted for good: the record, %2 visits, signals, sheets. Only a count stays. Copies made before (exports, backups) are yours to delete. Type the number %3 and press Enter.").arg(c->full_name()).arg(store_->visits_of(c->id).size()).arg(c->number));
+        trouble_->setText(QStringLiteral(
+            "Everything the lab holds on %1 is deleted for good: the record, %2 visits, signals, sheets. Only a count "
+            "stays. Copies made before (exports, backups) are yours to delete. Type the number %3 and press Enter.")
+                              .arg(c->full_name())
+                              .arg(store_->visits_of(c->id).size())
+                              .arg(c->number));
         trouble_->show();
         erase_number_->clear();
         erase_number_->setPlaceholderText(QStringLiteral("the client's number, to delete for good"));
@@ -265,7 +293,8 @@ bool ClientsPage::eventFilter(QObject* watched, QEvent* event)
     if (watched == search_ && event->type() == QEvent::KeyPress) {
         const int key = static_cast<QKeyEvent*>(event)->key();
         if (key == Qt::Key_Down || key == Qt::Key_Up) {
-            const int row = std::clamp(list_->currentIndex().row() + (key == Qt::Key_Down ? 1 : -1), 0, std::max(0, model_->rowCount() - 1));
+            const int row = std::clamp(
+                list_->currentIndex().row() + (key == Qt::Key_Down ? 1 : -1), 0, std::max(0, model_->rowCount() - 1));
             list_->setCurrentIndex(model_->index(row));
             return true;
         }
@@ -291,7 +320,9 @@ void ClientsPage::search()
 {
     model_->search(search_->text(), archived_->isChecked());
     const int n = model_->total();
-    count_->setText(n == 0 ? QStringLiteral("Nobody by that name or number. Ctrl N adds a client.") : n == 1 ? QStringLiteral("1 client") : QStringLiteral("%1 clients").arg(n));
+    count_->setText(n == 0   ? QStringLiteral("Nobody by that name or number. Ctrl N adds a client.")
+                    : n == 1 ? QStringLiteral("1 client")
+                             : QStringLiteral("%1 clients").arg(n));
     if (n > 0) list_->setCurrentIndex(model_->index(0));
     else show_client();
 }
@@ -308,7 +339,8 @@ void ClientsPage::begin_merge()
     const auto c = store_->client(shown_);
     if (!c) return;
     merging_ = c->id;
-    trouble_->setText(QStringLiteral("Merging %1 (number %2). Choose the record that stays; every visit goes there.").arg(c->full_name(), c->number));
+    trouble_->setText(QStringLiteral("Merging %1 (number %2). Choose the record that stays; every visit goes there.")
+                          .arg(c->full_name(), c->number));
     trouble_->show();
     more_row_->hide();
     search_->setText(c->family_name);
@@ -343,7 +375,10 @@ void ClientsPage::archive()
     const auto stored = store_->save(*c);
     show_more(false);
     search();
-    trouble_->setText(!stored ? q(stored.messages().front().text) : c->archived ? QStringLiteral("%1 is archived: kept with every visit, out of the list.").arg(c->full_name()) : QStringLiteral("%1 is back on the list.").arg(c->full_name()));
+    trouble_->setText(
+        !stored       ? q(stored.messages().front().text)
+        : c->archived ? QStringLiteral("%1 is archived: kept with every visit, out of the list.").arg(c->full_name())
+                      : QStringLiteral("%1 is back on the list.").arg(c->full_name()));
     trouble_->show();
 }
 
@@ -351,7 +386,8 @@ void ClientsPage::hand_out()
 {
     const auto place = records::export_person(*store_, shown_, lab_.folder() + QStringLiteral("/handed-out"));
     show_more(false);
-    trouble_->setText(place ? QStringLiteral("Everything the lab holds on this person is in %1.").arg(*place) : QStringLiteral("◆ ") + q(place.messages().front().text));
+    trouble_->setText(place ? QStringLiteral("Everything the lab holds on this person is in %1.").arg(*place)
+                            : QStringLiteral("◆ ") + q(place.messages().front().text));
     trouble_->show();
 }
 
@@ -361,14 +397,17 @@ void ClientsPage::erase()
     const auto c = store_->client(shown_);
     if (!c || who.isEmpty()) return;
     if (erase_number_->text().trimmed() != c->number) {
-        trouble_->setText(QStringLiteral("◆ \"%1\" is not the number of %2 (%3). Nothing was deleted.").arg(erase_number_->text(), c->full_name(), c->number));
+        trouble_->setText(QStringLiteral("◆ \"%1\" is not the number of %2 (%3). Nothing was deleted.")
+                              .arg(erase_number_->text(), c->full_name(), c->number));
         return;
     }
     const auto why = records::erase(*store_, c->id, who, lab_.diary->zone());
     show_more(false);
     search_->clear();
     search();
-    trouble_->setText(why ? QStringLiteral("◆ ") + q(why->text) : QStringLiteral("Deleted. What is left is a count: %1 so far.").arg(records::erased_count(*store_)));
+    trouble_->setText(
+        why ? QStringLiteral("◆ ") + q(why->text)
+            : QStringLiteral("Deleted. What is left is a count: %1 so far.").arg(records::erased_count(*store_)));
     trouble_->show();
     lab_.say_changed();
 }
@@ -383,7 +422,9 @@ void ClientsPage::show_client()
     const QModelIndex at = list_->currentIndex();
     const bool any = at.isValid() && at.row() < model_->rowCount();
     for (QWidget* w : {static_cast<QWidget*>(facts_), static_cast<QWidget*>(note_)}) w->setVisible(any);
-    for (QWidget* w : {static_cast<QWidget*>(start_), static_cast<QWidget*>(start_chamber_), static_cast<QWidget*>(edit_), static_cast<QWidget*>(book_), static_cast<QWidget*>(more_)}) w->setVisible(any && !merging_);
+    for (QWidget* w : {static_cast<QWidget*>(start_), static_cast<QWidget*>(start_chamber_),
+             static_cast<QWidget*>(edit_), static_cast<QWidget*>(book_), static_cast<QWidget*>(more_)})
+        w->setVisible(any && !merging_);
     merge_yes_->setVisible(any && merging_ && model_->at(at.row()).id != merging_);
     if (!any) {
         shown_ = 0;
@@ -394,14 +435,21 @@ void ClientsPage::show_client()
     shown_ = c.id;
     name_->setText(c.full_name());
     facts_->setText(QStringLiteral("number %1  ·  %2%3  ·  born %4, %5 y  ·  %6  ·  equations: %7%8")
-                        .arg(c.number, c.role, c.role.isEmpty() ? QStringLiteral("no role noted") : QString(), report::date_words(c.birth_date.toStdString()))
+                        .arg(c.number, c.role, c.role.isEmpty() ? QStringLiteral("no role noted") : QString(),
+                            report::date_words(c.birth_date.toStdString()))
                         .arg(age_of(c))
-                        .arg(Units::get().text(Measure::length, c.height_cm, 1), QString::fromLatin1(word(c.sex)), c.phone.isEmpty() ? QString() : QStringLiteral("  ·  ") + c.phone));
+                        .arg(Units::get().text(Measure::length, c.height_cm, 1), QString::fromLatin1(word(c.sex)),
+                            c.phone.isEmpty() ? QString() : QStringLiteral("  ·  ") + c.phone));
     QStringList more;
-    more << (c.consent_on.isEmpty() ? QStringLiteral("◆ no signed consent on record") : QStringLiteral("consent of %1").arg(report::date_words(c.consent_on.toStdString())));
-    if (age_of(c) < 18) more << (c.guardian_consent_on.isEmpty() ? QStringLiteral("◆ under 18, no guardian's consent") : QStringLiteral("guardian %1").arg(c.guardian));
+    more << (c.consent_on.isEmpty()
+                 ? QStringLiteral("◆ no signed consent on record")
+                 : QStringLiteral("consent of %1").arg(report::date_words(c.consent_on.toStdString())));
+    if (age_of(c) < 18)
+        more << (c.guardian_consent_on.isEmpty() ? QStringLiteral("◆ under 18, no guardian's consent")
+                                                 : QStringLiteral("guardian %1").arg(c.guardian));
     for (const QString& fact : c.facts) more << QString(fact).replace('_', ' ');
-    for (const auto& [title, value] : {std::pair{"conditions", c.conditions}, std::pair{"medicines", c.medicines}, std::pair{"sport", c.sport}, std::pair{"goal", c.goal}})
+    for (const auto& [title, value] : {std::pair{"conditions", c.conditions}, std::pair{"medicines", c.medicines},
+             std::pair{"sport", c.sport}, std::pair{"goal", c.goal}})
         if (!value.isEmpty()) more << QStringLiteral("%1: %2").arg(QString::fromLatin1(title), value);
     if (!c.note.isEmpty()) more << c.note;
     note_->setText(more.join(QStringLiteral("  ·  ")));
@@ -412,7 +460,11 @@ void ClientsPage::show_client()
         if (!booked) visits_->addWidget(label("heading", QStringLiteral("Booked")));
         booked = true;
         const QDateTime when = records::local_of(b.from(), lab_.diary->zone());
-        visits_->addWidget(label("text", QStringLiteral("%1, %2   %3%4").arg(report::date_words(when.date().toString(Qt::ISODate).toStdString()), when.toString(QStringLiteral("HH:mm")), methods_words(b), b.sheet_sent_at.isEmpty() ? QString() : QStringLiteral("   ·   sheet sent"))));
+        visits_->addWidget(
+            label("text", QStringLiteral("%1, %2   %3%4")
+                              .arg(report::date_words(when.date().toString(Qt::ISODate).toStdString()),
+                                  when.toString(QStringLiteral("HH:mm")), methods_words(b),
+                                  b.sheet_sent_at.isEmpty() ? QString() : QStringLiteral("   ·   sheet sent"))));
     }
     if (booked) visits_->addSpacing(10);
     const auto rows = store_->visits_of(c.id);
@@ -437,12 +489,20 @@ QWidget* ClientsPage::visit_line(const records::VisitRow& row)
     const auto result = visit ? visit->result() : Outcome<densitometry::Result>::refuse(visit.messages());
     if (visit && visit->stopped()) words = QStringLiteral("stopped for safety");
     if (visit && !visit->given_up.empty()) words = QStringLiteral("given up: %1").arg(q(visit->given_up));
-    auto* number = label("number", result ? QStringLiteral("%1 % fat ± %2").arg(result->value[densitometry::fat_percent], 0, 'f', 1).arg(result->fat_budget.u, 0, 'f', 1) : QString());
+    auto* number = label("number", result ? QStringLiteral("%1 % fat ± %2")
+                                                .arg(result->value[densitometry::fat_percent], 0, 'f', 1)
+                                                .arg(result->fat_budget.u, 0, 'f', 1)
+                                          : QString());
     number->setWordWrap(false);
-    auto* masses = label("small", result ? QStringLiteral("%1 fat, %2 fat-free").arg(Units::get().text(Measure::mass, result->value[densitometry::fat_mass], 1), Units::get().text(Measure::mass, result->value[densitometry::fat_free_mass], 1)) : words);
+    auto* masses =
+        label("small", result ? QStringLiteral("%1 fat, %2 fat-free")
+                                    .arg(Units::get().text(Measure::mass, result->value[densitometry::fat_mass], 1),
+                                        Units::get().text(Measure::mass, result->value[densitometry::fat_free_mass], 1))
+                              : words);
     auto* when = new QVBoxLayout;
     when->setSpacing(0);
-    for (const auto& [voice, text] : {std::pair{"text", report::date_words(row.started_at.toStdString())}, {"small", name}}) {
+    for (const auto& [voice, text] :
+        {std::pair{"text", report::date_words(row.started_at.toStdString())}, {"small", name}}) {
         auto* one = label(voice, text);
         one->setMinimumWidth(Theme::get().px(165));
         one->setWordWrap(false);
@@ -452,7 +512,8 @@ QWidget* ClientsPage::visit_line(const records::VisitRow& row)
     h->addWidget(number);
     h->addSpacing(16);
     h->addWidget(masses, 1);
-    auto* open = new KeyButton({}, QStringLiteral("⏎"), row.finished ? QStringLiteral("open") : QStringLiteral("go on"));
+    auto* open =
+        new KeyButton({}, QStringLiteral("⏎"), row.finished ? QStringLiteral("open") : QStringLiteral("go on"));
     h->addWidget(open);
     connect(open, &QAbstractButton::clicked, this, [this, id = row.id] { emit open_visit(id); });
     return line;

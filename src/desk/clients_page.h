@@ -16,7 +16,10 @@ namespace fusain::desk {
 class ClientList : public QAbstractListModel {
     Q_OBJECT
 public:
-    explicit ClientList(std::shared_ptr<records::Store> store, QObject* parent = nullptr) : QAbstractListModel(parent), store_(std::move(store)) {}
+    explicit ClientList(std::shared_ptr<records::Store> store, QObject* parent = nullptr)
+        : QAbstractListModel(parent), store_(std::move(store))
+    {
+    }
     int rowCount(const QModelIndex& = {}) const override { return static_cast<int>(clients_.size()); }
     QVariant data(const QModelIndex& index, int role) const override;
     bool canFetchMore(const QModelIndex& parent) const override { return !parent.isValid() && rowCount() < total_; }

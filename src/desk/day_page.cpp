@@ -18,16 +18,26 @@ namespace {
 
 constexpr Minute late_min = 30; ///< a visit whose time is this far past is not next any more
 
-QString day_words(const QDate& d) { return QLocale(QLocale::English, QLocale::UnitedKingdom).toString(d, QStringLiteral("dddd d MMMM")); }
+QString day_words(const QDate& d)
+{
+    return QLocale(QLocale::English, QLocale::UnitedKingdom).toString(d, QStringLiteral("dddd d MMMM"));
+}
 
 bool on_strip(const records::Instrument& i) { return bench::row(i.kind).method.has_value(); }
 
-QString bullet(const QString& mark, const QString& words) { return QStringLiteral("<tr><td style='padding-right:10px; padding-bottom:5px; white-space:nowrap'>%1</td><td style='padding-bottom:5px'>%2</td></tr>").arg(mark, words.toHtmlEscaped()); }
+QString bullet(const QString& mark, const QString& words)
+{
+    return QStringLiteral("<tr><td style='padding-right:10px; padding-bottom:5px; white-space:nowrap'>%1</td><td "
+                          "style='padding-bottom:5px'>%2</td></tr>")
+        .arg(mark, words.toHtmlEscaped());
+}
 
 } // namespace
 
 DayPage::DayPage(Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), day_(lab.today()), pages_(new Pages), booking_(new BookingPanel(lab)), title_(label("title")), hint_(label("small")), date_(label("small")), soon_(label("text")), watch_(label("text")), sheets_(label("text")), chosen_(label("text")), moving_(label("heading")), strip_(new DayStrip)
+    : QWidget(parent), lab_(lab), day_(lab.today()), pages_(new Pages), booking_(new BookingPanel(lab)),
+      title_(label("title")), hint_(label("small")), date_(label("small")), soon_(label("text")), watch_(label("text")),
+      sheets_(label("text")), chosen_(label("text")), moving_(label("heading")), strip_(new DayStrip)
 {
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
@@ -101,7 +111,8 @@ DayPage::DayPage(Lab& lab, QWidget* parent)
     three->setHorizontalSpacing(30);
     three->setContentsMargins(0, 8, 0, 0);
     int column = 0;
-    for (const auto& [title, body, name] : {std::tuple{"To start", soon_, "day_soon"}, std::tuple{"To watch", watch_, "day_watch"}, std::tuple{"Sheets to send", sheets_, "day_sheets"}}) {
+    for (const auto& [title, body, name] : {std::tuple{"To start", soon_, "day_soon"},
+             std::tuple{"To watch", watch_, "day_watch"}, std::tuple{"Sheets to send", sheets_, "day_sheets"}}) {
         three->addWidget(label("heading", QString::fromLatin1(title)), 0, column);
         body->setObjectName(QString::fromLatin1(name));
         body->setTextFormat(Qt::RichText);
@@ -126,7 +137,9 @@ DayPage::DayPage(Lab& lab, QWidget* parent)
         std::vector<const records::Instrument*> all = lanes();
         for (std::size_t i = 0; i < parts.size(); ++i) {
             parts[i].at = {parts[i].at.from + by, parts[i].at.to + by};
-            if (static_cast<int>(i) == part && lane >= 0 && lane < static_cast<int>(all.size()) && bench::row(all[static_cast<std::size_t>(lane)]->kind).method == parts[i].method) parts[i].instrument = all[static_cast<std::size_t>(lane)]->serial.toStdString();
+            if (static_cast<int>(i) == part && lane >= 0 && lane < static_cast<int>(all.size()) &&
+                bench::row(all[static_cast<std::size_t>(lane)]->kind).method == parts[i].method)
+                parts[i].instrument = all[static_cast<std::size_t>(lane)]->serial.toStdString();
         }
         place(*b, parts);
     });
@@ -174,7 +187,10 @@ std::vector<const records::Instrument*> DayPage::lanes() const
 {
     std::vector<const records::Instrument*> out;
     for (const records::Instrument& i : instruments_)
-        if (on_strip(i) && (i.in_use || std::any_of(bookings_.begin(), bookings_.end(), [&](const Booking& b) { return std::find(b.instruments.begin(), b.instruments.end(), i.id) != b.instruments.end(); }))) out.push_back(&i);
+        if (on_strip(i) && (i.in_use || std::any_of(bookings_.begin(), bookings_.end(), [&](const Booking& b) {
+                return std::find(b.instruments.begin(), b.instruments.end(), i.id) != b.instruments.end();
+            })))
+            out.push_back(&i);
     return out;
 }
 
@@ -235,7 +251,9 @@ void DayPage::refresh()
     content.next = next_;
     for (const auto* i : all) content.lanes << i->name;
     const auto open = records::opening(lab_.diary->hours(), day_, day_, zone);
-    content.open = open && !open->empty() ? schedule::Span{open->front().from, open->back().to} : schedule::Span{lab_.diary->midnight(day_) + 8 * 60, lab_.diary->midnight(day_) + 16 * 60};
+    content.open = open && !open->empty()
+                       ? schedule::Span{open->front().from, open->back().to}
+                       : schedule::Span{lab_.diary->midnight(day_) + 8 * 60, lab_.diary->midnight(day_) + 16 * 60};
     if (is_today) content.now = minute;
     for (const Booking& b : bookings_) {
         const auto screened = lab_.diary->last_screening(b.client_id, b.id);
@@ -248,12 +266,15 @@ void DayPage::refresh()
             c.at = s.at;
             c.name = lab_.name_of(b.client_id, true);
             c.done = records::is_over(b.state);
-            c.conflict = !c.done && std::any_of(clashes.begin(), clashes.end(), [&](const schedule::Conflict& x) { return std::find(x.visits.begin(), x.visits.end(), b.id) != x.visits.end(); });
+            c.conflict = !c.done && std::any_of(clashes.begin(), clashes.end(), [&](const schedule::Conflict& x) {
+                return std::find(x.visits.begin(), x.visits.end(), b.id) != x.visits.end();
+            });
             const Minute until = s.at.from - minute;
-            c.state = c.done                               ? QString::fromLatin1(records::title(b.state))
-                : screened                             ? QStringLiteral("screened")
-                : is_today && until > 0 && until <= 60 ? QStringLiteral("in %1 min").arg(until)
-                                                       : records::local_of(s.at.from, zone).toString(QStringLiteral("HH:mm"));
+            c.state = c.done     ? QString::fromLatin1(records::title(b.state))
+                      : screened ? QStringLiteral("screened")
+                      : is_today && until > 0 && until <= 60
+                          ? QStringLiteral("in %1 min").arg(until)
+                          : records::local_of(s.at.from, zone).toString(QStringLiteral("HH:mm"));
             content.cards.push_back(c);
         }
     }
@@ -265,14 +286,19 @@ void DayPage::refresh()
         const bool made = is_today && s.first && ready[s.instrument].ready;
         content.hatches.push_back({lane_of(s.instrument), s.at, s.first ? q(s.words) : QString(), made});
         if (made || (is_today && s.at.to < minute) || listed >= (height() < Theme::get().px(690) ? 3 : 5)) continue;
-        const auto b = std::find_if(bookings_.begin(), bookings_.end(), [&](const Booking& x) { return x.id == s.for_visit; });
+        const auto b =
+            std::find_if(bookings_.begin(), bookings_.end(), [&](const Booking& x) { return x.id == s.for_visit; });
         if (b == bookings_.end() || records::is_over(b->state)) continue;
         const QString at = records::local_of(s.at.from, zone).toString(QStringLiteral("HH:mm"));
         const bool late = is_today && s.at.from < minute;
-        soon += bullet(late ? QStringLiteral("◆ %1").arg(at) : at, QStringLiteral("%1: %2%3").arg(lab_.instrument_name(s.instrument), q(s.words), late ? QStringLiteral(" (should be running)") : QString()));
+        soon += bullet(late ? QStringLiteral("◆ %1").arg(at) : at,
+            QStringLiteral("%1: %2%3")
+                .arg(lab_.instrument_name(s.instrument), q(s.words),
+                    late ? QStringLiteral(" (should be running)") : QString()));
         ++listed;
     }
-    soon_->setText(soon.isEmpty() ? QStringLiteral("Nothing to start for this day.") : QStringLiteral("<table>%1</table>").arg(soon));
+    soon_->setText(soon.isEmpty() ? QStringLiteral("Nothing to start for this day.")
+                                  : QStringLiteral("<table>%1</table>").arg(soon));
 
     for (const schedule::Conflict& c : clashes) {
         QStringList who;
@@ -285,39 +311,62 @@ void DayPage::refresh()
     for (const records::Instrument& i : instruments_) {
         if (!i.in_use) continue;
         const quality::Chart chart = lab_.checks.chart(i);
-        if (chart.sign == quality::Sign::drift || chart.sign == quality::Sign::step || chart.sign == quality::Sign::outside) watch += bullet(QStringLiteral("◆"), i.name + QStringLiteral(": ") + q(chart.words).section(". ", 0, 0));
+        if (chart.sign == quality::Sign::drift || chart.sign == quality::Sign::step ||
+            chart.sign == quality::Sign::outside)
+            watch += bullet(QStringLiteral("◆"), i.name + QStringLiteral(": ") + q(chart.words).section(". ", 0, 0));
         const QDate due = QDate::fromString(i.calibration_due, Qt::ISODate);
-        if (due.isValid() && now.date().daysTo(due) <= 14) watch += bullet(QStringLiteral("◆"), due < now.date() ? QStringLiteral("%1: calibration was due on %2").arg(i.name, report::date_words(i.calibration_due.toStdString())) : QStringLiteral("%1: calibration due on %2").arg(i.name, report::date_words(i.calibration_due.toStdString())));
+        if (due.isValid() && now.date().daysTo(due) <= 14)
+            watch += bullet(QStringLiteral("◆"),
+                due < now.date() ? QStringLiteral("%1: calibration was due on %2")
+                                       .arg(i.name, report::date_words(i.calibration_due.toStdString()))
+                                 : QStringLiteral("%1: calibration due on %2")
+                                       .arg(i.name, report::date_words(i.calibration_due.toStdString())));
     }
-    watch_->setText(watch.isEmpty() ? QStringLiteral("Nothing. Instruments are steady, no visits clash.") : QStringLiteral("<table>%1</table>").arg(watch));
+    watch_->setText(watch.isEmpty() ? QStringLiteral("Nothing. Instruments are steady, no visits clash.")
+                                    : QStringLiteral("<table>%1</table>").arg(watch));
 
     QString sheets;
     int unsent = 0;
     for (int ahead = 0; ahead <= 7; ++ahead) {
         const QDate d = now.date().addDays(ahead);
         int n = 0;
-        for (const Booking& b : ahead == 0 && is_today ? bookings_ : lab_.diary->day(d)) n += b.state == BookingState::booked && b.sheet_sent_at.isEmpty() && b.from() > minute;
+        for (const Booking& b : ahead == 0 && is_today ? bookings_ : lab_.diary->day(d))
+            n += b.state == BookingState::booked && b.sheet_sent_at.isEmpty() && b.from() > minute;
         if (!n) continue;
         unsent += n;
-        sheets += bullet(QString::number(n), ahead == 0 ? QStringLiteral("for today") : QStringLiteral("for %1").arg(day_words(d)));
+        sheets += bullet(
+            QString::number(n), ahead == 0 ? QStringLiteral("for today") : QStringLiteral("for %1").arg(day_words(d)));
     }
-    sheets_->setText(unsent ? QStringLiteral("<table>%1</table>").arg(sheets) : QStringLiteral("Every sheet of the next seven days is sent."));
+    sheets_->setText(unsent ? QStringLiteral("<table>%1</table>").arg(sheets)
+                            : QStringLiteral("Every sheet of the next seven days is sent."));
     send_->setEnabled(unsent > 0);
 
     date_->setText(day_words(day_) + (is_today ? now.toString(QStringLiteral(" · HH:mm")) : QString()));
     today_->setVisible(!is_today);
     const auto next = std::find_if(bookings_.begin(), bookings_.end(), [&](const Booking& b) { return b.id == next_; });
     if (next != bookings_.end()) {
-        const auto who_comes = [&](bool brief) { return QStringLiteral("Next: %1 at %2, %3").arg(lab_.name_of(next->client_id, brief), records::local_of(next->from(), zone).toString(QStringLiteral("HH:mm")), methods_words(*next)); };
+        const auto who_comes = [&](bool brief) {
+            return QStringLiteral("Next: %1 at %2, %3")
+                .arg(lab_.name_of(next->client_id, brief),
+                    records::local_of(next->from(), zone).toString(QStringLiteral("HH:mm")), methods_words(*next));
+        };
         title_->setText(who_comes(title_->fontMetrics().horizontalAdvance(who_comes(false)) > title_->width()));
-        QString words = next->sheet_sent_at.isEmpty() ? QStringLiteral("Has not had the preparation sheet.") : QStringLiteral("Has the preparation sheet.");
+        QString words = next->sheet_sent_at.isEmpty() ? QStringLiteral("Has not had the preparation sheet.")
+                                                      : QStringLiteral("Has the preparation sheet.");
         for (const schedule::Slot& s : next->parts)
-            if (!ready[s.instrument].ready) words += QStringLiteral("  %1 is not ready: %2").arg(lab_.instrument_name(s.instrument), q(ready[s.instrument].words).section(". ", 0, 0) + '.');
+            if (!ready[s.instrument].ready)
+                words += QStringLiteral("  %1 is not ready: %2")
+                             .arg(lab_.instrument_name(s.instrument),
+                                 q(ready[s.instrument].words).section(". ", 0, 0) + '.');
         if (!next->note.isEmpty()) words += QStringLiteral("  Note: ") + next->note;
         hint_->setText(words);
     } else {
         const auto visits = bookings_.size();
-        title_->setText(is_today ? (visits ? QStringLiteral("Nobody more today") : QStringLiteral("Nobody is booked today")) : visits == 0 ? QStringLiteral("Nobody is booked") : visits == 1 ? QStringLiteral("One visit") : QStringLiteral("%1 visits").arg(visits));
+        title_->setText(is_today
+                            ? (visits ? QStringLiteral("Nobody more today") : QStringLiteral("Nobody is booked today"))
+                        : visits == 0 ? QStringLiteral("Nobody is booked")
+                        : visits == 1 ? QStringLiteral("One visit")
+                                      : QStringLiteral("%1 visits").arg(visits));
         hint_->setText(QStringLiteral("B books a visit; times are proposed."));
     }
     strip_->show_day(std::move(content));
@@ -327,17 +376,28 @@ void DayPage::refresh()
 
 void DayPage::show_chosen()
 {
-    const auto b = std::find_if(bookings_.begin(), bookings_.end(), [&](const Booking& x) { return x.id == strip_->selected(); });
-    const bool any = b != bookings_.end(), open = any && (b->state == BookingState::booked || b->state == BookingState::arrived);
+    const auto b =
+        std::find_if(bookings_.begin(), bookings_.end(), [&](const Booking& x) { return x.id == strip_->selected(); });
+    const bool any = b != bookings_.end(),
+               open = any && (b->state == BookingState::booked || b->state == BookingState::arrived);
     go_->setEnabled(open && day_ == lab_.today());
     for (KeyButton* k : {move_, missed_, cancel_}) k->setEnabled(open);
     chosen_->setVisible(any && !held_);
     if (!any) return;
     const auto screened = lab_.diary->last_screening(b->client_id, b->id);
-    go_->set_words(screened ? QStringLiteral("go on with %1").arg(lab_.name_of(b->client_id, true)) : QStringLiteral("screen %1").arg(lab_.name_of(b->client_id, true)));
+    go_->set_words(screened ? QStringLiteral("go on with %1").arg(lab_.name_of(b->client_id, true))
+                            : QStringLiteral("screen %1").arg(lab_.name_of(b->client_id, true)));
     QStringList parts;
-    for (const schedule::Slot& s : b->parts) parts << QStringLiteral("%1 %2 (%3)").arg(records::local_of(s.at.from, lab_.diary->zone()).toString(QStringLiteral("HH:mm")), QString::fromLatin1(protocol::title(s.method)), lab_.instrument_name(s.instrument));
-    chosen_->setText(QStringLiteral("%1   %2   ·   %3").arg(lab_.name_of(b->client_id), parts.join(QStringLiteral("  →  ")), records::is_over(b->state) ? QString::fromLatin1(records::title(b->state)) : screened ? QStringLiteral("screened") : b->sheet_sent_at.isEmpty() ? QStringLiteral("sheet not sent") : QStringLiteral("sheet sent")));
+    for (const schedule::Slot& s : b->parts)
+        parts << QStringLiteral("%1 %2 (%3)")
+                     .arg(records::local_of(s.at.from, lab_.diary->zone()).toString(QStringLiteral("HH:mm")),
+                         QString::fromLatin1(protocol::title(s.method)), lab_.instrument_name(s.instrument));
+    chosen_->setText(QStringLiteral("%1   %2   ·   %3")
+                         .arg(lab_.name_of(b->client_id), parts.join(QStringLiteral("  →  ")),
+                             records::is_over(b->state)   ? QString::fromLatin1(records::title(b->state))
+                             : screened                   ? QStringLiteral("screened")
+                             : b->sheet_sent_at.isEmpty() ? QStringLiteral("sheet not sent")
+                                                          : QStringLiteral("sheet sent")));
 }
 
 void DayPage::choose(long booking)
@@ -386,8 +446,13 @@ void DayPage::move_by(Minute by, int lanes_down)
     }
     QString clash;
     for (const schedule::Conflict& c : schedule::conflicts(l))
-        if (std::find(c.visits.begin(), c.visits.end(), held_->id) != c.visits.end() && clash.isEmpty()) clash = q(c.words);
-    moving_->setText(QStringLiteral("%1 at %2%3").arg(lab_.name_of(held_->client_id), records::local_of(held_->from() + held_by_, lab_.diary->zone()).toString(QStringLiteral("HH:mm")), clash.isEmpty() ? QString() : QStringLiteral("  ◆ ") + clash));
+        if (std::find(c.visits.begin(), c.visits.end(), held_->id) != c.visits.end() && clash.isEmpty())
+            clash = q(c.words);
+    moving_->setText(
+        QStringLiteral("%1 at %2%3")
+            .arg(lab_.name_of(held_->client_id),
+                records::local_of(held_->from() + held_by_, lab_.diary->zone()).toString(QStringLiteral("HH:mm")),
+                clash.isEmpty() ? QString() : QStringLiteral("  ◆ ") + clash));
 }
 
 void DayPage::end_move(bool keep)
@@ -407,7 +472,8 @@ void DayPage::end_move(bool keep)
             if (!held_lanes_) continue;
             for (std::size_t i = 0; i < all.size(); ++i) {
                 const int to = static_cast<int>(i) + held_lanes_;
-                if (all[i]->serial.toStdString() != s.instrument || to < 0 || to >= static_cast<int>(all.size())) continue;
+                if (all[i]->serial.toStdString() != s.instrument || to < 0 || to >= static_cast<int>(all.size()))
+                    continue;
                 if (bench::row(all[static_cast<std::size_t>(to)]->kind).method == s.method) {
                     s.instrument = all[static_cast<std::size_t>(to)]->serial.toStdString();
                     break;
@@ -442,7 +508,10 @@ void DayPage::act(BookingState state)
     const auto b = lab_.diary->booking(id);
     if (!b || !(b->state == BookingState::booked || b->state == BookingState::arrived)) return;
     if (const auto why = lab_.diary->set_state(id, state)) return emit trouble(q(why->text));
-    emit note(QStringLiteral("%1: %2. The time is free again.").arg(lab_.name_of(b->client_id), state == BookingState::cancelled ? QStringLiteral("cancelled") : QStringLiteral("noted as not come")));
+    emit note(
+        QStringLiteral("%1: %2. The time is free again.")
+            .arg(lab_.name_of(b->client_id),
+                state == BookingState::cancelled ? QStringLiteral("cancelled") : QStringLiteral("noted as not come")));
     refresh();
 }
 
@@ -461,7 +530,11 @@ void DayPage::send_sheets()
             ++sent;
             if (!put.messages().empty()) by_hand << lab_.name_of(b.client_id);
         }
-    emit note(QStringLiteral("%1 put into %2.%3").arg(sent == 1 ? QStringLiteral("One sheet") : QStringLiteral("%1 sheets").arg(sent), lab_.outbox(), by_hand.isEmpty() ? QString() : QStringLiteral(" No e-mail address, print for: ") + by_hand.join(QStringLiteral(", ")) + '.'));
+    emit note(QStringLiteral("%1 put into %2.%3")
+                  .arg(sent == 1 ? QStringLiteral("One sheet") : QStringLiteral("%1 sheets").arg(sent), lab_.outbox(),
+                      by_hand.isEmpty() ? QString()
+                                        : QStringLiteral(" No e-mail address, print for: ") +
+                                              by_hand.join(QStringLiteral(", ")) + '.'));
     refresh();
 }
 

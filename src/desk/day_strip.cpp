@@ -26,14 +26,19 @@ DayStrip::DayStrip(QWidget* parent) : QWidget(parent)
     connect(&Theme::get(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 
-QSize DayStrip::minimumSizeHint() const { return {500, static_cast<int>(top + least_lane() * std::max(1, static_cast<int>(day_.lanes.size()))) + 18}; }
+QSize DayStrip::minimumSizeHint() const
+{
+    return {500, static_cast<int>(top + least_lane() * std::max(1, static_cast<int>(day_.lanes.size()))) + 18};
+}
 
 double DayStrip::least_lane() const
 {
     const Theme& t = Theme::get();
     const QFontMetricsF words(look::font(Voice::text, t.px(15)));
     double least = t.px(44);
-    for (const QString& lane : day_.lanes) least = std::max(least, words.boundingRect(QRectF(0, 0, margin_left() - 14, 1000), Qt::TextWordWrap, lane).height() + 4);
+    for (const QString& lane : day_.lanes)
+        least = std::max(
+            least, words.boundingRect(QRectF(0, 0, margin_left() - 14, 1000), Qt::TextWordWrap, lane).height() + 4);
     return least;
 }
 
@@ -49,7 +54,8 @@ void DayStrip::show_day(Content content)
     for (const Hatch& h : day_.hatches) from_ = std::min(from_, h.at.from);
     from_ = (from_ - 15) / 60 * 60;
     to_ = (to_ + 59) / 60 * 60;
-    if (!std::any_of(day_.cards.begin(), day_.cards.end(), [&](const Card& c) { return c.booking == selected_; })) selected_ = 0;
+    if (!std::any_of(day_.cards.begin(), day_.cards.end(), [&](const Card& c) { return c.booking == selected_; }))
+        selected_ = 0;
     updateGeometry();
     update();
 }
@@ -69,8 +75,16 @@ void DayStrip::hold(long booking, schedule::Minute by, int lanes_down)
     update();
 }
 
-double DayStrip::x_of(double minute) const { return margin_left() + (width() - margin_left() - margin_right) * (minute - static_cast<double>(from_)) / static_cast<double>(to_ - from_); }
-double DayStrip::lane_height() const { return std::clamp<double>((height() - top - 18) / std::max<double>(1, static_cast<double>(day_.lanes.size())), least_lane(), std::max<double>(Theme::get().px(66), least_lane())); }
+double DayStrip::x_of(double minute) const
+{
+    return margin_left() + (width() - margin_left() - margin_right) * (minute - static_cast<double>(from_)) /
+                               static_cast<double>(to_ - from_);
+}
+double DayStrip::lane_height() const
+{
+    return std::clamp<double>((height() - top - 18) / std::max<double>(1, static_cast<double>(day_.lanes.size())),
+        least_lane(), std::max<double>(Theme::get().px(66), least_lane()));
+}
 
 QRectF DayStrip::box(const schedule::Span& at, int lane) const
 {
@@ -87,7 +101,8 @@ void DayStrip::draw_card(QPainter& p, const Card& c, double room_right) const
     int lane = c.lane;
     if (held) {
         at = {at.from + held_by_, at.to + held_by_};
-        if (held_part_ < 0 || held_part_ == c.part) lane = std::clamp(lane + held_lanes_, 0, static_cast<int>(day_.lanes.size()) - 1);
+        if (held_part_ < 0 || held_part_ == c.part)
+            lane = std::clamp(lane + held_lanes_, 0, static_cast<int>(day_.lanes.size()) - 1);
     }
     const QRectF r = box(at, lane);
     p.setBrush(c.done ? l.line : l.sheet);
@@ -106,20 +121,24 @@ void DayStrip::draw_card(QPainter& p, const Card& c, double room_right) const
     p.setFont(look::font(Voice::text, t.px(14), chosen));
     p.setPen(c.done ? l.smudge : l.ink);
     const QString name = (c.conflict ? QStringLiteral("◆ ") : QString()) + c.name;
-    const double inside = r.width() - 10, outside = room_right - r.right() - 9, wanted = p.fontMetrics().horizontalAdvance(name);
+    const double inside = r.width() - 10, outside = room_right - r.right() - 9,
+                 wanted = p.fontMetrics().horizontalAdvance(name);
     const bool beside = wanted > inside && outside > inside;
     const double left = beside ? r.right() + 5 : r.left() + 6;
     const double width = beside ? outside : inside;
     if (width < t.px(16)) return;
     const QRectF words(left, r.top() + (two_lines ? 3 : 0), width, two_lines ? r.height() / 2 - 2 : r.height());
     // where little fits, the initial goes first
-    const QString shown = wanted > width ? (c.conflict ? QStringLiteral("◆ ") : QString()) + c.name.section(' ', 1) : name;
-    p.drawText(words, Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(shown, Qt::ElideRight, static_cast<int>(width)));
+    const QString shown =
+        wanted > width ? (c.conflict ? QStringLiteral("◆ ") : QString()) + c.name.section(' ', 1) : name;
+    p.drawText(words, Qt::AlignLeft | Qt::AlignVCenter,
+        p.fontMetrics().elidedText(shown, Qt::ElideRight, static_cast<int>(width)));
     if (!two_lines) return;
     p.setFont(look::font(Voice::text, t.px(12)));
     p.setPen(c.conflict ? l.look_here : l.smudge);
     const QString state = held ? records::local_of(at.from, day_.zone).toString(QStringLiteral("HH:mm")) : c.state;
-    p.drawText(QRectF(left, r.center().y(), width, r.height() / 2 - 2), Qt::AlignLeft | Qt::AlignVCenter, p.fontMetrics().elidedText(state, Qt::ElideRight, static_cast<int>(width)));
+    p.drawText(QRectF(left, r.center().y(), width, r.height() / 2 - 2), Qt::AlignLeft | Qt::AlignVCenter,
+        p.fontMetrics().elidedText(state, Qt::ElideRight, static_cast<int>(width)));
 }
 
 void DayStrip::paintEvent(QPaintEvent*)
@@ -139,19 +158,22 @@ void DayStrip::paintEvent(QPaintEvent*)
         p.drawLine(QPointF(x, top - 4), QPointF(x, bottom));
         if (k % every) continue;
         p.setPen(l.smudge);
-        p.drawText(QRectF(x - 30, 4, 60, top - 10), Qt::AlignCenter, records::local_of(m, day_.zone).toString(QStringLiteral("HH:mm")));
+        p.drawText(QRectF(x - 30, 4, 60, top - 10), Qt::AlignCenter,
+            records::local_of(m, day_.zone).toString(QStringLiteral("HH:mm")));
     }
     for (int i = 0; i < day_.lanes.size(); ++i) {
         p.setPen(QPen(l.line, 1));
         p.drawLine(QPointF(0, top + (i + 1) * h), QPointF(width(), top + (i + 1) * h));
         p.setFont(look::font(Voice::text, t.px(15)));
         p.setPen(l.ink);
-        p.drawText(QRectF(2, top + i * h, margin_left() - 14, h), Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap, day_.lanes[i]);
+        p.drawText(QRectF(2, top + i * h, margin_left() - 14, h), Qt::AlignLeft | Qt::AlignVCenter | Qt::TextWordWrap,
+            day_.lanes[i]);
     }
     // closed: before and after the opening hours
     QColor shade = l.line;
     shade.setAlphaF(0.25f);
-    const double open_a = x_of(static_cast<double>(day_.open.from)), open_b = x_of(static_cast<double>(day_.open.to)), end = x_of(static_cast<double>(to_));
+    const double open_a = x_of(static_cast<double>(day_.open.from)), open_b = x_of(static_cast<double>(day_.open.to)),
+                 end = x_of(static_cast<double>(to_));
     p.fillRect(QRectF(margin_left(), top, std::max(0.0, open_a - margin_left()), bottom - top), shade);
     p.fillRect(QRectF(open_b, top, std::max(0.0, end - open_b), bottom - top), shade);
     // lead times
@@ -172,13 +194,17 @@ void DayStrip::paintEvent(QPaintEvent*)
     // cards: the free room to the right of each is where its name may run on
     std::vector<const Card*> order;
     for (const Card& c : day_.cards) order.push_back(&c);
-    std::stable_sort(order.begin(), order.end(), [&](const Card* a, const Card* b) { return (a->booking == held_) < (b->booking == held_); });
+    std::stable_sort(order.begin(), order.end(),
+        [&](const Card* a, const Card* b) { return (a->booking == held_) < (b->booking == held_); });
     for (const Card* c : order) {
         double free_to = width() - 2;
         for (const Card& o : day_.cards)
-            if (&o != c && o.lane == c->lane && o.at.from >= c->at.from && !(o.at.from == c->at.from && o.part <= c->part)) free_to = std::min(free_to, x_of(static_cast<double>(o.at.from)));
+            if (&o != c && o.lane == c->lane && o.at.from >= c->at.from &&
+                !(o.at.from == c->at.from && o.part <= c->part))
+                free_to = std::min(free_to, x_of(static_cast<double>(o.at.from)));
         for (const Hatch& o : day_.hatches)
-            if (o.lane == c->lane && o.at.from >= c->at.to) free_to = std::min(free_to, x_of(static_cast<double>(o.at.from)));
+            if (o.lane == c->lane && o.at.from >= c->at.to)
+                free_to = std::min(free_to, x_of(static_cast<double>(o.at.from)));
         draw_card(p, *c, c->booking == held_ ? 0 : free_to);
     }
     if (day_.now && *day_.now >= from_ && *day_.now <= to_) {
@@ -245,7 +271,8 @@ void DayStrip::mouseReleaseEvent(QMouseEvent*)
     if (moved) {
         int lane = 0;
         for (const Card& c : day_.cards)
-            if (c.booking == booking && c.part == held_part_) lane = std::clamp(c.lane + held_lanes_, 0, static_cast<int>(day_.lanes.size()) - 1);
+            if (c.booking == booking && c.part == held_part_)
+                lane = std::clamp(c.lane + held_lanes_, 0, static_cast<int>(day_.lanes.size()) - 1);
         emit dropped(booking, held_part_, held_by_, lane);
     }
     update();

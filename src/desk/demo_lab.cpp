@@ -27,15 +27,21 @@ nlohmann::json crew()
 /// A past visit, measured: the virtual tank's bytes go through the decoder and the swing reader, as at the bench.
 class PastVisit {
 public:
-    PastVisit(records::Store& store, const records::Client& client, const virt::Body& body, const QString& day, const std::string& who, std::uint64_t seed)
-        : store_(store), client_(client), body_(body), tank_(seed), at_(QDate::fromString(day, Qt::ISODate), QTime(8, 20), Qt::UTC), who_(who)
+    PastVisit(records::Store& store, const records::Client& client, const virt::Body& body, const QString& day,
+        const std::string& who, std::uint64_t seed)
+        : store_(store), client_(client), body_(body), tank_(seed),
+          at_(QDate::fromString(day, Qt::ISODate), QTime(8, 20), Qt::UTC), who_(who)
     {
         tank_.direct("client " + virt::to_text(body));
     }
 
     std::optional<Message> run()
     {
-        add("started", {{"client_id", client_.id}, {"number", client_.number.toStdString()}, {"name", client_.full_name().toStdString()}, {"birth_date", client_.birth_date.toStdString()}, {"sex", word(client_.sex)}, {"height_cm", client_.height_cm}, {"method", "hydrostatic"}, {"instrument", "PG-T-01"}, {"software", "fusain " FUSAIN_VERSION}});
+        add("started",
+            {{"client_id", client_.id}, {"number", client_.number.toStdString()},
+                {"name", client_.full_name().toStdString()}, {"birth_date", client_.birth_date.toStdString()},
+                {"sex", word(client_.sex)}, {"height_cm", client_.height_cm}, {"method", "hydrostatic"},
+                {"instrument", "PG-T-01"}, {"software", "fusain " FUSAIN_VERSION}});
         add("identity", {{"cm", client_.height_cm}});
         add("stops", {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}});
         tank_.direct("stand");
@@ -46,7 +52,8 @@ public:
             listen(4);
             add("blow", {{"l", blow_}});
         }
-        add("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"}, {"gas_temp_c", gas_c_}, {"barometric_mmhg", mmhg_}});
+        add("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"}, {"gas_temp_c", gas_c_},
+                         {"barometric_mmhg", mmhg_}});
         tank_.direct("hang");
         cell_.clear();
         listen(2);
@@ -73,7 +80,8 @@ private:
         const double start = now_;
         swing::Reader reader;
         std::vector<swing::Sample> trace;
-        while (now_ - start < 12 && !(reader.state().reading && now_ - start > reader.state().reading->earliest_s + 1)) {
+        while (
+            now_ - start < 12 && !(reader.state().reading && now_ - start > reader.state().reading->earliest_s + 1)) {
             listen(0.1);
             for (const auto& s : cell_) {
                 trace.push_back({s.t_s - start, s.kg - zero});
@@ -82,7 +90,10 @@ private:
             cell_.clear();
         }
         if (visit_id_ && !trouble_) trouble_ = store_.append_signal({visit_id_, number, 0, bench::signal_of(trace)});
-        if (const auto& r = reader.state().reading) add("trial_taken", {{"kg", r->kg}, {"u_kg", r->u_kg}, {"window_from_s", r->window_from_s}, {"window_to_s", r->window_to_s}, {"earliest_s", r->earliest_s}, {"midpoint_kg", r->midpoint_kg}});
+        if (const auto& r = reader.state().reading)
+            add("trial_taken",
+                {{"kg", r->kg}, {"u_kg", r->u_kg}, {"window_from_s", r->window_from_s}, {"window_to_s", r->window_to_s},
+                    {"earliest_s", r->earliest_s}, {"midpoint_kg", r->midpoint_kg}});
         else add("trial_thrown_out", {{"number", number}, {"reason", "never calm"}});
         tank_.direct("up");
         listen(20);
@@ -145,7 +156,8 @@ private:
 namespace {
 
 /// Weeks of checks as the stand-ins would have read them, one of them with a drift, one with a step.
-std::optional<Message> past_checks(Lab& lab, const records::Instrument& i, const nlohmann::json& row, std::uint64_t seed, const QString& who)
+std::optional<Message> past_checks(
+    Lab& lab, const records::Instrument& i, const nlohmann::json& row, std::uint64_t seed, const QString& who)
 {
     std::mt19937_64 random(seed);
     const auto& kind = bench::row(i.kind);
@@ -153,7 +165,8 @@ std::optional<Message> past_checks(Lab& lab, const records::Instrument& i, const
     const bool today_too = !row.value("not_today", false);
     for (int k = 0; k < n; ++k) {
         const int days_ago = n - 1 - k + (today_too ? 0 : 1);
-        QDateTime at(lab.today().addDays(-days_ago), i.kind == bench::InstrumentKind::hydrostatic ? QTime(4, 35) : QTime(6, 40), lab.diary->zone());
+        QDateTime at(lab.today().addDays(-days_ago),
+            i.kind == bench::InstrumentKind::hydrostatic ? QTime(4, 35) : QTime(6, 40), lab.diary->zone());
         if (at > lab.now()) at = lab.now().addSecs(-5 * 3600); // the demo may begin before dawn
         const auto iso = [&] { return at.toUTC().toString(Qt::ISODateWithMs); };
         const auto id = lab.checks.begin(i, who, iso());
@@ -169,9 +182,11 @@ std::optional<Message> past_checks(Lab& lab, const records::Instrument& i, const
                 e.body["value"] = value;
             };
             if (step.kind == bench::CheckStep::Kind::read) {
-                // today's readings of an instrument that has drifted must still pass, or nobody could be tested in the demo
+                // today's readings of an instrument that has drifted must still pass, or nobody could be tested in the
+                // demo
                 const auto& ref = virt::reference(step.channel);
-                reads(virt::read_reference(ref, 0.55 * std::max(0, k - drift_from), true, false, random) + (k >= step_from ? 0.16 * ref.step : 0));
+                reads(virt::read_reference(ref, 0.55 * std::max(0, k - drift_from), true, false, random) +
+                      (k >= step_from ? 0.16 * ref.step : 0));
             } else if (step.kind == bench::CheckStep::Kind::water) {
                 reads(34.6 + 0.02 * static_cast<double>(random() % 10));
             } else if (step.kind == bench::CheckStep::Kind::zero) {
@@ -196,7 +211,8 @@ std::optional<Message> book_day(Lab& lab, const nlohmann::json& rows, const QDat
             const auto method = protocol::method_of(part.at(0).get<std::string>());
             for (const records::Instrument& i : lab.diary->instruments()) {
                 if (i.name != QString::fromStdString(part.at(1))) continue;
-                const auto from = records::minute_at(day, QTime::fromString(QString::fromStdString(part.at(2)), QStringLiteral("HH:mm")), lab.diary->zone());
+                const auto from = records::minute_at(day,
+                    QTime::fromString(QString::fromStdString(part.at(2)), QStringLiteral("HH:mm")), lab.diary->zone());
                 b.parts.push_back({0, b.client_id, *method, i.serial.toStdString(), {from, from + i.duration_min}});
             }
         }
@@ -256,7 +272,9 @@ std::optional<Message> fill_demo_day(const std::shared_ptr<records::Store>& stor
     // a demo that is opened on another day has that day full as well
     if (!lab.diary->day(lab.today()).empty()) return std::nullopt;
     if (auto why = book_day(lab, demo.at("day"), lab.today(), who)) return why;
-    return lab.diary->day(lab.today().addDays(1)).empty() ? book_day(lab, demo.at("next_day"), lab.today().addDays(1), who) : std::nullopt;
+    return lab.diary->day(lab.today().addDays(1)).empty()
+               ? book_day(lab, demo.at("next_day"), lab.today().addDays(1), who)
+               : std::nullopt;
 }
 
 std::optional<Message> fill_demo_lab(records::Store& store)
@@ -283,13 +301,17 @@ std::optional<Message> fill_demo_lab(records::Store& store)
         c.medicines = text("medicines");
         c.sport = text("sport");
         c.goal = text("goal");
-        for (const std::string& fact : person.value("facts", std::vector<std::string>{})) c.facts << QString::fromStdString(fact);
+        for (const std::string& fact : person.value("facts", std::vector<std::string>{}))
+            c.facts << QString::fromStdString(fact);
         const auto stored = store.save(c);
         if (!stored) return stored.messages().front();
         for (const auto& past : person.at("past")) {
             body.fat_mass_kg = past.at("fat");
             body.fat_free_mass_kg = past.at("ffm");
-            if (auto why = PastVisit(store, *stored, body, QString::fromStdString(past.at("day")), demo.at("technician"), ++seed).run()) return why;
+            if (auto why = PastVisit(
+                    store, *stored, body, QString::fromStdString(past.at("day")), demo.at("technician"), ++seed)
+                               .run())
+                return why;
         }
     }
     return std::nullopt;
@@ -299,7 +321,9 @@ QString demo_body(const records::Client& client)
 {
     const nlohmann::json demo = crew();
     for (const auto& person : demo.at("people"))
-        if (QString::fromStdString(person.at("family")) == client.family_name && QString::fromStdString(person.at("born")) == client.birth_date) return QString::fromStdString(person.at("body"));
+        if (QString::fromStdString(person.at("family")) == client.family_name &&
+            QString::fromStdString(person.at("born")) == client.birth_date)
+            return QString::fromStdString(person.at("body"));
     return {};
 }
 

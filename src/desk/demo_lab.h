@@ -11,8 +11,8 @@ std::optional<Message> fill_demo_lab(records::Store& store);
 /// The lab's clock begins at this time of today, in the demo lab's zone; nothing when it is no time.
 void set_demo_clock(const QString& hh_mm);
 
-/// Instruments with weeks of checks, staff, and today's bookings with a clash among them; today's again when the demo is opened on
-/// another day.
+/// Instruments with weeks of checks, staff, and today's bookings with a clash among them; today's again when the demo
+/// is opened on another day.
 std::optional<Message> fill_demo_day(const std::shared_ptr<records::Store>& store);
 
 /// The true body of a demo client, in the words of the stand-in; empty for anybody else.

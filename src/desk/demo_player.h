@@ -6,7 +6,8 @@
 
 namespace fusain::desk {
 
-/// Plays one whole test in the real window, by its keys, and leaves pictures and sheets. Used by `fusain --demo --play`.
+/// Plays one whole test in the real window, by its keys, and leaves pictures and sheets. Used by `fusain --demo
+/// --play`.
 class DemoPlayer : public QObject {
     Q_OBJECT
 public:

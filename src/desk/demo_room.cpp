@@ -31,11 +31,15 @@ void DemoRoom::start(const QString& instrument, double speed, quint64 seed)
     if (!QFile::exists(program)) program = QStandardPaths::findExecutable(QStringLiteral("fusain-virtual"));
     StandIn& s = *stand_ins_.emplace_back(std::make_unique<StandIn>());
     s.process.setProcessChannelMode(QProcess::ForwardedErrorChannel);
-    s.process.start(program, {instrument, QStringLiteral("--line"), line, QStringLiteral("--control"), control, QStringLiteral("--speed"), QString::number(speed), QStringLiteral("--seed"), QString::number(seed)});
+    s.process.start(program,
+        {instrument, QStringLiteral("--line"), line, QStringLiteral("--control"), control, QStringLiteral("--speed"),
+            QString::number(speed), QStringLiteral("--seed"), QString::number(seed)});
     QByteArray said;
-    while (s.process.state() != QProcess::NotRunning && !said.contains("ready") && s.process.waitForReadyRead(3000)) said += s.process.readAllStandardOutput();
+    while (s.process.state() != QProcess::NotRunning && !said.contains("ready") && s.process.waitForReadyRead(3000))
+        said += s.process.readAllStandardOutput();
     if (!said.contains("ready")) {
-        trouble_ = QStringLiteral("The virtual %1 (%2) could not be started: %3").arg(instrument, program, s.process.errorString());
+        trouble_ = QStringLiteral("The virtual %1 (%2) could not be started: %3")
+                       .arg(instrument, program, s.process.errorString());
         return;
     }
     lines_ << line;
@@ -68,7 +72,11 @@ void DemoRoom::listen_to(Session& session)
         const auto client = session.store().client(for_client_);
         QString body = client ? demo_body(*client) : QString();
         if (body.isEmpty() && client) // somebody who was added: an ordinary body of that height
-            body = QStringLiteral("sex=%1 height=%2 fat=%3 ffm=%4 rv=1.3 vc=4.5").arg(QString::fromLatin1(word(client->sex))).arg(client->height_cm).arg(5.0 * client->height_cm * client->height_cm / 1e4).arg(17.5 * client->height_cm * client->height_cm / 1e4);
+            body = QStringLiteral("sex=%1 height=%2 fat=%3 ffm=%4 rv=1.3 vc=4.5")
+                       .arg(QString::fromLatin1(word(client->sex)))
+                       .arg(client->height_cm)
+                       .arg(5.0 * client->height_cm * client->height_cm / 1e4)
+                       .arg(17.5 * client->height_cm * client->height_cm / 1e4);
         if (!body.isEmpty()) direct(QStringLiteral("client ") + body);
     });
 }
@@ -79,7 +87,9 @@ QWidget* DemoRoom::make_strip()
     strip->setObjectName(QStringLiteral("side"));
     auto* row = new QHBoxLayout(strip);
     row->setContentsMargins(22, 5, 22, 5);
-    auto* words = label("small", QStringLiteral("Demo: invented people, virtual instruments. The virtual client does what the screen asks for."));
+    auto* words = label(
+        "small", QStringLiteral(
+                     "Demo: invented people, virtual instruments. The virtual client does what the screen asks for."));
     words->setWordWrap(false);
     row->addWidget(words);
     row->addStretch();
@@ -88,14 +98,18 @@ QWidget* DemoRoom::make_strip()
     box->setObjectName(QStringLiteral("trouble_maker"));
     box->setFocusPolicy(Qt::ClickFocus);
     box->addItem(QStringLiteral("none"), QString());
-    for (const virt::FaultRow& f : virt::faults()) box->addItem(QString::fromUtf8(f.title), QString::fromLatin1(f.word));
-    for (const virt::ChamberFaultRow& f : virt::chamber_faults()) box->addItem(QString::fromUtf8(f.title), QString::fromLatin1(f.word));
+    for (const virt::FaultRow& f : virt::faults())
+        box->addItem(QString::fromUtf8(f.title), QString::fromLatin1(f.word));
+    for (const virt::ChamberFaultRow& f : virt::chamber_faults())
+        box->addItem(QString::fromUtf8(f.title), QString::fromLatin1(f.word));
     box->addItem(QStringLiteral("presses the release button"), QStringLiteral("release"));
     box->addItem(QStringLiteral("line unplugged for 4 s"), QStringLiteral("unplug"));
     row->addWidget(box);
     connect(box, &QComboBox::activated, this, [this, box] {
-        for (const virt::FaultRow& f : virt::faults()) direct(QStringLiteral("fault %1 off").arg(QString::fromLatin1(f.word)));
-        for (const virt::ChamberFaultRow& f : virt::chamber_faults()) direct(QStringLiteral("fault %1 off").arg(QString::fromLatin1(f.word)));
+        for (const virt::FaultRow& f : virt::faults())
+            direct(QStringLiteral("fault %1 off").arg(QString::fromLatin1(f.word)));
+        for (const virt::ChamberFaultRow& f : virt::chamber_faults())
+            direct(QStringLiteral("fault %1 off").arg(QString::fromLatin1(f.word)));
         const QString word_chosen = box->currentData().toString();
         if (word_chosen == QStringLiteral("unplug") || word_chosen == QStringLiteral("release")) {
             direct(word_chosen == QStringLiteral("unplug") ? QStringLiteral("unplug 4") : word_chosen);

@@ -8,8 +8,8 @@
 
 namespace fusain::desk {
 
-/// Starts the virtual instruments, each as a process of its own, and tells their client what the technician says. Demo only:
-/// the program that measures knows nothing of them but their serial lines.
+/// Starts the virtual instruments, each as a process of its own, and tells their client what the technician says. Demo
+/// only: the program that measures knows nothing of them but their serial lines.
 class DemoRoom : public QObject {
     Q_OBJECT
 public:

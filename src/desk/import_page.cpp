@@ -12,7 +12,9 @@
 namespace fusain::desk {
 
 ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
-    : QWidget(parent), store_(std::move(store)), title_(label("title")), said_(label("small")), trouble_(label("trouble")), preview_(new QTableWidget), errors_(new QTableWidget), mapping_box_(new QWidget), progress_(new QProgressBar)
+    : QWidget(parent), store_(std::move(store)), title_(label("title")), said_(label("small")),
+      trouble_(label("trouble")), preview_(new QTableWidget), errors_(new QTableWidget), mapping_box_(new QWidget),
+      progress_(new QProgressBar)
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(34, 22, 34, 14);
@@ -30,7 +32,9 @@ ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
         auto* box = new ChoiceBox;
         box->setObjectName(QStringLiteral("column_") + QString::fromLatin1(f.id));
         columns_[QString::fromLatin1(f.id)] = box;
-        grid->addWidget(label("small", QString::fromUtf8(f.title) + (f.needed ? QStringLiteral(" (needed)") : QString())), n / 4 * 2, n % 4);
+        grid->addWidget(
+            label("small", QString::fromUtf8(f.title) + (f.needed ? QStringLiteral(" (needed)") : QString())),
+            n / 4 * 2, n % 4);
         grid->addWidget(box, n / 4 * 2 + 1, n % 4);
         connect(box, &QComboBox::activated, this, &ImportPage::check);
         ++n;
@@ -48,7 +52,8 @@ ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
     v->addWidget(preview_);
     errors_->setObjectName(QStringLiteral("import_errors"));
     errors_->setColumnCount(2);
-    errors_->setHorizontalHeaderLabels({QStringLiteral("line"), QStringLiteral("what is wrong with it; such rows are left out")});
+    errors_->setHorizontalHeaderLabels(
+        {QStringLiteral("line"), QStringLiteral("what is wrong with it; such rows are left out")});
     errors_->horizontalHeader()->setStretchLastSection(true);
     errors_->setWordWrap(true);
     v->addWidget(errors_, 1);
@@ -56,10 +61,12 @@ ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
     v->addWidget(progress_);
     auto* keys = new WrappedRow;
     keys->setSpacing(16);
-    import_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("import"));
+    import_ =
+        new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("import"));
     import_->setObjectName(QStringLiteral("import_now"));
     import_->set_main(true);
-    choose_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+O")), QStringLiteral("Ctrl O"), QStringLiteral("choose a file"));
+    choose_ = new KeyButton(
+        QKeySequence(QStringLiteral("Ctrl+O")), QStringLiteral("Ctrl O"), QStringLiteral("choose a file"));
     stop_ = new KeyButton(Qt::Key_X, QStringLiteral("X"), QStringLiteral("stop"));
     stop_->setObjectName(QStringLiteral("import_stop"));
     leave_ = new KeyButton(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("back to the clients"));
@@ -73,7 +80,8 @@ ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
         stop_wanted_ = true;
         if (!busy_) emit left();
     });
-    connect(this, &ImportPage::progressed, progress_, [this](qulonglong rows) { progress_->setValue(static_cast<int>(rows)); });
+    connect(this, &ImportPage::progressed, progress_,
+        [this](qulonglong rows) { progress_->setValue(static_cast<int>(rows)); });
 }
 
 ImportPage::~ImportPage()
@@ -90,16 +98,20 @@ void ImportPage::begin()
     table_ = {};
     check_.reset();
     title_->setText(QStringLiteral("Import a client list"));
-    said_->setText(QStringLiteral("A CSV file with a heading. Separator and letters are found out by the program; nothing is stored before you have seen what is in it."));
+    said_->setText(QStringLiteral("A CSV file with a heading. Separator and letters are found out by the program; "
+                                  "nothing is stored before you have seen what is in it."));
     trouble_->setText(QString());
-    for (QWidget* w : {static_cast<QWidget*>(mapping_box_), static_cast<QWidget*>(preview_), static_cast<QWidget*>(errors_), static_cast<QWidget*>(progress_), static_cast<QWidget*>(stop_)}) w->hide();
+    for (QWidget* w : {static_cast<QWidget*>(mapping_box_), static_cast<QWidget*>(preview_),
+             static_cast<QWidget*>(errors_), static_cast<QWidget*>(progress_), static_cast<QWidget*>(stop_)})
+        w->hide();
     import_->setEnabled(false);
     choose_->setFocus();
 }
 
 void ImportPage::choose()
 {
-    const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Client list"), QString(), QStringLiteral("Lists (*.csv *.txt *.tsv);;All files (*)"));
+    const QString path = QFileDialog::getOpenFileName(
+        this, QStringLiteral("Client list"), QString(), QStringLiteral("Lists (*.csv *.txt *.tsv);;All files (*)"));
     if (!path.isEmpty()) read(path);
 }
 
@@ -135,19 +147,25 @@ void ImportPage::read(const QString& path)
     auto table = std::make_shared<Outcome<records::Table>>(records::Table{});
     progress_->setRange(0, 0);
     trouble_->setText(QString());
-    work([this, path, table] { *table = records::read_table(path, [this](std::size_t rows) { emit progressed(rows); return !stop_wanted_; }); },
-         [this, table, path] {
-             if (!*table) {
-                 trouble_->setText(QStringLiteral("◆ ") + q(table->messages().front().text));
-                 said_->setText(QString());
-                 return;
-             }
-             table_ = **table;
-             title_->setText(QStringLiteral("%1 rows in %2").arg(table_.rows.size()).arg(path.section('/', -1)));
-             preview();
-             check();
-         },
-         QStringLiteral("Reading …"));
+    work(
+        [this, path, table] {
+            *table = records::read_table(path, [this](std::size_t rows) {
+                emit progressed(rows);
+                return !stop_wanted_;
+            });
+        },
+        [this, table, path] {
+            if (!*table) {
+                trouble_->setText(QStringLiteral("◆ ") + q(table->messages().front().text));
+                said_->setText(QString());
+                return;
+            }
+            table_ = **table;
+            title_->setText(QStringLiteral("%1 rows in %2").arg(table_.rows.size()).arg(path.section('/', -1)));
+            preview();
+            check();
+        },
+        QStringLiteral("Reading …"));
 }
 
 void ImportPage::preview()
@@ -164,7 +182,8 @@ void ImportPage::preview()
     const int rows = static_cast<int>(std::min<std::size_t>(5, table_.rows.size()));
     preview_->setRowCount(rows);
     for (int r = 0; r < rows; ++r)
-        for (int c = 0; c < table_.header.size(); ++c) preview_->setItem(r, c, new QTableWidgetItem(table_.rows[static_cast<std::size_t>(r)].value(c)));
+        for (int c = 0; c < table_.header.size(); ++c)
+            preview_->setItem(r, c, new QTableWidgetItem(table_.rows[static_cast<std::size_t>(r)].value(c)));
     mapping_box_->show();
     preview_->show();
 }
@@ -187,7 +206,11 @@ void ImportPage::check()
         [this, result, map = mapping(), file = store_->file(), today = clock_now().date().toString(Qt::ISODate)] {
             const auto own = records::Store::open(file); // a connection of this thread's
             if (!own) *result = Outcome<records::ImportCheck>::refuse(own.messages());
-            else *result = records::check_import(**own, table_, map, today, [this](std::size_t rows) { emit progressed(rows); return !stop_wanted_; });
+            else
+                *result = records::check_import(**own, table_, map, today, [this](std::size_t rows) {
+                    emit progressed(rows);
+                    return !stop_wanted_;
+                });
         },
         [this, result] {
             if (!*result) {
@@ -210,14 +233,22 @@ void ImportPage::show_check()
     errors_->setRowCount(rows);
     for (int i = 0; i < rows; ++i) {
         const auto at = static_cast<std::size_t>(i);
-        const records::RowTrouble& t = at < check_->bad.size() ? check_->bad[at] : check_->doubles[at - check_->bad.size()];
+        const records::RowTrouble& t =
+            at < check_->bad.size() ? check_->bad[at] : check_->doubles[at - check_->bad.size()];
         errors_->setItem(i, 0, new QTableWidgetItem(QString::number(t.line)));
         errors_->setItem(i, 1, new QTableWidgetItem(t.text));
     }
     errors_->resizeRowsToContents();
     const auto& s = table_.separator;
-    said_->setText(QStringLiteral("%1, separated by %2.  %3 can be imported, %4 cannot be used, %5 are there already.").arg(table_.encoding, s == ';' ? QStringLiteral("semicolons") : s == '\t' ? QStringLiteral("tabs") : QStringLiteral("commas")).arg(check_->good.size()).arg(check_->bad.size()).arg(check_->doubles.size()));
-    import_->set_words(check_->good.size() == 1 ? QStringLiteral("import 1 client") : QStringLiteral("import %1 clients").arg(check_->good.size()));
+    said_->setText(QStringLiteral("%1, separated by %2.  %3 can be imported, %4 cannot be used, %5 are there already.")
+                       .arg(table_.encoding, s == ';'    ? QStringLiteral("semicolons")
+                                             : s == '\t' ? QStringLiteral("tabs")
+                                                         : QStringLiteral("commas"))
+                       .arg(check_->good.size())
+                       .arg(check_->bad.size())
+                       .arg(check_->doubles.size()));
+    import_->set_words(check_->good.size() == 1 ? QStringLiteral("import 1 client")
+                                                : QStringLiteral("import %1 clients").arg(check_->good.size()));
     import_->setEnabled(!check_->good.empty());
 }
 
@@ -230,7 +261,11 @@ void ImportPage::run_import()
         [this, why, file = store_->file()] {
             const auto own = records::Store::open(file);
             if (!own) *why = own.messages().front();
-            else *why = records::import_clients(**own, check_->good, [this](std::size_t rows) { emit progressed(rows); return !stop_wanted_; });
+            else
+                *why = records::import_clients(**own, check_->good, [this](std::size_t rows) {
+                    emit progressed(rows);
+                    return !stop_wanted_;
+                });
         },
         [this, why] {
             if (*why) {

@@ -11,8 +11,8 @@
 
 namespace fusain::desk {
 
-/// Importing a client list: preview, columns, what is wrong row by row, then all or nothing. Reading, checking and writing run in
-/// a thread of their own and can be stopped.
+/// Importing a client list: preview, columns, what is wrong row by row, then all or nothing. Reading, checking and
+/// writing run in a thread of their own and can be stopped.
 class ImportPage : public QWidget {
     Q_OBJECT
 public:

@@ -12,7 +12,8 @@ namespace fusain::desk {
 namespace {
 
 /// A row of a form: words, field, and what is wrong with it under the field.
-void form_row(QGridLayout* grid, QLabel* words, QWidget* field, const char* name, std::map<std::string, QLabel*>& troubles)
+void form_row(
+    QGridLayout* grid, QLabel* words, QWidget* field, const char* name, std::map<std::string, QLabel*>& troubles)
 {
     field->setObjectName(QString::fromLatin1(name));
     const int row = grid->rowCount();
@@ -28,7 +29,11 @@ void form_row(QGridLayout* grid, QLabel* words, QWidget* field, const char* name
 } // namespace
 
 InstrumentForm::InstrumentForm(Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), heading_(label("title")), reference_title_(label("small")), rated_title_(label("small", QStringLiteral("Table's rated mass, kg"))), kind_(new ChoiceBox), name_(new QLineEdit), serial_(new QLineEdit), profile_(new QLineEdit), location_(new QLineEdit), due_(new QLineEdit), reference_(new QLineEdit), duration_(new QLineEdit), rated_(new QLineEdit), in_use_(toggle(QStringLiteral("in use"), 16))
+    : QWidget(parent), lab_(lab), heading_(label("title")), reference_title_(label("small")),
+      rated_title_(label("small", QStringLiteral("Table's rated mass, kg"))), kind_(new ChoiceBox),
+      name_(new QLineEdit), serial_(new QLineEdit), profile_(new QLineEdit), location_(new QLineEdit),
+      due_(new QLineEdit), reference_(new QLineEdit), duration_(new QLineEdit), rated_(new QLineEdit),
+      in_use_(toggle(QStringLiteral("in use"), 16))
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(34, 26, 34, 16);
@@ -38,8 +43,11 @@ InstrumentForm::InstrumentForm(Lab& lab, QWidget* parent)
     grid->setHorizontalSpacing(18);
     grid->setVerticalSpacing(5);
     grid->setColumnStretch(2, 1);
-    for (const auto& k : bench::instrument_kinds()) kind_->addItem(QString::fromUtf8(k.title), QString::fromLatin1(k.id));
-    for (QWidget* w : {static_cast<QWidget*>(kind_), static_cast<QWidget*>(name_), static_cast<QWidget*>(serial_), static_cast<QWidget*>(profile_), static_cast<QWidget*>(location_)}) w->setFixedWidth(Theme::get().px(380));
+    for (const auto& k : bench::instrument_kinds())
+        kind_->addItem(QString::fromUtf8(k.title), QString::fromLatin1(k.id));
+    for (QWidget* w : {static_cast<QWidget*>(kind_), static_cast<QWidget*>(name_), static_cast<QWidget*>(serial_),
+             static_cast<QWidget*>(profile_), static_cast<QWidget*>(location_)})
+        w->setFixedWidth(Theme::get().px(380));
     for (QLineEdit* w : {due_, reference_, duration_, rated_}) w->setMaximumWidth(150);
     due_->setPlaceholderText(QStringLiteral("year-month-day"));
     form_row(grid, label("small", QStringLiteral("What it is")), kind_, "instrument_kind", troubles_);
@@ -54,10 +62,12 @@ InstrumentForm::InstrumentForm(Lab& lab, QWidget* parent)
     form_row(grid, label("small", QString()), in_use_, "instrument_in_use", troubles_);
     v->addLayout(grid);
     auto* keys = new WrappedRow;
-    auto* save_key = new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep"));
+    auto* save_key =
+        new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep"));
     save_key->setObjectName(QStringLiteral("save_instrument"));
     save_key->set_main(true);
-    auto* leave = new KeyButton(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("leave without keeping"));
+    auto* leave =
+        new KeyButton(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("leave without keeping"));
     keys->addWidget(save_key);
     keys->addWidget(leave);
     v->addSpacing(10);
@@ -78,7 +88,8 @@ InstrumentForm::InstrumentForm(Lab& lab, QWidget* parent)
 void InstrumentForm::show_kind()
 {
     const auto& k = bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))];
-    reference_title_->setText(QStringLiteral("Its %1, %2").arg(QString::fromUtf8(k.reference_title), QString::fromUtf8(k.unit)));
+    reference_title_->setText(
+        QStringLiteral("Its %1, %2").arg(QString::fromUtf8(k.reference_title), QString::fromUtf8(k.unit)));
     reference_title_->setVisible(*k.reference_title);
     reference_->setVisible(*k.reference_title);
     const bool table = k.kind == bench::InstrumentKind::absorptiometry;
@@ -122,13 +133,17 @@ void InstrumentForm::save()
     const auto number = [&](QLineEdit* field, const char* name, const char* title) {
         bool ok = false;
         const double v = field->text().trimmed().replace(',', '.').toDouble(&ok);
-        if (!ok) bad.push_back({"not_a_number", Level::error, name, std::string(title) + " \"" + field->text().toStdString() + "\" is not a number."});
+        if (!ok)
+            bad.push_back({"not_a_number", Level::error, name,
+                std::string(title) + " \"" + field->text().toStdString() + "\" is not a number."});
         return ok ? v : 0.0;
     };
-    if (*bench::row(i.kind).reference_title) i.reference = number(reference_, "reference", bench::row(i.kind).reference_title);
+    if (*bench::row(i.kind).reference_title)
+        i.reference = number(reference_, "reference", bench::row(i.kind).reference_title);
     i.duration_min = static_cast<int>(number(duration_, "duration_min", "The time on it"));
     i.rated_mass_kg.reset();
-    if (!rated_->isHidden() && !rated_->text().trimmed().isEmpty()) i.rated_mass_kg = number(rated_, "rated_mass_kg", "The rated mass");
+    if (!rated_->isHidden() && !rated_->text().trimmed().isEmpty())
+        i.rated_mass_kg = number(rated_, "rated_mass_kg", "The rated mass");
     if (bad.empty()) bad = records::check(i);
     std::optional<records::Instrument> stored;
     if (bad.empty()) {
@@ -148,7 +163,9 @@ void InstrumentForm::save()
 }
 
 HoursForm::HoursForm(Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), new_name_(new QLineEdit), lab_name_(new QLineEdit), zone_(new QLineEdit), staff_(list_of_words()), person_hours_(new QLineEdit), licence_(toggle(QStringLiteral("licensed for X-ray"), 16)), active_(toggle(QStringLiteral("works here"), 16)), said_(label("trouble"))
+    : QWidget(parent), lab_(lab), new_name_(new QLineEdit), lab_name_(new QLineEdit), zone_(new QLineEdit),
+      staff_(list_of_words()), person_hours_(new QLineEdit), licence_(toggle(QStringLiteral("licensed for X-ray"), 16)),
+      active_(toggle(QStringLiteral("works here"), 16)), said_(label("trouble"))
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(34, 26, 34, 16);
@@ -196,7 +213,8 @@ HoursForm::HoursForm(Lab& lab, QWidget* parent)
     v->addLayout(columns, 1);
     v->addWidget(said_);
     auto* keys = new WrappedRow;
-    auto* keep = new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep"));
+    auto* keep =
+        new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep"));
     keep->setObjectName(QStringLiteral("save_hours"));
     keep->set_main(true);
     keys->addWidget(keep);
@@ -205,7 +223,9 @@ HoursForm::HoursForm(Lab& lab, QWidget* parent)
     connect(new_name_, &QLineEdit::returnPressed, this, &HoursForm::save);
     connect(staff_, &QListWidget::currentRowChanged, this, [this](int row) {
         const bool any = row >= 0 && row < static_cast<int>(people_.size());
-        for (QWidget* w : {static_cast<QWidget*>(licence_), static_cast<QWidget*>(active_), static_cast<QWidget*>(person_hours_)}) w->setEnabled(any);
+        for (QWidget* w :
+            {static_cast<QWidget*>(licence_), static_cast<QWidget*>(active_), static_cast<QWidget*>(person_hours_)})
+            w->setEnabled(any);
         if (!any) return;
         const auto& p = people_[static_cast<std::size_t>(row)];
         licence_->setChecked(p.xray_licence);
@@ -224,7 +244,11 @@ void HoursForm::refresh()
     people_ = lab_.diary->staff();
     const int row = staff_->currentRow();
     staff_->clear();
-    for (const auto& p : people_) staff_->addItem(p.name + (p.xray_licence ? QStringLiteral("  ·  licensed for X-ray") : QString()) + (p.active ? QString() : QStringLiteral("  ·  not here any more")) + (p.week.isEmpty() || p.week.front().isEmpty() ? QString() : QStringLiteral("  ·  ") + p.week.front()));
+    for (const auto& p : people_)
+        staff_->addItem(
+            p.name + (p.xray_licence ? QStringLiteral("  ·  licensed for X-ray") : QString()) +
+            (p.active ? QString() : QStringLiteral("  ·  not here any more")) +
+            (p.week.isEmpty() || p.week.front().isEmpty() ? QString() : QStringLiteral("  ·  ") + p.week.front()));
     staff_->setCurrentRow(std::clamp(row, 0, static_cast<int>(people_.size()) - 1));
     said_->setText(QString());
 }
@@ -232,12 +256,16 @@ void HoursForm::refresh()
 void HoursForm::save()
 {
     const QTimeZone zone(zone_->text().trimmed().toLatin1());
-    if (!zone.isValid()) return said_->setText(QStringLiteral("◆ Time zone \"%1\" is not known; write it as Europe/Paris.").arg(zone_->text()));
+    if (!zone.isValid())
+        return said_->setText(
+            QStringLiteral("◆ Time zone \"%1\" is not known; write it as Europe/Paris.").arg(zone_->text()));
     QStringList week;
     for (QLineEdit* d : days_) week << d->text().trimmed();
     if (const auto why = lab_.diary->set_hours(week)) return said_->setText(QStringLiteral("◆ ") + q(why->text));
-    for (const auto& [key, value] : {std::pair{"zone", QString::fromLatin1(zone.id())}, std::pair{"lab_name", lab_name_->text().trimmed()}})
-        if (const auto why = lab_.store->set_setting(QString::fromLatin1(key), value)) return said_->setText(QStringLiteral("◆ ") + q(why->text));
+    for (const auto& [key, value] :
+        {std::pair{"zone", QString::fromLatin1(zone.id())}, std::pair{"lab_name", lab_name_->text().trimmed()}})
+        if (const auto why = lab_.store->set_setting(QString::fromLatin1(key), value))
+            return said_->setText(QStringLiteral("◆ ") + q(why->text));
     const int row = staff_->currentRow();
     if (row >= 0 && row < static_cast<int>(people_.size())) {
         records::StaffMember p = people_[static_cast<std::size_t>(row)];
@@ -245,7 +273,8 @@ void HoursForm::save()
         p.active = active_->isChecked();
         const QString own = person_hours_->text().trimmed();
         p.week = own.isEmpty() ? QStringList{} : QStringList{own, own, own, own, own, QString(), QString()};
-        if (const auto kept = lab_.diary->save(p); !kept) return said_->setText(QStringLiteral("◆ ") + q(kept.messages().front().text));
+        if (const auto kept = lab_.diary->save(p); !kept)
+            return said_->setText(QStringLiteral("◆ ") + q(kept.messages().front().text));
     }
     if (!new_name_->text().trimmed().isEmpty()) {
         const auto kept = lab_.diary->save(records::StaffMember{0, new_name_->text().trimmed(), false, {}, true});
@@ -258,7 +287,9 @@ void HoursForm::save()
 }
 
 InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
-    : QWidget(parent), lab_(lab), list_(list_of_words()), right_(new Pages), name_(label("title")), facts_(label("small")), ready_(label("heading")), chart_words_(label("text")), history_(label("text")), check_(new CheckPanel(lab, session)), form_(new InstrumentForm(lab)), hours_(new HoursForm(lab))
+    : QWidget(parent), lab_(lab), list_(list_of_words()), right_(new Pages), name_(label("title")),
+      facts_(label("small")), ready_(label("heading")), chart_words_(label("text")), history_(label("text")),
+      check_(new CheckPanel(lab, session)), form_(new InstrumentForm(lab)), hours_(new HoursForm(lab))
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
@@ -270,7 +301,8 @@ InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
     list_->setObjectName(QStringLiteral("instruments"));
     list_->setSpacing(3);
     l->addWidget(list_, 1);
-    auto* add = new KeyButton(QKeySequence(QStringLiteral("Ctrl+N")), QStringLiteral("Ctrl N"), QStringLiteral("add an instrument"));
+    auto* add = new KeyButton(
+        QKeySequence(QStringLiteral("Ctrl+N")), QStringLiteral("Ctrl N"), QStringLiteral("add an instrument"));
     add->setObjectName(QStringLiteral("add_instrument"));
     auto* people = new KeyButton(Qt::Key_H, QStringLiteral("H"), QStringLiteral("hours and people"));
     people->setObjectName(QStringLiteral("lab_hours"));
@@ -312,7 +344,8 @@ InstrumentsPage::InstrumentsPage(Lab& lab, Session& session, QWidget* parent)
         const auto i = lab_.diary->instrument(shown_);
         if (!i) return;
         const auto& k = bench::row(i->kind);
-        report::draw_control_chart(p, area, chart_now_, points_, i->reference, QString::fromUtf8(k.unit), k.decimals, Theme::get().palette(), Theme::get().px(13));
+        report::draw_control_chart(p, area, chart_now_, points_, i->reference, QString::fromUtf8(k.unit), k.decimals,
+            Theme::get().palette(), Theme::get().px(13));
     });
     with_theme(this, [this] { chart_->setMinimumHeight(Theme::get().px(230)); });
     history_->setTextFormat(Qt::RichText);
@@ -407,7 +440,15 @@ void InstrumentsPage::refresh()
         for (std::size_t i = 0; i < all_.size(); ++i) {
             const auto ready = lab_.checks.ready(all_[i], now);
             const bool careful = ready.ready && ready.words != "Ready.";
-            list_->addItem(QStringLiteral("%1  %2\n     %3").arg(!all_[i].in_use ? QStringLiteral("–") : ready.ready ? (careful ? QStringLiteral("◆") : QStringLiteral("●")) : QStringLiteral("○"), all_[i].name, !all_[i].in_use ? QStringLiteral("out of use") : ready.ready ? (careful ? QStringLiteral("ready, look at its chart") : QStringLiteral("ready")) : q(ready.words).section(". ", 0, 0)));
+            list_->addItem(
+                QStringLiteral("%1  %2\n     %3")
+                    .arg(!all_[i].in_use ? QStringLiteral("–")
+                         : ready.ready   ? (careful ? QStringLiteral("◆") : QStringLiteral("●"))
+                                         : QStringLiteral("○"),
+                        all_[i].name,
+                        !all_[i].in_use ? QStringLiteral("out of use")
+                        : ready.ready ? (careful ? QStringLiteral("ready, look at its chart") : QStringLiteral("ready"))
+                                      : q(ready.words).section(". ", 0, 0)));
             list_->item(static_cast<int>(i))->setSizeHint({10, Theme::get().px(52)});
             if (all_[i].id == shown_) row = static_cast<int>(i);
         }
@@ -432,15 +473,29 @@ void InstrumentsPage::show_instrument()
     if (!i) return;
     const auto& k = bench::row(i->kind);
     name_->setText(i->name);
-    facts_->setText(QStringLiteral("%1  ·  serial %2%3%4%5%6").arg(QString::fromUtf8(k.title), i->serial, i->location.isEmpty() ? QString() : QStringLiteral("  ·  ") + i->location, i->profile.isEmpty() ? QString() : QStringLiteral("  ·  profile ") + i->profile, *k.reference_title ? QStringLiteral("  ·  %1 %2 %3").arg(QString::fromUtf8(k.reference_title)).arg(i->reference, 0, 'g', 8).arg(QString::fromUtf8(k.unit)) : QString(), i->calibration_due.isEmpty() ? QString() : QStringLiteral("  ·  calibration due ") + report::date_words(i->calibration_due.toStdString())));
+    facts_->setText(QStringLiteral("%1  ·  serial %2%3%4%5%6")
+                        .arg(QString::fromUtf8(k.title), i->serial,
+                            i->location.isEmpty() ? QString() : QStringLiteral("  ·  ") + i->location,
+                            i->profile.isEmpty() ? QString() : QStringLiteral("  ·  profile ") + i->profile,
+                            *k.reference_title ? QStringLiteral("  ·  %1 %2 %3")
+                                                     .arg(QString::fromUtf8(k.reference_title))
+                                                     .arg(i->reference, 0, 'g', 8)
+                                                     .arg(QString::fromUtf8(k.unit))
+                                               : QString(),
+                            i->calibration_due.isEmpty() ? QString()
+                                                         : QStringLiteral("  ·  calibration due ") +
+                                                               report::date_words(i->calibration_due.toStdString())));
     const auto ready = lab_.checks.ready(*i, lab_.now());
     ready_->setText((ready.ready ? QString() : QStringLiteral("◆ ")) + q(ready.words));
     const auto open = lab_.checks.open_run(i->id, lab_.now());
-    check_key_->set_words(open ? QStringLiteral("go on with the check") : QString::fromUtf8(k.check_title).left(1).toLower() + QString::fromUtf8(k.check_title).mid(1));
+    check_key_->set_words(
+        open ? QStringLiteral("go on with the check")
+             : QString::fromUtf8(k.check_title).left(1).toLower() + QString::fromUtf8(k.check_title).mid(1));
     chart_now_ = lab_.checks.chart(*i);
     points_ = lab_.checks.points(*i);
     const bool charted = i->kind != bench::InstrumentKind::hydrostatic;
-    chart_words_->setText(charted ? q(chart_now_.words) : QStringLiteral("The zero of chair and belt, check by check."));
+    chart_words_->setText(
+        charted ? q(chart_now_.words) : QStringLiteral("The zero of chair and belt, check by check."));
     baseline_->setVisible(charted && chart_now_.baseline_n > 0);
     service_->hide();
     chart_words_->setVisible(ready.words.find(chart_now_.words) == std::string::npos); // not twice
@@ -448,8 +503,16 @@ void InstrumentsPage::show_instrument()
     QString rows;
     for (const records::CheckRow& c : lab_.checks.history(i->id, 12)) {
         QString words = c.finished ? c.words : QStringLiteral("not finished");
-        for (const QString& remark : lab_.checks.remarks(c.id)) words += QStringLiteral("<br>Noted: ") + remark.toHtmlEscaped();
-        rows += QStringLiteral("<tr><td style='padding:2px 14px 2px 0; white-space:nowrap'>%1 %2</td><td style='padding:2px 14px 2px 0; white-space:nowrap'>%3</td><td style='padding:2px 0'>%4 %5</td></tr>").arg(report::date_words(c.started_at.toStdString()), QDateTime::fromString(c.started_at, Qt::ISODateWithMs).toTimeZone(lab_.diary->zone()).toString(QStringLiteral("HH:mm")), c.who.toHtmlEscaped(), c.finished && !c.passed ? QStringLiteral("◆") : QString(), words);
+        for (const QString& remark : lab_.checks.remarks(c.id))
+            words += QStringLiteral("<br>Noted: ") + remark.toHtmlEscaped();
+        rows += QStringLiteral(
+            "<tr><td style='padding:2px 14px 2px 0; white-space:nowrap'>%1 %2</td><td style='padding:2px 14px 2px 0; "
+            "white-space:nowrap'>%3</td><td style='padding:2px 0'>%4 %5</td></tr>")
+                    .arg(report::date_words(c.started_at.toStdString()),
+                        QDateTime::fromString(c.started_at, Qt::ISODateWithMs)
+                            .toTimeZone(lab_.diary->zone())
+                            .toString(QStringLiteral("HH:mm")),
+                        c.who.toHtmlEscaped(), c.finished && !c.passed ? QStringLiteral("◆") : QString(), words);
     }
     history_->setText(QStringLiteral("<table>%1</table>").arg(rows));
 }

@@ -18,7 +18,8 @@ qint64 clock_offset_ms = 0;
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
 /// The schools a number rests on, as one text to compare.
-std::string schools(Method method, const std::string& conversion, const std::string& trial_rule, const std::string& lung_gas)
+std::string schools(
+    Method method, const std::string& conversion, const std::string& trial_rule, const std::string& lung_gas)
 {
     if (method == Method::hydrostatic) return conversion + ", " + trial_rule;
     if (method == Method::air_displacement) return conversion + ", lung gas " + lung_gas;
@@ -57,10 +58,12 @@ screening::Conditions conditions_of(const bench::Visit& v, const QTimeZone& zone
     return c;
 }
 
-bench::Json beginning(const records::Store& store, const records::Client& client, protocol::Method method, const QTimeZone& zone)
+bench::Json beginning(
+    const records::Store& store, const records::Client& client, protocol::Method method, const QTimeZone& zone)
 {
     const QDateTime now = clock_now().toTimeZone(zone);
-    bench::Json out = {{"log", 2}, {"zone", zone.id().toStdString()}, {"local", now.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString()}};
+    bench::Json out = {{"log", 2}, {"zone", zone.id().toStdString()},
+        {"local", now.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString()}};
     for (const records::VisitRow& row : store.visits_of(client.id)) {
         const auto visit = store.replay(row.id);
         if (!visit || !visit->mass_kg) continue;
@@ -69,14 +72,17 @@ bench::Json beginning(const records::Store& store, const records::Client& client
         break;
     }
     // growing bodies have another density: the children's constants, where they have some for the age
-    const double age_y = bench::age_between(client.birth_date.toStdString(), now.date().toString(Qt::ISODate).toStdString());
+    const double age_y =
+        bench::age_between(client.birth_date.toStdString(), now.date().toString(Qt::ISODate).toStdString());
     const bool by_density = method == Method::hydrostatic || method == Method::air_displacement;
-    if (by_density && age_y < 18 && density::find(density::children_id)->pair(client.sex, age_y)) out["conversion"] = density::children_id;
+    if (by_density && age_y < 18 && density::find(density::children_id)->pair(client.sex, age_y))
+        out["conversion"] = density::children_id;
     return out;
 }
 
 Lab::Lab(std::shared_ptr<records::Store> opened)
-    : store(std::move(opened)), diary(std::make_shared<records::Diary>(store)), checks(diary), rules(store, report::shipped_book(), report::shipped_house_rules())
+    : store(std::move(opened)), diary(std::make_shared<records::Diary>(store)), checks(diary),
+      rules(store, report::shipped_book(), report::shipped_house_rules())
 {
 }
 
@@ -119,7 +125,8 @@ screening::Person Lab::person(const records::Client& c) const
 std::vector<screening::Part> Lab::parts(const records::Booking& b, schedule::Minute from) const
 {
     std::vector<screening::Part> out;
-    for (const schedule::Slot& s : b.parts) out.push_back({s.method, static_cast<double>(std::max(0L, s.at.from - from))});
+    for (const schedule::Slot& s : b.parts)
+        out.push_back({s.method, static_cast<double>(std::max(0L, s.at.from - from))});
     return out;
 }
 
@@ -156,10 +163,14 @@ std::optional<screening::Conditions> Lab::last_conditions(long client_id, Method
     }
     for (const records::Booking& booking : diary->bookings_of(client_id))
         for (std::size_t i = 0; i < booking.parts.size(); ++i) {
-            if (booking.parts[i].method != method || booking.visits[i] || booking.outcomes[i] != QStringLiteral("measured")) continue;
+            if (booking.parts[i].method != method || booking.visits[i] ||
+                booking.outcomes[i] != QStringLiteral("measured"))
+                continue;
             const auto row = diary->last_screening(client_id, booking.id);
-            const bench::Json noted = row ? row->body.value("conditions", bench::Json::object()) : bench::Json::object();
-            if (const auto found = noted.find(protocol::word(method)); found != noted.end()) return conditions_from(*found);
+            const bench::Json noted =
+                row ? row->body.value("conditions", bench::Json::object()) : bench::Json::object();
+            if (const auto found = noted.find(protocol::word(method)); found != noted.end())
+                return conditions_from(*found);
         }
     return std::nullopt;
 }
@@ -168,13 +179,15 @@ bench::Json Lab::to_json(const screening::Conditions& c)
 {
     bench::Json kept = bench::Json::object();
     for (const auto& [rule, verdict] : c.kept) kept[rule] = protocol::word(verdict);
-    return {{"day", c.day}, {"instrument", c.instrument}, {"minute_of_day", c.minute_of_day}, {"equations", c.equations}, {"protocol", c.protocol}, {"outside", kept}};
+    return {{"day", c.day}, {"instrument", c.instrument}, {"minute_of_day", c.minute_of_day},
+        {"equations", c.equations}, {"protocol", c.protocol}, {"outside", kept}};
 }
 
 std::optional<screening::Conditions> Lab::conditions_from(const bench::Json& j)
 {
     if (!j.is_object()) return std::nullopt;
-    screening::Conditions c{j.value("day", ""), j.value("instrument", ""), j.value("minute_of_day", 0.0), j.value("equations", ""), j.value("protocol", ""), {}};
+    screening::Conditions c{j.value("day", ""), j.value("instrument", ""), j.value("minute_of_day", 0.0),
+        j.value("equations", ""), j.value("protocol", ""), {}};
     const bench::Json outside = j.value("outside", bench::Json::object());
     for (const auto& [rule, verdict] : outside.items())
         for (protocol::Verdict v : {protocol::Verdict::noted, protocol::Verdict::another_day, protocol::Verdict::no})
@@ -187,7 +200,9 @@ report::Appointment Lab::appointment(const records::Booking& b, const QString& w
     report::Appointment a;
     const QTimeZone zone = diary->zone();
     const auto client = store->client(b.client_id);
-    a.uid = QStringLiteral("fusain-%1-%2").arg(b.id).arg(QString(b.made_at).remove(QRegularExpression(QStringLiteral("[^0-9]"))));
+    a.uid = QStringLiteral("fusain-%1-%2")
+                .arg(b.id)
+                .arg(QString(b.made_at).remove(QRegularExpression(QStringLiteral("[^0-9]"))));
     a.revision = static_cast<int>(b.revision);
     a.booking_id = b.id;
     a.lab_name = store->setting(QStringLiteral("lab_name"), QStringLiteral("The lab"));
@@ -202,11 +217,16 @@ report::Appointment Lab::appointment(const records::Booking& b, const QString& w
     QStringList protocols;
     for (const schedule::Slot& s : b.parts) {
         const auto i = instrument(s.instrument);
-        a.parts.push_back({QString::fromLatin1(protocol::title(s.method)), i ? i->name + (i->location.isEmpty() ? QString() : QStringLiteral(", ") + i->location) : q(s.instrument), records::local_of(s.at.from, zone), records::local_of(s.at.to, zone)});
-        if (const auto* p = book.protocol(s.method)) protocols << QStringLiteral("%1 version %2").arg(QString::fromLatin1(protocol::title(s.method))).arg(p->version);
+        a.parts.push_back({QString::fromLatin1(protocol::title(s.method)),
+            i ? i->name + (i->location.isEmpty() ? QString() : QStringLiteral(", ") + i->location) : q(s.instrument),
+            records::local_of(s.at.from, zone), records::local_of(s.at.to, zone)});
+        if (const auto* p = book.protocol(s.method))
+            protocols
+                << QStringLiteral("%1 version %2").arg(QString::fromLatin1(protocol::title(s.method))).arg(p->version);
     }
     a.protocols = protocols.join(QStringLiteral(", "));
-    const auto lines = preparation::prepare(book, rules.house(), client ? person(*client) : screening::Person{}, parts(b, b.from()));
+    const auto lines =
+        preparation::prepare(book, rules.house(), client ? person(*client) : screening::Person{}, parts(b, b.from()));
     const QDate day = records::local_of(b.from(), zone).date();
     for (const preparation::Line& l : lines) {
         report::Appointment::Task t;
@@ -249,11 +269,13 @@ schedule::Lab Lab::planning(const QDate& from, const QDate& to, long without) co
     schedule::Lab l = diary->lab(from, to, without);
     for (const records::Instrument& i : diary->instruments())
         for (schedule::Instrument& mine : l.instruments)
-            if (mine.id == i.serial.toStdString() && checks.ready(i, now()).ready) mine.ready = schedule::Span{diary->midnight(today()), diary->midnight(today().addDays(1))};
+            if (mine.id == i.serial.toStdString() && checks.ready(i, now()).ready)
+                mine.ready = schedule::Span{diary->midnight(today()), diary->midnight(today().addDays(1))};
     return l;
 }
 
-schedule::Request Lab::request(const records::Client& client, const std::vector<Method>& methods, const QDate& from, const QDate& to) const
+schedule::Request Lab::request(
+    const records::Client& client, const std::vector<Method>& methods, const QDate& from, const QDate& to) const
 {
     schedule::Request r;
     r.client = client.id;
@@ -268,7 +290,8 @@ schedule::Request Lab::request(const records::Client& client, const std::vector<
         if (!usual) usual = p.minute_of_day;
         if (std::find(methods.begin(), methods.end(), p.method) == methods.end()) continue;
         // only the newest visit by each method matters; past() gives the newest first
-        const QDate next = p.day.addDays(std::max(schedule::never_under_days, schedule::retest(p.method, house).from_days));
+        const QDate next =
+            p.day.addDays(std::max(schedule::never_under_days, schedule::retest(p.method, house).from_days));
         if (!earliest || next > *earliest) earliest = next;
     }
     r.usual_minute = usual;

@@ -20,8 +20,10 @@ void set_clock(const QDateTime& now);
 QTimeZone zone_of(const bench::Visit& visit, const records::Store& store);
 /// Under what conditions a visit was made, from its own log.
 screening::Conditions conditions_of(const bench::Visit& visit, const QTimeZone& zone);
-/// What a visit is begun with besides client, method and booking: the lab's clock, the last visit, a child's conversion.
-bench::Json beginning(const records::Store& store, const records::Client& client, protocol::Method method, const QTimeZone& zone);
+/// What a visit is begun with besides client, method and booking: the lab's clock, the last visit, a child's
+/// conversion.
+bench::Json beginning(
+    const records::Store& store, const records::Client& client, protocol::Method method, const QTimeZone& zone);
 
 class Lab : public QObject {
     Q_OBJECT
@@ -46,7 +48,8 @@ public:
     screening::Instrument limits_of(const records::Booking& booking) const;
     /// The conditions of a method as they are now, for comparison.
     screening::Conditions conditions(const schedule::Slot& slot, const screening::MethodVerdict& verdict) const;
-    /// Those of the client's last measured test by the method: from its log, or, where it was measured elsewhere, from its screening.
+    /// Those of the client's last measured test by the method: from its log, or, where it was measured elsewhere, from
+    /// its screening.
     std::optional<screening::Conditions> last_conditions(long client_id, schedule::Method method) const;
     static bench::Json to_json(const screening::Conditions& conditions);
     static std::optional<screening::Conditions> conditions_from(const bench::Json& json);
@@ -61,7 +64,8 @@ public:
     /// The diary of these days for the planner, with what is ready today.
     schedule::Lab planning(const QDate& from, const QDate& to, long without = 0) const;
     /// A request to the planner for this client.
-    schedule::Request request(const records::Client& client, const std::vector<schedule::Method>& methods, const QDate& from, const QDate& to) const;
+    schedule::Request request(const records::Client& client, const std::vector<schedule::Method>& methods,
+        const QDate& from, const QDate& to) const;
 
     void say_changed() { emit changed(); }
 

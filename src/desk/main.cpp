@@ -29,7 +29,8 @@ int main(int argc, char** argv)
     std::vector<std::string> ports = {"/dev/ttyUSB0"};
     options.add_option("--port", ports, "Serial port of an instrument line; once for each line");
     options.add_flag("--demo", demo, "The made-up lab with a virtual tank; never touches a real lab");
-    options.add_option("--play", play, "With --demo: play one whole test unattended and leave pictures and sheets in this folder");
+    options.add_option(
+        "--play", play, "With --demo: play one whole test unattended and leave pictures and sheets in this folder");
     options.add_option("--client", client, "With --play: whom to test, by part of a name");
     options.add_option("--speed", speed, "With --demo: how much faster than life the virtual client is");
     options.add_option("--clock", clock, "With --demo: the lab's clock begins at this time of the day, HH:MM");
@@ -51,7 +52,9 @@ int main(int argc, char** argv)
     Theme::get().set_night(night);
 
     QString folder = QString::fromStdString(lab);
-    if (folder.isEmpty()) folder = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) + (demo ? QStringLiteral("/fusain-demo") : QStringLiteral("/fusain"));
+    if (folder.isEmpty())
+        folder = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) +
+                 (demo ? QStringLiteral("/fusain-demo") : QStringLiteral("/fusain"));
     const auto opened = records::Store::open(folder + QStringLiteral("/lab.fusain"));
     if (!opened) {
         const QString text = q(opened.messages().front().text);

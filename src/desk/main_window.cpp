@@ -11,7 +11,8 @@
 
 namespace fusain::desk {
 
-MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports) : store_(std::move(store)), lab_(store_), session_(store_, ports)
+MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports)
+    : store_(std::move(store)), lab_(store_), session_(store_, ports)
 {
     setWindowTitle(QStringLiteral("Fusain"));
     resize(1280, 800);
@@ -62,7 +63,8 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         share_bar();
     });
     technician_->setFocusPolicy(Qt::ClickFocus); // never catches a key that was meant for the bench
-    connect(technician_, &QLineEdit::editingFinished, this, [this] { store_->set_setting(QStringLiteral("technician"), technician_->text().trimmed()); });
+    connect(technician_, &QLineEdit::editingFinished, this,
+        [this] { store_->set_setting(QStringLiteral("technician"), technician_->text().trimmed()); });
     b->addWidget(technician_);
     const auto unit = [&](Measure m) {
         auto* w = new WordButton(Units::get().unit(m), 14);
@@ -102,7 +104,10 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     rules_ = new RulesPage(lab_);
     bench_ = new BenchPage(session_);
     result_ = new ResultPage(session_);
-    for (QWidget* w : {static_cast<QWidget*>(day_), static_cast<QWidget*>(clients_), static_cast<QWidget*>(screening_), static_cast<QWidget*>(instruments_), static_cast<QWidget*>(rules_), static_cast<QWidget*>(bench_), static_cast<QWidget*>(result_)}) rooms_->addWidget(w);
+    for (QWidget* w : {static_cast<QWidget*>(day_), static_cast<QWidget*>(clients_), static_cast<QWidget*>(screening_),
+             static_cast<QWidget*>(instruments_), static_cast<QWidget*>(rules_), static_cast<QWidget*>(bench_),
+             static_cast<QWidget*>(result_)})
+        rooms_->addWidget(w);
     column->addWidget(rooms_, 1);
     setCentralWidget(whole);
 
@@ -124,11 +129,12 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     connect(screening_, &ScreeningPage::trouble, this, &MainWindow::say_trouble);
     connect(screening_, &ScreeningPage::left, this, &MainWindow::show_day);
     connect(screening_, &ScreeningPage::start_test, this, &MainWindow::start_test);
-    connect(screening_, &ScreeningPage::another_day, this, [this](long client, const std::vector<protocol::Method>& methods) {
-        day_->show_day(lab_.today().addDays(1));
-        show_day();
-        day_->book(client, methods);
-    });
+    connect(screening_, &ScreeningPage::another_day, this,
+        [this](long client, const std::vector<protocol::Method>& methods) {
+            day_->show_day(lab_.today().addDays(1));
+            show_day();
+            day_->book(client, methods);
+        });
     connect(instruments_, &InstrumentsPage::trouble, this, &MainWindow::say_trouble);
     connect(rules_, &RulesPage::trouble, this, &MainWindow::say_trouble);
     connect(&lab_, &Lab::changed, this, &MainWindow::show_rooms);
@@ -149,26 +155,38 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     connect(&session_, &Session::stored, this, [this](const bench::Event& e) {
         trouble_->hide();
         // the booking is over when its last part is; only what has a result counts as tested
-        if ((e.kind == "finished" || e.kind == "given_up" || (e.kind == "stops" && session_.visit().stopped())) && session_.visit().booking_id && !next_method()) {
-            if (const auto closed = lab_.diary->close(session_.visit().booking_id, {}); !closed) say_trouble(q(closed.messages().front().text));
+        if ((e.kind == "finished" || e.kind == "given_up" || (e.kind == "stops" && session_.visit().stopped())) &&
+            session_.visit().booking_id && !next_method()) {
+            if (const auto closed = lab_.diary->close(session_.visit().booking_id, {}); !closed)
+                say_trouble(q(closed.messages().front().text));
             lab_.say_changed();
         }
         if (e.kind == "finished" && after_this_) {
-            QMetaObject::invokeMethod(this, [this, next = *after_this_] { start_test(next.first, next.second); }, Qt::QueuedConnection);
+            QMetaObject::invokeMethod(
+                this, [this, next = *after_this_] { start_test(next.first, next.second); }, Qt::QueuedConnection);
             after_this_.reset();
         }
     });
     connect(&session_, &Session::changed, this, &MainWindow::show_rooms);
     connect(&session_, &Session::live_changed, this, [this] {
         const bench::Live& l = session_.live();
-        const QString words = !l.connected ? QStringLiteral("◆ instruments not heard")
-            : l.lost_share > 0.02          ? QStringLiteral("◆ %1 % of the line is lost: check cable and plugs").arg(100 * l.lost_share, 0, 'f', 0)
-            : session_.is_open() && session_.visit().method == protocol::Method::air_displacement ? (l.chamber.connected ? QStringLiteral("chamber heard · door %1").arg(l.chamber.door_open ? QStringLiteral("open") : QStringLiteral("closed")) : QStringLiteral("◆ chamber not heard"))
-            : l.water_temp_c               ? QStringLiteral("instruments heard · water %1").arg(Units::get().text(Measure::temperature, *l.water_temp_c, 1))
-                                           : QStringLiteral("instruments heard");
+        const QString words =
+            !l.connected ? QStringLiteral("◆ instruments not heard")
+            : l.lost_share > 0.02
+                ? QStringLiteral("◆ %1 % of the line is lost: check cable and plugs").arg(100 * l.lost_share, 0, 'f', 0)
+            : session_.is_open() && session_.visit().method == protocol::Method::air_displacement
+                ? (l.chamber.connected
+                          ? QStringLiteral("chamber heard · door %1")
+                                .arg(l.chamber.door_open ? QStringLiteral("open") : QStringLiteral("closed"))
+                          : QStringLiteral("◆ chamber not heard"))
+            : l.water_temp_c ? QStringLiteral("instruments heard · water %1")
+                                   .arg(Units::get().text(Measure::temperature, *l.water_temp_c, 1))
+                             : QStringLiteral("instruments heard");
         if (status_->text() != words) status_->setText(words);
     });
-    const auto shortcut = [this](const char* key, auto go) { connect(new QShortcut(QKeySequence(QString::fromLatin1(key)), this), &QShortcut::activated, this, go); };
+    const auto shortcut = [this](const char* key, auto go) {
+        connect(new QShortcut(QKeySequence(QString::fromLatin1(key)), this), &QShortcut::activated, this, go);
+    };
     shortcut("Ctrl+F", [this] { show_clients(); });
     shortcut("Ctrl+=", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
     shortcut("Ctrl++", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
@@ -179,7 +197,9 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         if (const auto client = store_->client(open->client_id)) {
             show_clients();
             clients_->select(client->id);
-            say_trouble(QStringLiteral("A visit of %1 was not finished. Nothing accepted was lost: \"go on\" takes it up again.").arg(client->full_name()));
+            say_trouble(QStringLiteral(
+                "A visit of %1 was not finished. Nothing accepted was lost: \"go on\" takes it up again.")
+                            .arg(client->full_name()));
         }
 }
 
@@ -212,13 +232,20 @@ void MainWindow::start_visit(long client_id, protocol::Method method)
     if (who.isEmpty()) return;
     // booked for today: that visit; else one for whoever walks in, on the first instrument of its kind that is ready
     for (const records::Booking& b : lab_.diary->day(lab_.today()))
-        if (b.client_id == client_id && (b.state == records::BookingState::booked || b.state == records::BookingState::arrived) && std::any_of(b.parts.begin(), b.parts.end(), [&](const schedule::Slot& s) { return s.method == method; })) return screen(b.id);
+        if (b.client_id == client_id &&
+            (b.state == records::BookingState::booked || b.state == records::BookingState::arrived) &&
+            std::any_of(b.parts.begin(), b.parts.end(), [&](const schedule::Slot& s) { return s.method == method; }))
+            return screen(b.id);
     std::optional<records::Instrument> instrument;
     for (const records::Instrument& i : lab_.diary->instruments())
-        if (bench::row(i.kind).method == method && i.in_use && (!instrument || (!lab_.checks.ready(*instrument, lab_.now()).ready && lab_.checks.ready(i, lab_.now()).ready))) instrument = i;
+        if (bench::row(i.kind).method == method && i.in_use &&
+            (!instrument ||
+                (!lab_.checks.ready(*instrument, lab_.now()).ready && lab_.checks.ready(i, lab_.now()).ready)))
+            instrument = i;
     if (!instrument) {
         show_instruments();
-        return say_trouble(QStringLiteral("There is no %1 in the register. Add it here, then make it ready.").arg(QString::fromLatin1(protocol::place(method))));
+        return say_trouble(QStringLiteral("There is no %1 in the register. Add it here, then make it ready.")
+                               .arg(QString::fromLatin1(protocol::place(method))));
     }
     records::Booking b;
     b.client_id = client_id;
@@ -249,12 +276,16 @@ void MainWindow::start_test(long booking_id, protocol::Method method)
     const auto booking = lab_.diary->booking(booking_id);
     const auto client = booking ? store_->client(booking->client_id) : std::nullopt;
     if (who.isEmpty() || !client) return;
-    const auto slot = std::find_if(booking->parts.begin(), booking->parts.end(), [&](const schedule::Slot& s) { return s.method == method; });
+    const auto slot = std::find_if(
+        booking->parts.begin(), booking->parts.end(), [&](const schedule::Slot& s) { return s.method == method; });
     if (slot == booking->parts.end()) return;
     // begun already: that visit is taken up again, not a second one
-    if (const long begun = booking->visits[static_cast<std::size_t>(slot - booking->parts.begin())]) return open_visit(begun);
+    if (const long begun = booking->visits[static_cast<std::size_t>(slot - booking->parts.begin())])
+        return open_visit(begun);
     const auto instrument = lab_.instrument(slot->instrument);
-    if (!instrument) return say_trouble(QStringLiteral("The instrument of this booking is not in the register any more. Move the visit to another one."));
+    if (!instrument)
+        return say_trouble(QStringLiteral(
+            "The instrument of this booking is not in the register any more. Move the visit to another one."));
     // the scale is used by every density method and must be known good today, where the lab has one
     std::vector<records::Instrument> needed{*instrument};
     for (const records::Instrument& i : lab_.diary->instruments())
@@ -266,12 +297,17 @@ void MainWindow::start_test(long booking_id, protocol::Method method)
         if (const auto ready = lab_.checks.ready(i, lab_.now()); !ready.ready) {
             show_instruments();
             instruments_->select(i.id);
-            return say_trouble(QStringLiteral("%1 is not ready, so no test starts on it. %2").arg(i.name, q(ready.words)));
+            return say_trouble(
+                QStringLiteral("%1 is not ready, so no test starts on it. %2").arg(i.name, q(ready.words)));
         }
     const protocol::Book book = lab_.rules.book();
     const auto* p = book.protocol(method);
-    const bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()}, {"reference", instrument->reference}, {"house", lab_.rules.house()}, {"house_version", lab_.rules.house_version()}, {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
-    if (const auto why = session_.start(*client, who, method, more, screening_->stops_event(method))) return say_trouble(q(why->text));
+    const bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()},
+        {"reference", instrument->reference}, {"house", lab_.rules.house()},
+        {"house_version", lab_.rules.house_version()},
+        {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
+    if (const auto why = session_.start(*client, who, method, more, screening_->stops_event(method)))
+        return say_trouble(q(why->text));
     if (const auto why = lab_.diary->set_visit(booking_id, method, session_.visit_id())) say_trouble(q(why->text));
     trouble_->hide();
     bench_->begin();
@@ -377,10 +413,13 @@ void MainWindow::closeEvent(QCloseEvent* e)
     e->ignore();
     if (closing_) return;
     closing_ = true;
-    auto* ask = new QMessageBox(QMessageBox::Warning, QStringLiteral("Fusain"), QStringLiteral("Something that was just accepted is not on the disk yet. It is tried again every second."), QMessageBox::NoButton, this);
+    auto* ask = new QMessageBox(QMessageBox::Warning, QStringLiteral("Fusain"),
+        QStringLiteral("Something that was just accepted is not on the disk yet. It is tried again every second."),
+        QMessageBox::NoButton, this);
     ask->setObjectName(QStringLiteral("unwritten"));
     ask->setAttribute(Qt::WA_DeleteOnClose);
-    ask->addButton(QStringLiteral("Wait, then quit"), QMessageBox::AcceptRole)->setObjectName(QStringLiteral("wait_and_quit"));
+    ask->addButton(QStringLiteral("Wait, then quit"), QMessageBox::AcceptRole)
+        ->setObjectName(QStringLiteral("wait_and_quit"));
     auto* lose = ask->addButton(QStringLiteral("Quit and lose it"), QMessageBox::DestructiveRole);
     lose->setObjectName(QStringLiteral("lose_and_quit"));
     connect(lose, &QAbstractButton::clicked, qApp, [] { QCoreApplication::exit(0); });

@@ -47,7 +47,8 @@ private:
     void share_bar();
     QString technician();
     bool closing_ = false; ///< waits for what is not on the disk yet
-    std::optional<std::pair<long, protocol::Method>> after_this_; ///< booking and method to go on with when this visit is stored
+    /// Booking and method to go on with when this visit is stored
+    std::optional<std::pair<long, protocol::Method>> after_this_;
     std::shared_ptr<records::Store> store_;
     Lab lab_;
     Session session_;

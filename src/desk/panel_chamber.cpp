@@ -11,7 +11,8 @@ namespace {
 
 using What = bench::Trial::What;
 
-/// A panel that records the chamber: the live view, the reading as it settles, one main key that changes with the moment.
+/// A panel that records the chamber: the live view, the reading as it settles, one main key that changes with the
+/// moment.
 class RecordingPanel : public Panel {
 public:
     RecordingPanel(Session& s, bench::Step step) : Panel(s, step, QString(), QString()), view_(new ChamberView)
@@ -34,11 +35,19 @@ public:
             const bool stands = c.complete && c.state.fault == chamber::Fault::none;
             if (calibrated() && line) {
                 const auto r = chamber::reading_of(*c.state.ratio, *line);
-                if (r.u_run_l < 1) reading_->show_reading(QStringLiteral("%1 L").arg(r.volume_l, 0, 'f', 2), QStringLiteral("± %1 L").arg(r.u_l, 0, 'f', 3), QStringLiteral("breathing ± %1 L, filtered out · drift %2 L a minute").arg(r.breath_l, 0, 'f', 2).arg(QString::number(r.drift_l_per_min, 'f', 2).replace('-', QChar(0x2212))), stands);
+                if (r.u_run_l < 1)
+                    reading_->show_reading(QStringLiteral("%1 L").arg(r.volume_l, 0, 'f', 2),
+                        QStringLiteral("± %1 L").arg(r.u_l, 0, 'f', 3),
+                        QStringLiteral("breathing ± %1 L, filtered out · drift %2 L a minute")
+                            .arg(r.breath_l, 0, 'f', 2)
+                            .arg(QString::number(r.drift_l_per_min, 'f', 2).replace('-', QChar(0x2212))),
+                        stands);
                 else reading_->clear();
             } else {
                 const double per = chamber::typical_chamber_l / c.state.ratio->value;
-                reading_->show_reading(QStringLiteral("%1 s").arg(std::floor(c.state.now_s), 0, 'f', 0), QStringLiteral("± %1 L").arg(per * c.state.ratio->u, 0, 'f', 3), QStringLiteral("of %1 seconds; the doubt shrinks").arg(bench::chamber_run_s, 0, 'f', 0), stands);
+                reading_->show_reading(QStringLiteral("%1 s").arg(std::floor(c.state.now_s), 0, 'f', 0),
+                    QStringLiteral("± %1 L").arg(per * c.state.ratio->u, 0, 'f', 3),
+                    QStringLiteral("of %1 seconds; the doubt shrinks").arg(bench::chamber_run_s, 0, 'f', 0), stands);
             }
         } else if (!c.what || c.state.now_s == 0) {
             clear_reading();
@@ -55,7 +64,10 @@ protected:
         const bench::ChamberLive& c = session_.live().chamber;
         const bench::Visit& v = session_.visit();
         if (!c.connected) {
-            say(QStringLiteral("The chamber is not heard"), session_.live().trouble.isEmpty() ? QStringLiteral("Switch it on, check its cable. It is opened again by itself.") : session_.live().trouble);
+            say(QStringLiteral("The chamber is not heard"),
+                session_.live().trouble.isEmpty()
+                    ? QStringLiteral("Switch it on, check its cable. It is opened again by itself.")
+                    : session_.live().trouble);
             main->setEnabled(false);
             return true;
         }
@@ -68,13 +80,19 @@ protected:
         }
         const bool bad = c.state.fault != chamber::Fault::none && c.state.fault != chamber::Fault::too_short;
         if (bad) {
-            say(QStringLiteral("Not good, again: %1").arg(QString::fromUtf8(chamber::row(c.state.fault).words)), QStringLiteral("The reading is thrown out with this reason. The client stays where they are."));
+            say(QStringLiteral("Not good, again: %1").arg(QString::fromUtf8(chamber::row(c.state.fault).words)),
+                QStringLiteral("The reading is thrown out with this reason. The client stays where they are."));
             main->set_words(QStringLiteral("throw out, again"));
         } else if (c.complete) {
             say(QStringLiteral("Got it"), QStringLiteral("Take it, then open the door."));
             main->set_words(QStringLiteral("take it"));
         } else {
-            say(QStringLiteral("%1: %2 s to go").arg(what).arg(std::max(0.0, std::ceil(bench::chamber_run_s - c.state.now_s)), 0, 'f', 0), calibrated() ? QStringLiteral("Sit still, breathe quietly, hands on the thighs. Nobody leans on the chamber.") : QStringLiteral("Nobody touches the chamber; doors stay shut."));
+            say(QStringLiteral("%1: %2 s to go")
+                    .arg(what)
+                    .arg(std::max(0.0, std::ceil(bench::chamber_run_s - c.state.now_s)), 0, 'f', 0),
+                calibrated()
+                    ? QStringLiteral("Sit still, breathe quietly, hands on the thighs. Nobody leans on the chamber.")
+                    : QStringLiteral("Nobody touches the chamber; doors stay shut."));
             main->set_words(QStringLiteral("measuring …"));
         }
         main->setEnabled(bad || c.complete);
@@ -87,7 +105,8 @@ protected:
         const bench::ChamberLive& c = session_.live().chamber;
         if (!c.what) return false;
         const int number = session_.live().trial;
-        if (c.state.fault != chamber::Fault::none && c.state.fault != chamber::Fault::too_short) session_.throw_out(number, QString::fromUtf8(chamber::row(c.state.fault).code).replace('_', ' '));
+        if (c.state.fault != chamber::Fault::none && c.state.fault != chamber::Fault::too_short)
+            session_.throw_out(number, QString::fromUtf8(chamber::row(c.state.fault).code).replace('_', ' '));
         else if (c.complete) session_.take_trial();
         return true;
     }
@@ -100,14 +119,20 @@ protected:
     {
         const auto taken = calibrated() ? session_.visit().readings() : std::vector<double>{};
         if (taken.empty()) reading_->clear();
-        else reading_->show_reading(QStringLiteral("%1 L").arg(taken.back(), 0, 'f', 2), QStringLiteral("run %1, taken").arg(taken.size()), {}, true);
+        else
+            reading_->show_reading(QStringLiteral("%1 L").arg(taken.back(), 0, 'f', 2),
+                QStringLiteral("run %1, taken").arg(taken.size()), {}, true);
     }
     /// What became of the last reading, when it did not end well.
     void show_mishap()
     {
         const auto& trials = session_.visit().trials;
-        const bool ill = !trials.empty() && (trials.back().status == bench::Trial::Status::broken || trials.back().status == bench::Trial::Status::thrown_out);
-        mishap_->setText(ill ? QStringLiteral("◆ Reading %1 is %2: %3").arg(trials.back().number).arg(QString::fromLatin1(word(trials.back().status)), q(trials.back().reason)) : QString());
+        const bool ill = !trials.empty() && (trials.back().status == bench::Trial::Status::broken ||
+                                                trials.back().status == bench::Trial::Status::thrown_out);
+        mishap_->setText(ill ? QStringLiteral("◆ Reading %1 is %2: %3")
+                                   .arg(trials.back().number)
+                                   .arg(QString::fromLatin1(word(trials.back().status)), q(trials.back().reason))
+                             : QString());
         mishap_->setVisible(ill);
     }
     QLabel* mishap_;
@@ -118,7 +143,9 @@ protected:
 
 class CalibratePanel : public RecordingPanel {
 public:
-    explicit CalibratePanel(Session& s) : RecordingPanel(s, bench::Step::calibrate), cylinder_(new NumberField("air_displacement.cylinder_l", Measure::none))
+    explicit CalibratePanel(Session& s)
+        : RecordingPanel(s, bench::Step::calibrate),
+          cylinder_(new NumberField("air_displacement.cylinder_l", Measure::none))
     {
         auto* row = new QHBoxLayout;
         auto* engraved = label("small", QStringLiteral("Volume engraved on the cylinder"));
@@ -132,7 +159,8 @@ public:
         body_->addWidget(done_so_far_);
         body_->addSpacing(8);
         main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "chamber_main");
-        next_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the client"), false, "calibrated");
+        next_ = key(
+            QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the client"), false, "calibrated");
         connect(main_, &QAbstractButton::clicked, this, &CalibratePanel::main_key);
         connect(next_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::Step::runs); });
         connect(cylinder_->edit(), &QLineEdit::returnPressed, this, [this] {
@@ -162,7 +190,13 @@ public:
             session_.say(stage_ == What::empty ? QStringLiteral("chamber_empty") : QStringLiteral("chamber_cylinder"));
         }
         const auto line = v.calibration();
-        done_so_far_->setText(line ? QStringLiteral("Calibrated: this chamber holds %1 L, ± %2 L at a client of 70 L.").arg(line->a_l, 0, 'f', 1).arg(line->u_l((70 - line->a_l) / line->b_l), 0, 'f', 3) : stage_ == What::cylinder ? QStringLiteral("The empty chamber is taken. Now the cylinder.") : QStringLiteral("Empty first, then the cylinder: two points make the line from pressure to volume."));
+        done_so_far_->setText(
+            line ? QStringLiteral("Calibrated: this chamber holds %1 L, ± %2 L at a client of 70 L.")
+                       .arg(line->a_l, 0, 'f', 1)
+                       .arg(line->u_l((70 - line->a_l) / line->b_l), 0, 'f', 3)
+            : stage_ == What::cylinder
+                ? QStringLiteral("The empty chamber is taken. Now the cylinder.")
+                : QStringLiteral("Empty first, then the cylinder: two points make the line from pressure to volume."));
         show_mishap();
         direct();
     }
@@ -171,13 +205,27 @@ private:
     bool calibrated() const override { return false; }
     void direct() override
     {
-        if (recording(main_, stage_ == What::empty ? QStringLiteral("Empty chamber") : QStringLiteral("Cylinder"))) return;
+        if (recording(main_, stage_ == What::empty ? QStringLiteral("Empty chamber") : QStringLiteral("Cylinder")))
+            return;
         const bench::ChamberLive& c = session_.live().chamber;
         const bool again = session_.visit().calibration() && !over_again_;
-        if (again) say(QStringLiteral("Calibrated"), QStringLiteral("The client goes in right away: after %1 minutes it has to be done again.").arg(bench::calibration_holds_min, 0, 'f', 0));
-        else if (stage_ == What::empty) say((c.door_open ? QStringLiteral("Nothing inside: close the door") : over_again_ && !door_was_open_ ? QStringLiteral("Open the door: everything out") : QStringLiteral("Empty, door closed: measure")), QStringLiteral("Right before every test. A quiet room: no fan, no sun, nobody at the door."));
-        else say((c.door_open ? QStringLiteral("Cylinder in, then close the door") : door_was_open_ ? QStringLiteral("Cylinder in, door closed: measure") : QStringLiteral("Open the door, put the cylinder in")), QStringLiteral("The one that belongs to this chamber. Carry it with two hands."));
-        main_->set_words(again ? QStringLiteral("calibrate again") : stage_ == What::empty ? QStringLiteral("measure it empty") : QStringLiteral("measure the cylinder"));
+        if (again)
+            say(QStringLiteral("Calibrated"),
+                QStringLiteral("The client goes in right away: after %1 minutes it has to be done again.")
+                    .arg(bench::calibration_holds_min, 0, 'f', 0));
+        else if (stage_ == What::empty)
+            say((c.door_open                         ? QStringLiteral("Nothing inside: close the door")
+                    : over_again_ && !door_was_open_ ? QStringLiteral("Open the door: everything out")
+                                                     : QStringLiteral("Empty, door closed: measure")),
+                QStringLiteral("Right before every test. A quiet room: no fan, no sun, nobody at the door."));
+        else
+            say((c.door_open         ? QStringLiteral("Cylinder in, then close the door")
+                    : door_was_open_ ? QStringLiteral("Cylinder in, door closed: measure")
+                                     : QStringLiteral("Open the door, put the cylinder in")),
+                QStringLiteral("The one that belongs to this chamber. Carry it with two hands."));
+        main_->set_words(again                   ? QStringLiteral("calibrate again")
+                         : stage_ == What::empty ? QStringLiteral("measure it empty")
+                                                 : QStringLiteral("measure the cylinder"));
         main_->setEnabled(again || (!c.door_open && ((stage_ == What::empty && !over_again_) || door_was_open_)));
         main_->set_main(!again);
         next_->setVisible(again);
@@ -224,7 +272,8 @@ public:
             const bench::ChamberLive& c = session_.live().chamber;
             const auto line = session_.visit().calibration();
             const bool shows = c.what == What::run && c.state.ratio && line && c.state.now_s > 6;
-            report::draw_readings(p, area, session_.visit(), shows ? line->volume_l(c.state.ratio->value) : NAN, Theme::get().palette(), Theme::get().px(14), mass_unit());
+            report::draw_readings(p, area, session_.visit(), shows ? line->volume_l(c.state.ratio->value) : NAN,
+                Theme::get().palette(), Theme::get().px(14), mass_unit());
         });
         body_->addWidget(strip_);
         advice_ = label("text");
@@ -240,8 +289,10 @@ public:
         body_->addWidget(reason_row_);
         main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "chamber_main");
         out_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QString(), false, "run_out");
-        again_ = key(QKeySequence(Qt::Key_K), QStringLiteral("K"), QStringLiteral("calibrate again"), false, "calibrate_again");
-        done_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the lung gas"), false, "runs_done");
+        again_ = key(
+            QKeySequence(Qt::Key_K), QStringLiteral("K"), QStringLiteral("calibrate again"), false, "calibrate_again");
+        done_ = key(
+            QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the lung gas"), false, "runs_done");
         connect(main_, &QAbstractButton::clicked, this, [this] {
             if (act_on_recording()) return;
             begin(What::run);
@@ -273,7 +324,8 @@ public:
             seen_ = taken;
             door_was_open_ = false; // fresh air between two runs
             if (taken > 0 && next_ == displacement::Next::another_run) session_.say(QStringLiteral("chamber_door"));
-        } else if (!v.trials.empty() && static_cast<int>(v.trials.size()) != last_trial_ && v.trials.back().status == bench::Trial::Status::broken) {
+        } else if (!v.trials.empty() && static_cast<int>(v.trials.size()) != last_trial_ &&
+                   v.trials.back().status == bench::Trial::Status::broken) {
             last_trial_ = static_cast<int>(v.trials.size());
             session_.say(QStringLiteral("chamber_client"));
         }
@@ -304,23 +356,38 @@ private:
         const bool enough = next_ == Next::enough, over = next_ == Next::start_over, busy = c.what || v.running();
         reason_row_->setVisible(asking_);
         out_->setVisible(busy || taken > 0);
-        out_->set_words(asking_ ? QStringLiteral("keep it after all") : busy ? QStringLiteral("throw out, say why") : QStringLiteral("throw out the last, say why"));
+        out_->set_words(asking_ ? QStringLiteral("keep it after all")
+                        : busy  ? QStringLiteral("throw out, say why")
+                                : QStringLiteral("throw out the last, say why"));
         main_->setVisible(!(enough || over) || busy);
         again_->setVisible(!busy);
         again_->set_main(over && !asking_);
         done_->setVisible(enough && !busy);
         done_->set_main(enough && !asking_);
         if (asking_) {
-            say(QStringLiteral("Why is this run thrown out?"), QStringLiteral("One key. The run stays in the log with its reason."));
+            say(QStringLiteral("Why is this run thrown out?"),
+                QStringLiteral("One key. The run stays in the log with its reason."));
             main_->setEnabled(false);
             return;
         }
         if (recording(main_, QStringLiteral("Run %1").arg(taken + 1))) return;
-        if (enough) say(QStringLiteral("The runs agree"), QStringLiteral("The client stays seated if the lung gas is measured; else help them out."));
-        else if (over) say(QStringLiteral("No two of three agree: start over"), QStringLiteral("Help the client out, calibrate empty and with the cylinder, then run again."));
-        else if (c.door_open) say((taken == 0 ? QStringLiteral("Client in, then close the door") : QStringLiteral("Close the door again")), QStringLiteral("Seated, feet flat, hands on the thighs, cap on. Release button shown."));
-        else if (!door_was_open_) say((taken == 0 ? QStringLiteral("Open the door: the client goes in") : QStringLiteral("Open the door, then close it")), QStringLiteral("Fresh air between two runs; the client stays seated."));
-        else say(QStringLiteral("Door closed: run %1").arg(taken + 1), QStringLiteral("Sit still, breathe quietly. Twenty-five seconds."));
+        if (enough)
+            say(QStringLiteral("The runs agree"),
+                QStringLiteral("The client stays seated if the lung gas is measured; else help them out."));
+        else if (over)
+            say(QStringLiteral("No two of three agree: start over"),
+                QStringLiteral("Help the client out, calibrate empty and with the cylinder, then run again."));
+        else if (c.door_open)
+            say((taken == 0 ? QStringLiteral("Client in, then close the door")
+                            : QStringLiteral("Close the door again")),
+                QStringLiteral("Seated, feet flat, hands on the thighs, cap on. Release button shown."));
+        else if (!door_was_open_)
+            say((taken == 0 ? QStringLiteral("Open the door: the client goes in")
+                            : QStringLiteral("Open the door, then close it")),
+                QStringLiteral("Fresh air between two runs; the client stays seated."));
+        else
+            say(QStringLiteral("Door closed: run %1").arg(taken + 1),
+                QStringLiteral("Sit still, breathe quietly. Twenty-five seconds."));
         main_->set_words(QStringLiteral("start run %1").arg(taken + 1));
         main_->setEnabled(!c.door_open && door_was_open_);
         main_->set_main(true);

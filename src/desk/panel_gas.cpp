@@ -13,7 +13,8 @@ using displacement::LungRoute;
 /// Gas in the chest: predicted, or measured by puffing against a shut valve, judged while the client does it.
 class GasPanel : public Panel {
 public:
-    explicit GasPanel(Session& s) : Panel(s, bench::Step::lung_gas, QString(), QString()), view_(new PuffView), equation_(new ChoiceBox)
+    explicit GasPanel(Session& s)
+        : Panel(s, bench::Step::lung_gas, QString(), QString()), view_(new PuffView), equation_(new ChoiceBox)
     {
         auto* routes = new WrappedRow;
         routes->setSpacing(22);
@@ -36,7 +37,8 @@ public:
         p->setContentsMargins(0, 0, 0, 0);
         equation_->setObjectName(QStringLiteral("gas_equation"));
         equation_->setMaximumWidth(430);
-        for (const auto& row : lung::gas_equations()) equation_->addItem(QString::fromUtf8(row.title), QString::fromLatin1(row.id));
+        for (const auto& row : lung::gas_equations())
+            equation_->addItem(QString::fromUtf8(row.title), QString::fromLatin1(row.id));
         p->addWidget(label("small", QStringLiteral("Equation")));
         p->addWidget(equation_);
         p->addStretch();
@@ -56,12 +58,14 @@ public:
         body_->addWidget(result_);
         body_->addSpacing(8);
         main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "gas_main");
-        stop_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("stop, take the tube away"), false, "gas_stop");
+        stop_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("stop, take the tube away"), false,
+            "gas_stop");
         use_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("use it"), false, "use_gas");
         connect(main_, &QAbstractButton::clicked, this, &GasPanel::main_key);
         connect(stop_, &QAbstractButton::clicked, this, [this] { end(QStringLiteral("stopped by hand")); });
         connect(use_, &QAbstractButton::clicked, this, [this] {
-            bench::Json body = {{"route", displacement::id(route())}, {"equation", equation_->currentData().toString().toStdString()}};
+            bench::Json body = {
+                {"route", displacement::id(route())}, {"equation", equation_->currentData().toString().toStdString()}};
             session_.act("lung_gas", body);
             session_.say(QStringLiteral("chamber_leave"));
         });
@@ -98,37 +102,63 @@ private:
         main_->set_main(measured && !use_->isEnabled());
         if (!measured) {
             const auto* row = lung::find_gas(equation_->currentData().toString().toStdString());
-            result_->setText(row ? QStringLiteral("Lung gas %1 L (± %2), for age, height and sex").arg(row->predict(v.subject.sex, v.height_cm(), v.age_y()), 0, 'f', 2).arg(row->error_l, 0, 'f', 2) : QString());
-            return say(QStringLiteral("Lung gas: predicted, or measured?"), QStringLiteral("Predicted is usual in service work; measured has far less doubt, and is used for research."));
+            result_->setText(row ? QStringLiteral("Lung gas %1 L (± %2), for age, height and sex")
+                                       .arg(row->predict(v.subject.sex, v.height_cm(), v.age_y()), 0, 'f', 2)
+                                       .arg(row->error_l, 0, 'f', 2)
+                                 : QString());
+            return say(QStringLiteral("Lung gas: predicted, or measured?"),
+                QStringLiteral(
+                    "Predicted is usual in service work; measured has far less doubt, and is used for research."));
         }
-        result_->setText(gas ? QStringLiteral("Lung gas %1 L (± %2), measured").arg(gas->litres, 0, 'f', 2).arg(gas->u_l, 0, 'f', 2) : QString());
-        judged_->setText(puffing && c.puffs.count > 0 ? QStringLiteral("puff %1 of 3 · merit %2 (under 1.0) · airway up to %3 cmH₂O (under 35)").arg(std::min(3, c.puffs.count)).arg(std::min(99.0, c.puffs.merit), 0, 'f', 2).arg(c.puffs.peak_cmh2o, 0, 'f', 0) : QString());
+        result_->setText(
+            gas ? QStringLiteral("Lung gas %1 L (± %2), measured").arg(gas->litres, 0, 'f', 2).arg(gas->u_l, 0, 'f', 2)
+                : QString());
+        judged_->setText(puffing && c.puffs.count > 0
+                             ? QStringLiteral("puff %1 of 3 · merit %2 (under 1.0) · airway up to %3 cmH₂O (under 35)")
+                                   .arg(std::min(3, c.puffs.count))
+                                   .arg(std::min(99.0, c.puffs.merit), 0, 'f', 2)
+                                   .arg(c.puffs.peak_cmh2o, 0, 'f', 0)
+                             : QString());
         if (!c.connected) {
-            say(QStringLiteral("The chamber is not heard"), QStringLiteral("Check its cable; it is opened again by itself. The prediction can be used instead (1)."));
+            say(QStringLiteral("The chamber is not heard"),
+                QStringLiteral(
+                    "Check its cable; it is opened again by itself. The prediction can be used instead (1)."));
             return main_->setEnabled(false);
         }
         if (!puffing) {
             const auto& trials = v.trials;
-            const bool failed = !trials.empty() && trials.back().what == What::puffs && trials.back().status != bench::Trial::Status::taken && !v.running();
-            if (gas && trials.back().what == What::puffs && trials.back().status == bench::Trial::Status::taken) say(QStringLiteral("Good puffs: use it"), QStringLiteral("Or measure again."));
-            else if (c.door_open) say(QStringLiteral("Client seated, tube at hand: close the door"), QStringLiteral("Nose clip on, lips tight round the tube, hands on the cheeks."));
-            else say(failed ? QStringLiteral("Again: %1").arg(q(trials.back().reason)) : QStringLiteral("Tube in the mouth, nose clip on"), QStringLiteral("Breathe quietly through the tube. The valve shuts half-way out; then three gentle puffs against it."));
+            const bool failed = !trials.empty() && trials.back().what == What::puffs &&
+                                trials.back().status != bench::Trial::Status::taken && !v.running();
+            if (gas && trials.back().what == What::puffs && trials.back().status == bench::Trial::Status::taken)
+                say(QStringLiteral("Good puffs: use it"), QStringLiteral("Or measure again."));
+            else if (c.door_open)
+                say(QStringLiteral("Client seated, tube at hand: close the door"),
+                    QStringLiteral("Nose clip on, lips tight round the tube, hands on the cheeks."));
+            else
+                say(failed ? QStringLiteral("Again: %1").arg(q(trials.back().reason))
+                           : QStringLiteral("Tube in the mouth, nose clip on"),
+                    QStringLiteral("Breathe quietly through the tube. The valve shuts half-way out; then three gentle "
+                                   "puffs against it."));
             main_->set_words(gas ? QStringLiteral("measure again") : QStringLiteral("they breathe through the tube"));
             return main_->setEnabled(!c.door_open && !v.running());
         }
         if (session_.puffs().empty()) {
-            say(QStringLiteral("Quiet breaths … then shut the valve"), QStringLiteral("A few breaths first. Shut it half-way out."));
+            say(QStringLiteral("Quiet breaths … then shut the valve"),
+                QStringLiteral("A few breaths first. Shut it half-way out."));
             main_->set_words(QStringLiteral("shut the valve"));
             return main_->setEnabled(c.tube && !c.valve_shut && !shutting_);
         }
         shutting_ = false;
         if (!c.complete) {
-            say(c.puffs.complaint.empty() ? QStringLiteral("Good so far") : q(c.puffs.complaint), QStringLiteral("Gently, as if fogging a mirror; throat open, cheeks held."));
+            say(c.puffs.complaint.empty() ? QStringLiteral("Good so far") : q(c.puffs.complaint),
+                QStringLiteral("Gently, as if fogging a mirror; throat open, cheeks held."));
             main_->set_words(QStringLiteral("puffing …"));
             return main_->setEnabled(false);
         }
         const bool good = c.puffs.complaint.empty();
-        say(good ? QStringLiteral("Got it") : q(c.puffs.complaint), good ? QStringLiteral("The two pressures lie on each other.") : QStringLiteral("Let them breathe, then once more."));
+        say(good ? QStringLiteral("Got it") : q(c.puffs.complaint),
+            good ? QStringLiteral("The two pressures lie on each other.")
+                 : QStringLiteral("Let them breathe, then once more."));
         main_->set_words(good ? QStringLiteral("take it") : QStringLiteral("throw out, again"));
         main_->set_main(true);
         main_->setEnabled(true);
@@ -151,7 +181,9 @@ private:
             session_.take_trial();
             return session_.say(QStringLiteral("tube_away"));
         }
-        end(c.puffs.peak_cmh2o >= chamber::airway_limit_cmh2o ? QStringLiteral("puffs too hard") : QStringLiteral("chamber and airway did not move alike"));
+        end(c.puffs.peak_cmh2o >= chamber::airway_limit_cmh2o
+                ? QStringLiteral("puffs too hard")
+                : QStringLiteral("chamber and airway did not move alike"));
     }
     void end(const QString& reason)
     {

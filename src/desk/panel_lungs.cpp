@@ -14,11 +14,17 @@ using hydrostatic::LungRoute;
 /// Residual volume: several blows with the best kept, a measured value, or age and height.
 class LungsPanel : public Panel {
 public:
-    explicit LungsPanel(Session& s) : Panel(s, bench::Step::lungs, QString(), QString()), gas_(new NumberField("hydrostatic.lung.gas_temp_c", Measure::temperature)), barometer_(new NumberField("hydrostatic.lung.barometric_mmhg", Measure::none)), measured_(new NumberField("hydrostatic.lung.residual_volume_l", Measure::none)), equation_(new ChoiceBox), typed_(new NumberField("hydrostatic.lung.vital_capacity_l", Measure::none))
+    explicit LungsPanel(Session& s)
+        : Panel(s, bench::Step::lungs, QString(), QString()),
+          gas_(new NumberField("hydrostatic.lung.gas_temp_c", Measure::temperature)),
+          barometer_(new NumberField("hydrostatic.lung.barometric_mmhg", Measure::none)),
+          measured_(new NumberField("hydrostatic.lung.residual_volume_l", Measure::none)), equation_(new ChoiceBox),
+          typed_(new NumberField("hydrostatic.lung.vital_capacity_l", Measure::none))
     {
         auto* routes = new WrappedRow;
         routes->setSpacing(22);
-        const char* words[] = {"1  largest breath (spirometer)", "2  measured by gas dilution", "3  from age and height"};
+        const char* words[] = {
+            "1  largest breath (spirometer)", "2  measured by gas dilution", "3  from age and height"};
         for (int i = 0; i < 3; ++i) {
             route_[i] = new WordButton(QString::fromUtf8(words[i]), 16);
             route_[i]->setShortcut(QKeySequence(Qt::Key_1 + i));
@@ -40,10 +46,13 @@ public:
         result_->setObjectName(QStringLiteral("lung_result"));
         body_->addWidget(result_);
         body_->addStretch();
-        ask_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QStringLiteral("ask for a blow"), false, "ask_blow");
-        out_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("throw out the last"), false, "throw_blow");
+        ask_ = key(
+            QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QStringLiteral("ask for a blow"), false, "ask_blow");
+        out_ = key(
+            QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("throw out the last"), false, "throw_blow");
         type_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type a blow"), false, "type_blow");
-        use_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("use the best"), true, "use_lungs");
+        use_ =
+            key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("use the best"), true, "use_lungs");
         connect(ask_, &QAbstractButton::clicked, this, [this] {
             blowing_ = true;
             session_.say(QStringLiteral("blow"));
@@ -52,7 +61,8 @@ public:
         connect(out_, &QAbstractButton::clicked, this, [this] {
             const auto& blows = session_.visit().blows;
             for (std::size_t i = blows.size(); i-- > 0;)
-                if (!blows[i].thrown_out) return session_.act("blow_thrown_out", {{"number", i + 1}, {"reason", "poor effort"}});
+                if (!blows[i].thrown_out)
+                    return session_.act("blow_thrown_out", {{"number", i + 1}, {"reason", "poor effort"}});
         });
         connect(type_, &QAbstractButton::clicked, this, [this] {
             typed_row_->show();
@@ -142,7 +152,8 @@ private:
         auto* page = new QWidget;
         auto* v = new QVBoxLayout(page);
         v->setContentsMargins(0, 0, 0, 0);
-        v->addWidget(label("small", QStringLiteral("Residual volume as the gas analyser gave it, at body conditions (BTPS)")));
+        v->addWidget(
+            label("small", QStringLiteral("Residual volume as the gas analyser gave it, at body conditions (BTPS)")));
         v->addWidget(measured_);
         v->addStretch();
         return page;
@@ -155,7 +166,8 @@ private:
         v->addWidget(label("small", QStringLiteral("Equation")));
         equation_->setObjectName(QStringLiteral("lung_equation"));
         equation_->setMaximumWidth(430);
-        for (const auto& row : lung::equations()) equation_->addItem(QString::fromUtf8(row.title), QString::fromLatin1(row.id));
+        for (const auto& row : lung::equations())
+            equation_->addItem(QString::fromUtf8(row.title), QString::fromLatin1(row.id));
         v->addWidget(equation_);
         v->addStretch();
         return page;
@@ -186,9 +198,17 @@ private:
             const int row = static_cast<int>(i);
             const bool best = !b.thrown_out && v.best_blow_l() == b.volume_l;
             rows_->addWidget(label(b.thrown_out ? "small" : "text", QStringLiteral("blow %1").arg(i + 1)), row, 0);
-            rows_->addWidget(label(b.thrown_out ? "small" : "number", QStringLiteral("%1 L").arg(b.volume_l, 0, 'f', 2)), row, 1);
-            rows_->addWidget(label("small", known ? QStringLiteral("%1 L in the body").arg(b.volume_l * factor, 0, 'f', 2) : QString()), row, 2);
-            rows_->addWidget(label(best ? "text" : "small", b.thrown_out ? QStringLiteral("thrown out: %1").arg(q(b.reason)) : best ? QStringLiteral("best, kept") : QString()), row, 3);
+            rows_->addWidget(
+                label(b.thrown_out ? "small" : "number", QStringLiteral("%1 L").arg(b.volume_l, 0, 'f', 2)), row, 1);
+            rows_->addWidget(
+                label("small",
+                    known ? QStringLiteral("%1 L in the body").arg(b.volume_l * factor, 0, 'f', 2) : QString()),
+                row, 2);
+            rows_->addWidget(
+                label(best ? "text" : "small", b.thrown_out ? QStringLiteral("thrown out: %1").arg(q(b.reason))
+                                               : best       ? QStringLiteral("best, kept")
+                                                            : QString()),
+                row, 3);
         }
         rows_->setColumnStretch(3, 1);
 
@@ -198,24 +218,41 @@ private:
             const int kept = v.blows_kept();
             if (const auto best = v.best_blow_l(); best && known) {
                 const double rv = lung::wilmore_1969_rv(v.subject.sex, *best * factor);
-                text = QStringLiteral("Residual volume %1 L (± %2), %3 of the best breath").arg(rv, 0, 'f', 2).arg(lung::wilmore_1969_error_l, 0, 'f', 2).arg(v.subject.sex == Sex::male ? "0.24" : "0.28");
+                text = QStringLiteral("Residual volume %1 L (± %2), %3 of the best breath")
+                           .arg(rv, 0, 'f', 2)
+                           .arg(lung::wilmore_1969_error_l, 0, 'f', 2)
+                           .arg(v.subject.sex == Sex::male ? "0.24" : "0.28");
             }
             ready = kept >= 3;
             use_->set_words(QStringLiteral("use the best"));
-            say(blowing_ ? QStringLiteral("Breathe in all the way, then blow out everything") : kept >= 3 ? QStringLiteral("Three blows: use the best, or take another") : QStringLiteral("Blow %1 of 3: ask for the largest breath").arg(kept + 1),
-                blowing_ ? QStringLiteral("Seal the lips, keep pushing. The value comes by itself.") : QStringLiteral("Nose clip on. The best of at least three counts; room gas is brought to body conditions."));
+            say(blowing_    ? QStringLiteral("Breathe in all the way, then blow out everything")
+                : kept >= 3 ? QStringLiteral("Three blows: use the best, or take another")
+                            : QStringLiteral("Blow %1 of 3: ask for the largest breath").arg(kept + 1),
+                blowing_
+                    ? QStringLiteral("Seal the lips, keep pushing. The value comes by itself.")
+                    : QStringLiteral(
+                          "Nose clip on. The best of at least three counts; room gas is brought to body conditions."));
         } else if (route() == 1) {
             const auto rv = measured_->peek();
             ready = !measured_->is_empty();
-            if (rv) text = QStringLiteral("Residual volume %1 L (± %2)").arg(*rv, 0, 'f', 2).arg(lung::measured_error_l, 0, 'f', 2);
+            if (rv)
+                text = QStringLiteral("Residual volume %1 L (± %2)")
+                           .arg(*rv, 0, 'f', 2)
+                           .arg(lung::measured_error_l, 0, 'f', 2);
             use_->set_words(QStringLiteral("use it"));
-            say(QStringLiteral("Type the measured residual volume"), QStringLiteral("Gas dilution gives the smallest doubt of the three."));
+            say(QStringLiteral("Type the measured residual volume"),
+                QStringLiteral("Gas dilution gives the smallest doubt of the three."));
         } else {
             const auto* row = lung::find(equation_->currentData().toString().toStdString());
-            if (row) text = QStringLiteral("Residual volume %1 L (± %2)").arg(row->predict(v.subject.sex, v.height_today_cm.value_or(v.subject.height_cm), v.age_y()), 0, 'f', 2).arg(row->error_l(v.subject.sex), 0, 'f', 2);
+            if (row)
+                text = QStringLiteral("Residual volume %1 L (± %2)")
+                           .arg(row->predict(v.subject.sex, v.height_today_cm.value_or(v.subject.height_cm), v.age_y()),
+                               0, 'f', 2)
+                           .arg(row->error_l(v.subject.sex), 0, 'f', 2);
             ready = row != nullptr;
             use_->set_words(QStringLiteral("use it"));
-            say(QStringLiteral("Residual volume from age and height"), QStringLiteral("The largest doubt of the three. Use it when nothing can be blown."));
+            say(QStringLiteral("Residual volume from age and height"),
+                QStringLiteral("The largest doubt of the three. Use it when nothing can be blown."));
         }
         result_->setText(text);
         const bool typing = route() == 0 && !typed_row_->isHidden(); // its Enter must not go past the blow being typed

@@ -14,7 +14,8 @@
 namespace fusain::desk {
 
 Panel::Panel(Session& session, bench::Step step, const QString& title, const QString& hint)
-    : session_(session), step_(step), body_(new QVBoxLayout), keys_(new WrappedRow), title_(label("title", title)), hint_(label("small", hint))
+    : session_(session), step_(step), body_(new QVBoxLayout), keys_(new WrappedRow), title_(label("title", title)),
+      hint_(label("small", hint))
 {
     setFocusPolicy(Qt::StrongFocus); // keys belong to the step, not to a field left behind
     auto* column = new QVBoxLayout(this);
@@ -35,7 +36,8 @@ void Panel::say(const QString& title, const QString& hint)
     hint_->setText(hint);
 }
 
-KeyButton* Panel::key(const QKeySequence& sequence, const QString& cap, const QString& words, bool main, const char* name)
+KeyButton* Panel::key(
+    const QKeySequence& sequence, const QString& cap, const QString& words, bool main, const char* name)
 {
     auto* b = new KeyButton(sequence, cap, words);
     b->setObjectName(QString::fromLatin1(name));
@@ -44,15 +46,18 @@ KeyButton* Panel::key(const QKeySequence& sequence, const QString& cap, const QS
     return b;
 }
 
-Mark::Mark(const QKeySequence& key, const QString& cap, const QString& words, const QString& when_on) : KeyButton(key, cap, words)
+Mark::Mark(const QKeySequence& key, const QString& cap, const QString& words, const QString& when_on)
+    : KeyButton(key, cap, words)
 {
     setCheckable(true);
-    connect(this, &QAbstractButton::toggled, this, [this, words, when_on](bool on) { set_words(on ? words + QStringLiteral("  ") + when_on : words); });
+    connect(this, &QAbstractButton::toggled, this,
+        [this, words, when_on](bool on) { set_words(on ? words + QStringLiteral("  ") + when_on : words); });
 }
 
 ReadingRow::ReadingRow() : number_(label("huge")), doubt_(label("number")), check_(label("small"))
 {
-    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed); // figures are never cut for want of room: the picture above gives way
+    // figures are never cut for want of room: the picture above gives way
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     auto* row = new QHBoxLayout(this);
     row->setContentsMargins(0, 0, 0, 0);
     number_->setObjectName(QStringLiteral("reading"));
@@ -73,7 +78,8 @@ void ReadingRow::show_reading(const QString& number, const QString& doubt, const
     number_->setText(number.isEmpty() ? QStringLiteral("–") : large(number));
     doubt_->setText(doubt);
     check_->setText(check);
-    const QString style = stands && !number.isEmpty() ? QString() : QStringLiteral("color: %1").arg(Theme::get().palette().faint.name());
+    const QString style =
+        stands && !number.isEmpty() ? QString() : QStringLiteral("color: %1").arg(Theme::get().palette().faint.name());
     if (number_->styleSheet() != style) number_->setStyleSheet(style);
 }
 
@@ -99,7 +105,10 @@ QString age_words(double age_y) { return QStringLiteral("%1 years old").arg(stat
 
 class WhoPanel : public Panel {
 public:
-    explicit WhoPanel(Session& s) : Panel(s, bench::Step::who, QStringLiteral("Is this the same person?"), QStringLiteral("Ask for the date of birth; do not read it out.")), height_(new NumberField("height_cm", Measure::length))
+    explicit WhoPanel(Session& s)
+        : Panel(s, bench::Step::who, QStringLiteral("Is this the same person?"),
+              QStringLiteral("Ask for the date of birth; do not read it out.")),
+          height_(new NumberField("height_cm", Measure::length))
     {
         name_ = label("title");
         name_->setStyleSheet(QStringLiteral("font-size: %1px").arg(Theme::get().px(44)));
@@ -112,8 +121,10 @@ public:
         body_->addWidget(height_);
         body_->addWidget(note_);
         body_->addStretch();
-        auto* yes = key(return_key, QStringLiteral("⏎"), QStringLiteral("yes, this is the person"), true, "confirm_who");
-        auto* no = key(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("somebody else"), false, "not_who");
+        auto* yes =
+            key(return_key, QStringLiteral("⏎"), QStringLiteral("yes, this is the person"), true, "confirm_who");
+        auto* no =
+            key(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("somebody else"), false, "not_who");
         connect(yes, &QAbstractButton::clicked, this, [this] {
             if (const auto cm = height_->metric()) session_.act("identity", {{"cm", *cm}});
         });
@@ -125,7 +136,8 @@ public:
     {
         const bench::Visit& v = session_.visit();
         name_->setText(q(v.subject.name));
-        born_->setText(QStringLiteral("born %1, %2, number %3").arg(report::date_words(v.subject.birth_date), age_words(v.age_y()), q(v.subject.number)));
+        born_->setText(QStringLiteral("born %1, %2, number %3")
+                           .arg(report::date_words(v.subject.birth_date), age_words(v.age_y()), q(v.subject.number)));
         height_->set_metric(v.height_today_cm.value_or(v.subject.height_cm));
         compare();
     }
@@ -136,7 +148,11 @@ private:
         const bench::Visit& v = session_.visit();
         const auto cm = height_->peek();
         const auto differs = cm ? judgement::judge_height(*cm, v.subject.height_cm, v.age_y()) : std::nullopt;
-        note_->setText(differs ? QStringLiteral("◆ The record says %1. More than 1.5 cm in an adult: is it the right person? Measure again.").arg(Units::get().text(Measure::length, v.subject.height_cm, 1)) : QString());
+        note_->setText(
+            differs ? QStringLiteral(
+                          "◆ The record says %1. More than 1.5 cm in an adult: is it the right person? Measure again.")
+                          .arg(Units::get().text(Measure::length, v.subject.height_cm, 1))
+                    : QString());
     }
     NumberField* height_;
     QLabel *name_, *born_, *note_;
@@ -144,7 +160,9 @@ private:
 
 class StopsPanel : public Panel {
 public:
-    explicit StopsPanel(Session& s) : Panel(s, bench::Step::stops, QStringLiteral("Ask each one. Does anything forbid it?"), QStringLiteral("Mark what applies. A stop is a stop: there is no way around it."))
+    explicit StopsPanel(Session& s)
+        : Panel(s, bench::Step::stops, QStringLiteral("Ask each one. Does anything forbid it?"),
+              QStringLiteral("Mark what applies. A stop is a stop: there is no way around it."))
     {
         auto* columns = new QHBoxLayout;
         columns->setContentsMargins(0, 0, 0, 0);
@@ -159,13 +177,15 @@ public:
         body_->addWidget(verdict_);
         body_->addStretch();
         done_ = key(Qt::Key_Return, QStringLiteral("⏎"), QString(), true, "stops_done");
-        back_ = key(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("back to the clients"), false, "stops_back");
+        back_ = key(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("back to the clients"), false,
+            "stops_back");
         connect(back_, &QAbstractButton::clicked, this, &Panel::give_up);
         connect(done_, &QAbstractButton::clicked, this, [this] {
             bench::Json stop = bench::Json::array(), noted = bench::Json::array();
             for (const auto& [id, mark] : stops_) if (mark->isChecked()) stop.push_back(id);
             for (const auto& [id, mark] : notes_) if (mark->isChecked()) noted.push_back(id);
-            session_.act("stops", {{"stop", stop}, {"noted", noted}, {"questions_version", report::hydrostatic_questions().version}});
+            session_.act("stops",
+                {{"stop", stop}, {"noted", noted}, {"questions_version", report::hydrostatic_questions().version}});
         });
         weigh();
     }
@@ -184,8 +204,13 @@ public:
         for (auto* list : {&stops_, &notes_}) for (auto& [id, mark] : *list) mark->setEnabled(!stopped);
         done_->setVisible(!stopped);
         back_->setVisible(stopped);
-        if (stopped) say(QStringLiteral("Not in the tank today"), QStringLiteral("Kept with the visit. Another method may be possible; local rules and licensed practice decide."));
-        else say(QStringLiteral("Ask each one. Does anything forbid it?"), QStringLiteral("Mark what applies. A stop is a stop: there is no way around it."));
+        if (stopped)
+            say(QStringLiteral("Not in the tank today"),
+                QStringLiteral(
+                    "Kept with the visit. Another method may be possible; local rules and licensed practice decide."));
+        else
+            say(QStringLiteral("Ask each one. Does anything forbid it?"),
+                QStringLiteral("Mark what applies. A stop is a stop: there is no way around it."));
         weigh();
     }
 
@@ -210,7 +235,8 @@ private:
     }
     void weigh()
     {
-        const bool stop = std::any_of(stops_.begin(), stops_.end(), [](const auto& m) { return m.second->isChecked(); });
+        const bool stop =
+            std::any_of(stops_.begin(), stops_.end(), [](const auto& m) { return m.second->isChecked(); });
         verdict_->setText(stop ? QStringLiteral("◆ This forbids weighing under water today.") : QString());
         done_->set_words(stop ? QStringLiteral("keep it: not today") : QStringLiteral("all asked, none forbids it"));
     }
@@ -221,7 +247,9 @@ private:
 
 class MassPanel : public Panel {
 public:
-    explicit MassPanel(Session& s) : Panel(s, bench::Step::mass, QStringLiteral("On the scale, dry"), QString()), typed_(new NumberField("mass_kg", Measure::mass))
+    explicit MassPanel(Session& s)
+        : Panel(s, bench::Step::mass, QStringLiteral("On the scale, dry"), QString()),
+          typed_(new NumberField("mass_kg", Measure::mass))
     {
         number_ = label("huge");
         number_->setObjectName(QStringLiteral("live_mass"));
@@ -242,7 +270,8 @@ public:
         take_ = key(space, QStringLiteral("Space"), QStringLiteral("take it"), true, "take_mass");
         auto* type = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type it"), false, "type_mass");
         connect(take_, &QAbstractButton::clicked, this, [this] {
-            if (session_.live().scale_kg) session_.act("mass", {{"kg", *session_.live().scale_kg}, {"source", "scale"}});
+            if (session_.live().scale_kg)
+                session_.act("mass", {{"kg", *session_.live().scale_kg}, {"source", "scale"}});
         });
         connect(type, &QAbstractButton::clicked, this, [this] {
             typed_row_->show();
@@ -267,13 +296,29 @@ public:
         number_->setText(l.scale_kg ? large(Units::get().text(Measure::mass, *l.scale_kg, 2)) : QStringLiteral("–"));
         const bool ready = l.scale_stable && l.scale_kg && *l.scale_kg > 15;
         take_->setEnabled(ready);
-        if (!l.connected) say(QStringLiteral("The scale is not heard"), QStringLiteral("Check the line, or type the mass (T)."));
-        else if (ready) say(QStringLiteral("Settled: take it"), QStringLiteral("As worn in the test, nothing in the hands, nothing touched."));
-        else say(QStringLiteral("On the scale, dry"), QStringLiteral("As little on as will be worn in the test. Stand still, touch nothing."));
-        const auto seen = typed_row_->isVisible() && typed_->peek() ? typed_->peek() : ready ? l.scale_kg : std::nullopt;
+        if (!l.connected)
+            say(QStringLiteral("The scale is not heard"), QStringLiteral("Check the line, or type the mass (T)."));
+        else if (ready)
+            say(QStringLiteral("Settled: take it"),
+                QStringLiteral("As worn in the test, nothing in the hands, nothing touched."));
+        else
+            say(QStringLiteral("On the scale, dry"),
+                QStringLiteral("As little on as will be worn in the test. Stand still, touch nothing."));
+        const auto seen = typed_row_->isVisible() && typed_->peek() ? typed_->peek()
+                          : ready                                   ? l.scale_kg
+                                                                    : std::nullopt;
         const auto differs = seen ? judgement::judge_mass(*seen, session_.visit().last) : std::nullopt;
-        differs_->setText(!differs ? QString() : differs->code == "mass_differs" ? QStringLiteral("◆ %1 at the last visit, less than two weeks ago. Is it the right person? Weigh again.").arg(Units::get().text(Measure::mass, session_.visit().last->mass_kg, 1)) : QStringLiteral("◆ %1 at the last visit: it fell faster than 1 kg or 1 % a week.").arg(Units::get().text(Measure::mass, session_.visit().last->mass_kg, 1)));
-        state_->setText(ready ? QString() : l.scale_kg && *l.scale_kg > 15 ? QStringLiteral("settling …") : QStringLiteral("waiting for the client"));
+        differs_->setText(
+            !differs ? QString()
+            : differs->code == "mass_differs"
+                ? QStringLiteral(
+                      "◆ %1 at the last visit, less than two weeks ago. Is it the right person? Weigh again.")
+                      .arg(Units::get().text(Measure::mass, session_.visit().last->mass_kg, 1))
+                : QStringLiteral("◆ %1 at the last visit: it fell faster than 1 kg or 1 % a week.")
+                      .arg(Units::get().text(Measure::mass, session_.visit().last->mass_kg, 1)));
+        state_->setText(ready                            ? QString()
+                        : l.scale_kg && *l.scale_kg > 15 ? QStringLiteral("settling …")
+                                                         : QStringLiteral("waiting for the client"));
     }
 
 private:
@@ -309,12 +354,23 @@ public:
     {
         const bench::Live& l = session_.live();
         number_->setText(l.cell_kg ? large(Units::get().text(Measure::mass, l.cell_mean_kg, 3)) : QStringLiteral("–"));
-        scatter_->setText(l.cell_kg ? QStringLiteral("chair and belt; scatter %1 g over 2 s").arg(1000 * l.cell_sd_kg, 0, 'f', 1) : QString());
+        scatter_->setText(
+            l.cell_kg ? QStringLiteral("chair and belt; scatter %1 g over 2 s").arg(1000 * l.cell_sd_kg, 0, 'f', 1)
+                      : QString());
         take_->setEnabled(l.cell_steady && !l.cell_overload);
-        if (!l.cell_kg) say(QStringLiteral("The load cell is not heard"), QStringLiteral("Check the line; it is opened again by itself."));
-        else if (l.cell_overload) say(QStringLiteral("The load cell is at its end"), QStringLiteral("Too much hangs on it. Take it off before anything else."));
-        else if (l.cell_steady) say(QStringLiteral("Chair and belt hang still: make this zero"), QStringLiteral("Chair under water, belt hooked on it, nobody touches. Take the belt off again afterwards."));
-        else say(QStringLiteral("Hang chair and belt, and let them come to rest"), QStringLiteral("Both under water, free of the wall, nobody touches."));
+        if (!l.cell_kg)
+            say(QStringLiteral("The load cell is not heard"),
+                QStringLiteral("Check the line; it is opened again by itself."));
+        else if (l.cell_overload)
+            say(QStringLiteral("The load cell is at its end"),
+                QStringLiteral("Too much hangs on it. Take it off before anything else."));
+        else if (l.cell_steady)
+            say(QStringLiteral("Chair and belt hang still: make this zero"),
+                QStringLiteral(
+                    "Chair under water, belt hooked on it, nobody touches. Take the belt off again afterwards."));
+        else
+            say(QStringLiteral("Hang chair and belt, and let them come to rest"),
+                QStringLiteral("Both under water, free of the wall, nobody touches."));
     }
 
 private:
@@ -324,7 +380,11 @@ private:
 
 class WaterPanel : public Panel {
 public:
-    explicit WaterPanel(Session& s) : Panel(s, bench::Step::water, QStringLiteral("How warm is the water?"), QStringLiteral("Stir, then read in the middle of the tank.")), typed_(new NumberField("hydrostatic.water_temp_c", Measure::temperature)), salt_(new NumberField("hydrostatic.salinity_g_per_l", Measure::none))
+    explicit WaterPanel(Session& s)
+        : Panel(s, bench::Step::water, QStringLiteral("How warm is the water?"),
+              QStringLiteral("Stir, then read in the middle of the tank.")),
+          typed_(new NumberField("hydrostatic.water_temp_c", Measure::temperature)),
+          salt_(new NumberField("hydrostatic.salinity_g_per_l", Measure::none))
     {
         number_ = label("huge");
         density_ = label("heading");
@@ -355,7 +415,10 @@ public:
         const auto c = typed_->is_empty() ? session_.live().water_temp_c : typed_->peek();
         const auto salt = salt_->peek();
         number_->setText(c ? large(Units::get().text(Measure::temperature, *c, 1)) : QStringLiteral("–"));
-        density_->setText(c && salt && !limits::check("hydrostatic.water_temp_c", *c) ? QStringLiteral("density %1 kg/L").arg(water::density_tanaka_2001(*c) + water::density_from_salt(*salt), 0, 'f', 5) : QString());
+        density_->setText(c && salt && !limits::check("hydrostatic.water_temp_c", *c)
+                              ? QStringLiteral("density %1 kg/L")
+                                    .arg(water::density_tanaka_2001(*c) + water::density_from_salt(*salt), 0, 'f', 5)
+                              : QString());
         take_->setEnabled(c.has_value() || !typed_->is_empty());
     }
 
@@ -364,7 +427,9 @@ private:
     {
         const auto salt = salt_->metric();
         const auto c = typed_->is_empty() ? session_.live().water_temp_c : typed_->metric();
-        if (salt && c) session_.act("water", {{"c", *c}, {"salinity_g_per_l", *salt}, {"source", typed_->is_empty() ? "thermometer" : "typed"}});
+        if (salt && c)
+            session_.act("water",
+                {{"c", *c}, {"salinity_g_per_l", *salt}, {"source", typed_->is_empty() ? "thermometer" : "typed"}});
     }
     NumberField *typed_, *salt_;
     QLabel *number_, *density_;

@@ -15,7 +15,8 @@ namespace fusain::desk {
 
 using look::Voice;
 
-KeyButton::KeyButton(const QKeySequence& key, const QString& cap, const QString& words, QWidget* parent) : QAbstractButton(parent), cap_(cap)
+KeyButton::KeyButton(const QKeySequence& key, const QString& cap, const QString& words, QWidget* parent)
+    : QAbstractButton(parent), cap_(cap)
 {
     setText(words);
     setAccessibleName(words);
@@ -53,7 +54,8 @@ QSize KeyButton::sizeHint() const
 {
     const Theme& t = Theme::get();
     const QFontMetrics words(look::font(Voice::text, t.px(16), main_)), cap(look::font(Voice::measured, t.px(14)));
-    return {words.horizontalAdvance(text()) + cap.horizontalAdvance(cap_) + t.px(main_ ? 50 : 38), t.px(main_ ? 46 : 36)};
+    return {
+        words.horizontalAdvance(text()) + cap.horizontalAdvance(cap_) + t.px(main_ ? 50 : 38), t.px(main_ ? 46 : 36)};
 }
 
 void KeyButton::paintEvent(QPaintEvent*)
@@ -88,7 +90,8 @@ void KeyButton::paintEvent(QPaintEvent*)
     p.setFont(cap_font);
     p.drawText(cap, Qt::AlignCenter, cap_);
     p.setFont(look::font(Voice::text, t.px(16), main_));
-    p.drawText(QRectF(cap.right() + t.px(8), inside.top(), inside.right() - cap.right(), inside.height()), Qt::AlignLeft | Qt::AlignVCenter, text());
+    p.drawText(QRectF(cap.right() + t.px(8), inside.top(), inside.right() - cap.right(), inside.height()),
+        Qt::AlignLeft | Qt::AlignVCenter, text());
 }
 
 WordButton::WordButton(const QString& words, double size, QWidget* parent) : QAbstractButton(parent), size_(size)
@@ -147,7 +150,8 @@ void WordButton::paintEvent(QPaintEvent*)
 }
 
 NumberField::NumberField(const std::string& limit_field, Measure measure, QWidget* parent)
-    : QWidget(parent), field_(limit_field), measure_(measure), edit_(new QLineEdit), unit_(label("small")), trouble_(label("trouble"))
+    : QWidget(parent), field_(limit_field), measure_(measure), edit_(new QLineEdit), unit_(label("small")),
+      trouble_(label("trouble"))
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -186,12 +190,17 @@ void NumberField::show_value()
         const double typed = edit_->text().replace(',', '.').toDouble(&ok);
         if (ok) { // the text stands in the unit shown until now
             Units& u = Units::get();
-            const double back = u.imperial(measure_) ? typed : (measure_ == Measure::mass ? typed * 0.45359237 : measure_ == Measure::length ? typed * 2.54 : (typed - 32) / 1.8);
+            const double back = u.imperial(measure_) ? typed
+                                                     : (measure_ == Measure::mass        ? typed * 0.45359237
+                                                           : measure_ == Measure::length ? typed * 2.54
+                                                                                         : (typed - 32) / 1.8);
             metric_ = back;
         }
     }
     unit_->setText(unit);
-    if (metric_) edit_->setText(q(limits::plain(Units::get().shown(measure_, *metric_), limit.decimals + (Units::get().imperial(measure_) ? 1 : 0))));
+    if (metric_)
+        edit_->setText(q(limits::plain(
+            Units::get().shown(measure_, *metric_), limit.decimals + (Units::get().imperial(measure_) ? 1 : 0))));
 }
 
 void NumberField::set_metric(std::optional<double> value)
@@ -220,7 +229,8 @@ std::optional<double> NumberField::parse(Message& why) const
         bool ok = false;
         value = text.toDouble(&ok);
         if (!ok || value != value) {
-            why = {"not_a_number", Level::error, field_, std::string(limit.title) + " \"" + text.toStdString() + "\" is not a number."};
+            why = {"not_a_number", Level::error, field_,
+                std::string(limit.title) + " \"" + text.toStdString() + "\" is not a number."};
             return std::nullopt;
         }
         value = Units::get().stored(measure_, value);
@@ -307,7 +317,8 @@ void Scroll::Edges::paintEvent(QPaintEvent*)
 
 void ChoiceBox::wheelEvent(QWheelEvent* event) { event->ignore(); }
 
-Figure::Figure(std::function<void(QPainter&, const QRectF&)> paint, QWidget* parent) : QWidget(parent), paint_(std::move(paint))
+Figure::Figure(std::function<void(QPainter&, const QRectF&)> paint, QWidget* parent)
+    : QWidget(parent), paint_(std::move(paint))
 {
     connect(&Theme::get(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
@@ -330,7 +341,9 @@ public:
     {
         const auto* list = qobject_cast<const QListWidget*>(option.widget);
         const int width = list->viewport()->width() - 2 * list->spacing();
-        const QRect words = QFontMetrics(list->font()).boundingRect(0, 0, width - 2 * Theme::get().px(8) - 11, QWIDGETSIZE_MAX, Qt::TextWordWrap, index.data().toString());
+        const QRect words = QFontMetrics(list->font())
+                                .boundingRect(0, 0, width - 2 * Theme::get().px(8) - 11, QWIDGETSIZE_MAX,
+                                    Qt::TextWordWrap, index.data().toString());
         return {width, words.height() + 2 * Theme::get().px(6)};
     }
 };

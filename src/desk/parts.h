@@ -98,8 +98,8 @@ protected:
     void wheelEvent(QWheelEvent* event) override; ///< a wheel over the page must not change a choice
 };
 
-/// Pages of which one is seen. Asks nothing of the hidden ones: a plain stack lays out every page at each word that changes
-/// on the one that is seen, which took 34 ms while a signal ran.
+/// Pages of which one is seen. Asks nothing of the hidden ones: a plain stack lays out every page at each word that
+/// changes on the one that is seen, which took 34 ms while a signal ran.
 class Pages : public QStackedWidget {
     Q_OBJECT
 public:

@@ -23,7 +23,8 @@ void dress_axis(QCPAxis* axis, bool grid)
 
 void make_quick(QCustomPlot* plot) { plot->setPlottingHints(QCP::phFastPolylines | QCP::phCacheLabels); }
 
-QCPItemText* words_in(QCustomPlot* plot, QCPAxisRect* rect, const QString& words, double x, double y, Qt::Alignment alignment)
+QCPItemText* words_in(
+    QCustomPlot* plot, QCPAxisRect* rect, const QString& words, double x, double y, Qt::Alignment alignment)
 {
     auto* item = new QCPItemText(plot);
     item->setClipToAxisRect(false);

@@ -8,7 +8,8 @@ namespace fusain::desk {
 void dress_axis(QCPAxis* axis, bool grid);
 
 /// Words at a place of an axis rectangle, 0 to 1 from its left and its top.
-QCPItemText* words_in(QCustomPlot* plot, QCPAxisRect* rect, const QString& words, double x, double y, Qt::Alignment alignment);
+QCPItemText* words_in(
+    QCustomPlot* plot, QCPAxisRect* rect, const QString& words, double x, double y, Qt::Alignment alignment);
 
 /// What a curve that moves needs: its lines drawn piece by piece, a fifth of the time of one long smooth stroke.
 void make_quick(QCustomPlot* plot);

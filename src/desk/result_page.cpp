@@ -29,7 +29,8 @@ QString number(double v, int decimals) { return QString::number(v, 'f', decimals
 } // namespace
 
 ResultPage::ResultPage(Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), title_(label("title")), compared_(label("small")), place_(label("small")), equation_(label("number")), cautions_(label("trouble")), chosen_by_(label("small")), said_(label("small"))
+    : QWidget(parent), session_(session), title_(label("title")), compared_(label("small")), place_(label("small")),
+      equation_(label("number")), cautions_(label("trouble")), chosen_by_(label("small")), said_(label("small"))
 {
     title_->setObjectName(QStringLiteral("result_title"));
     equation_->setObjectName(QStringLiteral("equation"));
@@ -48,7 +49,9 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
         const bench::Visit& v = session_.visit();
         const auto* set = reference::find(report::range_sets(), v.range);
         const double fat = result_->value[fat_percent];
-        report::draw_range(p, area, fat, result_->fat_budget.u, set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt, Theme::get().palette(), Theme::get().px(14));
+        report::draw_range(p, area, fat, result_->fat_budget.u,
+            set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt, Theme::get().palette(),
+            Theme::get().px(14));
     });
     m->addWidget(with_result_.emplace_back(range_));
     compared_->setObjectName(QStringLiteral("compared"));
@@ -62,13 +65,16 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     pv->addWidget(with_result_.emplace_back(label("heading", QStringLiteral("How the number came about"))));
     pv->addSpacing(8);
     ladder_ = new Figure([this](QPainter& p, const QRectF& area) {
-        if (result_) report::draw_ladder(p, area, result_->ladder, Theme::get().palette(), Theme::get().px(15), mass_unit());
+        if (result_)
+            report::draw_ladder(p, area, result_->ladder, Theme::get().palette(), Theme::get().px(15), mass_unit());
     });
     pv->addWidget(with_result_.emplace_back(ladder_), 1);
     pv->addWidget(with_result_.emplace_back(equation_));
     pv->addSpacing(8);
     pv->addWidget(label("heading", QStringLiteral("The readings")));
-    readings_ = new Figure([this](QPainter& p, const QRectF& area) { report::draw_readings(p, area, session_.visit(), NAN, Theme::get().palette(), Theme::get().px(14), mass_unit()); });
+    readings_ = new Figure([this](QPainter& p, const QRectF& area) {
+        report::draw_readings(p, area, session_.visit(), NAN, Theme::get().palette(), Theme::get().px(14), mass_unit());
+    });
     pv->addWidget(readings_);
     pv->addStretch();
     left_->addWidget(new Scroll(pictures));
@@ -93,7 +99,8 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     left_->addWidget(science_);
     const auto explain = [this](int row) {
         if (!result_ || row < 0 || row >= static_cast<int>(result_->story.size())) return;
-        science_->setMarkdown(report::science_page(result_->story[static_cast<std::size_t>(row)].symbol, session_.visit().method));
+        science_->setMarkdown(
+            report::science_page(result_->story[static_cast<std::size_t>(row)].symbol, session_.visit().method));
         show_left(3);
     };
     connect(steps_, &QTableWidget::cellDoubleClicked, this, [explain](int row) { explain(row); });
@@ -126,7 +133,8 @@ ResultPage::ResultPage(Session& session, QWidget* parent)
     s->addStretch();
     auto* keys = new QGridLayout;
     keys->setHorizontalSpacing(10);
-    const auto key = [&](const QKeySequence& sequence, const char* cap, const char* words, const char* name, int row, int column) {
+    const auto key = [&](const QKeySequence& sequence, const char* cap, const char* words, const char* name, int row,
+                         int column) {
         auto* b = new KeyButton(sequence, QString::fromUtf8(cap), QString::fromUtf8(words));
         b->setObjectName(QString::fromLatin1(name));
         keys->addWidget(b, row, column, Qt::AlignLeft);
@@ -217,7 +225,9 @@ QString ResultPage::compared() const
 void ResultPage::show_left(int page)
 {
     left_->setCurrentIndex(page);
-    steps_key_->set_words(page == 1 ? QStringLiteral("the picture") : page == 3 ? QStringLiteral("back to the steps") : QStringLiteral("every step"));
+    steps_key_->set_words(page == 1   ? QStringLiteral("the picture")
+                          : page == 3 ? QStringLiteral("back to the steps")
+                                      : QStringLiteral("every step"));
     beside_key_->set_words(page == 2 ? QStringLiteral("the picture") : QStringLiteral("beside another method"));
 }
 
@@ -252,20 +262,27 @@ void ResultPage::fill_choices()
             if (now == row.id) box->setCurrentIndex(box->count() - 1);
         }
     };
-    fill("conversion", density::conversions(), v.conversion, [&](const density::Conversion& c) { return QString::fromUtf8(c.title) + (c.covers(v.subject.sex, v.age_y()) ? QString() : QStringLiteral("  (other group)")); });
+    fill("conversion", density::conversions(), v.conversion, [&](const density::Conversion& c) {
+        return QString::fromUtf8(c.title) +
+               (c.covers(v.subject.sex, v.age_y()) ? QString() : QStringLiteral("  (other group)"));
+    });
     fill("trial_rule", trials::rules(), v.trial_rule, [](const trials::Rule& r) { return QString::fromUtf8(r.title); });
-    fill("lung_equation", lung::equations(), v.lung_equation, [](const lung::Equation& e) { return QString::fromUtf8(e.title); });
+    fill("lung_equation", lung::equations(), v.lung_equation,
+        [](const lung::Equation& e) { return QString::fromUtf8(e.title); });
     fill("range", report::range_sets(), v.range, [](const reference::RangeSet& r) { return q(r.title); });
     QComboBox* routes = boxes_["lung_route"];
     routes->clear();
     using hydrostatic::LungRoute;
     for (LungRoute r : {LungRoute::measured, LungRoute::vital_capacity, LungRoute::age_height}) {
-        const bool possible = r == LungRoute::measured ? v.measured_rv_l.has_value() : r == LungRoute::vital_capacity ? v.best_blow_l() && v.gas_temp_c && v.barometric_mmhg : true;
+        const bool possible = r == LungRoute::measured         ? v.measured_rv_l.has_value()
+                              : r == LungRoute::vital_capacity ? v.best_blow_l() && v.gas_temp_c && v.barometric_mmhg
+                                                               : true;
         if (!possible) continue;
         routes->addItem(QString::fromUtf8(hydrostatic::title(r)), QString::fromLatin1(hydrostatic::id(r)));
         if (v.lung_route == r) routes->setCurrentIndex(routes->count() - 1);
     }
-    fill("gas_equation", lung::gas_equations(), v.gas_equation, [](const lung::GasEquation& e) { return QString::fromUtf8(e.title); });
+    fill("gas_equation", lung::gas_equations(), v.gas_equation,
+        [](const lung::GasEquation& e) { return QString::fromUtf8(e.title); });
     QComboBox* gas = boxes_["gas_route"];
     gas->clear();
     for (displacement::LungRoute r : {displacement::LungRoute::measured, displacement::LungRoute::predicted}) {
@@ -282,12 +299,15 @@ void ResultPage::fill_choices()
     show("lung_route", !chamber);
     show("lung_equation", !chamber && v.lung_route == LungRoute::age_height);
     show("gas_route", chamber);
-    show("gas_equation", chamber && v.gas_route == displacement::LungRoute::predicted && lung::gas_equations().size() > 1);
+    show("gas_equation",
+        chamber && v.gas_route == displacement::LungRoute::predicted && lung::gas_equations().size() > 1);
     if (v.choices.empty()) {
         chosen_by_->setText(QStringLiteral("The house defaults. A change is kept with your name and the time."));
     } else {
         const bench::Choice& c = v.choices.back();
-        chosen_by_->setText(QStringLiteral("Last changed by %1, %2 at %3: %4, before %5.").arg(q(c.who), report::date_words(c.at_utc), report::time_words(c.at_utc), q(c.what).replace('_', ' '), c.from.empty() ? QStringLiteral("unset") : q(c.from)));
+        chosen_by_->setText(QStringLiteral("Last changed by %1, %2 at %3: %4, before %5.")
+                                .arg(q(c.who), report::date_words(c.at_utc), report::time_words(c.at_utc),
+                                    q(c.what).replace('_', ' '), c.from.empty() ? QStringLiteral("unset") : q(c.from)));
     }
     filling_ = false;
 }
@@ -301,7 +321,9 @@ void ResultPage::fill_what_ifs()
     int row = 0;
     for (const auto& w : session_.visit().what_ifs()) {
         what_ifs_->addWidget(label("text", q(w.title)), row, 0);
-        auto* change = label(w.is_mistake && std::abs(w.fat_percent_change) >= 1 ? "trouble" : "number", (w.fat_percent_change > 0 ? QStringLiteral("+") : QString()) + number(w.fat_percent_change, 1) + QStringLiteral(" % fat"));
+        auto* change = label(w.is_mistake && std::abs(w.fat_percent_change) >= 1 ? "trouble" : "number",
+            (w.fat_percent_change > 0 ? QStringLiteral("+") : QString()) + number(w.fat_percent_change, 1) +
+                QStringLiteral(" % fat"));
         change->setWordWrap(false);
         what_ifs_->setRowMinimumHeight(row, Theme::get().px(22));
         what_ifs_->addWidget(change, row++, 1, Qt::AlignRight);
@@ -313,12 +335,14 @@ void ResultPage::fill_steps()
 {
     steps_->clear();
     steps_->setColumnCount(5);
-    steps_->setHorizontalHeaderLabels({QStringLiteral("step"), QStringLiteral("what"), QStringLiteral("value"), QStringLiteral("± u"), QStringLiteral("from")});
+    steps_->setHorizontalHeaderLabels({QStringLiteral("step"), QStringLiteral("what"), QStringLiteral("value"),
+        QStringLiteral("± u"), QStringLiteral("from")});
     steps_->setRowCount(result_ ? static_cast<int>(result_->story.size()) : 0);
     if (!result_) return;
     int row = 0;
     for (const StoryStep& s : result_->story) {
-        const QString cells[] = {q(s.symbol), q(s.title), number(s.value, s.decimals) + ' ' + q(s.unit), s.u > 0 ? number(s.u, std::min(s.decimals + 1, 5)) : QString(), q(s.source)};
+        const QString cells[] = {q(s.symbol), q(s.title), number(s.value, s.decimals) + ' ' + q(s.unit),
+            s.u > 0 ? number(s.u, std::min(s.decimals + 1, 5)) : QString(), q(s.source)};
         for (int i = 0; i < 5; ++i) {
             auto* item = new QTableWidgetItem(cells[i]);
             item->setToolTip(cells[i]);
@@ -330,7 +354,9 @@ void ResultPage::fill_steps()
         }
         ++row;
     }
-    for (int i = 0; i < steps_->columnCount(); ++i) steps_->horizontalHeader()->setSectionResizeMode(i, i == 1 || i == 4 ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
+    for (int i = 0; i < steps_->columnCount(); ++i)
+        steps_->horizontalHeader()->setSectionResizeMode(
+            i, i == 1 || i == 4 ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
     steps_->verticalHeader()->setMinimumSectionSize(Theme::get().px(25));
     steps_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
 }
@@ -358,17 +384,20 @@ void ResultPage::refresh()
     for (QWidget* w : with_result_) w->setVisible(result_.has_value());
     const Theme& t = Theme::get();
     side_->setFixedWidth(std::min(t.px(404), static_cast<int>(0.42 * width())));
-    ladder_->setMinimumHeight(result_ ? static_cast<int>(2.3 * t.px(15)) * static_cast<int>(result_->ladder.size()) : 0);
+    ladder_->setMinimumHeight(
+        result_ ? static_cast<int>(2.3 * t.px(15)) * static_cast<int>(result_->ladder.size()) : 0);
     ladder_->setMaximumHeight(t.px(330));
     range_->setFixedHeight(t.px(92));
     readings_->setFixedHeight(t.px(104));
     budget_->setFixedHeight(t.px(result_ ? 24.5 * report::budget_rows(result_->fat_budget) : 0));
     QString cautions;
-    for (const Message& m : messages_) cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(m.text);
+    for (const Message& m : messages_)
+        cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(m.text);
     const auto last = session_.comparability();
     compared_->setText(last && last->comparable ? q(last->sentence) : QString());
     compared_->setVisible(!compared_->text().isEmpty());
-    if (last && !last->comparable) cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(last->sentence);
+    if (last && !last->comparable)
+        cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(last->sentence);
     cautions_->setText(cautions);
     acknowledge_key_->setVisible(!v.to_acknowledge().empty());
     reopen_key_->setVisible(v.finished && v.log_version >= 2);
@@ -385,12 +414,21 @@ void ResultPage::refresh()
         equation_->clear();
     } else {
         const double fat = result_->value[fat_percent];
-        title_->setText(QStringLiteral("%1 % fat, %2").arg(number(fat, 1), report::likely_range(fat, result_->fat_budget.u)));
+        title_->setText(
+            QStringLiteral("%1 % fat, %2").arg(number(fat, 1), report::likely_range(fat, result_->fat_budget.u)));
         const auto* set = reference::find(report::range_sets(), v.range);
         const auto place = set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt;
-        const QString place_words = place ? q(place->sentence) + QStringLiteral(", ") + q(set->title) : QStringLiteral("no range for this age and sex in the chosen reference");
-        place_->setText(QStringLiteral("%1  ·  ± %2 from measuring, ± %3 from the conversion").arg(place_words, number(result_->fat_u_measurement, 1), number(result_->fat_u_conversion, 1)));
-        equation_->setText(QStringLiteral("%1 ÷ %2 L  =  %3 kg/L   →   %4   →   %5 % fat\n%6 fat  +  %7 fat-free").arg(Units::get().text(Measure::mass, *v.mass_kg, 2), number(result_->value[body_volume], 2), number(result_->value[body_density], 5), QString::fromUtf8(density::find(v.conversion)->title), number(fat, 1), Units::get().text(Measure::mass, result_->value[fat_mass], 1), Units::get().text(Measure::mass, result_->value[fat_free_mass], 1)));
+        const QString place_words = place ? q(place->sentence) + QStringLiteral(", ") + q(set->title)
+                                          : QStringLiteral("no range for this age and sex in the chosen reference");
+        place_->setText(
+            QStringLiteral("%1  ·  ± %2 from measuring, ± %3 from the conversion")
+                .arg(place_words, number(result_->fat_u_measurement, 1), number(result_->fat_u_conversion, 1)));
+        equation_->setText(
+            QStringLiteral("%1 ÷ %2 L  =  %3 kg/L   →   %4   →   %5 % fat\n%6 fat  +  %7 fat-free")
+                .arg(Units::get().text(Measure::mass, *v.mass_kg, 2), number(result_->value[body_volume], 2),
+                    number(result_->value[body_density], 5), QString::fromUtf8(density::find(v.conversion)->title),
+                    number(fat, 1), Units::get().text(Measure::mass, result_->value[fat_mass], 1),
+                    Units::get().text(Measure::mass, result_->value[fat_free_mass], 1)));
     }
     fill_choices();
     fill_what_ifs();
@@ -405,7 +443,9 @@ std::optional<QString> ResultPage::held_back() const
 {
     const Messages open = session_.visit().to_acknowledge();
     if (open.empty()) return std::nullopt;
-    return QStringLiteral("◆ This result asks to be measured again. %1 To give it out all the same, press A: it is kept with your name.").arg(q(open.front().text));
+    return QStringLiteral(
+        "◆ This result asks to be measured again. %1 To give it out all the same, press A: it is kept with your name.")
+        .arg(q(open.front().text));
 }
 
 std::optional<QString> ResultPage::write_sheet(bool for_client)
@@ -423,8 +463,13 @@ std::optional<QString> ResultPage::write_sheet(bool for_client)
         return std::nullopt;
     }
     const QString lab = session_.store().setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
-    const QString file = QStringLiteral("%1/visit%2-%3-%4.pdf").arg(folder).arg(session_.visit_id()).arg(q(v.day())).arg(for_client ? QStringLiteral("client") : QStringLiteral("lab"));
-    const auto pages = report::write_pdf(for_client ? report::client_sheet(v, lab, compared()) : report::lab_sheet(v, lab, compared()), file);
+    const QString file = QStringLiteral("%1/visit%2-%3-%4.pdf")
+                             .arg(folder)
+                             .arg(session_.visit_id())
+                             .arg(q(v.day()))
+                             .arg(for_client ? QStringLiteral("client") : QStringLiteral("lab"));
+    const auto pages = report::write_pdf(
+        for_client ? report::client_sheet(v, lab, compared()) : report::lab_sheet(v, lab, compared()), file);
     if (!pages) {
         said_->setText(q(pages.messages().front().text));
         return std::nullopt;
@@ -441,11 +486,13 @@ void ResultPage::print()
     printer.setPageSize(QPageSize(QPageSize::A4));
     printer.setFullPage(true);
     QPrintDialog dialog(&printer, this);
-    dialog.setWindowTitle(last_for_client_ ? QStringLiteral("Print the client's sheet") : QStringLiteral("Print the lab sheet"));
+    dialog.setWindowTitle(
+        last_for_client_ ? QStringLiteral("Print the client's sheet") : QStringLiteral("Print the lab sheet"));
     if (dialog.exec() != QDialog::Accepted) return;
     const QString lab = session_.store().setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
     const bench::Visit& v = session_.visit();
-    report::paint_on(last_for_client_ ? report::client_sheet(v, lab, compared()) : report::lab_sheet(v, lab, compared()), printer);
+    report::paint_on(
+        last_for_client_ ? report::client_sheet(v, lab, compared()) : report::lab_sheet(v, lab, compared()), printer);
     said_->setText(QStringLiteral("Sent to the printer."));
 }
 

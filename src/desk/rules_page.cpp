@@ -21,16 +21,26 @@ QString limit_words(const protocol::Rule& r, const protocol::Book& book)
 {
     const auto* question = book.question(r.question);
     if (!question) return QStringLiteral("told beforehand");
-    if (question->ask == Ask::yes_no) return QStringLiteral("%1 → %2").arg(r.outside ? QStringLiteral("yes") : QStringLiteral("no"), QString::fromLatin1(protocol::title(r.verdict)));
+    if (question->ask == Ask::yes_no)
+        return QStringLiteral("%1 → %2").arg(
+            r.outside ? QStringLiteral("yes") : QStringLiteral("no"), QString::fromLatin1(protocol::title(r.verdict)));
     QStringList out;
-    for (const auto& b : r.levels) out << (question->ask == Ask::clock ? QStringLiteral("under %1 → %2").arg(q(protocol::span_words(b.limit)), QString::fromLatin1(protocol::title(b.verdict))) : QStringLiteral("over %1 → %2").arg(q(limits::plain(b.limit)), QString::fromLatin1(protocol::title(b.verdict))));
+    for (const auto& b : r.levels)
+        out << (question->ask == Ask::clock
+                    ? QStringLiteral("under %1 → %2")
+                          .arg(q(protocol::span_words(b.limit)), QString::fromLatin1(protocol::title(b.verdict)))
+                    : QStringLiteral("over %1 → %2")
+                          .arg(q(limits::plain(b.limit)), QString::fromLatin1(protocol::title(b.verdict))));
     return out.join(QStringLiteral("; "));
 }
 
 } // namespace
 
 RulesPage::RulesPage(Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), pages_(new Pages), rules_(new QTableWidget), protocol_title_(label("heading")), rule_title_(label("heading")), rule_reason_(label("small")), versions_(label("small")), said_(label("trouble")), editor_(new QWidget), prepare_(new QLineEdit), prepare_min_(new QLineEdit), finding_(new QLineEdit), reason_(new QLineEdit)
+    : QWidget(parent), lab_(lab), pages_(new Pages), rules_(new QTableWidget), protocol_title_(label("heading")),
+      rule_title_(label("heading")), rule_reason_(label("small")), versions_(label("small")), said_(label("trouble")),
+      editor_(new QWidget), prepare_(new QLineEdit), prepare_min_(new QLineEdit), finding_(new QLineEdit),
+      reason_(new QLineEdit)
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(30, 18, 30, 14);
@@ -45,7 +55,9 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
         tabs->addWidget(w);
     };
     tab(QStringLiteral("House rules"), "rules_house", [this] { show_house(); });
-    for (Method m : protocol::all_methods) tab(QStringLiteral("Protocol: %1").arg(QString::fromLatin1(protocol::title(m))), (std::string("rules_") + protocol::word(m)).c_str(), [this, m] { show_protocol(m); });
+    for (Method m : protocol::all_methods)
+        tab(QStringLiteral("Protocol: %1").arg(QString::fromLatin1(protocol::title(m))),
+            (std::string("rules_") + protocol::word(m)).c_str(), [this, m] { show_protocol(m); });
     v->addLayout(tabs);
     v->addWidget(hairline(false));
     v->addWidget(said_);
@@ -80,8 +92,10 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
     rules_->horizontalHeader()->setSectionResizeMode(2, QHeaderView::Stretch);
     left->addWidget(rules_, 1);
     auto* keys = new WrappedRow;
-    auto* open = new KeyButton(QKeySequence(QStringLiteral("Ctrl+O")), QStringLiteral("Ctrl O"), QStringLiteral("take a protocol file"));
-    auto* write = new KeyButton(QKeySequence(QStringLiteral("Ctrl+E")), QStringLiteral("Ctrl E"), QStringLiteral("write it to a file"));
+    auto* open = new KeyButton(
+        QKeySequence(QStringLiteral("Ctrl+O")), QStringLiteral("Ctrl O"), QStringLiteral("take a protocol file"));
+    auto* write = new KeyButton(
+        QKeySequence(QStringLiteral("Ctrl+E")), QStringLiteral("Ctrl E"), QStringLiteral("write it to a file"));
     keys->addWidget(open);
     keys->addWidget(write);
     left->addLayout(keys);
@@ -108,7 +122,8 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
     field("Said when it is not kept", finding_, "rule_finding");
     field("Reason", reason_, "rule_why");
     e->addSpacing(8);
-    auto* keep = new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep as a new version"));
+    auto* keep = new KeyButton(
+        QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep as a new version"));
     keep->setObjectName(QStringLiteral("keep_rule"));
     keep->set_main(true);
     e->addStretch();
@@ -122,14 +137,19 @@ RulesPage::RulesPage(Lab& lab, QWidget* parent)
     connect(rules_, &QTableWidget::currentCellChanged, this, [this] { show_rule(); });
     connect(keep, &QAbstractButton::clicked, this, &RulesPage::keep_rule);
     connect(open, &QAbstractButton::clicked, this, [this] {
-        const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Protocol file"), lab_.folder(), QStringLiteral("Protocols (*.json)"));
+        const QString path = QFileDialog::getOpenFileName(
+            this, QStringLiteral("Protocol file"), lab_.folder(), QStringLiteral("Protocols (*.json)"));
         if (!path.isEmpty()) take_file(path);
     });
     connect(write, &QAbstractButton::clicked, this, [this] {
-        const QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Write the protocol"), lab_.folder() + QStringLiteral("/%1-v%2.json").arg(q(shown_.id)).arg(shown_.version), QStringLiteral("Protocols (*.json)"));
+        const QString path = QFileDialog::getSaveFileName(this, QStringLiteral("Write the protocol"),
+            lab_.folder() + QStringLiteral("/%1-v%2.json").arg(q(shown_.id)).arg(shown_.version),
+            QStringLiteral("Protocols (*.json)"));
         if (path.isEmpty()) return;
         QSaveFile f(path);
-        if (!f.open(QIODevice::WriteOnly) || f.write(QByteArray::fromStdString(bench::write_protocol(shown_))) < 0 || !f.commit()) return say(QStringLiteral("◆ %1 cannot be written: %2").arg(path, f.errorString()));
+        if (!f.open(QIODevice::WriteOnly) || f.write(QByteArray::fromStdString(bench::write_protocol(shown_))) < 0 ||
+            !f.commit())
+            return say(QStringLiteral("◆ %1 cannot be written: %2").arg(path, f.errorString()));
         say(QStringLiteral("Written to %1.").arg(path));
     });
 }
@@ -172,12 +192,16 @@ void RulesPage::show_house()
         grid->addWidget(label("heading", q(r.question)), 0, 0, Qt::AlignTop);
         auto* box = new ChoiceBox;
         box->setObjectName(QStringLiteral("house_") + q(r.id));
-        for (const house::Option& o : r.options) box->addItem(q(o.title) + (o.id == r.default_id && r.options.size() > 1 ? QStringLiteral("  (default)") : QString()), q(o.id));
+        for (const house::Option& o : r.options)
+            box->addItem(
+                q(o.title) + (o.id == r.default_id && r.options.size() > 1 ? QStringLiteral("  (default)") : QString()),
+                q(o.id));
         box->setCurrentIndex(std::max(0, box->findData(q(now.at(r.id)))));
         box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
         box->setMinimumContentsLength(24);
         grid->addWidget(box, 0, 1, Qt::AlignTop);
-        auto* why = label("small", QStringLiteral("Default because: %1\nChanges: %2. (%3)").arg(q(r.reason), q(r.changes), q(r.source)));
+        auto* why = label("small",
+            QStringLiteral("Default because: %1\nChanges: %2. (%3)").arg(q(r.reason), q(r.changes), q(r.source)));
         why->ensurePolished();
         why->setMinimumHeight(why->heightForWidth(width() * 9 / 25)); // a scroll area would squeeze a wrapped label
         grid->addWidget(why, 0, 2, Qt::AlignTop);
@@ -186,19 +210,28 @@ void RulesPage::show_house()
         connect(box, &QComboBox::activated, this, [this, box, id = r.id] {
             const QString who = who_ ? who_() : QString();
             if (who.isEmpty()) return show_house();
-            if (const auto refused = lab_.rules.choose(id, box->currentData().toString().toStdString(), who)) return emit trouble(q(refused->text));
-            say(QStringLiteral("Kept as version %1 of the house rules, %2. Results that are stored keep the rules they were made with.").arg(lab_.rules.house_version()).arg(who));
+            if (const auto refused = lab_.rules.choose(id, box->currentData().toString().toStdString(), who))
+                return emit trouble(q(refused->text));
+            say(QStringLiteral("Kept as version %1 of the house rules, %2. Results that are stored keep the rules they "
+                               "were made with.")
+                    .arg(lab_.rules.house_version())
+                    .arg(who));
             lab_.say_changed();
         });
     }
     const auto versions = lab_.rules.history(QStringLiteral("house"));
-    house_->addWidget(label("small", versions.empty() ? QStringLiteral("Nothing changed yet: every rule stands at its default.") : QStringLiteral("Version %1, changed on %2 by %3.").arg(versions.front().version).arg(report::date_words(versions.front().at.toStdString()), versions.front().who)));
+    house_->addWidget(label("small",
+        versions.empty() ? QStringLiteral("Nothing changed yet: every rule stands at its default.")
+                         : QStringLiteral("Version %1, changed on %2 by %3.")
+                               .arg(versions.front().version)
+                               .arg(report::date_words(versions.front().at.toStdString()), versions.front().who)));
     house_->addStretch();
 }
 
 void RulesPage::show_protocol(Method method)
 {
-    for (std::size_t i = 0; i < tabs_.size(); ++i) tabs_[i]->setChecked(i > 0 && protocol::all_methods[i - 1] == method);
+    for (std::size_t i = 0; i < tabs_.size(); ++i)
+        tabs_[i]->setChecked(i > 0 && protocol::all_methods[i - 1] == method);
     pages_->setCurrentIndex(1);
     say({});
     const protocol::Book book = lab_.rules.book();
@@ -208,7 +241,12 @@ void RulesPage::show_protocol(Method method)
     shown_ = *p;
     protocol_title_->setText(q(p->title));
     const auto versions = lab_.rules.history(QString::fromLatin1(protocol::word(method)));
-    versions_->setText(versions.empty() ? QStringLiteral("Version %1, as shipped.").arg(p->version) : QStringLiteral("Version %1, %2, %3. Earlier versions are kept for the visits made under them.").arg(p->version).arg(report::date_words(versions.front().at.toStdString()), versions.front().who));
+    versions_->setText(
+        versions.empty()
+            ? QStringLiteral("Version %1, as shipped.").arg(p->version)
+            : QStringLiteral("Version %1, %2, %3. Earlier versions are kept for the visits made under them.")
+                  .arg(p->version)
+                  .arg(report::date_words(versions.front().at.toStdString()), versions.front().who));
     {
         const QSignalBlocker quiet(rules_);
         rules_->setRowCount(static_cast<int>(p->rules.size()));
@@ -218,9 +256,11 @@ void RulesPage::show_protocol(Method method)
             name.replace('_', ' ');
             if (r.safety) name = QStringLiteral("■ ") + name;
             QString source = q(r.source);
-            for (const auto& [rule, options] : r.when) source += QStringLiteral(" · only with ") + q(options.front()).replace('_', ' ');
+            for (const auto& [rule, options] : r.when)
+                source += QStringLiteral(" · only with ") + q(options.front()).replace('_', ' ');
             int column = 0;
-            for (const QString& words : {name, limit_words(r, book), source}) rules_->setItem(static_cast<int>(i), column++, new QTableWidgetItem(words));
+            for (const QString& words : {name, limit_words(r, book), source})
+                rules_->setItem(static_cast<int>(i), column++, new QTableWidgetItem(words));
         }
     }
     rules_->setCurrentCell(row, 0);
@@ -247,7 +287,10 @@ void RulesPage::show_rule()
     const auto* question = book.question(r.question);
     const bool clock = question && question->ask == Ask::clock;
     for (const auto& b : r.levels) {
-        limit_rows_->addWidget(label("small", QStringLiteral("%1 when %2, %3").arg(QString::fromLatin1(protocol::title(b.verdict)), clock ? QStringLiteral("less than") : QStringLiteral("more than"), clock ? QStringLiteral("minutes") : q(question->unit))));
+        limit_rows_->addWidget(label("small", QStringLiteral("%1 when %2, %3")
+                                                  .arg(QString::fromLatin1(protocol::title(b.verdict)),
+                                                      clock ? QStringLiteral("less than") : QStringLiteral("more than"),
+                                                      clock ? QStringLiteral("minutes") : q(question->unit))));
         auto* edit = new QLineEdit(q(limits::plain(b.limit)));
         edit->setObjectName(QStringLiteral("rule_limit_%1").arg(limits_.size()));
         edit->setMaximumWidth(110);
@@ -277,13 +320,20 @@ void RulesPage::keep_rule()
     }
     bool number = true;
     r.prepare = prepare_->text().trimmed().toStdString();
-    r.prepare_min = prepare_min_->text().trimmed().isEmpty() ? 0 : prepare_min_->text().trimmed().replace(',', '.').toDouble(&number);
-    if (!number) return say(QStringLiteral("◆ \"%1\" is not a number of minutes. Nothing was kept.").arg(prepare_min_->text()));
+    r.prepare_min = prepare_min_->text().trimmed().isEmpty()
+                        ? 0
+                        : prepare_min_->text().trimmed().replace(',', '.').toDouble(&number);
+    if (!number)
+        return say(QStringLiteral("◆ \"%1\" is not a number of minutes. Nothing was kept.").arg(prepare_min_->text()));
     r.finding = finding_->text().trimmed().toStdString();
     r.reason = reason_->text().trimmed().toStdString();
-    if (bench::write_protocol(next) == bench::write_protocol(shown_)) return say(QStringLiteral("Nothing has changed."));
+    if (bench::write_protocol(next) == bench::write_protocol(shown_))
+        return say(QStringLiteral("Nothing has changed."));
     const auto kept = lab_.rules.keep(next, who);
-    if (!kept) return say(QStringLiteral("◆ %1 Nothing was kept; version %2 stays in use.").arg(q(kept.messages().front().text)).arg(shown_.version));
+    if (!kept)
+        return say(QStringLiteral("◆ %1 Nothing was kept; version %2 stays in use.")
+                       .arg(q(kept.messages().front().text))
+                       .arg(shown_.version));
     lab_.say_changed();
     show_protocol(next.method);
     say(QStringLiteral("Kept as version %1.").arg(kept->version));

@@ -15,7 +15,10 @@ using protocol::Ask;
 using protocol::Verdict;
 using schedule::Method;
 
-ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(lab), list_(new AnswerList), who_label_(label("heading")), title_(label("title")), hint_(label("small")), finding_(label("text")), body_(label("text")), side_(label("text")), trouble_(label("trouble")), typed_(new QLineEdit), reason_(new QLineEdit)
+ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent)
+    : QWidget(parent), lab_(lab), list_(new AnswerList), who_label_(label("heading")), title_(label("title")),
+      hint_(label("small")), finding_(label("text")), body_(label("text")), side_(label("text")),
+      trouble_(label("trouble")), typed_(new QLineEdit), reason_(new QLineEdit)
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
@@ -119,10 +122,12 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent) : QWidget(parent), lab_(
     });
     connect(start_, &QAbstractButton::clicked, this, [this] {
         if (const auto method = next_on_the_bench()) return emit start_test(booking_->id, *method);
-        std::vector<Method> elsewhere; // what may go and has no bench here was measured on another instrument's own screen
+        // what may go and has no bench here was measured on another instrument's own screen
+        std::vector<Method> elsewhere;
         for (const auto& x : verdicts_)
             if (may_go(x) && !bench::method_row(x.method)) elsewhere.push_back(x.method);
-        if (const auto closed = lab_.diary->close(booking_->id, elsewhere); !closed) return emit trouble(q(closed.messages().front().text));
+        if (const auto closed = lab_.diary->close(booking_->id, elsewhere); !closed)
+            return emit trouble(q(closed.messages().front().text));
         lab_.say_changed();
         emit left();
     });
@@ -159,7 +164,11 @@ KeyButton* ScreeningPage::key(const QKeySequence& k, const char* cap, const char
 
 void ScreeningPage::only(std::initializer_list<QWidget*> shown)
 {
-    for (QWidget* w : {static_cast<QWidget*>(yes_), static_cast<QWidget*>(no_), static_cast<QWidget*>(take_), static_cast<QWidget*>(never_), static_cast<QWidget*>(still_), static_cast<QWidget*>(keep_), static_cast<QWidget*>(start_), static_cast<QWidget*>(override_), static_cast<QWidget*>(another_), static_cast<QWidget*>(again_), static_cast<QWidget*>(back_), static_cast<QWidget*>(typed_), static_cast<QWidget*>(reason_), static_cast<QWidget*>(trouble_)})
+    for (QWidget* w : {static_cast<QWidget*>(yes_), static_cast<QWidget*>(no_), static_cast<QWidget*>(take_),
+             static_cast<QWidget*>(never_), static_cast<QWidget*>(still_), static_cast<QWidget*>(keep_),
+             static_cast<QWidget*>(start_), static_cast<QWidget*>(override_), static_cast<QWidget*>(another_),
+             static_cast<QWidget*>(again_), static_cast<QWidget*>(back_), static_cast<QWidget*>(typed_),
+             static_cast<QWidget*>(reason_), static_cast<QWidget*>(trouble_)})
         w->setVisible(std::find(shown.begin(), shown.end(), w) != shown.end());
 }
 
@@ -189,7 +198,8 @@ std::optional<Message> ScreeningPage::begin(long booking_id)
         known_.clear();
         const bench::Json verdicts = done->body.value("verdicts", bench::Json::array());
         for (const auto& row : verdicts)
-            if (const auto m = protocol::method_of(row.value("method", "")); m && row.contains("override")) overrides_[*m] = {q(row["override"].value("who", "")), q(row["override"].value("reason", ""))};
+            if (const auto m = protocol::method_of(row.value("method", "")); m && row.contains("override"))
+                overrides_[*m] = {q(row["override"].value("who", "")), q(row["override"].value("reason", ""))};
         // gaps are judged as of the moment they were answered
         asked_at_ = QDateTime::fromString(done->at, Qt::ISODateWithMs).toTimeZone(lab_.diary->zone());
         kept_ = true;
@@ -197,9 +207,13 @@ std::optional<Message> ScreeningPage::begin(long booking_id)
         show_summary();
         return std::nullopt;
     }
-    answers_ = screening::known_before(book_, person_, before ? records::answers_from(before->body.value("answers", bench::Json::object())) : screening::Answers{});
+    answers_ = screening::known_before(book_, person_,
+        before ? records::answers_from(before->body.value("answers", bench::Json::object())) : screening::Answers{});
     for (auto a = answers_.begin(); a != answers_.end();)
-        a = std::any_of(questions_.begin(), questions_.end(), [&](const protocol::Question* x) { return x->id == a->first; }) ? std::next(a) : answers_.erase(a);
+        a = std::any_of(
+                questions_.begin(), questions_.end(), [&](const protocol::Question* x) { return x->id == a->first; })
+                ? std::next(a)
+                : answers_.erase(a);
     known_.clear();
     for (const auto& [id, a] : answers_) known_.insert(id);
     judge();
@@ -213,11 +227,17 @@ QString ScreeningPage::answer_words(const protocol::Question& question, const sc
     if (a.never) return QStringLiteral("not lately");
     if (a.yes) return *a.yes ? QStringLiteral("yes") : QStringLiteral("no");
     if (a.number) return q(limits::plain(*a.number)) + ' ' + q(question.unit);
-    if (a.minutes_ago) return QStringLiteral("%1, %2 ago").arg(records::clock_words(asked_at_.addSecs(-static_cast<qint64>(60 * *a.minutes_ago)), asked_at_.date()), q(protocol::span_words(*a.minutes_ago)));
+    if (a.minutes_ago)
+        return QStringLiteral("%1, %2 ago")
+            .arg(records::clock_words(asked_at_.addSecs(-static_cast<qint64>(60 * *a.minutes_ago)), asked_at_.date()),
+                q(protocol::span_words(*a.minutes_ago)));
     return {};
 }
 
-bool ScreeningPage::may_go(const screening::MethodVerdict& v) const { return v.open.empty() && (v.verdict <= Verdict::noted || (overridden(v.method) && v.may_be_overridden())); }
+bool ScreeningPage::may_go(const screening::MethodVerdict& v) const
+{
+    return v.open.empty() && (v.verdict <= Verdict::noted || (overridden(v.method) && v.may_be_overridden()));
+}
 
 void ScreeningPage::judge()
 {
@@ -225,7 +245,9 @@ void ScreeningPage::judge()
     verdicts_ = screening::screen(book_, house_, person_, parts, answers_, lab_.limits_of(*booking_));
     likeness_.clear();
     for (std::size_t i = 0; i < verdicts_.size(); ++i)
-        if (const auto last = last_.find(verdicts_[i].method); last != last_.end()) likeness_[verdicts_[i].method] = screening::compare(last->second, lab_.conditions(booking_->parts[i], verdicts_[i]));
+        if (const auto last = last_.find(verdicts_[i].method); last != last_.end())
+            likeness_[verdicts_[i].method] =
+                screening::compare(last->second, lab_.conditions(booking_->parts[i], verdicts_[i]));
     redraw();
 }
 
@@ -254,11 +276,21 @@ void ScreeningPage::redraw()
     for (const auto& v : verdicts_) {
         const bool go = may_go(v);
         const QString color = v.verdict >= Verdict::another_day && !go ? c.look_here.name() : c.ink.name();
-        side += QStringLiteral("<p style='margin-bottom:2px'><b>%1</b><br><span style='color:%2'>%3%4</span>").arg(QString::fromLatin1(protocol::title(v.method)), color, v.verdict >= Verdict::another_day ? QStringLiteral("◆ ") : QString(), v.open.empty() || v.verdict >= Verdict::another_day ? (overridden(v.method) ? QStringLiteral("go, by %1").arg(overrides_[v.method].who) : QString::fromLatin1(protocol::title(v.verdict))) : QStringLiteral("%1 to ask").arg(v.open.size()));
-        if (const auto like = likeness_.find(v.method); like != likeness_.end()) side += QStringLiteral("<br><span style='color:%1'>%2</span>").arg(c.smudge.name(), q(like->second.sentence).toHtmlEscaped());
+        side += QStringLiteral("<p style='margin-bottom:2px'><b>%1</b><br><span style='color:%2'>%3%4</span>")
+                    .arg(QString::fromLatin1(protocol::title(v.method)), color,
+                        v.verdict >= Verdict::another_day ? QStringLiteral("◆ ") : QString(),
+                        v.open.empty() || v.verdict >= Verdict::another_day
+                            ? (overridden(v.method) ? QStringLiteral("go, by %1").arg(overrides_[v.method].who)
+                                                    : QString::fromLatin1(protocol::title(v.verdict)))
+                            : QStringLiteral("%1 to ask").arg(v.open.size()));
+        if (const auto like = likeness_.find(v.method); like != likeness_.end())
+            side += QStringLiteral("<br><span style='color:%1'>%2</span>")
+                        .arg(c.smudge.name(), q(like->second.sentence).toHtmlEscaped());
         side += QStringLiteral("</p>");
     }
-    if (likeness_.empty()) side += QStringLiteral("<p style='color:%1'>No earlier visit to compare this one with.</p>").arg(c.smudge.name());
+    if (likeness_.empty())
+        side +=
+            QStringLiteral("<p style='color:%1'>No earlier visit to compare this one with.</p>").arg(c.smudge.name());
     side_->setText(side);
 }
 
@@ -269,7 +301,9 @@ void ScreeningPage::show_known()
     hint_->setText(QStringLiteral("From the record and the last visit. Click a line at the left to change it."));
     QString words;
     for (const protocol::Question* question : questions_)
-        if (known_.count(question->id)) words += QStringLiteral("<p>%1  <b>%2</b></p>").arg(q(question->words), answer_words(*question, answers_[question->id]));
+        if (known_.count(question->id))
+            words += QStringLiteral("<p>%1  <b>%2</b></p>")
+                         .arg(q(question->words), answer_words(*question, answers_[question->id]));
     body_->setText(words);
     finding_->setText(QString());
     only({still_});
@@ -290,26 +324,36 @@ void ScreeningPage::show_question(int at)
         if (const auto* p = book_.protocol(s.method))
             for (const protocol::Rule& r : p->rules)
                 if (r.question == question.id && protocol::applies(r, house_, person_.sex, person_.age_y)) {
-                    if (!by.contains(QString::fromLatin1(protocol::title(s.method)))) by << QString::fromLatin1(protocol::title(s.method));
+                    if (!by.contains(QString::fromLatin1(protocol::title(s.method))))
+                        by << QString::fromLatin1(protocol::title(s.method));
                     if (reason.isEmpty()) reason = q(r.reason);
                 }
     int of = 0, group = 0; // the place in its group
     for (const protocol::Question* x : questions_) group += x->group == question.group ? 1 : 0;
     for (int i = 0; i <= at; ++i) of += questions_[static_cast<std::size_t>(i)]->group == question.group ? 1 : 0;
-    hint_->setText(QStringLiteral("%1, %2 of %3. For %4. %5").arg(q(question.group)).arg(of).arg(group).arg(by.join(QStringLiteral(", ")), reason));
+    hint_->setText(QStringLiteral("%1, %2 of %3. For %4. %5")
+                       .arg(q(question.group))
+                       .arg(of)
+                       .arg(group)
+                       .arg(by.join(QStringLiteral(", ")), reason));
     body_->setText(QString());
     finding_->setText(QString());
     trouble_->setText(QString());
     const auto known = answers_.find(question.id);
-    if (known == answers_.end() && !question.fact.empty() && person_.facts.count(question.fact)) finding_->setText(QStringLiteral("The record says yes. Asked afresh every time: it decides whether the test may be done."));
-    if (known != answers_.end()) finding_->setText(QStringLiteral("So far: %1").arg(answer_words(question, known->second)));
+    if (known == answers_.end() && !question.fact.empty() && person_.facts.count(question.fact))
+        finding_->setText(
+            QStringLiteral("The record says yes. Asked afresh every time: it decides whether the test may be done."));
+    if (known != answers_.end())
+        finding_->setText(QStringLiteral("So far: %1").arg(answer_words(question, known->second)));
     back_->setEnabled(at > 0);
     if (question.ask == Ask::yes_no) {
         only({yes_, no_, back_});
         setFocus(Qt::OtherFocusReason);
     } else {
         typed_->clear();
-        typed_->setPlaceholderText(question.ask == Ask::clock ? QStringLiteral("06:30 · yesterday 22:00 · 90 min ago · never") : q(question.unit));
+        typed_->setPlaceholderText(question.ask == Ask::clock
+                                       ? QStringLiteral("06:30 · yesterday 22:00 · 90 min ago · never")
+                                       : q(question.unit));
         take_->set_words(question.ask == Ask::clock ? QStringLiteral("that is when") : QStringLiteral("so many"));
         if (question.ask == Ask::clock) only({typed_, take_, never_, back_, trouble_});
         else only({typed_, take_, back_, trouble_});
@@ -325,7 +369,9 @@ void ScreeningPage::take_typed()
     if (question.ask == Ask::number) {
         bool number = false;
         const double n = typed_->text().trimmed().replace(',', '.').toDouble(&number);
-        if (!number || !(n >= 0 && n <= 1000)) return trouble_->setText(QStringLiteral("\"%1\" is not a number of %2; allowed is 0 to 1000.").arg(typed_->text(), q(question.unit)));
+        if (!number || !(n >= 0 && n <= 1000))
+            return trouble_->setText(QStringLiteral("\"%1\" is not a number of %2; allowed is 0 to 1000.")
+                                         .arg(typed_->text(), q(question.unit)));
         a.number = n;
     } else if (records::says_never(typed_->text())) {
         a.never = true;
@@ -350,7 +396,8 @@ void ScreeningPage::answer(screening::Answer a)
     for (const auto& v : verdicts_)
         for (const auto& f : v.findings)
             if (f.question == question.id) {
-                QString one = QStringLiteral("◆ %1: %2").arg(QString::fromLatin1(protocol::title(v.method)), q(f.words));
+                QString one =
+                    QStringLiteral("◆ %1: %2").arg(QString::fromLatin1(protocol::title(v.method)), q(f.words));
                 for (const std::string& e : f.effects) one += QStringLiteral(" Expect %1.").arg(q(e));
                 words += (words.isEmpty() ? QString() : QStringLiteral("\n")) + one;
             }
@@ -378,27 +425,43 @@ void ScreeningPage::show_summary()
         to_override |= v.may_be_overridden() && !overridden(v.method);
         if (may_go(v)) going << QString::fromLatin1(protocol::title(v.method));
     }
-    title_->setText(going.size() == static_cast<int>(verdicts_.size()) ? (worst == Verdict::go ? QStringLiteral("Go") : QStringLiteral("Go, with what is noted")) : any_go ? QStringLiteral("Go for %1 only").arg(going.join(QStringLiteral(" and "))) : worst == Verdict::no ? QStringLiteral("Not today") : QStringLiteral("Better another day"));
-    hint_->setText(kept_ ? QStringLiteral("Kept at %1.").arg(asked_at_.toString(QStringLiteral("HH:mm"))) : QStringLiteral("Nothing is stored yet."));
+    title_->setText(going.size() == static_cast<int>(verdicts_.size())
+                        ? (worst == Verdict::go ? QStringLiteral("Go") : QStringLiteral("Go, with what is noted"))
+                    : any_go               ? QStringLiteral("Go for %1 only").arg(going.join(QStringLiteral(" and ")))
+                    : worst == Verdict::no ? QStringLiteral("Not today")
+                                           : QStringLiteral("Better another day"));
+    hint_->setText(kept_ ? QStringLiteral("Kept at %1.").arg(asked_at_.toString(QStringLiteral("HH:mm")))
+                         : QStringLiteral("Nothing is stored yet."));
     QString words;
     for (const auto& v : verdicts_) {
-        words += QStringLiteral("<p style='margin-top:10px'><b>%1: %2</b></p>").arg(QString::fromLatin1(protocol::title(v.method)), QString::fromLatin1(protocol::title(v.verdict)));
+        words +=
+            QStringLiteral("<p style='margin-top:10px'><b>%1: %2</b></p>")
+                .arg(QString::fromLatin1(protocol::title(v.method)), QString::fromLatin1(protocol::title(v.verdict)));
         if (v.findings.empty()) words += QStringLiteral("<p>Every rule is kept.</p>");
         for (const auto& f : v.findings) {
             words += QStringLiteral("<p>◆ %1").arg(q(f.words).toHtmlEscaped());
-            for (const std::string& e : f.effects) words += QStringLiteral("<br>&nbsp;&nbsp;&nbsp;Expect %1.").arg(q(e).toHtmlEscaped());
-            if (f.safety) words += QStringLiteral("<br>&nbsp;&nbsp;&nbsp;%1 There is no way around it.").arg(q(f.reason).toHtmlEscaped());
+            for (const std::string& e : f.effects)
+                words += QStringLiteral("<br>&nbsp;&nbsp;&nbsp;Expect %1.").arg(q(e).toHtmlEscaped());
+            if (f.safety)
+                words += QStringLiteral("<br>&nbsp;&nbsp;&nbsp;%1 There is no way around it.")
+                             .arg(q(f.reason).toHtmlEscaped());
             words += QStringLiteral("</p>");
         }
-        if (overridden(v.method)) words += QStringLiteral("<p>Done all the same: %1 (%2).</p>").arg(overrides_[v.method].reason.toHtmlEscaped(), overrides_[v.method].who.toHtmlEscaped());
+        if (overridden(v.method))
+            words += QStringLiteral("<p>Done all the same: %1 (%2).</p>")
+                         .arg(overrides_[v.method].reason.toHtmlEscaped(), overrides_[v.method].who.toHtmlEscaped());
         if (const auto like = likeness_.find(v.method); like != likeness_.end())
             for (const auto& l : like->second.rows)
-                if (!l.same || !l.told) words += QStringLiteral("<p>%1: %2.</p>").arg(q(l.what), q(l.words).toHtmlEscaped());
+                if (!l.same || !l.told)
+                    words += QStringLiteral("<p>%1: %2.</p>").arg(q(l.what), q(l.words).toHtmlEscaped());
     }
     body_->setText(words);
     finding_->setText(QString());
     const auto measured_here = next_on_the_bench();
-    start_->set_words(measured_here ? QStringLiteral("go on to %1").arg(QString::fromLatin1(protocol::title(*measured_here))) : any_go ? QStringLiteral("measured, visit done") : QStringLiteral("turned away, close the visit"));
+    start_->set_words(measured_here
+                          ? QStringLiteral("go on to %1").arg(QString::fromLatin1(protocol::title(*measured_here)))
+                      : any_go ? QStringLiteral("measured, visit done")
+                               : QStringLiteral("turned away, close the visit"));
     if (kept_) only({start_, again_, another_});
     else if (to_override) only({keep_, override_, another_, back_});
     else only({keep_, another_, back_});
@@ -413,8 +476,11 @@ std::optional<Method> ScreeningPage::next_on_the_bench() const
     if (!booking_) return std::nullopt;
     for (std::size_t i = 0; i < booking_->parts.size(); ++i) {
         const Method method = booking_->parts[i].method;
-        const auto verdict = std::find_if(verdicts_.begin(), verdicts_.end(), [&](const auto& v) { return v.method == method; });
-        if (bench::method_row(method) && verdict != verdicts_.end() && may_go(*verdict) && !(i < booking_->visits.size() && booking_->visits[i])) return method;
+        const auto verdict =
+            std::find_if(verdicts_.begin(), verdicts_.end(), [&](const auto& v) { return v.method == method; });
+        if (bench::method_row(method) && verdict != verdicts_.end() && may_go(*verdict) &&
+            !(i < booking_->visits.size() && booking_->visits[i]))
+            return method;
     }
     return std::nullopt;
 }
@@ -441,7 +507,8 @@ void ScreeningPage::override_with(const QString& reason)
     if (who.isEmpty()) return show_summary();
     if (reason.size() < 5) {
         keep_->setEnabled(false);
-        return emit trouble(QStringLiteral("Write why it is done all the same; it stands in the record with your name."));
+        return emit trouble(
+            QStringLiteral("Write why it is done all the same; it stands in the record with your name."));
     }
     for (const auto& v : verdicts_)
         if (v.may_be_overridden()) overrides_[v.method] = {who, reason};
@@ -452,23 +519,34 @@ void ScreeningPage::keep()
 {
     const QString who = who_ ? who_() : QString();
     if (who.isEmpty()) return;
-    bench::Json verdicts = bench::Json::array(), protocols = bench::Json::object(), conditions = bench::Json::object(), likeness = bench::Json::object();
+    bench::Json verdicts = bench::Json::array(), protocols = bench::Json::object(), conditions = bench::Json::object(),
+                likeness = bench::Json::object();
     for (std::size_t i = 0; i < verdicts_.size(); ++i) {
         const auto& v = verdicts_[i];
         bench::Json findings = bench::Json::array();
-        for (const auto& f : v.findings) findings.push_back({{"rule", f.rule}, {"verdict", protocol::word(f.verdict)}, {"words", f.words}, {"effects", f.effects}});
-        bench::Json row = {{"method", protocol::word(v.method)}, {"verdict", protocol::word(v.verdict)}, {"findings", findings}};
-        if (overridden(v.method)) row["override"] = {{"who", overrides_[v.method].who.toStdString()}, {"reason", overrides_[v.method].reason.toStdString()}};
+        for (const auto& f : v.findings)
+            findings.push_back(
+                {{"rule", f.rule}, {"verdict", protocol::word(f.verdict)}, {"words", f.words}, {"effects", f.effects}});
+        bench::Json row = {
+            {"method", protocol::word(v.method)}, {"verdict", protocol::word(v.verdict)}, {"findings", findings}};
+        if (overridden(v.method))
+            row["override"] = {
+                {"who", overrides_[v.method].who.toStdString()}, {"reason", overrides_[v.method].reason.toStdString()}};
         verdicts.push_back(row);
         if (const auto* p = book_.protocol(v.method)) protocols[protocol::word(v.method)] = p->version;
         conditions[protocol::word(v.method)] = Lab::to_json(lab_.conditions(booking_->parts[i], v));
-        if (const auto like = likeness_.find(v.method); like != likeness_.end()) likeness[protocol::word(v.method)] = like->second.sentence;
+        if (const auto like = likeness_.find(v.method); like != likeness_.end())
+            likeness[protocol::word(v.method)] = like->second.sentence;
     }
-    const auto stored = lab_.diary->keep({0, client_->id, booking_->id, asked_at_.toUTC().toString(Qt::ISODateWithMs), who, {{"answers", records::to_json(answers_)}, {"verdicts", verdicts}, {"protocols", protocols}, {"house", house_}, {"house_version", lab_.rules.house_version()}, {"conditions", conditions}, {"comparability", likeness}}});
+    const auto stored = lab_.diary->keep({0, client_->id, booking_->id, asked_at_.toUTC().toString(Qt::ISODateWithMs),
+        who,
+        {{"answers", records::to_json(answers_)}, {"verdicts", verdicts}, {"protocols", protocols}, {"house", house_},
+            {"house_version", lab_.rules.house_version()}, {"conditions", conditions}, {"comparability", likeness}}});
     if (!stored) return emit trouble(q(stored.messages().front().text));
     kept_ = true;
     if (booking_->state == records::BookingState::booked)
-        if (const auto why = lab_.diary->set_state(booking_->id, records::BookingState::arrived)) emit trouble(q(why->text));
+        if (const auto why = lab_.diary->set_state(booking_->id, records::BookingState::arrived))
+            emit trouble(q(why->text));
     booking_ = lab_.diary->booking(booking_->id);
     lab_.say_changed();
     show_summary();
@@ -489,13 +567,17 @@ bench::Json ScreeningPage::stops_event(Method method) const
             for (const std::string& e : f.effects) all += " Expect " + e + ".";
             words.push_back(all);
         }
-        if (overridden(method)) words.push_back("Done all the same: " + overrides_.at(method).reason.toStdString() + " (" + overrides_.at(method).who.toStdString() + ").");
+        if (overridden(method))
+            words.push_back("Done all the same: " + overrides_.at(method).reason.toStdString() + " (" +
+                            overrides_.at(method).who.toStdString() + ").");
         if (const auto like = likeness_.find(method); like != likeness_.end()) comparability = like->second.sentence;
     }
     const auto expecting = answers_.find("pregnancy_possible");
-    const bool asked = expecting != answers_.end() && expecting->second.yes; // today's answer decides, the record where nobody asked
+    // today's answer decides, the record where nobody asked
+    const bool asked = expecting != answers_.end() && expecting->second.yes;
     const bool pregnant = asked ? *expecting->second.yes : person_.facts.count("pregnancy_possible") > 0;
-    return {{"stop", bench::Json::array()}, {"noted", noted}, {"words", words}, {"comparability", comparability}, {"outside", outside}, {"protocol", used}, {"pregnant", pregnant}};
+    return {{"stop", bench::Json::array()}, {"noted", noted}, {"words", words}, {"comparability", comparability},
+        {"outside", outside}, {"protocol", used}, {"pregnant", pregnant}};
 }
 
 } // namespace fusain::desk

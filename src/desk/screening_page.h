@@ -17,8 +17,8 @@ public:
     void set_technician(std::function<QString()> who) { who_ = std::move(who); }
     /// Refuses when there is no such booking. A screening of this visit that is there already is shown.
     std::optional<Message> begin(long booking_id);
-    /// The next method of this booking that is measured at the bench, as the screening that was kept allows. Nothing when there is
-    /// none, or another booking was screened since.
+    /// The next method of this booking that is measured at the bench, as the screening that was kept allows. Nothing
+    /// when there is none, or another booking was screened since.
     std::optional<schedule::Method> next_of(long booking_id);
     /// What the log of the visit keeps of the screening: the `stops` event.
     bench::Json stops_event(schedule::Method method) const;

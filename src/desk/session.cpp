@@ -15,7 +15,8 @@ constexpr double chamber_trace_s = 6;
 QString now_utc() { return clock_now().toString(Qt::ISODateWithMs); }
 
 Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports)
-    : store_(std::move(store)), recorder_(std::make_unique<records::Recorder>(store_->file())), link_(new bench::Link(ports))
+    : store_(std::move(store)), recorder_(std::make_unique<records::Recorder>(store_->file())),
+      link_(new bench::Link(ports))
 {
     link_thread_.setObjectName(QStringLiteral("link"));
     link_->moveToThread(&link_thread_);
@@ -42,13 +43,14 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
         emit changed();
         send_next();
     });
-    connect(recorder_.get(), &records::Recorder::failed, this, [this](long visit, const bench::Event&, const Message& why) {
-        in_flight_ = stalled_ = false;
-        if (visit == visit_id_) waiting_.pop_front();
-        emit refused(why);
-        emit changed();
-        send_next();
-    });
+    connect(
+        recorder_.get(), &records::Recorder::failed, this, [this](long visit, const bench::Event&, const Message& why) {
+            in_flight_ = stalled_ = false;
+            if (visit == visit_id_) waiting_.pop_front();
+            emit refused(why);
+            emit changed();
+            send_next();
+        });
     connect(recorder_.get(), &records::Recorder::stalled, this, [this](const Message& why) {
         stalled_ = true;
         emit refused({why.code, why.level, why.field, why.text + " It is kept and tried again by itself."});
@@ -63,7 +65,8 @@ Session::~Session()
     link_thread_.wait();
 }
 
-std::optional<Message> Session::start(const records::Client& client, const QString& technician, protocol::Method method, const bench::Json& more, const std::optional<bench::Json>& stops)
+std::optional<Message> Session::start(const records::Client& client, const QString& technician, protocol::Method method,
+    const bench::Json& more, const std::optional<bench::Json>& stops)
 {
     if (const auto why = leave()) return why;
     technician_ = technician;
@@ -109,7 +112,8 @@ std::optional<Message> Session::resume(long visit_id, const QString& technician)
     visit_id_ = visit_id;
     visit_ = *replayed;
     look_back();
-    if (visit_.running()) act("trial_broken", {{"number", visit_.running()->number}, {"reason", "the program was interrupted"}});
+    if (visit_.running())
+        act("trial_broken", {{"number", visit_.running()->number}, {"reason", "the program was interrupted"}});
     emit changed();
     return std::nullopt;
 }
@@ -131,7 +135,10 @@ void Session::look_back()
 {
     before_.reset();
     for (const records::VisitRow& row : store_->visits_of(visit_.subject.client_id)) { // newest first
-        if (!row.measured() || row.id == visit_id_ || row.method != QString::fromLatin1(protocol::word(visit_.method)) || row.started_at.toStdString() >= visit_.started_at) continue;
+        if (!row.measured() || row.id == visit_id_ ||
+            row.method != QString::fromLatin1(protocol::word(visit_.method)) ||
+            row.started_at.toStdString() >= visit_.started_at)
+            continue;
         const auto earlier = store_->replay(row.id);
         if (!earlier) continue;
         before_ = conditions_of(*earlier, zone_of(*earlier, *store_));
@@ -147,7 +154,8 @@ std::optional<screening::Comparability> Session::comparability() const
 
 Message Session::not_stored_yet() const
 {
-    return {"not_stored_yet", Level::error, "lab", "The last value is not on the disk yet; it is tried again by itself. Wait for it before going on."};
+    return {"not_stored_yet", Level::error, "lab",
+        "The last value is not on the disk yet; it is tried again by itself. Wait for it before going on."};
 }
 
 bench::Event Session::event(const std::string& kind, bench::Json body) const
@@ -176,7 +184,8 @@ std::optional<Message> Session::refusal(const std::string& kind, const bench::Js
 
 bool Session::may(const std::string& kind, const bench::Json& body)
 {
-    if (!waiting_.empty()) { // the number of a trial comes from the log: a quick second key, or a lab that cannot be written to
+    // the number of a trial comes from the log: a quick second key, or a lab that cannot be written to
+    if (!waiting_.empty()) {
         if (stalled_) emit refused(not_stored_yet());
         return false;
     }
@@ -207,7 +216,8 @@ void Session::begin_trial()
     const int number = static_cast<int>(visit_.trials.size()) + 1;
     const double zero = *visit_.zero_kg;
     act("trial_begun");
-    QMetaObject::invokeMethod(link_, [this, visit = visit_id_, number, zero] { link_->begin_trial(visit, number, zero); });
+    QMetaObject::invokeMethod(
+        link_, [this, visit = visit_id_, number, zero] { link_->begin_trial(visit, number, zero); });
     emit cue(QStringLiteral("under"));
 }
 
@@ -217,10 +227,13 @@ void Session::begin_chamber(bench::Trial::What what)
     if (!may("trial_begun", body)) return;
     puffs_.clear();
     chamber::Options options;
-    if (const auto line = visit_.calibration(); line && what != bench::Trial::What::empty && what != bench::Trial::What::cylinder) options = chamber::options_of(*line);
+    if (const auto line = visit_.calibration();
+        line && what != bench::Trial::What::empty && what != bench::Trial::What::cylinder)
+        options = chamber::options_of(*line);
     const int number = static_cast<int>(visit_.trials.size()) + 1;
     act("trial_begun", body);
-    QMetaObject::invokeMethod(link_, [this, visit = visit_id_, number, what, options] { link_->begin_chamber(visit, number, what, options); });
+    QMetaObject::invokeMethod(link_,
+        [this, visit = visit_id_, number, what, options] { link_->begin_chamber(visit, number, what, options); });
 }
 
 void Session::let_go()
@@ -238,18 +251,25 @@ void Session::take_trial()
     if (!c.what) {
         if (!live_.swing.reading) return;
         const swing::Reading r = *live_.swing.reading;
-        body = {{"kg", r.kg}, {"u_kg", r.u_kg}, {"window_from_s", r.window_from_s}, {"window_to_s", r.window_to_s}, {"earliest_s", r.earliest_s}, {"midpoint_kg", r.midpoint_kg}};
+        body = {{"kg", r.kg}, {"u_kg", r.u_kg}, {"window_from_s", r.window_from_s}, {"window_to_s", r.window_to_s},
+            {"earliest_s", r.earliest_s}, {"midpoint_kg", r.midpoint_kg}};
     } else if (*c.what == bench::Trial::What::puffs) {
-        if (!live_.barometric_mmhg) return emit refused({"missing_field", Level::error, "barometer", "The barometer is not heard; the lung gas needs the pressure of the room."});
-        body = {{"slope", c.puffs.slope}, {"u_slope", c.puffs.u_slope}, {"merit", c.puffs.merit}, {"peak_cmh2o", c.puffs.peak_cmh2o}, {"count", c.puffs.count}, {"barometric_mmhg", *live_.barometric_mmhg}};
+        if (!live_.barometric_mmhg)
+            return emit refused({"missing_field", Level::error, "barometer",
+                "The barometer is not heard; the lung gas needs the pressure of the room."});
+        body = {{"slope", c.puffs.slope}, {"u_slope", c.puffs.u_slope}, {"merit", c.puffs.merit},
+            {"peak_cmh2o", c.puffs.peak_cmh2o}, {"count", c.puffs.count}, {"barometric_mmhg", *live_.barometric_mmhg}};
     } else {
         if (!c.complete || c.state.fault != chamber::Fault::none || !c.state.ratio) return;
         const chamber::Ratio& r = *c.state.ratio;
-        body = {{"ratio", r.value}, {"u_ratio", r.u}, {"phase_rad", r.phase_rad}, {"drift_per_s", r.drift_per_s}, {"breath", r.breath}, {"kept", r.kept}, {"seconds", c.state.now_s}};
+        body = {{"ratio", r.value}, {"u_ratio", r.u}, {"phase_rad", r.phase_rad}, {"drift_per_s", r.drift_per_s},
+            {"breath", r.breath}, {"kept", r.kept}, {"seconds", c.state.now_s}};
     }
     const bool in_chamber = c.what.has_value();
-    if (in_chamber && waiting_.empty()) // what the log will never take is thrown out with the reason, so that it can be taken again
-        if (const auto why = refusal("trial_taken", body)) return throw_out(live_.trial, QString::fromStdString(why->text));
+    if (in_chamber &&
+        waiting_.empty()) // what the log will never take is thrown out with the reason, so that it can be taken again
+        if (const auto why = refusal("trial_taken", body))
+            return throw_out(live_.trial, QString::fromStdString(why->text));
     if (!may("trial_taken", body)) return;
     end_trial();
     act("trial_taken", body);
@@ -287,9 +307,13 @@ void Session::on_live(const bench::Live& live)
         live_.chamber.complete = false;
         live_.chamber.state = {};
     }
-    if (!live.chamber.fresh.empty() && !chamber_trace_.empty() && live.chamber.fresh.front().t_s < chamber_trace_.back().t_s) chamber_trace_.clear(); // another line, another clock
+    // another line, another clock
+    if (!live.chamber.fresh.empty() && !chamber_trace_.empty() &&
+        live.chamber.fresh.front().t_s < chamber_trace_.back().t_s)
+        chamber_trace_.clear();
     chamber_trace_.insert(chamber_trace_.end(), live.chamber.fresh.begin(), live.chamber.fresh.end());
-    while (chamber_trace_.size() > 1 && chamber_trace_.back().t_s - chamber_trace_.front().t_s > chamber_trace_s) chamber_trace_.pop_front();
+    while (chamber_trace_.size() > 1 && chamber_trace_.back().t_s - chamber_trace_.front().t_s > chamber_trace_s)
+        chamber_trace_.pop_front();
     puffs_.insert(puffs_.end(), live.chamber.fresh_puffs.begin(), live.chamber.fresh_puffs.end());
     if (live_.let_go) trace_.insert(trace_.end(), live_.fresh.begin(), live_.fresh.end());
     emit live_changed();

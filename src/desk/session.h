@@ -12,24 +12,26 @@
 
 namespace fusain::desk {
 
-/// One visit at the bench: joins the instruments (their own thread), the log (its own thread) and the state the screen shows.
-/// No widgets. What it shows as accepted is on the disk.
+/// One visit at the bench: joins the instruments (their own thread), the log (its own thread) and the state the screen
+/// shows. No widgets. What it shows as accepted is on the disk.
 class Session : public QObject {
     Q_OBJECT
 public:
     Session(std::shared_ptr<records::Store> store, const QStringList& ports);
     ~Session() override;
 
-    /// Begins a visit. `more`: what the visit was begun with besides the client (booking, instrument, house rules); `stops`: the
-    /// screening's outcome, when it was done before.
-    std::optional<Message> start(const records::Client& client, const QString& technician, protocol::Method method, const bench::Json& more = {}, const std::optional<bench::Json>& stops = {});
+    /// Begins a visit. `more`: what the visit was begun with besides the client (booking, instrument, house rules);
+    /// `stops`: the screening's outcome, when it was done before.
+    std::optional<Message> start(const records::Client& client, const QString& technician, protocol::Method method,
+        const bench::Json& more = {}, const std::optional<bench::Json>& stops = {});
     /// Opens a visit from its log, to go on or to look at.
     std::optional<Message> resume(long visit_id, const QString& technician);
     /// Closes the visit on the screen. Refuses while something of it is not stored yet.
     std::optional<Message> leave();
     /// True while something that was accepted here is not on the disk yet.
     bool has_unwritten() const { return !waiting_.empty() || recorder_->unwritten() > 0; }
-    /// How this visit compares with the client's last one by the method, from what was really done in both; nothing without one.
+    /// How this visit compares with the client's last one by the method, from what was really done in both; nothing
+    /// without one.
     std::optional<screening::Comparability> comparability() const;
     /// The lungs are on the screen: what the spirometer says belongs to this visit.
     void want_blows(bool wanted) { blows_wanted_ = wanted; }

@@ -6,7 +6,8 @@
 
 namespace fusain::desk {
 
-/// The swing: the live load-cell trace, its decaying envelope, the calm window shaded, the reading as a line with its doubt.
+/// The swing: the live load-cell trace, its decaying envelope, the calm window shaded, the reading as a line with its
+/// doubt.
 class SwingView : public QCustomPlot {
     Q_OBJECT
 public:

@@ -7,7 +7,8 @@
 
 namespace fusain::desk {
 
-/// Keys side by side; in further lines where the room is narrow or the text large. Hidden ones take no room, nothing is cut.
+/// Keys side by side; in further lines where the room is narrow or the text large. Hidden ones take no room, nothing is
+/// cut.
 class WrappedRow : public QLayout {
     Q_OBJECT
 public:
@@ -15,7 +16,10 @@ public:
 
     void addItem(QLayoutItem* item) override { items_.emplace_back(item); }
     int count() const override { return static_cast<int>(items_.size()); }
-    QLayoutItem* itemAt(int i) const override { return i >= 0 && i < count() ? items_[static_cast<std::size_t>(i)].get() : nullptr; }
+    QLayoutItem* itemAt(int i) const override
+    {
+        return i >= 0 && i < count() ? items_[static_cast<std::size_t>(i)].get() : nullptr;
+    }
     QLayoutItem* takeAt(int i) override;
     bool hasHeightForWidth() const override { return true; }
     int heightForWidth(int width) const override;

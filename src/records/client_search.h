@@ -8,8 +8,9 @@
 
 namespace fusain::records {
 
-/// Finds clients as somebody types. What can be searched of everybody stands in memory, in the order of names, and is read again when
-/// the lab was written to, here or by another window: a key then costs a millisecond, where the index of the file costs ten.
+/// Finds clients as somebody types. What can be searched of everybody stands in memory, in the order of names, and is
+/// read again when the lab was written to, here or by another window: a key then costs a millisecond, where the index
+/// of the file costs ten.
 class ClientSearch {
 public:
     /// Ids by name. Every word must begin a word of name, number, role or phone; case and accents do not matter.

@@ -57,7 +57,8 @@ struct Booking {
 struct ScreeningRow {
     long id = 0, client_id = 0, booking_id = 0;
     QString at, who;
-    bench::Json body; ///< answers, verdicts, overrides, house rules, protocol versions, conditions (docs/formats/screening.md)
+    /// Answers, verdicts, overrides, house rules, protocol versions, conditions (docs/formats/screening.md)
+    bench::Json body;
 };
 
 class Diary {
@@ -83,14 +84,16 @@ public:
     /// Local midnight of the day.
     schedule::Minute midnight(const QDate& day) const;
 
-    /// Stores a visit. The diary is looked at again in the same transaction: when another window was faster, the clash is said
-    /// (`conflict`) and nothing is stored, unless `knowingly`. The same for a test too soon after another (`too_soon`); under two weeks is never planned.
+    /// Stores a visit. The diary is looked at again in the same transaction: when another window was faster, the clash
+    /// is said
+    /// (`conflict`) and nothing is stored, unless `knowingly`. The same for a test too soon after another (`too_soon`);
+    /// under two weeks is never planned.
     Outcome<Booking> book(Booking booking, bool knowingly = false);
     /// Moves or changes it; refuses (`changed_elsewhere`) when it is not as it was read.
     Outcome<Booking> change(Booking booking, bool knowingly = false);
     std::optional<Message> set_state(long booking_id, BookingState state);
-    /// Closes a booking by what became of its parts: those with a visit by that visit, those that are measured elsewhere by `measured_elsewhere`, the
-    /// others were turned away. Returned: what became of the whole.
+    /// Closes a booking by what became of its parts: those with a visit by that visit, those that are measured
+    /// elsewhere by `measured_elsewhere`, the others were turned away. Returned: what became of the whole.
     Outcome<BookingState> close(long booking_id, const std::vector<schedule::Method>& measured_elsewhere);
     std::optional<Message> set_visit(long booking_id, schedule::Method method, long visit_id);
     std::optional<Message> note_sheet_sent(long booking_id, const QString& protocols);
@@ -102,8 +105,10 @@ public:
         schedule::Method method = schedule::Method::hydrostatic;
     };
     std::vector<Past> past(long client_id) const;
-    /// Why a test by this method on this day would come too soon after (or before) another one; nothing when it does not.
-    std::optional<Message> too_soon(long client_id, schedule::Method method, const QDate& day, long without_booking) const;
+    /// Why a test by this method on this day would come too soon after (or before) another one; nothing when it does
+    /// not.
+    std::optional<Message> too_soon(
+        long client_id, schedule::Method method, const QDate& day, long without_booking) const;
 
     Outcome<ScreeningRow> keep(ScreeningRow row);
     std::optional<ScreeningRow> last_screening(long client_id, std::optional<long> of_booking = {}) const;

@@ -21,7 +21,9 @@ Message cancelled() { return {"cancelled", Level::caution, "file", "Stopped. Not
 /// Bytes 0x80 to 0x9F of Windows-1252; the rest is as in Latin-1.
 QString from_windows_1252(const QByteArray& bytes)
 {
-    static const char16_t high[] = u"\u20AC\uFFFD\u201A\u0192\u201E\u2026\u2020\u2021\u02C6\u2030\u0160\u2039\u0152\uFFFD\u017D\uFFFD\uFFFD\u2018\u2019\u201C\u201D\u2022\u2013\u2014\u02DC\u2122\u0161\u203A\u0153\uFFFD\u017E\u0178";
+    static const char16_t high[] =
+        u"\u20AC\uFFFD\u201A\u0192\u201E\u2026\u2020\u2021\u02C6\u2030\u0160\u2039\u0152\uFFFD\u017D\uFFFD\uFFFD\u2018"
+        u"\u2019\u201C\u201D\u2022\u2013\u2014\u02DC\u2122\u0161\u203A\u0153\uFFFD\u017E\u0178";
     QString out;
     out.reserve(bytes.size());
     for (const char c : bytes) {
@@ -44,7 +46,9 @@ Outcome<Table> read_table(const QString& path, const Progress& progress)
 {
     using Result = Outcome<Table>;
     QFile file(path);
-    if (!file.open(QIODevice::ReadOnly)) return Result::refuse({"file_unreachable", Level::error, "file", path.toStdString() + " cannot be read: " + file.errorString().toStdString() + "."});
+    if (!file.open(QIODevice::ReadOnly))
+        return Result::refuse({"file_unreachable", Level::error, "file",
+            path.toStdString() + " cannot be read: " + file.errorString().toStdString() + "."});
     QByteArray bytes = file.readAll();
     Table t;
     QStringDecoder utf8(QStringDecoder::Utf8, QStringDecoder::Flag::Stateless);
@@ -62,7 +66,8 @@ Outcome<Table> read_table(const QString& path, const Progress& progress)
         }
     }
     if (bytes.startsWith("\xEF\xBB\xBF")) bytes.remove(0, 3);
-    if (bytes.contains('\0')) return Result::refuse({"bad_csv", Level::error, "file", path.toStdString() + " is not a text file."});
+    if (bytes.contains('\0'))
+        return Result::refuse({"bad_csv", Level::error, "file", path.toStdString() + " is not a text file."});
     t.separator = csv::guess_separator(bytes.left(8000).toStdString());
     std::istringstream in(bytes.toStdString());
     long line = 0;
@@ -89,7 +94,9 @@ Outcome<Table> read_table(const QString& path, const Progress& progress)
     } catch (const std::runtime_error& x) {
         return Result::refuse({"bad_csv", Level::error, "file", path.toStdString() + ": " + x.what() + "."});
     }
-    if (t.header.size() < 2) return Result::refuse({"bad_csv", Level::error, "file", path.toStdString() + " has no heading with at least two columns."});
+    if (t.header.size() < 2)
+        return Result::refuse(
+            {"bad_csv", Level::error, "file", path.toStdString() + " has no heading with at least two columns."});
     return t;
 }
 
@@ -97,8 +104,10 @@ const std::vector<ImportField>& import_fields()
 {
     static const std::vector<ImportField> fields = {
         {"given_name", "Given name", true, {"given name", "first name", "given", "prenom", "vorname", "forename"}},
-        {"family_name", "Family name", true, {"family name", "last name", "surname", "family", "nom", "nachname", "name"}},
-        {"birth_date", "Date of birth", true, {"date of birth", "birth date", "born", "dob", "birthday", "date de naissance", "geburtsdatum"}},
+        {"family_name", "Family name", true,
+            {"family name", "last name", "surname", "family", "nom", "nachname", "name"}},
+        {"birth_date", "Date of birth", true,
+            {"date of birth", "birth date", "born", "dob", "birthday", "date de naissance", "geburtsdatum"}},
         {"sex", "Sex used by the equations", true, {"sex", "sexe", "geschlecht", "gender"}},
         {"height_cm", "Height, cm", true, {"height", "height cm", "taille", "grosse"}},
         {"number", "Number", false, {"number", "no", "client number", "id", "numero", "nummer"}},
@@ -115,7 +124,9 @@ const std::vector<ImportField>& import_fields()
 std::map<QString, int> guess_mapping(const QStringList& header)
 {
     std::map<QString, int> out;
-    const auto plain = [](const QString& s) { return folded(s).replace(QRegularExpression(QStringLiteral("[^a-z0-9]+")), QStringLiteral(" ")).trimmed(); };
+    const auto plain = [](const QString& s) {
+        return folded(s).replace(QRegularExpression(QStringLiteral("[^a-z0-9]+")), QStringLiteral(" ")).trimmed();
+    };
     for (const ImportField& f : import_fields()) {
         int found = -1;
         for (const char* name : f.known_as)
@@ -129,18 +140,24 @@ std::map<QString, int> guess_mapping(const QStringList& header)
     return out;
 }
 
-Outcome<ImportCheck> check_import(const Store& store, const Table& table, const std::map<QString, int>& mapping, const QString& today, const Progress& progress)
+Outcome<ImportCheck> check_import(const Store& store, const Table& table, const std::map<QString, int>& mapping,
+    const QString& today, const Progress& progress)
 {
     using Result = Outcome<ImportCheck>;
     for (const ImportField& f : import_fields()) {
         const auto at = mapping.find(QString::fromLatin1(f.id));
-        if (f.needed && (at == mapping.end() || at->second < 0)) return Result::refuse({"missing_field", Level::error, f.id, std::string("Choose the column for \"") + f.title + "\"."});
+        if (f.needed && (at == mapping.end() || at->second < 0))
+            return Result::refuse(
+                {"missing_field", Level::error, f.id, std::string("Choose the column for \"") + f.title + "\"."});
     }
     ImportCheck out;
     // what the lab already has, read once
     QSet<QString> numbers, persons;
-    const auto person_key = [](const QString& given, const QString& family, const QString& born) { return folded(given) + '|' + folded(family) + '|' + born; };
-    QSqlQuery q = detail::run(store.database(), QStringLiteral("SELECT number, given_name, family_name, birth_date FROM client"));
+    const auto person_key = [](const QString& given, const QString& family, const QString& born) {
+        return folded(given) + '|' + folded(family) + '|' + born;
+    };
+    QSqlQuery q =
+        detail::run(store.database(), QStringLiteral("SELECT number, given_name, family_name, birth_date FROM client"));
     while (q.next()) {
         numbers.insert(q.value(0).toString());
         persons.insert(person_key(q.value(1).toString(), q.value(2).toString(), q.value(3).toString()));
@@ -150,7 +167,8 @@ Outcome<ImportCheck> check_import(const Store& store, const Table& table, const 
         const QStringList& row = table.rows[i];
         const long line = table.lines[i];
         if (row.size() != table.header.size()) {
-            out.bad.push_back({line, QStringLiteral("%1 cells where the heading has %2").arg(row.size()).arg(table.header.size())});
+            out.bad.push_back(
+                {line, QStringLiteral("%1 cells where the heading has %2").arg(row.size()).arg(table.header.size())});
             continue;
         }
         const auto cell = [&](const char* field) {
@@ -197,7 +215,8 @@ Outcome<ImportCheck> check_import(const Store& store, const Table& table, const 
             continue;
         }
         if (persons.contains(key)) {
-            out.doubles.push_back({line, QStringLiteral("%1, born %2, is already there").arg(c.full_name(), c.birth_date)});
+            out.doubles.push_back(
+                {line, QStringLiteral("%1, born %2, is already there").arg(c.full_name(), c.birth_date)});
             continue;
         }
         if (!c.number.isEmpty()) numbers.insert(c.number);

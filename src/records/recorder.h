@@ -12,9 +12,9 @@
 
 namespace fusain::records {
 
-/// Writes events and signals, in the order they were handed over, in a thread of its own, so that a slow disk never stops
-/// the window. An event counts only once `stored` has said so. While the lab is locked, full or out of reach nothing is
-/// dropped: it is said once, and tried again every second.
+/// Writes events and signals, in the order they were handed over, in a thread of its own, so that a slow disk never
+/// stops the window. An event counts only once `stored` has said so. While the lab is locked, full or out of reach
+/// nothing is dropped: it is said once, and tried again every second.
 class Recorder : public QObject {
     Q_OBJECT
 public:

@@ -3,8 +3,8 @@
 #include "core/house.h"
 #include "records/store.h"
 
-/// The lab's own protocols and house rules: numbered versions that never change, the newest counts; the shipped ones stand
-/// until the lab has written its own.
+/// The lab's own protocols and house rules: numbered versions that never change, the newest counts; the shipped ones
+/// stand until the lab has written its own.
 namespace fusain::records {
 
 struct RuleVersion {

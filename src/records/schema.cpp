@@ -43,8 +43,10 @@ const QStringList steps[] = {
             kind TEXT NOT NULL,
             body TEXT NOT NULL,
             PRIMARY KEY (visit_id, seq)) WITHOUT ROWID)",
-        "CREATE TRIGGER visit_event_is_final BEFORE UPDATE ON visit_event BEGIN SELECT RAISE(ABORT, 'the log of a visit is append-only'); END",
-        "CREATE TRIGGER visit_event_stays BEFORE DELETE ON visit_event BEGIN SELECT RAISE(ABORT, 'the log of a visit is append-only'); END",
+        "CREATE TRIGGER visit_event_is_final BEFORE UPDATE ON visit_event BEGIN SELECT RAISE(ABORT, 'the log of a "
+        "visit is append-only'); END",
+        "CREATE TRIGGER visit_event_stays BEFORE DELETE ON visit_event BEGIN SELECT RAISE(ABORT, 'the log of a visit "
+        "is append-only'); END",
         R"(CREATE TRIGGER visit_event_in_order BEFORE INSERT ON visit_event
             WHEN NEW.seq <> (SELECT COALESCE(MAX(seq), 0) + 1 FROM visit_event WHERE visit_id = NEW.visit_id)
             BEGIN SELECT RAISE(ABORT, 'the log of a visit has no gaps'); END)",
@@ -117,7 +119,8 @@ const QStringList steps[] = {
             who TEXT NOT NULL,
             body TEXT NOT NULL))",
         "CREATE INDEX screening_client ON screening (client_id, at)",
-        "CREATE TRIGGER screening_is_final BEFORE UPDATE OF at, who, body ON screening BEGIN SELECT RAISE(ABORT, 'a screening is kept as it was answered'); END",
+        "CREATE TRIGGER screening_is_final BEFORE UPDATE OF at, who, body ON screening BEGIN SELECT RAISE(ABORT, 'a "
+        "screening is kept as it was answered'); END",
         R"(CREATE TABLE check_run (
             id INTEGER PRIMARY KEY,
             instrument_id INTEGER NOT NULL REFERENCES instrument (id),
@@ -136,8 +139,10 @@ const QStringList steps[] = {
             kind TEXT NOT NULL,
             body TEXT NOT NULL,
             PRIMARY KEY (check_id, seq)) WITHOUT ROWID)",
-        "CREATE TRIGGER check_event_is_final BEFORE UPDATE ON check_event BEGIN SELECT RAISE(ABORT, 'the log of a check is append-only'); END",
-        "CREATE TRIGGER check_event_stays BEFORE DELETE ON check_event BEGIN SELECT RAISE(ABORT, 'the log of a check is append-only'); END",
+        "CREATE TRIGGER check_event_is_final BEFORE UPDATE ON check_event BEGIN SELECT RAISE(ABORT, 'the log of a "
+        "check is append-only'); END",
+        "CREATE TRIGGER check_event_stays BEFORE DELETE ON check_event BEGIN SELECT RAISE(ABORT, 'the log of a check "
+        "is append-only'); END",
         R"(CREATE TABLE rulebook (
             kind TEXT NOT NULL,
             version INTEGER NOT NULL,
@@ -145,8 +150,10 @@ const QStringList steps[] = {
             who TEXT NOT NULL,
             body TEXT NOT NULL,
             PRIMARY KEY (kind, version)) WITHOUT ROWID)",
-        "CREATE TRIGGER rulebook_is_final BEFORE UPDATE ON rulebook BEGIN SELECT RAISE(ABORT, 'a version of a rule stays as it was'); END",
-        "CREATE TRIGGER rulebook_stays BEFORE DELETE ON rulebook BEGIN SELECT RAISE(ABORT, 'a version of a rule stays as it was'); END",
+        "CREATE TRIGGER rulebook_is_final BEFORE UPDATE ON rulebook BEGIN SELECT RAISE(ABORT, 'a version of a rule "
+        "stays as it was'); END",
+        "CREATE TRIGGER rulebook_stays BEFORE DELETE ON rulebook BEGIN SELECT RAISE(ABORT, 'a version of a rule stays "
+        "as it was'); END",
         // what is left of a deleted client: that there was one, and how much
         "CREATE TABLE erased (id INTEGER PRIMARY KEY, at TEXT NOT NULL, who TEXT NOT NULL, visits INTEGER NOT NULL)",
     },
@@ -159,21 +166,28 @@ const QStringList steps[] = {
         // the few records that others were merged into, for a look at every new number
         "CREATE INDEX client_merged ON client (other_numbers) WHERE other_numbers <> ''",
         "ALTER TABLE visit ADD COLUMN outcome TEXT NOT NULL DEFAULT ''",
-        "UPDATE visit SET outcome = CASE WHEN EXISTS (SELECT 1 FROM visit_event e WHERE e.visit_id = visit.id AND e.kind = 'finished') THEN 'measured' ELSE 'stopped' END WHERE finished = 1",
+        "UPDATE visit SET outcome = CASE WHEN EXISTS (SELECT 1 FROM visit_event e WHERE e.visit_id = visit.id AND "
+        "e.kind = 'finished') THEN 'measured' ELSE 'stopped' END WHERE finished = 1",
         "ALTER TABLE booking ADD COLUMN outcome TEXT NOT NULL DEFAULT ''",
         "ALTER TABLE booking_part ADD COLUMN outcome TEXT NOT NULL DEFAULT ''",
-        "UPDATE booking_part SET outcome = COALESCE((SELECT v.outcome FROM visit v WHERE v.id = booking_part.visit_id), '')",
+        "UPDATE booking_part SET outcome = COALESCE((SELECT v.outcome FROM visit v WHERE v.id = "
+        "booking_part.visit_id), '')",
         // closed parts of methods that are measured elsewhere count unless the last screening turned the client away
-        R"(UPDATE booking_part SET outcome = 'measured' WHERE outcome = '' AND COALESCE(visit_id, 0) = 0 AND method IN ('impedance', 'absorptiometry')
+        R"(UPDATE booking_part SET outcome = 'measured' WHERE outcome = '' AND COALESCE(visit_id, 0) = 0
+            AND method IN ('impedance', 'absorptiometry')
             AND booking_id IN (SELECT id FROM booking WHERE state = 'done')
             AND NOT EXISTS (SELECT 1 FROM screening s, json_each(s.body, '$.verdicts') j
                 WHERE s.id = (SELECT MAX(t.id) FROM screening t WHERE t.booking_id = booking_part.booking_id)
-                AND json_extract(j.value, '$.method') = booking_part.method AND json_extract(j.value, '$.verdict') IN ('no', 'another_day')
+                AND json_extract(j.value, '$.method') = booking_part.method
+                    AND json_extract(j.value, '$.verdict') IN ('no', 'another_day')
                 AND json_extract(j.value, '$.override') IS NULL))",
-        "UPDATE booking_part SET outcome = 'turned_away' WHERE outcome = '' AND booking_id IN (SELECT id FROM booking WHERE state = 'done')",
+        "UPDATE booking_part SET outcome = 'turned_away' WHERE outcome = '' AND booking_id IN (SELECT id FROM booking "
+        "WHERE state = 'done')",
         R"(UPDATE booking SET outcome = CASE
-            WHEN EXISTS (SELECT 1 FROM booking_part p WHERE p.booking_id = booking.id AND p.outcome = 'measured') THEN 'measured'
-            WHEN EXISTS (SELECT 1 FROM booking_part p WHERE p.booking_id = booking.id AND p.outcome = 'stopped') THEN 'stopped'
+            WHEN EXISTS (SELECT 1 FROM booking_part p WHERE p.booking_id = booking.id
+                AND p.outcome = 'measured') THEN 'measured'
+            WHEN EXISTS (SELECT 1 FROM booking_part p WHERE p.booking_id = booking.id
+                AND p.outcome = 'stopped') THEN 'stopped'
             ELSE 'turned_away' END WHERE state = 'done')",
     },
 };
@@ -185,10 +199,13 @@ int pragma(QSqlDatabase& db, const char* name)
     return q.next() ? q.value(0).toInt() : 0;
 }
 
-/// A whole and consistent copy beside the file, also of what is still in its journal. Its name is never in the way. Returned: what went wrong.
+/// A whole and consistent copy beside the file, also of what is still in its journal. Its name is never in the way.
+/// Returned: what went wrong.
 QString back_up(QSqlDatabase& db, const QString& file)
 {
-    const QString stem = file + QStringLiteral(".before-v%1-%2").arg(newest_schema()).arg(QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMdd-HHmmss")));
+    const QString stem = file + QStringLiteral(".before-v%1-%2")
+                                    .arg(newest_schema())
+                                    .arg(QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMdd-HHmmss")));
     QString copy = stem;
     for (int n = 2; QFile::exists(copy); ++n) copy = stem + QStringLiteral("-%1").arg(n);
     QSqlQuery q(db);
@@ -208,12 +225,18 @@ std::optional<Message> migrate(QSqlDatabase& db, const QString& file)
     int version = pragma(db, "user_version");
     const int id = pragma(db, "application_id"), tables = pragma(db, "schema_version");
     if (id != application_id && tables > 0)
-        return Message{"lab_foreign", Level::error, "lab", "This file is a database of another program. Nothing was changed. Choose another place with --lab."};
+        return Message{"lab_foreign", Level::error, "lab",
+            "This file is a database of another program. Nothing was changed. Choose another place with --lab."};
     if (version > newest_schema())
-        return Message{"lab_newer", Level::error, "lab", "This lab was last used with a newer Fusain (file version " + std::to_string(version) + ", this program knows " + std::to_string(newest_schema()) + "). Nothing was changed. Use the newer program."};
+        return Message{"lab_newer", Level::error, "lab",
+            "This lab was last used with a newer Fusain (file version " + std::to_string(version) +
+                ", this program knows " + std::to_string(newest_schema()) +
+                "). Nothing was changed. Use the newer program."};
     if (version > 0 && version < newest_schema())
         if (const QString wrong = back_up(db, file); !wrong.isEmpty())
-            return Message{"lab_unreachable", Level::error, "lab", "No copy could be made before bringing the lab up to date (" + wrong.toStdString() + "), so nothing was changed. Is the disk full?"};
+            return Message{"lab_unreachable", Level::error, "lab",
+                "No copy could be made before bringing the lab up to date (" + wrong.toStdString() +
+                    "), so nothing was changed. Is the disk full?"};
 
     while (version < newest_schema()) {
         QSqlQuery q(db);
@@ -226,13 +249,15 @@ std::optional<Message> migrate(QSqlDatabase& db, const QString& file)
             return std::nullopt;
         }
         QStringList statements = steps[step];
-        statements << QStringLiteral("PRAGMA application_id = %1").arg(application_id) << QStringLiteral("PRAGMA user_version = %1").arg(step + 1);
+        statements << QStringLiteral("PRAGMA application_id = %1").arg(application_id)
+                   << QStringLiteral("PRAGMA user_version = %1").arg(step + 1);
         for (const QString& statement : statements)
             if (wrong.isEmpty() && !q.exec(statement)) wrong = q.lastError().text();
         if (wrong.isEmpty() && !q.exec(QStringLiteral("COMMIT"))) wrong = q.lastError().text();
         if (!wrong.isEmpty()) {
             q.exec(QStringLiteral("ROLLBACK"));
-            return Message{"lab_unreachable", Level::error, "lab", "The lab could not be brought up to date (" + wrong.toStdString() + "). Nothing was changed."};
+            return Message{"lab_unreachable", Level::error, "lab",
+                "The lab could not be brought up to date (" + wrong.toStdString() + "). Nothing was changed."};
         }
         version = step + 1;
     }

@@ -13,8 +13,8 @@ inline constexpr int application_id = 0x46555341; // "FUSA"
 
 /// Number of the newest schema this program knows.
 int newest_schema();
-/// Brings the file to the newest schema, each step in one transaction that also writes its number; makes a copy first when
-/// the file already held data. Nothing when it worked.
+/// Brings the file to the newest schema, each step in one transaction that also writes its number; makes a copy first
+/// when the file already held data. Nothing when it worked.
 std::optional<Message> migrate(QSqlDatabase& db, const QString& file);
 
 } // namespace fusain::records

@@ -49,7 +49,8 @@ bool insert_event(QSqlQuery& q, long visit_id, const bench::Event& e)
 /// What an event makes of the row of its visit: measured, stopped, or open again.
 std::optional<QSqlError> close_by(QSqlQuery& q, long visit_id, const bench::Event& e)
 {
-    const bool stops = e.kind == "given_up" || (e.kind == "stops" && e.body.contains("stop") && !e.body["stop"].empty());
+    const bool stops =
+        e.kind == "given_up" || (e.kind == "stops" && e.body.contains("stop") && !e.body["stop"].empty());
     const char* outcome = e.kind == "finished" ? "measured" : stops ? "stopped" : e.kind == "reopened" ? "" : nullptr;
     if (!outcome) return std::nullopt;
     q.prepare(QStringLiteral("UPDATE visit SET finished = ?, outcome = ? WHERE id = ?"));
@@ -62,10 +63,15 @@ std::optional<QSqlError> close_by(QSqlQuery& q, long visit_id, const bench::Even
 
 QString search_words(const Client& c)
 {
-    return ' ' + folded(QStringList{c.given_name, c.family_name, c.number, c.other_numbers, c.role, QString(c.phone).remove(' ')}.join(' ')).replace('-', ' ');
+    return ' ' + folded(QStringList{c.given_name, c.family_name, c.number, c.other_numbers, c.role,
+                            QString(c.phone).remove(' ')}
+                            .join(' '))
+                     .replace('-', ' ');
 }
 
-const QString client_columns = QStringLiteral("id, number, family_name, given_name, birth_date, sex, height_cm, role, phone, note, email, consent_on, guardian, guardian_consent_on, facts, conditions, medicines, sport, goal, other_numbers, archived");
+const QString client_columns = QStringLiteral(
+    "id, number, family_name, given_name, birth_date, sex, height_cm, role, phone, note, email, consent_on, guardian, "
+    "guardian_consent_on, facts, conditions, medicines, sport, goal, other_numbers, archived");
 
 Client client_of(const QSqlQuery& q)
 {
@@ -84,7 +90,8 @@ Client client_of(const QSqlQuery& q)
     c.consent_on = q.value(11).toString();
     c.guardian = q.value(12).toString();
     c.guardian_consent_on = q.value(13).toString();
-    for (const QJsonValue& fact : QJsonDocument::fromJson(q.value(14).toByteArray()).array()) c.facts << fact.toString();
+    for (const QJsonValue& fact : QJsonDocument::fromJson(q.value(14).toByteArray()).array())
+        c.facts << fact.toString();
     c.conditions = q.value(15).toString();
     c.medicines = q.value(16).toString();
     c.sport = q.value(17).toString();
@@ -96,7 +103,9 @@ Client client_of(const QSqlQuery& q)
 
 VisitRow visit_of(const QSqlQuery& q)
 {
-    return {static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()), q.value(2).toString(), q.value(3).toString(), q.value(4).toString(), q.value(5).toBool(), q.value(6).toString()};
+    return {static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()),
+        q.value(2).toString(), q.value(3).toString(), q.value(4).toString(), q.value(5).toBool(),
+        q.value(6).toString()};
 }
 const QString visit_columns = QStringLiteral("id, client_id, method, started_at, technician, finished, outcome");
 
@@ -114,30 +123,49 @@ Messages check(const Client& c, const QString& today)
 {
     Messages bad;
     const auto missing = [&](const QString& value, const char* field, const char* title) {
-        if (value.trimmed().isEmpty()) bad.push_back({"missing_field", Level::error, field, std::string(title) + " is missing."});
+        if (value.trimmed().isEmpty())
+            bad.push_back({"missing_field", Level::error, field, std::string(title) + " is missing."});
     };
     missing(c.given_name, "given_name", "Given name");
     missing(c.family_name, "family_name", "Family name");
     // it becomes part of file names
     static const QRegularExpression number(QStringLiteral("^[A-Za-z0-9._-]{0,20}$"));
-    if (!number.match(c.number).hasMatch()) bad.push_back({"bad_number", Level::error, "number", "Number \"" + c.number.toStdString() + "\" cannot be used; allowed are up to 20 letters, digits, points, dashes and underscores."});
+    if (!number.match(c.number).hasMatch())
+        bad.push_back({"bad_number", Level::error, "number",
+            "Number \"" + c.number.toStdString() +
+                "\" cannot be used; allowed are up to 20 letters, digits, points, dashes and underscores."});
     const QDate born = QDate::fromString(c.birth_date, Qt::ISODate), now = QDate::fromString(today, Qt::ISODate);
     if (!born.isValid()) {
-        bad.push_back({"bad_date", Level::error, "birth_date", "Date of birth is \"" + c.birth_date.toStdString() + "\"; write year-month-day, as 1994-03-27."});
+        bad.push_back({"bad_date", Level::error, "birth_date",
+            "Date of birth is \"" + c.birth_date.toStdString() + "\"; write year-month-day, as 1994-03-27."});
     } else {
         const double age = bench::age_between(c.birth_date.toStdString(), today.toStdString());
-        if (born > now) bad.push_back({"bad_date", Level::error, "birth_date", "Date of birth " + c.birth_date.toStdString() + " is in the future."});
-        else if (const auto m = limits::check("age_y", age)) bad.push_back({"out_of_range", Level::error, "birth_date", "Date of birth " + c.birth_date.toStdString() + " makes the client " + limits::plain(age, 1) + " years old; allowed is 3 to 110."});
+        if (born > now)
+            bad.push_back({"bad_date", Level::error, "birth_date",
+                "Date of birth " + c.birth_date.toStdString() + " is in the future."});
+        else if (const auto m = limits::check("age_y", age))
+            bad.push_back({"out_of_range", Level::error, "birth_date",
+                "Date of birth " + c.birth_date.toStdString() + " makes the client " + limits::plain(age, 1) +
+                    " years old; allowed is 3 to 110."});
     }
     if (auto m = limits::check("height_cm", c.height_cm)) bad.push_back(*m);
-    for (const auto& [value, field, title] : {std::tuple{c.consent_on, "consent_on", "Consent"}, std::tuple{c.guardian_consent_on, "guardian_consent_on", "The guardian's consent"}}) {
+    for (const auto& [value, field, title] : {std::tuple{c.consent_on, "consent_on", "Consent"},
+             std::tuple{c.guardian_consent_on, "guardian_consent_on", "The guardian's consent"}}) {
         if (value.isEmpty()) continue;
         const QDate day = QDate::fromString(value, Qt::ISODate);
-        if (!day.isValid()) bad.push_back({"bad_date", Level::error, field, std::string(title) + " is \"" + value.toStdString() + "\"; write the day it was signed as year-month-day."});
-        else if (day > now) bad.push_back({"bad_date", Level::error, field, std::string(title) + " " + value.toStdString() + " is in the future."});
+        if (!day.isValid())
+            bad.push_back({"bad_date", Level::error, field,
+                std::string(title) + " is \"" + value.toStdString() +
+                    "\"; write the day it was signed as year-month-day."});
+        else if (day > now)
+            bad.push_back({"bad_date", Level::error, field,
+                std::string(title) + " " + value.toStdString() + " is in the future."});
     }
-    if (!c.guardian_consent_on.isEmpty() && c.guardian.trimmed().isEmpty()) bad.push_back({"missing_field", Level::error, "guardian", "Who is the guardian that consented?"});
-    if (!c.email.isEmpty() && !QRegularExpression(QStringLiteral("^[^@\\s]+@[^@\\s]+$")).match(c.email).hasMatch()) bad.push_back({"bad_email", Level::error, "email", "E-mail \"" + c.email.toStdString() + "\" is not an address; allowed is name@place."});
+    if (!c.guardian_consent_on.isEmpty() && c.guardian.trimmed().isEmpty())
+        bad.push_back({"missing_field", Level::error, "guardian", "Who is the guardian that consented?"});
+    if (!c.email.isEmpty() && !QRegularExpression(QStringLiteral("^[^@\\s]+@[^@\\s]+$")).match(c.email).hasMatch())
+        bad.push_back({"bad_email", Level::error, "email",
+            "E-mail \"" + c.email.toStdString() + "\" is not an address; allowed is name@place."});
     return bad;
 }
 
@@ -145,7 +173,9 @@ Outcome<std::shared_ptr<Store>> Store::open(const QString& file)
 {
     using Result = Outcome<std::shared_ptr<Store>>;
     const QFileInfo info(file);
-    if (!QDir().mkpath(info.absolutePath())) return Result::refuse(lab_message("lab_unreachable", QStringLiteral("The folder %1 cannot be made.").arg(info.absolutePath())));
+    if (!QDir().mkpath(info.absolutePath()))
+        return Result::refuse(
+            lab_message("lab_unreachable", QStringLiteral("The folder %1 cannot be made.").arg(info.absolutePath())));
     const QString connection = QUuid::createUuid().toString();
     QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), connection);
     db.setDatabaseName(file);
@@ -162,14 +192,18 @@ Outcome<std::shared_ptr<Store>> Store::open(const QString& file)
         QSqlQuery q(db);
         // every table but the raw signals, which may be gigabytes: a damaged one is told when it is read
         QStringList tables;
-        if (!q.exec(QStringLiteral("SELECT name FROM sqlite_master WHERE type = 'table' AND name <> 'signal_chunk'"))) return give_up(say(q.lastError(), file));
+        if (!q.exec(QStringLiteral("SELECT name FROM sqlite_master WHERE type = 'table' AND name <> 'signal_chunk'")))
+            return give_up(say(q.lastError(), file));
         while (q.next()) tables << q.value(0).toString();
         for (const QString& table : tables) {
-            if (!q.exec(QStringLiteral("PRAGMA quick_check('%1')").arg(QString(table).replace('\'', "''")))) return give_up(say(q.lastError(), file));
-            if (q.next() && q.value(0).toString() != "ok") return give_up(say(QSqlError({}, {}, {}, QStringLiteral("11")), file));
+            if (!q.exec(QStringLiteral("PRAGMA quick_check('%1')").arg(QString(table).replace('\'', "''"))))
+                return give_up(say(q.lastError(), file));
+            if (q.next() && q.value(0).toString() != "ok")
+                return give_up(say(QSqlError({}, {}, {}, QStringLiteral("11")), file));
         }
         q.finish();
-        for (const char* pragma : {"PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "PRAGMA foreign_keys = ON"}) {
+        for (const char* pragma :
+            {"PRAGMA journal_mode = WAL", "PRAGMA synchronous = FULL", "PRAGMA foreign_keys = ON"}) {
             if (!q.exec(QString::fromLatin1(pragma))) return give_up(say(q.lastError(), file));
             q.finish();
         }
@@ -214,18 +248,33 @@ std::optional<Message> Store::save_within(Client& c)
         if (auto why = set_setting(QStringLiteral("last_number"), c.number)) return why;
     }
     // a number that was merged into another record still finds that person: it is theirs for good
-    q = detail::run(db_, QStringLiteral("SELECT number FROM client WHERE other_numbers <> '' AND id <> ? AND instr(' ' || other_numbers || ' ', ' ' || ? || ' ') > 0"), {detail::big(c.id), c.number});
-    if (q.next()) return Message{"number_taken", Level::error, "number", "Number \"" + c.number.toStdString() + "\" was merged into the record of client " + q.value(0).toString().toStdString() + " and stays theirs."};
+    q = detail::run(db_,
+        QStringLiteral("SELECT number FROM client WHERE other_numbers <> '' AND id <> ? AND instr(' ' || other_numbers "
+                       "|| ' ', ' ' || ? || ' ') > 0"),
+        {detail::big(c.id), c.number});
+    if (q.next())
+        return Message{"number_taken", Level::error, "number",
+            "Number \"" + c.number.toStdString() + "\" was merged into the record of client " +
+                q.value(0).toString().toStdString() + " and stays theirs."};
     const QStringList columns = client_columns.mid(4).split(QStringLiteral(", ")) << QStringLiteral("search");
     QStringList marks(columns.size(), QStringLiteral("?"));
     q.prepare(c.id ? QStringLiteral("UPDATE client SET %1 = ? WHERE id = ?").arg(columns.join(QStringLiteral(" = ?, ")))
-                   : QStringLiteral("INSERT INTO client (%1) VALUES (%2)").arg(columns.join(QStringLiteral(", ")), marks.join(QStringLiteral(", "))));
-    for (const QVariant& v : {QVariant(c.number), QVariant(c.family_name.trimmed()), QVariant(c.given_name.trimmed()), QVariant(c.birth_date), QVariant(QString::fromLatin1(word(c.sex))), QVariant(c.height_cm), text(c.role), text(c.phone), text(c.note), text(c.email), text(c.consent_on), text(c.guardian), text(c.guardian_consent_on), QVariant(QString::fromUtf8(QJsonDocument(QJsonArray::fromStringList(c.facts)).toJson(QJsonDocument::Compact))), text(c.conditions), text(c.medicines), text(c.sport), text(c.goal), text(c.other_numbers), QVariant(c.archived ? 1 : 0), QVariant(search_words(c))})
+                   : QStringLiteral("INSERT INTO client (%1) VALUES (%2)")
+                         .arg(columns.join(QStringLiteral(", ")), marks.join(QStringLiteral(", "))));
+    for (const QVariant& v : {QVariant(c.number), QVariant(c.family_name.trimmed()), QVariant(c.given_name.trimmed()),
+             QVariant(c.birth_date), QVariant(QString::fromLatin1(word(c.sex))), QVariant(c.height_cm), text(c.role),
+             text(c.phone), text(c.note), text(c.email), text(c.consent_on), text(c.guardian),
+             text(c.guardian_consent_on),
+             QVariant(
+                 QString::fromUtf8(QJsonDocument(QJsonArray::fromStringList(c.facts)).toJson(QJsonDocument::Compact))),
+             text(c.conditions), text(c.medicines), text(c.sport), text(c.goal), text(c.other_numbers),
+             QVariant(c.archived ? 1 : 0), QVariant(search_words(c))})
         q.addBindValue(v);
     if (c.id) q.addBindValue(QVariant::fromValue<qlonglong>(c.id));
     if (!q.exec()) {
         if (q.lastError().text().contains("client.number"))
-            return Message{"number_taken", Level::error, "number", "Number \"" + c.number.toStdString() + "\" belongs to another client."};
+            return Message{"number_taken", Level::error, "number",
+                "Number \"" + c.number.toStdString() + "\" belongs to another client."};
         return say(q.lastError(), file_);
     }
     if (!c.id) c.id = q.lastInsertId().toLongLong();
@@ -247,14 +296,18 @@ std::vector<Client> Store::find_clients(const QString& words, int limit, int fro
     QSqlQuery q(db_);
     q.prepare(QStringLiteral("SELECT %1 FROM client WHERE id = ?").arg(client_columns));
     std::vector<Client> out;
-    for (std::size_t i = static_cast<std::size_t>(from); i < found.size() && out.size() < static_cast<std::size_t>(limit); ++i) {
+    for (std::size_t i = static_cast<std::size_t>(from);
+         i < found.size() && out.size() < static_cast<std::size_t>(limit); ++i) {
         q.bindValue(0, detail::big(found[i]));
         if (q.exec() && q.next()) out.push_back(client_of(q));
     }
     return out;
 }
 
-int Store::count_clients(const QString& words, bool archived) const { return static_cast<int>(search_.find(db_, words, archived).size()); }
+int Store::count_clients(const QString& words, bool archived) const
+{
+    return static_cast<int>(search_.find(db_, words, archived).size());
+}
 
 Outcome<long> Store::begin_visit(long client_id, const QString& method, const std::vector<bench::Event>& first)
 {
@@ -325,7 +378,10 @@ std::optional<VisitRow> Store::visit(long visit_id) const
 std::optional<VisitRow> Store::open_visit() const
 {
     QSqlQuery q(db_);
-    if (q.exec(QStringLiteral("SELECT %1 FROM visit WHERE finished = 0 ORDER BY started_at DESC LIMIT 1").arg(visit_columns)) && q.next()) return visit_of(q);
+    if (q.exec(QStringLiteral("SELECT %1 FROM visit WHERE finished = 0 ORDER BY started_at DESC LIMIT 1")
+                   .arg(visit_columns)) &&
+        q.next())
+        return visit_of(q);
     return std::nullopt;
 }
 
@@ -341,12 +397,14 @@ std::optional<Message> Store::append_signal(const SignalChunk& chunk)
 {
     const std::vector<double>& values = chunk.signal.values;
     QSqlQuery q(db_);
-    q.prepare(QStringLiteral("INSERT INTO signal_chunk (visit_id, trial, seq, columns, samples) VALUES (?, ?, ?, ?, ?)"));
+    q.prepare(
+        QStringLiteral("INSERT INTO signal_chunk (visit_id, trial, seq, columns, samples) VALUES (?, ?, ?, ?, ?)"));
     q.addBindValue(QVariant::fromValue<qlonglong>(chunk.visit));
     q.addBindValue(chunk.trial);
     q.addBindValue(chunk.seq);
     q.addBindValue(QString::fromStdString(chunk.signal.columns));
-    q.addBindValue(QByteArray(reinterpret_cast<const char*>(values.data()), static_cast<qsizetype>(values.size() * sizeof(double))));
+    q.addBindValue(QByteArray(
+        reinterpret_cast<const char*>(values.data()), static_cast<qsizetype>(values.size() * sizeof(double))));
     if (!q.exec()) return say(q.lastError(), file_);
     return std::nullopt;
 }
@@ -354,7 +412,8 @@ std::optional<Message> Store::append_signal(const SignalChunk& chunk)
 bench::Signal Store::signal(long visit_id, int trial) const
 {
     QSqlQuery q(db_);
-    q.prepare(QStringLiteral("SELECT columns, samples FROM signal_chunk WHERE visit_id = ? AND trial = ? ORDER BY seq"));
+    q.prepare(
+        QStringLiteral("SELECT columns, samples FROM signal_chunk WHERE visit_id = ? AND trial = ? ORDER BY seq"));
     q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
     q.addBindValue(trial);
     bench::Signal out;
@@ -380,7 +439,8 @@ QString Store::setting(const QString& key, const QString& otherwise) const
 std::optional<Message> Store::set_setting(const QString& key, const QString& value)
 {
     QSqlQuery q(db_);
-    q.prepare(QStringLiteral("INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value"));
+    q.prepare(QStringLiteral(
+        "INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value"));
     q.addBindValue(key);
     q.addBindValue(value);
     if (!q.exec()) return say(q.lastError(), file_);

@@ -50,8 +50,8 @@ Messages check(const Client& client, const QString& today);
 /// One connection to one lab file. Use from the thread that opened it only.
 class Store {
 public:
-    /// Opens or makes the lab file. Refusals: lab_newer, lab_damaged, lab_locked, lab_read_only, lab_unreachable, lab_foreign.
-    /// A file is never overwritten; before a migration a copy is made beside it.
+    /// Opens or makes the lab file. Refusals: lab_newer, lab_damaged, lab_locked, lab_read_only, lab_unreachable,
+    /// lab_foreign. A file is never overwritten; before a migration a copy is made beside it.
     static Outcome<std::shared_ptr<Store>> open(const QString& file);
     ~Store();
     Store(const Store&) = delete;
@@ -63,13 +63,17 @@ public:
     /// The same inside a transaction that is open already; gives the client its id and number.
     std::optional<Message> save_within(Client& client);
     std::optional<Client> client(long id) const;
-    /// Every word must begin a word of name, number, role or phone; case and accents do not matter. Empty: everybody, by name.
+    /// Every word must begin a word of name, number, role or phone; case and accents do not matter. Empty: everybody,
+    /// by name.
     std::vector<Client> find_clients(const QString& words, int limit = 500, int from = 0, bool archived = false) const;
     int count_clients(const QString& words, bool archived = false) const;
 
     /// The first events of a visit (`started`, and `stops` when the screening was done before) in one transaction.
     Outcome<long> begin_visit(long client_id, const QString& method, const std::vector<bench::Event>& first);
-    Outcome<long> begin_visit(long client_id, const QString& method, const bench::Event& started) { return begin_visit(client_id, method, std::vector{started}); }
+    Outcome<long> begin_visit(long client_id, const QString& method, const bench::Event& started)
+    {
+        return begin_visit(client_id, method, std::vector{started});
+    }
     /// Durable when it returns: an accepted value survives a power cut. The event must be the next of its visit.
     std::optional<Message> append(long visit_id, const bench::Event& event);
     std::vector<bench::Event> events(long visit_id) const;

@@ -17,14 +17,19 @@ namespace {
 
 using Kind = Block::Kind;
 
-QString day_words(const QDate& d) { return QLocale(QLocale::English, QLocale::UnitedKingdom).toString(d, QStringLiteral("dddd, d MMMM yyyy")); }
+QString day_words(const QDate& d)
+{
+    return QLocale(QLocale::English, QLocale::UnitedKingdom).toString(d, QStringLiteral("dddd, d MMMM yyyy"));
+}
 QString clock(const QDateTime& t) { return t.toString(QStringLiteral("HH:mm")); }
 
 QString methods_words(const Appointment& a)
 {
     QStringList names;
     for (const auto& p : a.parts) names << p.method;
-    return names.size() < 2 ? names.join(QString()) : names.mid(0, names.size() - 1).join(QStringLiteral(", ")) + QStringLiteral(" and ") + names.back();
+    return names.size() < 2
+               ? names.join(QString())
+               : names.mid(0, names.size() - 1).join(QStringLiteral(", ")) + QStringLiteral(" and ") + names.back();
 }
 
 icaltimetype floating(const QDateTime& at)
@@ -50,7 +55,8 @@ icalcomponent* zone_component(const QTimeZone& zone, const QDateTime& around)
 {
     icalcomponent* out = icalcomponent_new_vtimezone();
     icalcomponent_add_property(out, icalproperty_new_tzid(zone.id().constData()));
-    auto changes = zone.hasTransitions() ? zone.transitions(around.addYears(-1), around.addYears(1)) : QTimeZone::OffsetDataList{};
+    auto changes =
+        zone.hasTransitions() ? zone.transitions(around.addYears(-1), around.addYears(1)) : QTimeZone::OffsetDataList{};
     if (changes.isEmpty()) {
         QTimeZone::OffsetData fixed = zone.offsetData(around);
         fixed.atUtc = around.addYears(-1).toUTC();
@@ -87,7 +93,8 @@ QByteArray header_words(const QString& text)
 {
     const QByteArray bytes = text.toUtf8();
     for (const char c : bytes)
-        if (static_cast<unsigned char>(c) > 126 || c == '\r' || c == '\n') return "=?UTF-8?B?" + bytes.toBase64() + "?=";
+        if (static_cast<unsigned char>(c) > 126 || c == '\r' || c == '\n')
+            return "=?UTF-8?B?" + bytes.toBase64() + "?=";
     return bytes;
 }
 
@@ -114,10 +121,15 @@ Document preparation_sheet(const Appointment& a)
     d.title = QStringLiteral("Before your visit on %1").arg(day_words(a.parts.front().from.date()));
     d.header = QStringLiteral("%1   ·   for %2 (%3)").arg(a.lab_name, a.client_name, a.client_number);
     d.footer = QStringLiteral("Fusain %1 · rules: %2").arg(QStringLiteral(FUSAIN_VERSION), a.protocols);
-    d.add(Kind::title, QStringLiteral("Come on %1 at %2").arg(QLocale(QLocale::English, QLocale::UnitedKingdom).toString(a.parts.front().from.date(), QStringLiteral("dddd d MMMM")), clock(a.arrive())));
-    d.add(Kind::lead, QStringLiteral("%1, we measure you by %2. What you do before decides how good the numbers are.").arg(a.client_name.section(' ', 0, 0), methods_words(a)));
+    d.add(Kind::title, QStringLiteral("Come on %1 at %2")
+                           .arg(QLocale(QLocale::English, QLocale::UnitedKingdom)
+                                    .toString(a.parts.front().from.date(), QStringLiteral("dddd d MMMM")),
+                               clock(a.arrive())));
+    d.add(Kind::lead, QStringLiteral("%1, we measure you by %2. What you do before decides how good the numbers are.")
+                          .arg(a.client_name.section(' ', 0, 0), methods_words(a)));
     std::vector<QStringList> rows = {{QStringLiteral("when"), QStringLiteral("what"), QStringLiteral("where")}};
-    for (const auto& p : a.parts) rows.push_back({QStringLiteral("%1–%2").arg(clock(p.from), clock(p.to)), p.method, p.place});
+    for (const auto& p : a.parts)
+        rows.push_back({QStringLiteral("%1–%2").arg(clock(p.from), clock(p.to)), p.method, p.place});
     d.table({1.4, 3, 4}, rows);
     d.gap(4);
     const auto part = [&](const char* heading, auto belongs) {
@@ -126,7 +138,10 @@ Document preparation_sheet(const Appointment& a)
             if (!belongs(t)) continue;
             if (!any) d.add(Kind::heading, QString::fromLatin1(heading));
             any = true;
-            d.add(Kind::sentence, QStringLiteral("·  ") + t.words + (t.when.isEmpty() || t.methods.isEmpty() ? QString() : QStringLiteral("  (for %1)").arg(t.methods)));
+            d.add(Kind::sentence,
+                QStringLiteral("·  ") + t.words +
+                    (t.when.isEmpty() || t.methods.isEmpty() ? QString()
+                                                             : QStringLiteral("  (for %1)").arg(t.methods)));
         }
     };
     using Task = Appointment::Task;
@@ -135,16 +150,20 @@ Document preparation_sheet(const Appointment& a)
     part("Wear and bring", [](const Task& t) { return t.when.isEmpty() && t.part == "wear"; });
     part("Tell us before you come", [](const Task& t) { return t.when.isEmpty() && t.part == "tell"; });
     d.gap(4);
-    d.add(Kind::sentence, QStringLiteral("If one of these did not work out, come all the same and tell us: we write it down, and say what it does to the result."));
+    d.add(Kind::sentence, QStringLiteral("If one of these did not work out, come all the same and tell us: we write it "
+                                         "down, and say what it does to the result."));
     d.gap(6);
-    d.add(Kind::small, QStringLiteral("Do not stop or change a medicine for this. Ask a physician if you are unsure whether a test is right for you. Local rules and licensed practice decide what this lab may do."));
+    d.add(Kind::small,
+        QStringLiteral("Do not stop or change a medicine for this. Ask a physician if you are unsure whether a test is "
+                       "right for you. Local rules and licensed practice decide what this lab may do."));
     return d;
 }
 
 QByteArray calendar_entry(const Appointment& a)
 {
     const QTimeZone zone = a.parts.front().from.timeZone();
-    const std::unique_ptr<icalcomponent, decltype(&icalcomponent_free)> calendar(icalcomponent_new_vcalendar(), icalcomponent_free);
+    const std::unique_ptr<icalcomponent, decltype(&icalcomponent_free)> calendar(
+        icalcomponent_new_vcalendar(), icalcomponent_free);
     icalcomponent_add_property(calendar.get(), icalproperty_new_version("2.0"));
     icalcomponent_add_property(calendar.get(), icalproperty_new_prodid("-//Fusain//" FUSAIN_VERSION "//EN"));
     icalcomponent_add_property(calendar.get(), icalproperty_new_method(ICAL_METHOD_PUBLISH));
@@ -160,12 +179,14 @@ QByteArray calendar_entry(const Appointment& a)
     };
     time(icalproperty_new_dtstart(floating(a.arrive())));
     time(icalproperty_new_dtend(floating(a.parts.back().to)));
-    icalcomponent_add_property(event, icalproperty_new_summary(QStringLiteral("Body composition: %1").arg(methods_words(a)).toUtf8().constData()));
+    icalcomponent_add_property(event,
+        icalproperty_new_summary(QStringLiteral("Body composition: %1").arg(methods_words(a)).toUtf8().constData()));
     icalcomponent_add_property(event, icalproperty_new_location(a.lab_name.toUtf8().constData()));
     QString words;
     for (const auto& t : a.tasks) words += QStringLiteral("- ") + t.words + '\n';
     icalcomponent_add_property(event, icalproperty_new_description(words.toUtf8().constData()));
-    remind(event, in_utc(a.arrive().addDays(-1)), QStringLiteral("Tomorrow %1: body composition. Look at the sheet.").arg(clock(a.arrive())));
+    remind(event, in_utc(a.arrive().addDays(-1)),
+        QStringLiteral("Tomorrow %1: body composition. Look at the sheet.").arg(clock(a.arrive())));
     for (const auto& t : a.tasks)
         if (t.at) remind(event, in_utc(*t.at), t.words);
     char* text = icalcomponent_as_ical_string_r(calendar.get());
@@ -177,28 +198,47 @@ QByteArray calendar_entry(const Appointment& a)
 QByteArray message(const Appointment& a, const QByteArray& pdf, const QByteArray& ics)
 {
     const QByteArray edge = "=_fusain_" + a.uid.toUtf8().toHex().left(24);
-    QString text = QStringLiteral("Dear %1,\r\n\r\nplease come on %2 at %3. The attached page says what to do before, by the clock:\r\n\r\n").arg(a.client_name, day_words(a.parts.front().from.date()), clock(a.arrive()));
+    QString text = QStringLiteral(
+        "Dear %1,\r\n\r\nplease come on %2 at %3. The attached page says what to do before, by the clock:\r\n\r\n")
+                       .arg(a.client_name, day_words(a.parts.front().from.date()), clock(a.arrive()));
     for (const auto& t : a.tasks) text += QStringLiteral("- %1\r\n").arg(t.words);
-    text += QStringLiteral("\r\nIf you cannot come, tell us and we find another time.\r\n\r\n%1\r\n%2\r\n").arg(a.made_by, a.lab_name);
+    text += QStringLiteral("\r\nIf you cannot come, tell us and we find another time.\r\n\r\n%1\r\n%2\r\n")
+                .arg(a.made_by, a.lab_name);
     QByteArray out;
     out += "From: " + header_words(a.lab_name) + " <" + a.lab_email.toUtf8() + ">\r\n";
     out += "To: " + header_words(a.client_name) + " <" + a.client_email.toUtf8() + ">\r\n";
-    out += "Subject: " + header_words(QStringLiteral("Your visit on %1, %2").arg(day_words(a.parts.front().from.date()), clock(a.arrive()))) + "\r\n";
+    out += "Subject: " +
+           header_words(
+               QStringLiteral("Your visit on %1, %2").arg(day_words(a.parts.front().from.date()), clock(a.arrive()))) +
+           "\r\n";
     out += "Date: " + QDateTime::currentDateTime().toString(Qt::RFC2822Date).toUtf8() + "\r\n";
     out += "Message-ID: <" + a.uid.toUtf8() + "." + QByteArray::number(a.revision) + "@fusain.invalid>\r\n";
     out += "MIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=\"" + edge + "\"\r\n\r\n";
-    out += "--" + edge + "\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: base64\r\n\r\n" + base64_lines(text.toUtf8());
-    out += "--" + edge + "\r\nContent-Type: application/pdf; name=\"before-your-visit.pdf\"\r\nContent-Disposition: attachment; filename=\"before-your-visit.pdf\"\r\nContent-Transfer-Encoding: base64\r\n\r\n" + base64_lines(pdf);
-    out += "--" + edge + "\r\nContent-Type: text/calendar; charset=utf-8; method=PUBLISH; name=\"visit.ics\"\r\nContent-Disposition: attachment; filename=\"visit.ics\"\r\nContent-Transfer-Encoding: base64\r\n\r\n" + base64_lines(ics);
+    out += "--" + edge + "\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: base64\r\n\r\n" +
+           base64_lines(text.toUtf8());
+    out += "--" + edge +
+           "\r\nContent-Type: application/pdf; name=\"before-your-visit.pdf\"\r\nContent-Disposition: attachment; "
+           "filename=\"before-your-visit.pdf\"\r\nContent-Transfer-Encoding: base64\r\n\r\n" +
+           base64_lines(pdf);
+    out += "--" + edge +
+           "\r\nContent-Type: text/calendar; charset=utf-8; method=PUBLISH; name=\"visit.ics\"\r\nContent-Disposition: "
+           "attachment; filename=\"visit.ics\"\r\nContent-Transfer-Encoding: base64\r\n\r\n" +
+           base64_lines(ics);
     out += "--" + edge + "--\r\n";
     return out;
 }
 
 Outcome<QString> put_into_outbox(const Appointment& a, const QString& folder)
 {
-    const auto unreachable = [&](const QString& what) { return Outcome<QString>::refuse({"file_unreachable", Level::error, "outbox", "The outbox " + folder.toStdString() + " cannot be written to (" + what.toStdString() + "). Is the disk full?"}); };
+    const auto unreachable = [&](const QString& what) {
+        return Outcome<QString>::refuse({"file_unreachable", Level::error, "outbox",
+            "The outbox " + folder.toStdString() + " cannot be written to (" + what.toStdString() +
+                "). Is the disk full?"});
+    };
     if (!QDir().mkpath(folder)) return unreachable(QStringLiteral("no folder"));
-    const QString base = QDir(folder).filePath(QStringLiteral("booking%1-%2").arg(QString::number(a.booking_id), a.parts.front().from.toString(QStringLiteral("yyyyMMdd-HHmm"))));
+    const QString base = QDir(folder).filePath(
+        QStringLiteral("booking%1-%2")
+            .arg(QString::number(a.booking_id), a.parts.front().from.toString(QStringLiteral("yyyyMMdd-HHmm"))));
     // one page, whatever is booked: the text gets smaller, never less
     Document sheet = preparation_sheet(a);
     Outcome<int> pages = write_pdf(sheet, base + QStringLiteral(".pdf"));
@@ -212,8 +252,11 @@ Outcome<QString> put_into_outbox(const Appointment& a, const QString& folder)
     const QByteArray ics = calendar_entry(a);
     if (!write_file(base + QStringLiteral(".ics"), ics)) return unreachable(QStringLiteral("calendar entry"));
     Messages cautions;
-    if (a.client_email.isEmpty()) cautions.push_back({"no_email", Level::caution, "email", "No e-mail address in the record: print the sheet and hand it over."});
-    else if (!write_file(base + QStringLiteral(".eml"), message(a, pdf.readAll(), ics))) return unreachable(QStringLiteral("e-mail"));
+    if (a.client_email.isEmpty())
+        cautions.push_back({"no_email", Level::caution, "email",
+            "No e-mail address in the record: print the sheet and hand it over."});
+    else if (!write_file(base + QStringLiteral(".eml"), message(a, pdf.readAll(), ics)))
+        return unreachable(QStringLiteral("e-mail"));
     return Outcome<QString>(base + QStringLiteral(".pdf"), cautions);
 }
 

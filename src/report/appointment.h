@@ -6,7 +6,8 @@
 #include <QDateTime>
 #include <QTimeZone>
 
-/// What a client gets before the visit: one page with actual clock times, an entry for their calendar, and an e-mail with both.
+/// What a client gets before the visit: one page with actual clock times, an entry for their calendar, and an e-mail
+/// with both.
 namespace fusain::report {
 
 struct Appointment {
@@ -36,7 +37,8 @@ struct Appointment {
 /// One page, plain words.
 Document preparation_sheet(const Appointment& appointment);
 
-/// iCalendar (RFC 5545) with the lab's time zone, the appointment and reminders: the day before, and at each clock time.
+/// iCalendar (RFC 5545) with the lab's time zone, the appointment and reminders: the day before, and at each clock
+/// time.
 QByteArray calendar_entry(const Appointment& appointment);
 
 /// The e-mail (RFC 5322, MIME) with the sheet and the calendar entry attached.

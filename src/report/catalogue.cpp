@@ -18,7 +18,8 @@ std::string shipped_text(const QString& name)
 {
     look::reach_shipped_files();
     QFile file(QStringLiteral(":/data/") + name);
-    if (!file.open(QIODevice::ReadOnly)) throw std::runtime_error("the program was built without data/" + name.toStdString());
+    if (!file.open(QIODevice::ReadOnly))
+        throw std::runtime_error("the program was built without data/" + name.toStdString());
     return file.readAll().toStdString();
 }
 
@@ -48,7 +49,8 @@ const std::vector<reference::RangeSet>& range_sets()
         for (const auto& s : file.at("sets")) {
             reference::RangeSet set{s.at("id"), s.at("title"), s.at("source"), {}};
             for (const auto& r : s.at("rows"))
-                set.rows.push_back({r.at("sex") == "male" ? Sex::male : Sex::female, r.at("age_from_y"), r.at("age_below_y"), r.at("low"), r.at("high"), r.at("label")});
+                set.rows.push_back({r.at("sex") == "male" ? Sex::male : Sex::female, r.at("age_from_y"),
+                    r.at("age_below_y"), r.at("low"), r.at("high"), r.at("label")});
             out.push_back(set);
         }
         return out;
@@ -63,7 +65,8 @@ const protocol::Book& shipped_book()
         out.questions = usable(bench::read_questions(shipped_text(QStringLiteral("questions.json")), "questions.json"));
         for (protocol::Method m : protocol::all_methods) {
             const std::string name = std::string(protocol::word(m)) + ".json";
-            out.protocols.push_back(usable(bench::read_protocol(shipped_text(QString::fromStdString(name)), name, out.questions)));
+            out.protocols.push_back(
+                usable(bench::read_protocol(shipped_text(QString::fromStdString(name)), name, out.questions)));
         }
         return out;
     }();
@@ -72,7 +75,8 @@ const protocol::Book& shipped_book()
 
 const std::vector<house::Rule>& shipped_house_rules()
 {
-    static const std::vector<house::Rule> all = usable(bench::read_house_rules(shipped_text(QStringLiteral("house_rules.json")), "house_rules.json"));
+    static const std::vector<house::Rule> all =
+        usable(bench::read_house_rules(shipped_text(QStringLiteral("house_rules.json")), "house_rules.json"));
     return all;
 }
 
@@ -96,11 +100,27 @@ QString StopQuestions::text(const std::string& id) const
 QString science_page(const std::string& symbol, protocol::Method method)
 {
     static const std::map<std::string, const char*> pages = {
-        {"ρ_w", "water"}, {"t_w", "water"}, {"S", "water"}, {"BTPS", "gas"}, {"VC_BTPS", "gas"}, {"T_g", "gas"}, {"P_B", "gas"}, {"VC", "lung"}, {"RV", "lung"}, {"V_TG", "lung"},
-        {"D_b", "density"}, {"%F", "density"}, {"FM", "density"}, {"FFM", "density"}, {"BMI", "judgement"}, {"FFMI", "judgement"}, {"FMI", "judgement"},
+        {"ρ_w", "water"},
+        {"t_w", "water"},
+        {"S", "water"},
+        {"BTPS", "gas"},
+        {"VC_BTPS", "gas"},
+        {"T_g", "gas"},
+        {"P_B", "gas"},
+        {"VC", "lung"},
+        {"RV", "lung"},
+        {"V_TG", "lung"},
+        {"D_b", "density"},
+        {"%F", "density"},
+        {"FM", "density"},
+        {"FFM", "density"},
+        {"BMI", "judgement"},
+        {"FFMI", "judgement"},
+        {"FMI", "judgement"},
     };
     const auto at = pages.find(symbol);
-    const QString own = method == protocol::Method::air_displacement ? QStringLiteral("air-displacement") : QStringLiteral("hydrostatic");
+    const QString own = method == protocol::Method::air_displacement ? QStringLiteral("air-displacement")
+                                                                     : QStringLiteral("hydrostatic");
     QFile file(QStringLiteral(":/science/%1.md").arg(at == pages.end() ? own : QString::fromLatin1(at->second)));
     return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();
 }

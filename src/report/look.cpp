@@ -12,15 +12,17 @@ namespace fusain::look {
 
 const Palette& day()
 {
-    static const Palette p = {QColor(0xF5F1EA), QColor(0xFBF9F5), QColor(0x2A2826), QColor(0x5E5953), QColor(0x7C756C), QColor(0xD8D0C3),
-                              QColor(0x33506D), QColor(0xA9762A), QColor(0x5F9C9B), QColor(0x8F887E), QColor(0xA62A52), QColor(0xC8551B)};
+    static const Palette p = {QColor(0xF5F1EA), QColor(0xFBF9F5), QColor(0x2A2826), QColor(0x5E5953), QColor(0x7C756C),
+        QColor(0xD8D0C3), QColor(0x33506D), QColor(0xA9762A), QColor(0x5F9C9B), QColor(0x8F887E), QColor(0xA62A52),
+        QColor(0xC8551B)};
     return p;
 }
 
 const Palette& night()
 {
-    static const Palette p = {QColor(0x1F1D1C), QColor(0x282625), QColor(0xEDE7DC), QColor(0xB9B1A5), QColor(0x938B80), QColor(0x46423E),
-                              QColor(0x7FA3C7), QColor(0xD9A55A), QColor(0x7DBDBB), QColor(0xA79F94), QColor(0xE9779B), QColor(0xF08A4B)};
+    static const Palette p = {QColor(0x1F1D1C), QColor(0x282625), QColor(0xEDE7DC), QColor(0xB9B1A5), QColor(0x938B80),
+        QColor(0x46423E), QColor(0x7FA3C7), QColor(0xD9A55A), QColor(0x7DBDBB), QColor(0xA79F94), QColor(0xE9779B),
+        QColor(0xF08A4B)};
     return p;
 }
 
@@ -52,7 +54,9 @@ bool load_fonts()
 
 QFont font(Voice voice, int pixels, bool strong)
 {
-    QFont f(voice == Voice::speaks ? QStringLiteral("Vollkorn") : voice == Voice::text ? QStringLiteral("Lato") : QStringLiteral("B612"));
+    QFont f(voice == Voice::speaks ? QStringLiteral("Vollkorn")
+            : voice == Voice::text ? QStringLiteral("Lato")
+                                   : QStringLiteral("B612"));
     f.setPixelSize(pixels);
     f.setWeight(strong ? (voice == Voice::speaks ? QFont::DemiBold : QFont::Bold) : QFont::Normal);
     return f;

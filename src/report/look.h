@@ -15,8 +15,8 @@ struct Palette {
 const Palette& day();
 const Palette& night();
 
-/// Call before QApplication. The Debian package of B612 also installs a monospaced cut that calls itself "B612" as well;
-/// fontconfig would pick that one over the font that ships with the program.
+/// Call before QApplication. The Debian package of B612 also installs a monospaced cut that calls itself "B612" as
+/// well; fontconfig would pick that one over the font that ships with the program.
 void prepare_fonts();
 /// Makes the files that ship inside the program (:/data, :/fonts) reachable. Needs no window.
 void reach_shipped_files();

@@ -7,11 +7,14 @@
 namespace fusain::report {
 
 struct MethodWords {
-    QString (*agreement)(const bench::Visit&, const densitometry::Result&); ///< to the client: how well the readings agree
+    /// To the client: how well the readings agree
+    QString (*agreement)(const bench::Visit&, const densitometry::Result&);
     QString (*how)(const bench::Visit&, const densitometry::Result&);       ///< to the client: what was done
     QString (*sensitivity)(const bench::Visit&);                            ///< to the client: what would change it
-    void (*details)(Document&, const bench::Visit&, const Outcome<densitometry::Result>&); ///< to the lab: readings, instrument
-    std::vector<std::pair<const char*, QString>> (*choices)(const bench::Visit&);         ///< the method's own, with what stands now
+    /// To the lab: readings, instrument
+    void (*details)(Document&, const bench::Visit&, const Outcome<densitometry::Result>&);
+    /// The method's own, with what stands now
+    std::vector<std::pair<const char*, QString>> (*choices)(const bench::Visit&);
 };
 const MethodWords& words_of(protocol::Method method);
 

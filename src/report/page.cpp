@@ -38,7 +38,8 @@ Style style_of(Block::Kind kind, const look::Palette& c, double scale)
 
 class Layout {
 public:
-    Layout(QPagedPaintDevice& device, const Document& document) : device_(device), document_(document), painter_(&device)
+    Layout(QPagedPaintDevice& device, const Document& document)
+        : device_(device), document_(document), painter_(&device)
     {
         painter_.scale(device.logicalDpiX() / 72.0, device.logicalDpiY() / 72.0);
         furniture();
@@ -62,8 +63,10 @@ private:
         painter_.setPen(QPen(c_.line, 0.7));
         painter_.drawLine(QPointF(margin, 48), QPointF(page_width - margin, 48));
         painter_.setPen(c_.smudge);
-        painter_.drawText(QRectF(margin, page_height - 44, width(), 14), Qt::AlignLeft | Qt::AlignVCenter, document_.footer);
-        painter_.drawText(QRectF(margin, page_height - 44, width(), 14), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("page %1").arg(page_));
+        painter_.drawText(
+            QRectF(margin, page_height - 44, width(), 14), Qt::AlignLeft | Qt::AlignVCenter, document_.footer);
+        painter_.drawText(QRectF(margin, page_height - 44, width(), 14), Qt::AlignRight | Qt::AlignVCenter,
+            QStringLiteral("page %1").arg(page_));
         y_ = top;
     }
 
@@ -110,18 +113,22 @@ private:
         for (std::size_t r = 0; r < b.rows.size(); ++r) {
             const bool head = r == 0;
             const auto cell_font = [&](std::size_t i) {
-                return head ? look::font(Voice::text, 8, true) : look::font(b.columns[i] < 0 ? Voice::measured : Voice::text, 8);
+                return head ? look::font(Voice::text, 8, true)
+                            : look::font(b.columns[i] < 0 ? Voice::measured : Voice::text, 8);
             };
             double height = 0;
             for (std::size_t i = 0; i < b.columns.size(); ++i)
-                height = std::max(height, text_height(cell_font(i), width() * std::abs(b.columns[i]) / total - 6, b.rows[r].value(static_cast<qsizetype>(i))));
+                height = std::max(height, text_height(cell_font(i), width() * std::abs(b.columns[i]) / total - 6,
+                                              b.rows[r].value(static_cast<qsizetype>(i))));
             need(height + 3);
             double x = margin;
             for (std::size_t i = 0; i < b.columns.size(); ++i) {
                 const double column = width() * std::abs(b.columns[i]) / total;
                 painter_.setFont(cell_font(i));
                 painter_.setPen(head ? c_.smudge : c_.ink);
-                painter_.drawText(QRectF(x, y_, column - 6, height + 2), (b.columns[i] < 0 ? Qt::AlignRight : Qt::AlignLeft) | Qt::TextWordWrap, b.rows[r].value(static_cast<qsizetype>(i)));
+                painter_.drawText(QRectF(x, y_, column - 6, height + 2),
+                    (b.columns[i] < 0 ? Qt::AlignRight : Qt::AlignLeft) | Qt::TextWordWrap,
+                    b.rows[r].value(static_cast<qsizetype>(i)));
                 x += column;
             }
             y_ += height + 3;
@@ -149,7 +156,9 @@ int paint_on(const Document& document, QPagedPaintDevice& device) { return Layou
 
 Outcome<int> write_pdf(const Document& document, const QString& path)
 {
-    if (!look::load_fonts()) return Outcome<int>::refuse({"fonts_missing", Level::error, "", "The fonts that ship with the program are missing; build it again."});
+    if (!look::load_fonts())
+        return Outcome<int>::refuse(
+            {"fonts_missing", Level::error, "", "The fonts that ship with the program are missing; build it again."});
     QBuffer buffer;
     buffer.open(QIODevice::WriteOnly);
     QPdfWriter writer(&buffer);
@@ -161,7 +170,8 @@ Outcome<int> write_pdf(const Document& document, const QString& path)
     const int pages = paint_on(document, writer);
     QSaveFile file(path);
     if (!file.open(QIODevice::WriteOnly) || file.write(buffer.data()) != buffer.data().size() || !file.commit())
-        return Outcome<int>::refuse({"cannot_write", Level::error, "file", "The sheet could not be written to " + path.toStdString() + ": " + file.errorString().toStdString() + "."});
+        return Outcome<int>::refuse({"cannot_write", Level::error, "file",
+            "The sheet could not be written to " + path.toStdString() + ": " + file.errorString().toStdString() + "."});
     return pages;
 }
 

@@ -30,8 +30,14 @@ struct Document {
     double text_scale = 1; ///< of everything but the furniture
 
     void add(Block::Kind kind, const QString& text) { blocks.push_back({kind, text, {}, {}, 0, {}}); }
-    void table(std::vector<double> columns, std::vector<QStringList> rows) { blocks.push_back({Block::Kind::table, {}, std::move(rows), std::move(columns), 0, {}}); }
-    void figure(double height, std::function<void(QPainter&, const QRectF&, const look::Palette&)> paint) { blocks.push_back({Block::Kind::figure, {}, {}, {}, height, std::move(paint)}); }
+    void table(std::vector<double> columns, std::vector<QStringList> rows)
+    {
+        blocks.push_back({Block::Kind::table, {}, std::move(rows), std::move(columns), 0, {}});
+    }
+    void figure(double height, std::function<void(QPainter&, const QRectF&, const look::Palette&)> paint)
+    {
+        blocks.push_back({Block::Kind::figure, {}, {}, {}, height, std::move(paint)});
+    }
     void gap(double height) { blocks.push_back({Block::Kind::gap, {}, {}, {}, height, {}}); }
 };
 

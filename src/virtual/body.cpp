@@ -34,10 +34,20 @@ constexpr Field fields[] = {
 
 } // namespace
 
-double Body::quiet_lungs_l() const { return frc_l > 0 ? frc_l : std::max(0.8, lung::crapo_1982_frc(sex, height_cm, age_y)); }
+double Body::quiet_lungs_l() const
+{
+    return frc_l > 0 ? frc_l : std::max(0.8, lung::crapo_1982_frc(sex, height_cm, age_y));
+}
 double Body::tidal_breath_l() const { return tidal_l > 0 ? tidal_l : sex == Sex::male ? 1.2 : 0.7; }
-double Body::skin_air_l() const { return -skin * displacement::surface_area_artifact_l(displacement::du_bois_1916_cm2(mass_kg(), height_cm)) / displacement::lung_share; }
-double Body::raw_volume_l() const { return tissue_volume_l() + gut_gas_l - displacement::lung_share * (mean_lungs_l() + skin_air_l()); }
+double Body::skin_air_l() const
+{
+    return -skin * displacement::surface_area_artifact_l(displacement::du_bois_1916_cm2(mass_kg(), height_cm)) /
+           displacement::lung_share;
+}
+double Body::raw_volume_l() const
+{
+    return tissue_volume_l() + gut_gas_l - displacement::lung_share * (mean_lungs_l() + skin_air_l());
+}
 
 Body parse_body(const std::string& text)
 {
@@ -45,7 +55,8 @@ Body parse_body(const std::string& text)
     std::istringstream in(text);
     for (std::string word; in >> word;) {
         const std::size_t equals = word.find('=');
-        const std::string name = word.substr(0, equals), value = equals == std::string::npos ? "" : word.substr(equals + 1);
+        const std::string name = word.substr(0, equals),
+                          value = equals == std::string::npos ? "" : word.substr(equals + 1);
         if (name == "sex" && (value == "male" || value == "female")) {
             body.sex = value == "male" ? Sex::male : Sex::female;
             continue;
@@ -59,7 +70,8 @@ Body parse_body(const std::string& text)
             } catch (const std::exception&) {
                 used = 0;
             }
-            if (used == 0 || used != value.size() || !(body.*f.member >= f.low && body.*f.member <= f.high)) throw std::invalid_argument("cannot use \"" + word + "\" of the virtual client");
+            if (used == 0 || used != value.size() || !(body.*f.member >= f.low && body.*f.member <= f.high))
+                throw std::invalid_argument("cannot use \"" + word + "\" of the virtual client");
             known = true;
         }
         if (!known) throw std::invalid_argument("unknown word \"" + word + "\" of the virtual client");

@@ -82,7 +82,8 @@ std::string Chamber::direct(const std::string& words)
         std::istringstream words_of(rest);
         std::string name, state;
         words_of >> name >> state;
-        const auto row = std::find_if(std::begin(rows), std::end(rows), [&](const ChamberFaultRow& r) { return name == r.word; });
+        const auto row =
+            std::find_if(std::begin(rows), std::end(rows), [&](const ChamberFaultRow& r) { return name == r.word; });
         if (state != "on" && state != "off") return "error unknown fault " + rest;
         if (name == "dropouts") speaker_.dropouts = state == "on";
         else if (name == "garbage") speaker_.garbage = state == "on";
@@ -108,8 +109,10 @@ std::string Chamber::advance_to(double t_s)
             act();
         }
         const auto said = air_.at(t);
-        if (tick_ % 20 == 0 || door_was != door_open_) speaker_.say(Channel::door, t, door_open_ ? 1 : 0, true, false, out);
-        if (tick_ % 20 == 0 || (valve_until_s_ > 0 && std::abs(t - valve_until_s_ + valve_shut_s) < 1.1 * tick_s)) speaker_.say(Channel::valve, t, t < valve_until_s_ ? 1 : 0, true, false, out);
+        if (tick_ % 20 == 0 || door_was != door_open_)
+            speaker_.say(Channel::door, t, door_open_ ? 1 : 0, true, false, out);
+        if (tick_ % 20 == 0 || (valve_until_s_ > 0 && std::abs(t - valve_until_s_ + valve_shut_s) < 1.1 * tick_s))
+            speaker_.say(Channel::valve, t, t < valve_until_s_ ? 1 : 0, true, false, out);
         if (said.airway) speaker_.say(Channel::airway, t, said.airway_pa, true, false, out);
         speaker_.say(Channel::test_pressure, t, said.pressures.test_pa, true, true, out);
         speaker_.say(Channel::reference_pressure, t, said.pressures.reference_pa, true, false, out);

@@ -71,7 +71,10 @@ void ChamberAir::close_valve()
     cheek_pa_ = 0;
 }
 
-double ChamberAir::still_air_l() const { return (has(ChamberFault::cap_off) ? hair_air_l : 0) + (has(ChamberFault::loose_clothes) ? cloth_air_l : 0); }
+double ChamberAir::still_air_l() const
+{
+    return (has(ChamberFault::cap_off) ? hair_air_l : 0) + (has(ChamberFault::loose_clothes) ? cloth_air_l : 0);
+}
 
 double ChamberAir::true_raw_l() const
 {
@@ -89,17 +92,21 @@ void ChamberAir::step(double dt)
     if (body_) {
         const double before = breath_phase_;
         breath_phase_ += 2 * pi * breath_hz_ * dt;
-        if (std::floor(before / (2 * pi)) != std::floor(breath_phase_ / (2 * pi))) { // the next breath is a little different
+        if (std::floor(before / (2 * pi)) !=
+            std::floor(breath_phase_ / (2 * pi))) { // the next breath is a little different
             breath_hz_ = body_->breaths_per_min / 60 * (1 + normal(0.08));
             breath_l_ = body_->tidal_breath_l() * std::max(0.4, 1 + normal(0.10));
         }
         const double beat = beat_phase_;
         beat_phase_ += 2 * pi * beat_hz_ * dt;
-        if (std::floor(beat / (2 * pi)) != std::floor(beat_phase_ / (2 * pi))) beat_hz_ = build_.beats_per_min / 60 * (1 + normal(0.03));
-        heart_pa = build_.heartbeat_pa * (0.92 * std::sin(beat_phase_) + 0.12 * std::sin(2 * beat_phase_ + 0.6) + 0.03 * std::sin(3 * beat_phase_ + 1.3));
+        if (std::floor(beat / (2 * pi)) != std::floor(beat_phase_ / (2 * pi)))
+            beat_hz_ = build_.beats_per_min / 60 * (1 + normal(0.03));
+        heart_pa = build_.heartbeat_pa * (0.92 * std::sin(beat_phase_) + 0.12 * std::sin(2 * beat_phase_ + 0.6) +
+                                             0.03 * std::sin(3 * beat_phase_ + 1.3));
         const double wave = 0.5 - 0.5 * std::cos(breath_phase_), in_l = breath_l_ * wave;
         if (valve_) {
-            const double since = t - valve_since_s_, puff = since > 0.6 && since < 4.4 ? 0.5 - 0.5 * std::cos(2 * pi * 0.8 * (since - 0.6)) : 0.0;
+            const double since = t - valve_since_s_,
+                         puff = since > 0.6 && since < 4.4 ? 0.5 - 0.5 * std::cos(2 * pi * 0.8 * (since - 0.6)) : 0.0;
             const double chest_pa = puff_pa_ * puff;
             // cheeks that give way: the airway lags behind the chest and loses height
             cheek_pa_ += (chest_pa - cheek_pa_) * dt / 0.18;
@@ -123,7 +130,8 @@ void ChamberAir::step(double dt)
             if (restless) posture_l_ += normal(0.5);
             next_move_s_ = t + uniform(3, 8);
         }
-        if (t < move_until_s_) pushed_l += move_l_ * std::pow(std::sin(pi * (t - move_from_s_) / (move_until_s_ - move_from_s_)), 2);
+        if (t < move_until_s_)
+            pushed_l += move_l_ * std::pow(std::sin(pi * (t - move_from_s_) / (move_until_s_ - move_from_s_)), 2);
     }
     // the room
     if (has(ChamberFault::room_door) && t > next_slam_s_) {
@@ -136,11 +144,14 @@ void ChamberAir::step(double dt)
     room_pa_ *= 1 - dt / build_.vent_s;
 
     // both chambers: adiabatic air, with what behaves isothermally counting 1.4 times
-    const double stiff_test = gamma * barometric_pa() / (build_.test_l - solid_l - isothermal_l + gamma * isothermal_l), stiff_reference = gamma * barometric_pa() / build_.reference_l;
+    const double stiff_test = gamma * barometric_pa() / (build_.test_l - solid_l - isothermal_l + gamma * isothermal_l),
+                 stiff_reference = gamma * barometric_pa() / build_.reference_l;
     const double phase = 2 * pi * build_.drive_hz * (1 + build_.drive_error) * t;
-    const double wall = build_.wall_l * (std::sin(phase) + build_.second * std::sin(2 * phase + second_phase_) + build_.third * std::sin(3 * phase + third_phase_));
+    const double wall = build_.wall_l * (std::sin(phase) + build_.second * std::sin(2 * phase + second_phase_) +
+                                            build_.third * std::sin(3 * phase + third_phase_));
     // what the air has on it besides the drive makes it stiffer for the drive
-    const double mean_test = stiff_test * (pushed_l + warmth_l_ - gone_test_l_), mean_reference = -stiff_reference * gone_reference_l_;
+    const double mean_test = stiff_test * (pushed_l + warmth_l_ - gone_test_l_),
+                 mean_reference = -stiff_reference * gone_reference_l_;
     p_test_ = door_open_ ? 0 : mean_test + stiff_test * (1 + build_.stiffening_per_pa * mean_test) * wall + heart_pa;
     p_reference_ = mean_reference - stiff_reference * (1 + build_.stiffening_per_pa * mean_reference) * wall;
     const double leak = has(ChamberFault::door_leaks) ? severity_ * leak_l_per_pa_s : 0;
@@ -155,9 +166,11 @@ ChamberAir::Said ChamberAir::at(double t_s)
 {
     while (now_s_ + step_s <= t_s + 1e-9) step(step_s);
     Said said;
-    said.pressures = {t_s, build_.gain_test * (1 + gain_drift_) * p_test_ + normal(build_.noise_pa), build_.gain_reference * p_reference_ + normal(build_.noise_pa), door_open_};
+    said.pressures = {t_s, build_.gain_test * (1 + gain_drift_) * p_test_ + normal(build_.noise_pa),
+        build_.gain_reference * p_reference_ + normal(build_.noise_pa), door_open_};
     if (build_.quantum_pa > 0)
-        for (double* p : {&said.pressures.test_pa, &said.pressures.reference_pa}) *p = build_.quantum_pa * std::round(*p / build_.quantum_pa);
+        for (double* p : {&said.pressures.test_pa, &said.pressures.reference_pa})
+            *p = build_.quantum_pa * std::round(*p / build_.quantum_pa);
     if (has(ChamberFault::clipped)) {
         const double range = 0.93 * gamma * barometric_pa() / build_.test_l * build_.wall_l;
         said.pressures.test_pa = std::clamp(said.pressures.test_pa, -range, range);

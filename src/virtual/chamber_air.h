@@ -6,8 +6,8 @@
 #include <random>
 #include <set>
 
-/// The air of a displacement chamber: two volumes with a wall between them that swings, and whatever sits in the test chamber.
-/// Time is handed in; the same model makes single recordings for the benchmark and the stream of the stand-in.
+/// The air of a displacement chamber: two volumes with a wall between them that swings, and whatever sits in the test
+/// chamber. Time is handed in; the same model makes single recordings for the benchmark and the stream of the stand-in.
 namespace fusain::virt {
 
 /// What can go wrong in and around the chamber.

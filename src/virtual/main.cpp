@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// fusain-virtual: stand-ins for the instruments, each on a real serial line (pseudo-terminal), with stage directions over a
-// local socket. The program that measures sees only the line.
+// fusain-virtual: stand-ins for the instruments, each on a real serial line (pseudo-terminal), with stage directions
+// over a local socket. The program that measures sees only the line.
 #include "virtual/chamber.h"
 #include "virtual/tank.h"
 #include "version.h"
@@ -39,11 +39,13 @@ public:
         char name[128];
         termios raw{};
         cfmakeraw(&raw);
-        if (openpty(&master_, &slave, name, &raw, nullptr) != 0) throw std::runtime_error(std::string("no pseudo-terminal: ") + std::strerror(errno));
+        if (openpty(&master_, &slave, name, &raw, nullptr) != 0)
+            throw std::runtime_error(std::string("no pseudo-terminal: ") + std::strerror(errno));
         ::fcntl(master_, F_SETFL, O_NONBLOCK);
         ::close(slave);
         ::unlink(link_.c_str());
-        if (::symlink(name, link_.c_str()) != 0) throw std::runtime_error("cannot link " + link_ + ": " + std::strerror(errno));
+        if (::symlink(name, link_.c_str()) != 0)
+            throw std::runtime_error("cannot link " + link_ + ": " + std::strerror(errno));
     }
 
     void unplug()
@@ -55,8 +57,8 @@ public:
 
     bool plugged() const { return master_ >= 0; }
 
-    /// Writes what the line takes. What it does not take waits for a moment, as in an instrument's own buffer, and is lost when
-    /// nobody listens for longer; faster than life, the system's buffer alone would be full in no time.
+    /// Writes what the line takes. What it does not take waits for a moment, as in an instrument's own buffer, and is
+    /// lost when nobody listens for longer; faster than life, the system's buffer alone would be full in no time.
     void write(const std::string& bytes)
     {
         const auto now = std::chrono::steady_clock::now();
@@ -100,7 +102,8 @@ struct Talker {
 
 /// A stand-in is anything that takes directions and speaks bytes up to a moment.
 template <class Instrument>
-int run(const std::string& line, const std::string& control, const std::string& client, double speed, std::uint64_t seed)
+int run(
+    const std::string& line, const std::string& control, const std::string& client, double speed, std::uint64_t seed)
 {
     Instrument instrument(seed);
     if (!client.empty()) {
@@ -132,7 +135,8 @@ int run(const std::string& line, const std::string& control, const std::string& 
                 continue;
             }
             talkers[i].pending.append(bytes, static_cast<std::size_t>(n));
-            for (std::size_t end; (end = talkers[i].pending.find('\n')) != std::string::npos; talkers[i].pending.erase(0, end + 1)) {
+            for (std::size_t end; (end = talkers[i].pending.find('\n')) != std::string::npos;
+                 talkers[i].pending.erase(0, end + 1)) {
                 const std::string words = talkers[i].pending.substr(0, end);
                 serial.write(instrument.advance_to(now)); // so that a direction takes effect at its own moment
                 std::string answer;
@@ -181,8 +185,10 @@ int main(int argc, char** argv)
         row.command = app.add_subcommand(row.name, row.words);
         row.command->add_option("--line", line, "Name of the serial line to make")->required();
         row.command->add_option("--control", control, "Name of the local socket for stage directions")->required();
-        row.command->add_option("--client", client, "The virtual client, e.g. \"sex=female age=31 height=171 fat=14.6 ffm=53.8\"");
-        row.command->add_option("--speed", speed, "How much faster than life (1 = as in life)")->check(CLI::Range(0.1, 100.0));
+        row.command->add_option(
+            "--client", client, "The virtual client, e.g. \"sex=female age=31 height=171 fat=14.6 ffm=53.8\"");
+        row.command->add_option("--speed", speed, "How much faster than life (1 = as in life)")
+            ->check(CLI::Range(0.1, 100.0));
         row.command->add_option("--seed", seed, "Seed of everything random");
     }
     CLI11_PARSE(app, argc, argv);

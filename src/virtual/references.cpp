@@ -30,7 +30,8 @@ const Reference& reference(Channel channel)
 
 double read_reference(const Reference& r, double days, bool drifts, bool stepped, std::mt19937_64& random)
 {
-    return r.value + std::normal_distribution<double>(0, r.noise)(random) + (drifts ? r.drift_per_day * days : 0) + (stepped ? r.step : 0);
+    return r.value + std::normal_distribution<double>(0, r.noise)(random) + (drifts ? r.drift_per_day * days : 0) +
+           (stepped ? r.step : 0);
 }
 
 } // namespace fusain::virt

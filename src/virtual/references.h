@@ -4,8 +4,8 @@
 
 #include <random>
 
-/// What the virtual instruments read when a reference is put on them: true value, gain error, noise, and the two ways in
-/// which instruments go wrong over weeks, a slow drift and a step.
+/// What the virtual instruments read when a reference is put on them: true value, gain error, noise, and the two ways
+/// in which instruments go wrong over weeks, a slow drift and a step.
 namespace fusain::virt {
 
 struct Reference {

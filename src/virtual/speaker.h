@@ -24,7 +24,8 @@ public:
         std::string line = bench::encode({channel, seq, t_s, value, stable, false});
         if (garbage && share(random_) < 0.03) {
             const std::size_t at = random_() % line.size();
-            for (std::size_t i = 0; i < 5; ++i) line.insert(line.begin() + static_cast<long>(at), static_cast<char>(random_() & 0xFF));
+            for (std::size_t i = 0; i < 5; ++i)
+                line.insert(line.begin() + static_cast<long>(at), static_cast<char>(random_() & 0xFF));
         }
         out += line;
     }

@@ -7,13 +7,17 @@
 namespace fusain::virt {
 namespace {
 
-double uniform(std::mt19937_64& random, double low, double high) { return std::uniform_real_distribution<double>(low, high)(random); }
+double uniform(std::mt19937_64& random, double low, double high)
+{
+    return std::uniform_real_distribution<double>(low, high)(random);
+}
 
 } // namespace
 
 const char* word(Behaviour behaviour)
 {
-    constexpr const char* words[] = {"calm", "short_swing", "late_jerk", "restless", "still_rising", "touches_wall", "surfaces_early"};
+    constexpr const char* words[] = {
+        "calm", "short_swing", "late_jerk", "restless", "still_rising", "touches_wall", "surfaces_early"};
     return words[static_cast<int>(behaviour)];
 }
 
@@ -24,7 +28,8 @@ Swing random_swing(Behaviour behaviour, std::mt19937_64& random)
     s.level_kg = uniform(random, -0.5, 5.0);
     s.amplitude_kg = uniform(random, 0.15, 1.5);
     s.frequency_hz = uniform(random, 0.3, 1.2);
-    s.decay_s = uniform(random, 1.3, 8.0); // down to a tenth after 3 s at the quickest, to a third after 8 s at the slowest
+    // down to a tenth after 3 s at the quickest, to a third after 8 s at the slowest
+    s.decay_s = uniform(random, 1.3, 8.0);
     s.phase = uniform(random, 0, 2 * M_PI);
     if (uniform(random, 0, 1) < 0.5) s.quadratic_drag = uniform(random, 0, 0.6);
     if (uniform(random, 0, 1) < 0.5) s.chirp = uniform(random, -0.01, 0.01);
@@ -76,7 +81,8 @@ std::vector<swing::Sample> make_trace(const Swing& s)
 
     double amplitude = s.amplitude_kg, phase = s.phase;
     double restless[2] = {0, 0}; // a driven, lightly damped second-order motion
-    const double restless_hz = uniform(random, 0.25, 0.9), beat_hz = uniform(random, 0.9, 1.4), beat_phase = uniform(random, 0, 6.28);
+    const double restless_hz = uniform(random, 0.25, 0.9), beat_hz = uniform(random, 0.9, 1.4),
+                 beat_phase = uniform(random, 0, 6.28);
     const double rise_s = uniform(random, 4, 14), touch_blend_s = uniform(random, 0.05, 0.4);
     const double surface_kg = uniform(random, 0, 1) < 0.7 ? uniform(random, 2.0, 6.0) : -uniform(random, 1.5, 4.0);
     double kick = 0, kick_phase = 0, second = s.second_kg, second_phase = s.second_phase;
@@ -102,7 +108,8 @@ std::vector<swing::Sample> make_trace(const Swing& s)
             break;
         case Behaviour::restless: {
             const double w = 2 * M_PI * restless_hz;
-            restless[1] += dt * (-w * w * restless[0] - 2 * 0.25 * w * restless[1]) + std::sqrt(dt) * normal(random) * s.event_kg * std::sqrt(4 * 0.25 * w * w * w);
+            restless[1] += dt * (-w * w * restless[0] - 2 * 0.25 * w * restless[1]) +
+                           std::sqrt(dt) * normal(random) * s.event_kg * std::sqrt(4 * 0.25 * w * w * w);
             restless[0] += dt * restless[1];
             extra += restless[0];
             break;
@@ -129,7 +136,8 @@ std::vector<swing::Sample> make_trace(const Swing& s)
             kick_phase += 2 * M_PI * hz * dt;
             kick *= std::exp(-dt / s.decay_s);
         }
-        double kg = level + amplitude * std::cos(phase) + second * std::cos(second_phase) + kick * std::sin(kick_phase) + extra + noise * normal(random);
+        double kg = level + amplitude * std::cos(phase) + second * std::cos(second_phase) +
+                    kick * std::sin(kick_phase) + extra + noise * normal(random);
         if (s.step_kg > 0) kg = std::round(kg / s.step_kg) * s.step_kg;
         const double jitter = s.jitter > 0 ? s.jitter * dt * uniform(random, -0.5, 0.5) : 0;
         out.push_back({t + jitter, kg});

@@ -82,7 +82,8 @@ std::string Tank::direct(const std::string& words)
         leaning_since_ = now_s_;
         ++trials_;
         const double learnt = std::exp(-(trials_ - 1) / std::max(0.3, body_.learning));
-        air_left_l_ = std::max(0.0, 0.10 * learnt * (1 + normal(0.3)) + std::abs(normal(0.012))) + (has(Fault::air_left) ? 0.35 : 0.0);
+        air_left_l_ = std::max(0.0, 0.10 * learnt * (1 + normal(0.3)) + std::abs(normal(0.012))) +
+                      (has(Fault::air_left) ? 0.35 : 0.0);
     } else if (verb == "let_go") {
         if (place_ != Place::leaning) return "error nobody is leaning forward";
         place_ = Place::swinging;
@@ -103,7 +104,9 @@ std::string Tank::direct(const std::string& words)
         trace_at_ = 0;
     } else if (verb == "up") {
         place_ = Place::out;
-    } else if (const auto ref = std::find_if(references().begin(), references().end(), [&](const Reference& x) { return verb == x.word; }); ref != references().end()) {
+    } else if (const auto ref = std::find_if(
+                   references().begin(), references().end(), [&](const Reference& x) { return verb == x.word; });
+               ref != references().end()) {
         if (ref->channel == bench::Channel::scale) {
             on_scale_ = false;
             reference_until_ = now_s_ + 4;
@@ -117,7 +120,8 @@ std::string Tank::direct(const std::string& words)
         std::istringstream words_of(rest);
         std::string name, state;
         words_of >> name >> state;
-        const auto row = std::find_if(std::begin(rows), std::end(rows), [&](const FaultRow& r) { return name == r.word; });
+        const auto row =
+            std::find_if(std::begin(rows), std::end(rows), [&](const FaultRow& r) { return name == r.word; });
         if (row == std::end(rows) || (state != "on" && state != "off")) return "error unknown fault " + rest;
         if (state == "on") faults_.insert(row->fault);
         else faults_.erase(row->fault);
@@ -167,7 +171,10 @@ std::string Tank::advance_to(double t_s)
             const double since = t - on_scale_since_;
             const bool mass_on = t < reference_until_, loaded = on_scale_ || mass_on;
             const double wobble = loaded ? (mass_on ? 0.1 : 0.6) * std::exp(-since / 0.5) : 0.0;
-            const double kg = (on_scale_ ? body_.mass_kg() : mass_on ? reference_kg_ : 0.0) + wobble * std::sin(9 * t) + normal(mass_on ? 0.004 : 0.01);
+            const double kg = (on_scale_    ? body_.mass_kg()
+                                  : mass_on ? reference_kg_
+                                            : 0.0) +
+                              wobble * std::sin(9 * t) + normal(mass_on ? 0.004 : 0.01);
             say(Channel::scale, t, kg, loaded && since > 1.8, out);
         }
         if (tick_ % 100 == 0) {
@@ -183,7 +190,10 @@ std::string Tank::advance_to(double t_s)
         if (reference_ && t >= reference_at_) {
             const Channel channel = *reference_;
             reference_.reset();
-            say(channel, t, read_reference(reference(channel), 40, has(Fault::reference_drift), has(Fault::reference_step), random_), true, out);
+            say(channel, t,
+                read_reference(
+                    reference(channel), 40, has(Fault::reference_drift), has(Fault::reference_step), random_),
+                true, out);
         }
     }
     return out;

@@ -16,7 +16,19 @@
 namespace fusain::virt {
 
 /// Things that go wrong, each switched on and off by its word.
-enum class Fault { air_left, air_in_suit, touches_wall, restless, leaves_early, belt_not_zeroed, warm_up_drift, dropouts, garbage, reference_step, reference_drift };
+enum class Fault {
+    air_left,
+    air_in_suit,
+    touches_wall,
+    restless,
+    leaves_early,
+    belt_not_zeroed,
+    warm_up_drift,
+    dropouts,
+    garbage,
+    reference_step,
+    reference_drift
+};
 struct FaultRow {
     Fault fault;
     const char* word;

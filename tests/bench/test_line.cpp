@@ -60,7 +60,8 @@ TEST(Line, EverySingleCorruptByteIsCaught)
             std::string bad = line;
             bad[i] = static_cast<char>(bad[i] ^ (1 << bit));
             LineDecoder d;
-            for (const Reading& r : decode(d, bad)) accepted += !(r.value == 2.4381 && r.seq == 123); // a lower-case check sum is the same sum
+            // a lower-case check sum is the same sum
+            for (const Reading& r : decode(d, bad)) accepted += !(r.value == 2.4381 && r.seq == 123);
         }
     EXPECT_EQ(accepted, 0);
 }
@@ -92,7 +93,8 @@ TEST(Line, CountsLostFramesAndRefusesImpossibleValues)
     d.restart();
     decode(d, encode({Channel::scale, 90, 0, 70, true, false}));
     EXPECT_EQ(d.health().lost_frames, 3u);
-    for (const char* body : {"SC 000001 0000001 +900.000 S", "SC 000001 0000001 +nan S", "XX 000001 0000001 +70.0 S", "SC 1 1 +70.0 Z", "SC 1 1 +70.0", "SC 1 +70.0 S", ""}) {
+    for (const char* body : {"SC 000001 0000001 +900.000 S", "SC 000001 0000001 +nan S", "XX 000001 0000001 +70.0 S",
+             "SC 1 1 +70.0 Z", "SC 1 1 +70.0", "SC 1 +70.0 S", ""}) {
         char text[96];
         std::snprintf(text, sizeof text, "%s ~%04X\n", body, crc16(body));
         EXPECT_TRUE(decode(d, text).empty()) << body;

@@ -23,7 +23,8 @@ namespace {
 /// An instrument that says something every 20 ms, from a thread of its own.
 class Talker {
 public:
-    Talker(const QTemporaryDir& dir, const char* name, std::vector<Channel> channels) : link(dir.path() + '/' + name), channels_(std::move(channels))
+    Talker(const QTemporaryDir& dir, const char* name, std::vector<Channel> channels)
+        : link(dir.path() + '/' + name), channels_(std::move(channels))
     {
         int slave = -1;
         char slave_name[128];
@@ -37,7 +38,8 @@ public:
             for (std::uint32_t n = 0; !stop_; ++n) {
                 if (!silent) {
                     std::string bytes;
-                    for (Channel c : channels_) bytes += bench::encode({c, n, 0.02 * n, bench::row(c).low + 1, true, false});
+                    for (Channel c : channels_)
+                        bytes += bench::encode({c, n, 0.02 * n, bench::row(c).low + 1, true, false});
                     if (::write(master_, bytes.data(), bytes.size()) < 0) {}
                 }
                 std::this_thread::sleep_for(std::chrono::milliseconds(20));
@@ -116,7 +118,8 @@ TEST(LinePort, SilenceIsSaidAndTheLineComesBackByItself)
 TEST(Link, OneLineLostLeavesTheOtherAlone)
 {
     QTemporaryDir dir;
-    Talker room(dir, "room", {Channel::load_cell, Channel::scale}), chamber(dir, "chamber", {Channel::door, Channel::test_pressure, Channel::reference_pressure});
+    Talker room(dir, "room", {Channel::load_cell, Channel::scale}),
+        chamber(dir, "chamber", {Channel::door, Channel::test_pressure, Channel::reference_pressure});
     bench::Link link({room.link, chamber.link});
     bench::Live live;
     int broken = 0;

@@ -7,6 +7,7 @@
 #include <gtest/gtest.h>
 
 #include <fstream>
+#include <set>
 #include <sstream>
 
 using namespace fusain;
@@ -133,7 +134,8 @@ TEST(Protocols, AFileWithAnErrorIsRefusedWithLineAndReason)
         {"\"limit\": 1440", "\"limit\": -5", "", "-5"},
         {"\"verdict\": \"no\", \"safety\": true", "\"verdict\": \"no\"", "line 8", "not marked as a matter of safety"},
         {"\"verdict\": \"noted\"", "\"verdict\": \"maybe\"", "", "maybe"},
-        {"\"source\": \"common laboratory practice, who must not be tested\"", "\"source\": \"\"", "", "names no source"},
+        {"\"source\": \"common laboratory practice, who must not be tested\"", "\"source\": \"\"", "",
+            "names no source"},
         {"\"prepare_min\": 180", "\"prepare_min\": \"3 h\"", "", "3 h"},
         {"\"kind\": \"fusain protocol\"", "\"kind\": \"recipe\"", "", "not a file of the kind"},
     };
@@ -185,54 +187,57 @@ TEST_P(Screening, Verdict)
     EXPECT_EQ(f.safety, c.verdict == Verdict::no);
 }
 
-constexpr Method I = Method::impedance, A = Method::air_displacement, H = Method::hydrostatic, X = Method::absorptiometry;
+constexpr Method I = Method::impedance, A = Method::air_displacement, H = Method::hydrostatic,
+                 X = Method::absorptiometry;
 constexpr Verdict go = Verdict::go, noted = Verdict::noted, another = Verdict::another_day, stop = Verdict::no;
 
-INSTANTIATE_TEST_SUITE_P(Cases, Screening, ::testing::Values(
-    // every stop: no override
-    Case{"pacemaker", I, "powered_implant", yes(), stop, "powered implant", false},
-    Case{"xray_pregnant", X, "pregnancy_possible", yes(), stop, "no X-ray", false},
-    Case{"uneasy", H, "uneasy_under_water", yes(), stop, "at ease", false},
-    Case{"wound", H, "open_wound_or_infection", yes(), stop, "wound", false},
-    Case{"surgery", H, "recent_surgery", yes(), stop, "surgery", false},
-    Case{"fainting", H, "seizure_or_fainting", yes(), stop, "fainting", false},
-    Case{"heart", H, "unstable_heart_or_lung", yes(), stop, "heart", false},
-    Case{"alone", H, "somebody_at_the_tank", no(), stop, "Nobody stays", false},
-    // a stop of one method does not touch another
-    Case{"pacemaker_in_chamber", A, "powered_implant", yes(), go, "", false},
-    Case{"wound_on_xray", X, "open_wound_or_infection", yes(), go, "", false},
-    // clock times: the program judges the gap
-    Case{"ate_70_min_ago", I, "last_meal", ago(70), another, "Ate 1 h 10 min before; the rule is 3 h.", true},
-    Case{"ate_70_min_ago_effect", I, "last_meal", ago(70), another, "fat mass +0.3 to +0.8 kg: unabsorbed food counts as fat", true},
-    Case{"ate_just_2_h_ago", I, "last_meal", ago(120), noted, "Ate 2 h before", false},
-    Case{"ate_a_minute_short", I, "last_meal", ago(179), noted, "2 h 59 min", false},
-    Case{"ate_3_h_ago", I, "last_meal", ago(180), go, "", false},
-    Case{"gap_counts_to_the_test", I, "last_meal", ago(150), go, "", false, 30},
-    Case{"light_meal_school", I, "last_meal", ago(70), go, "", false, 0, "food_before_impedance", "light_meal_1h"},
-    Case{"fasted_school", I, "last_meal", ago(400), noted, "fasted", false, 0, "food_before_impedance", "fasted"},
-    Case{"drank_20_min_ago", I, "last_drink", ago(20), noted, "20 min", false},
-    Case{"dry_school", I, "last_drink", ago(60), noted, "dry", false, 0, "food_before_impedance", "fasted"},
-    Case{"wine_last_night", I, "last_alcohol", ago(11 * 60), noted, "11 h before; the rule is 24 h", false},
-    Case{"ran_2_h_ago", I, "last_exercise", ago(119), another, "1 h 59 min", true},
-    Case{"ran_4_h_ago", I, "last_exercise", ago(240), go, "", false},
-    Case{"coffee_as_always", I, "last_caffeine", ago(60), go, "", false},
-    Case{"coffee_beyond_habit", I, "unusual_caffeine", yes(), noted, "every day", false},
-    Case{"coffee_where_none_is_allowed", I, "last_caffeine", ago(60), noted, "1 h before", false, 0, "caffeine", "none_24h"},
-    Case{"flew_in", I, "flight", ago(300), noted, "5 h", false},
-    Case{"ill", I, "ill", yes(), another, "Ill", true},
-    Case{"lotion", I, "lotion", yes(), noted, "wipe", false},
-    Case{"full_bladder", I, "bladder", no(), noted, "fat mass too high", false},
-    Case{"metal_knee", I, "metal_implant", yes(), noted, "that segment", false},
-    Case{"swollen", I, "fluid_disorder", yes(), another, "lean mass too high", true},
-    Case{"wet_hair", A, "wet", yes(), another, "% fat \u22122 to \u22121 %", true},
-    Case{"hair_out", A, "loose_cloth", yes(), noted, "% fat \u22122.3 %", false},
-    Case{"closed_spaces", A, "closed_spaces", yes(), noted, "magnets", false},
-    Case{"fizzy", H, "fizzy", yes(), noted, "gas floats", false},
-    Case{"smoked", H, "smoked", yes(), noted, "lung test", false},
-    Case{"pregnant_in_tank", H, "pregnancy_possible", yes(), noted, "Local rules", false},
-    Case{"contrast", X, "contrast_recent", yes(), another, "7 days", true},
-    Case{"three_scans", X, "scans", count(3), go, "", false},
-    Case{"four_scans", X, "scans", count(4), noted, "4 scans", false}),
+INSTANTIATE_TEST_SUITE_P(Cases, Screening,
+    ::testing::Values(
+        // every stop: no override
+        Case{"pacemaker", I, "powered_implant", yes(), stop, "powered implant", false},
+        Case{"xray_pregnant", X, "pregnancy_possible", yes(), stop, "no X-ray", false},
+        Case{"uneasy", H, "uneasy_under_water", yes(), stop, "at ease", false},
+        Case{"wound", H, "open_wound_or_infection", yes(), stop, "wound", false},
+        Case{"surgery", H, "recent_surgery", yes(), stop, "surgery", false},
+        Case{"fainting", H, "seizure_or_fainting", yes(), stop, "fainting", false},
+        Case{"heart", H, "unstable_heart_or_lung", yes(), stop, "heart", false},
+        Case{"alone", H, "somebody_at_the_tank", no(), stop, "Nobody stays", false},
+        // a stop of one method does not touch another
+        Case{"pacemaker_in_chamber", A, "powered_implant", yes(), go, "", false},
+        Case{"wound_on_xray", X, "open_wound_or_infection", yes(), go, "", false},
+        // clock times: the program judges the gap
+        Case{"ate_70_min_ago", I, "last_meal", ago(70), another, "Ate 1 h 10 min before; the rule is 3 h.", true},
+        Case{"ate_70_min_ago_effect", I, "last_meal", ago(70), another,
+            "fat mass +0.3 to +0.8 kg: unabsorbed food counts as fat", true},
+        Case{"ate_just_2_h_ago", I, "last_meal", ago(120), noted, "Ate 2 h before", false},
+        Case{"ate_a_minute_short", I, "last_meal", ago(179), noted, "2 h 59 min", false},
+        Case{"ate_3_h_ago", I, "last_meal", ago(180), go, "", false},
+        Case{"gap_counts_to_the_test", I, "last_meal", ago(150), go, "", false, 30},
+        Case{"light_meal_school", I, "last_meal", ago(70), go, "", false, 0, "food_before_impedance", "light_meal_1h"},
+        Case{"fasted_school", I, "last_meal", ago(400), noted, "fasted", false, 0, "food_before_impedance", "fasted"},
+        Case{"drank_20_min_ago", I, "last_drink", ago(20), noted, "20 min", false},
+        Case{"dry_school", I, "last_drink", ago(60), noted, "dry", false, 0, "food_before_impedance", "fasted"},
+        Case{"wine_last_night", I, "last_alcohol", ago(11 * 60), noted, "11 h before; the rule is 24 h", false},
+        Case{"ran_2_h_ago", I, "last_exercise", ago(119), another, "1 h 59 min", true},
+        Case{"ran_4_h_ago", I, "last_exercise", ago(240), go, "", false},
+        Case{"coffee_as_always", I, "last_caffeine", ago(60), go, "", false},
+        Case{"coffee_beyond_habit", I, "unusual_caffeine", yes(), noted, "every day", false},
+        Case{"coffee_where_none_is_allowed", I, "last_caffeine", ago(60), noted, "1 h before", false, 0, "caffeine",
+            "none_24h"},
+        Case{"flew_in", I, "flight", ago(300), noted, "5 h", false}, Case{"ill", I, "ill", yes(), another, "Ill", true},
+        Case{"lotion", I, "lotion", yes(), noted, "wipe", false},
+        Case{"full_bladder", I, "bladder", no(), noted, "fat mass too high", false},
+        Case{"metal_knee", I, "metal_implant", yes(), noted, "that segment", false},
+        Case{"swollen", I, "fluid_disorder", yes(), another, "lean mass too high", true},
+        Case{"wet_hair", A, "wet", yes(), another, "% fat \u22122 to \u22121 %", true},
+        Case{"hair_out", A, "loose_cloth", yes(), noted, "% fat \u22122.3 %", false},
+        Case{"closed_spaces", A, "closed_spaces", yes(), noted, "magnets", false},
+        Case{"fizzy", H, "fizzy", yes(), noted, "gas floats", false},
+        Case{"smoked", H, "smoked", yes(), noted, "lung test", false},
+        Case{"pregnant_in_tank", H, "pregnancy_possible", yes(), noted, "Local rules", false},
+        Case{"contrast", X, "contrast_recent", yes(), another, "7 days", true},
+        Case{"three_scans", X, "scans", count(3), go, "", false},
+        Case{"four_scans", X, "scans", count(4), noted, "4 scans", false}),
     [](const auto& i) { return std::string(i.param.name); });
 
 TEST(Screen, WhatTheRecordForbidsComesBeforeWhatIsAnswered)
@@ -263,9 +268,11 @@ TEST(Screen, WhatTheRecordForbidsComesBeforeWhatIsAnswered)
 
 TEST(Screen, AsksOnlyWhatThisClientAndTheseMethodsNeed)
 {
-    const auto ids = [](const screening::Person& p, std::vector<screening::Part> parts, const HouseRules& h = schools()) {
+    const auto ids = [](const screening::Person& p, std::vector<screening::Part> parts,
+                         const HouseRules& h = schools()) {
         std::set<std::string> out;
-        for (const Question* q : screening::questions(book(), h, p, parts)) EXPECT_TRUE(out.insert(q->id).second) << "asked twice: " << q->id;
+        for (const Question* q : screening::questions(book(), h, p, parts))
+            EXPECT_TRUE(out.insert(q->id).second) << "asked twice: " << q->id;
         return out;
     };
     screening::Person man = woman();
@@ -322,14 +329,18 @@ TEST(Screen, ComparabilityNamesEveryDifference)
     unknown.protocol.clear();
     const auto untold = screening::compare(unknown, last);
     EXPECT_TRUE(untold.comparable) << "what was not noted is no difference";
-    EXPECT_NE(untold.sentence.find("by instrument and preparation it cannot be told"), std::string::npos) << untold.sentence;
-    EXPECT_EQ(untold.sentence.find("differ"), std::string::npos) << "nothing differs that is not known: " << untold.sentence;
+    EXPECT_NE(untold.sentence.find("by instrument and preparation it cannot be told"), std::string::npos)
+        << untold.sentence;
+    EXPECT_EQ(untold.sentence.find("differ"), std::string::npos)
+        << "nothing differs that is not known: " << untold.sentence;
     // at the result, what was really done decides: the lung route too
     auto measured = last;
     measured.lung = "measured";
     auto predicted = last;
     predicted.lung = "age_height quanjer_1993";
-    EXPECT_NE(screening::compare(measured, predicted, screening::Tense::measured).sentence.find("Does not compare cleanly with the visit of 2026-09-08: lung gas differs."), std::string::npos);
+    EXPECT_NE(screening::compare(measured, predicted, screening::Tense::measured)
+                  .sentence.find("Does not compare cleanly with the visit of 2026-09-08: lung gas differs."),
+        std::string::npos);
     auto midnight = last;
     midnight.minute_of_day = 23.5 * 60;
     auto after = last;
@@ -357,11 +368,75 @@ TEST(Preparation, TheStricterRuleWinsAndSaysForWhich)
     EXPECT_EQ(line(lines, "bladder").methods.size(), 3u) << "told once for all three";
     EXPECT_EQ(lines.front().topic, "alcohol") << "the earliest on top";
 
-    // the chamber much later than a light-meal impedance test: now the chamber's rule is the later, impedance's still the stricter
-    const auto light = preparation::prepare(book(), schools("food_before_impedance", "light_meal_1h"), woman(), std::vector<screening::Part>{{I, 0}, {A, 15}});
+    // the chamber much later than a light-meal impedance test: now the chamber's rule is the later, impedance's still
+    // the stricter
+    const auto light = preparation::prepare(book(), schools("food_before_impedance", "light_meal_1h"), woman(),
+        std::vector<screening::Part>{{I, 0}, {A, 15}});
     EXPECT_EQ(line(light, "meal").methods.front(), A) << "2 h before the chamber is earlier than 1 h before impedance";
     EXPECT_DOUBLE_EQ(line(light, "meal").before_visit_min.value(), 105);
     screening::Person man = woman();
     man.sex = Sex::male;
-    EXPECT_EQ(line(preparation::prepare(book(), schools(), man, std::vector<screening::Part>{{X, 0}}), "pregnancy").topic, "") << "a man is not told about pregnancy";
+    EXPECT_EQ(
+        line(preparation::prepare(book(), schools(), man, std::vector<screening::Part>{{X, 0}}), "pregnancy").topic, "")
+        << "a man is not told about pregnancy";
+}
+
+TEST(Protocols, QuestionsStandInTheirGroups)
+{
+    const std::string good = read("protocols/questions.json");
+    ASSERT_TRUE(bench::read_questions(good, "questions.json"));
+    std::set<std::string> groups;
+    std::string last;
+    for (const Question& q : book().questions) {
+        if (q.group != last) EXPECT_TRUE(groups.insert(q.group).second) << q.id << ": its group is torn apart";
+        last = q.group;
+    }
+    EXPECT_EQ(groups.size(), 3u);
+    struct Row {
+        const char *from, *to, *reason;
+    };
+    const Row rows[] = {
+        {"\"group\": \"Worn and on the skin\", ", "", "\"group\" is missing"},
+        {"\"group\": \"Worn and on the skin\"", "\"group\": \"Worn\"", "not one of \"groups\""},
+        {"\"group\": \"Worn and on the skin\"", "\"group\": \"Health and safety\"", "stand together"},
+        {"\"groups\": [", "\"group\": [", "\"groups\" is missing"},
+        {"\"ask\": \"clock\"", "\"ask\": \"time\"", "clock, yes_no or number"},
+        {"\"id\": \"last_drink\"", "\"id\": \"last_meal\"", "stands there twice"},
+        {"\"from_last\": true", "\"from_last\": \"yes\"", "not of the right kind"},
+        {"\"kind\": \"fusain questions\"", "\"kind\": \"fusain protocol\"", "not a file of the kind"},
+    };
+    for (const Row& row : rows) {
+        std::string text = good;
+        const auto at = text.find(row.from);
+        ASSERT_NE(at, std::string::npos) << row.from;
+        const auto read_again =
+            bench::read_questions(text.replace(at, std::string(row.from).size(), row.to), "mine.json");
+        ASSERT_FALSE(read_again) << row.to;
+        const std::string said = read_again.messages().front().text;
+        EXPECT_NE(said.find(row.reason), std::string::npos) << said;
+        EXPECT_NE(said.find("mine.json"), std::string::npos) << said;
+    }
+}
+
+TEST(Protocols, HouseRulesWithAnErrorAreRefused)
+{
+    const std::string good = read("house_rules.json");
+    const auto rules = bench::read_house_rules(good, "house_rules.json");
+    ASSERT_TRUE(rules);
+    for (const house::Rule& rule : *rules) {
+        EXPECT_FALSE(rule.options.empty()) << rule.id;
+        const auto defaults = house::with_defaults(*rules, {});
+        EXPECT_TRUE(rule.option(defaults.at(rule.id))) << rule.id << ": its default is one of its options";
+        // a choice that is not an option is as good as none
+        EXPECT_EQ(house::with_defaults(*rules, {{rule.id, "as we like"}}).at(rule.id), defaults.at(rule.id)) << rule.id;
+    }
+    struct Row {
+        const char *from, *to;
+    };
+    for (const Row& row : {Row{"\"kind\": \"", "\"kind\": \"x"}, Row{"\"rules\"", "\"rulez\""}, Row{"[", "{"},
+             Row{"\"default\": \"meal_3h\"", "\"default\": \"meal\""}, Row{"\"source\"", "\"sauce\""}}) {
+        std::string text = good;
+        text.replace(text.find(row.from), std::string(row.from).size(), row.to);
+        EXPECT_FALSE(bench::read_house_rules(text, "mine.json")) << row.to;
+    }
 }

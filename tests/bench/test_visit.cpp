@@ -29,13 +29,15 @@ struct Log {
         add("stops", {{"stop", Json::array()}, {"noted", {"feels_cold"}}});
         add("mass", {{"kg", 68.44}});
         for (double l : {3.71, 3.68, 3.75}) add("blow", {{"l", l}});
-        add("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"}, {"gas_temp_c", 22.4}, {"barometric_mmhg", 757.0}});
+        add("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"}, {"gas_temp_c", 22.4},
+                         {"barometric_mmhg", 757.0}});
         add("zero", {{"kg", 7.54}, {"sd_kg", 0.004}});
         add("water", {{"c", 34.6}});
     }
     void start()
     {
-        Json body = {{"client_id", 3}, {"number", "101"}, {"name", "A. B."}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", 171.0}};
+        Json body = {{"client_id", 3}, {"number", "101"}, {"name", "A. B."}, {"birth_date", "1995-05-02"},
+            {"sex", "female"}, {"height_cm", 171.0}};
         body.update(more);
         add("started", body);
     }
@@ -110,7 +112,8 @@ TEST(Visit, AStopIsAStop)
     log.start();
     log.add("stops", {{"stop", {"recent_surgery"}}, {"noted", Json::array()}});
     EXPECT_TRUE(log.visit.stopped());
-    for (const char* kind : {"mass", "trial_begun", "stops", "finished", "choice"}) EXPECT_EQ(log.add(kind, {{"kg", 70}, {"stop", Json::array()}}), "not_now") << kind;
+    for (const char* kind : {"mass", "trial_begun", "stops", "finished", "choice"})
+        EXPECT_EQ(log.add(kind, {{"kg", 70}, {"stop", Json::array()}}), "not_now") << kind;
 }
 
 TEST(Visit, ThrownOutAndBrokenTrialsNeverCount)
@@ -140,7 +143,8 @@ TEST(Visit, ChoicesMoveTheNumberAndAreKept)
     EXPECT_EQ(log.visit.choices[0].who, "M. Tanguy");
     log.add("choice", {{"what", "lung_route"}, {"to", "age_height"}});
     log.add("choice", {{"what", "lung_equation"}, {"to", "crapo_1982"}});
-    EXPECT_NEAR(log.visit.result()->value[hydrostatic::residual_volume], lung::crapo_1982_rv<double>(Sex::female, 171, log.visit.age_y()), 1e-12);
+    EXPECT_NEAR(log.visit.result()->value[hydrostatic::residual_volume],
+        lung::crapo_1982_rv<double>(Sex::female, 171, log.visit.age_y()), 1e-12);
 }
 
 TEST(Visit, ReplayIsBitForBit)
@@ -182,14 +186,23 @@ TEST(Visit, AFinishedVisitStandsUntilItIsOpenedAgain)
     EXPECT_EQ(log.add("reopened", {{"reason", "too early"}}), "not_now");
     EXPECT_EQ(log.add("finished"), "");
     const std::pair<const char*, Json> refused[] = {
-        {"mass", {{"kg", 70.0}}}, {"identity", {{"cm", 172.0}}}, {"trial_begun", Json::object()}, {"trial_thrown_out", {{"number", 1}, {"reason", "air"}}},
-        {"blow", {{"l", 4.0}}}, {"zero", {{"kg", 7.0}}}, {"water", {{"c", 33.0}}}, {"stops", {{"stop", {"ill"}}}}, {"given_up", {{"reason", "went home"}}}, {"finished", Json::object()},
+        {"mass", {{"kg", 70.0}}},
+        {"identity", {{"cm", 172.0}}},
+        {"trial_begun", Json::object()},
+        {"trial_thrown_out", {{"number", 1}, {"reason", "air"}}},
+        {"blow", {{"l", 4.0}}},
+        {"zero", {{"kg", 7.0}}},
+        {"water", {{"c", 33.0}}},
+        {"stops", {{"stop", {"ill"}}}},
+        {"given_up", {{"reason", "went home"}}},
+        {"finished", Json::object()},
     };
     const double fat = log.visit.result()->value[hydrostatic::fat_percent];
     for (const auto& [kind, body] : refused) EXPECT_EQ(log.add(kind, body), "not_now") << kind;
     EXPECT_EQ(log.visit.result()->value[hydrostatic::fat_percent], fat);
     EXPECT_EQ(log.add("remark", {{"text", "called back"}}), "");
-    EXPECT_EQ(log.add("choice", {{"what", "conversion"}, {"to", "brozek_1963"}}), "") << "a choice is kept with its name, also later";
+    EXPECT_EQ(log.add("choice", {{"what", "conversion"}, {"to", "brozek_1963"}}), "")
+        << "a choice is kept with its name, also later";
     EXPECT_EQ(log.add("reopened", {{"reason", "no"}}), "missing_field");
     EXPECT_EQ(log.add("reopened", {{"reason", "trial 2 was air"}}), "");
     EXPECT_FALSE(log.visit.finished);
@@ -250,7 +263,8 @@ TEST(Visit, AChildsConversionIsKeptInTheLog)
     EXPECT_EQ(log.visit.conversion, "lohman_1989");
     log.add("choice", {{"what", "conversion"}, {"to", "siri_1961"}});
     const auto messages = log.visit.result().messages();
-    EXPECT_TRUE(std::any_of(messages.begin(), messages.end(), [](const Message& m) { return m.code == "outside_group" && m.field == "conversion"; }));
+    EXPECT_TRUE(std::any_of(messages.begin(), messages.end(),
+        [](const Message& m) { return m.code == "outside_group" && m.field == "conversion"; }));
 }
 
 TEST(Visit, ABrokenTrialIsTheOneThatRuns)

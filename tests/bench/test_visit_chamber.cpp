@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// A visit in the displacement chamber as a log: order, refusals, calibrations, replay; and its recordings from the virtual line.
+// A visit in the displacement chamber as a log: order, refusals, calibrations, replay; and its recordings from the
+// virtual line.
 #include "bench/chamber_take.h"
 #include "bench/visit.h"
 #include "virtual/chamber.h"
@@ -33,17 +34,20 @@ struct Log {
     std::string reading(const char* what, double litres)
     {
         if (const auto why = add("trial_begun", {{"what", what}}); !why.empty()) return why;
-        return add("trial_taken", {{"ratio", (chamber_l - litres) / reference_l}, {"u_ratio", 3e-5}, {"phase_rad", 3.14159}});
+        return add(
+            "trial_taken", {{"ratio", (chamber_l - litres) / reference_l}, {"u_ratio", 3e-5}, {"phase_rad", 3.14159}});
     }
     std::string puffs(double litres, double merit = 0.4, double peak = 14)
     {
         if (const auto why = add("trial_begun", {{"what", "puffs"}}); !why.empty()) return why;
         const double slope = litres * 1.4 * 100925 / ((chamber_l - visit.readings().front()) * (100925 - 6277));
-        return add("trial_taken", {{"slope", slope}, {"u_slope", 0.01 * slope}, {"merit", merit}, {"peak_cmh2o", peak}, {"barometric_mmhg", 757.0}});
+        return add("trial_taken", {{"slope", slope}, {"u_slope", 0.01 * slope}, {"merit", merit}, {"peak_cmh2o", peak},
+                                      {"barometric_mmhg", 757.0}});
     }
     void until_chamber()
     {
-        add("started", {{"method", "air_displacement"}, {"client_id", 3}, {"number", "101"}, {"name", "A. B."}, {"birth_date", "1996-05-02"}, {"sex", "male"}, {"height_cm", 178.0}, {"reference", 50.012}});
+        add("started", {{"method", "air_displacement"}, {"client_id", 3}, {"number", "101"}, {"name", "A. B."},
+                           {"birth_date", "1996-05-02"}, {"sex", "male"}, {"height_cm", 178.0}, {"reference", 50.012}});
         add("identity", {{"cm", 178.0}});
         add("stops", {{"stop", Json::array()}, {"noted", Json::array()}});
         add("mass", {{"kg", 75.0}});
@@ -63,7 +67,8 @@ struct Log {
 TEST(ChamberVisit, LeadsThroughTheStepsAndGivesTheResult)
 {
     Log log;
-    const Step order[] = {Step::who, Step::stops, Step::mass, Step::prepare, Step::calibrate, Step::runs, Step::lung_gas, Step::result};
+    const Step order[] = {
+        Step::who, Step::stops, Step::mass, Step::prepare, Step::calibrate, Step::runs, Step::lung_gas, Step::result};
     log.until_chamber();
     EXPECT_TRUE(std::equal(log.visit.steps().begin(), log.visit.steps().end(), std::begin(order), std::end(order)));
     EXPECT_EQ(log.visit.next_step(), Step::calibrate);
@@ -88,7 +93,8 @@ TEST(ChamberVisit, LeadsThroughTheStepsAndGivesTheResult)
     by_hand.height_cm = 178;
     by_hand.mass_kg = 75;
     by_hand.raw_volumes_l = {67.90, 67.96};
-    EXPECT_NEAR(r->value[displacement::fat_percent], displacement::compute(by_hand)->value[displacement::fat_percent], 1e-6);
+    EXPECT_NEAR(
+        r->value[displacement::fat_percent], displacement::compute(by_hand)->value[displacement::fat_percent], 1e-6);
     EXPECT_EQ(log.add("finished"), "");
 
     bench::Visit again;
@@ -103,7 +109,9 @@ TEST(ChamberVisit, WhatWasLeftOutStandsBesideTheResult)
 {
     Log log;
     log.until_chamber();
-    EXPECT_EQ(log.add("prepared", {{"seen", {"told about the chamber"}}, {"left_out", {"hair outside the cap: % fat reads about 2.3 too low"}}}), "");
+    EXPECT_EQ(log.add("prepared", {{"seen", {"told about the chamber"}},
+                                      {"left_out", {"hair outside the cap: % fat reads about 2.3 too low"}}}),
+        "");
     EXPECT_EQ(log.add("prepared", {{"seen", Json::array()}}), "missing_field");
     log.reading("empty", 0);
     log.reading("cylinder", 50.012);
@@ -142,22 +150,102 @@ TEST(ChamberVisit, WhatIsRefusedAndWhy)
         const char* code;
     };
     const Row rows[] = {
-        {"cylinder mistyped", [](Log& l) { return l.add("cylinder", {{"l", 20.5}}); }, "cylinder_differs"},
-        {"digits changed round", [](Log& l) { return l.add("cylinder", {{"l", 51.002}}); }, "cylinder_differs"},
-        {"cylinder in millilitres", [](Log& l) { return l.add("cylinder", {{"l", 50012.0}}); }, "out_of_range"},
-        {"register and cylinder both wrong", [](Log& l) { l.visit.cylinder_register_l = 0; l.add("cylinder", {{"l", 20.5}}); l.reading("empty", 0); return l.reading("cylinder", 50.012); }, "calibration_failed"},
-        {"no cylinder in the chamber", [](Log& l) { l.reading("empty", 0); return l.reading("cylinder", 0); }, "calibration_failed"},
-        {"calibrated too long ago", [](Log& l) { l.reading("empty", 0); l.reading("cylinder", 50.012); l.minute += 16; return l.reading("run", 68); }, "calibration_stale"},
-        {"gone on with an hour later", [](Log& l) { l.reading("empty", 0); l.reading("cylinder", 50.012); l.reading("run", 68); l.minute += 35; return l.reading("run", 68); }, "calibration_stale"},
-        {"a volume nobody has", [](Log& l) { l.reading("empty", 0); l.reading("cylinder", 50.012); return l.reading("run", 2); }, "out_of_range"},
-        {"trial of the tank", [](Log& l) { return l.add("trial_begun", {{"what", "weighing"}}); }, "not_now"},
+        {"cylinder mistyped",
+            [](Log& l) {
+                return l.add("cylinder", {{"l", 20.5}});
+            },
+            "cylinder_differs"},
+        {"digits changed round",
+            [](Log& l) {
+                return l.add("cylinder", {{"l", 51.002}});
+            },
+            "cylinder_differs"},
+        {"cylinder in millilitres",
+            [](Log& l) {
+                return l.add("cylinder", {{"l", 50012.0}});
+            },
+            "out_of_range"},
+        {"register and cylinder both wrong",
+            [](Log& l) {
+                l.visit.cylinder_register_l = 0;
+                l.add("cylinder", {{"l", 20.5}});
+                l.reading("empty", 0);
+                return l.reading("cylinder", 50.012);
+            },
+            "calibration_failed"},
+        {"no cylinder in the chamber",
+            [](Log& l) {
+                l.reading("empty", 0);
+                return l.reading("cylinder", 0);
+            },
+            "calibration_failed"},
+        {"calibrated too long ago",
+            [](Log& l) {
+                l.reading("empty", 0);
+                l.reading("cylinder", 50.012);
+                l.minute += 16;
+                return l.reading("run", 68);
+            },
+            "calibration_stale"},
+        {"gone on with an hour later",
+            [](Log& l) {
+                l.reading("empty", 0);
+                l.reading("cylinder", 50.012);
+                l.reading("run", 68);
+                l.minute += 35;
+                return l.reading("run", 68);
+            },
+            "calibration_stale"},
+        {"a volume nobody has",
+            [](Log& l) {
+                l.reading("empty", 0);
+                l.reading("cylinder", 50.012);
+                return l.reading("run", 2);
+            },
+            "out_of_range"},
+        {"trial of the tank",
+            [](Log& l) {
+                return l.add("trial_begun", {{"what", "weighing"}});
+            },
+            "not_now"},
         {"trial of nothing", [](Log& l) { return l.add("trial_begun"); }, "bad_event"},
-        {"a reading without a ratio", [](Log& l) { l.add("trial_begun", {{"what", "empty"}}); return l.add("trial_taken", {{"kg", 2.4}}); }, "missing_field"},
-        {"puffs before a run", [](Log& l) { l.reading("empty", 0); l.reading("cylinder", 50.012); return l.puffs(3.4); }, "not_now"},
-        {"measured gas that was not", [](Log& l) { return l.add("lung_gas", {{"route", "measured"}}); }, "missing_field"},
-        {"a choice of the tank", [](Log& l) { return l.add("choice", {{"what", "trial_rule"}, {"to", "mean_all"}}); }, "unknown_choice"},
-        {"a run in a visit to the tank", [](Log& l) { l = Log(); l.add("started", {{"client_id", 3}, {"birth_date", "1996-05-02"}, {"height_cm", 178.0}}); return l.add("trial_begun", {{"what", "run"}}); }, "not_now"},
-        {"a method without a bench", [](Log& l) { l = Log(); return l.add("started", {{"method", "impedance"}, {"client_id", 3}, {"birth_date", "1996-05-02"}, {"height_cm", 178.0}}); }, "unknown_choice"},
+        {"a reading without a ratio",
+            [](Log& l) {
+                l.add("trial_begun", {{"what", "empty"}});
+                return l.add("trial_taken", {{"kg", 2.4}});
+            },
+            "missing_field"},
+        {"puffs before a run",
+            [](Log& l) {
+                l.reading("empty", 0);
+                l.reading("cylinder", 50.012);
+                return l.puffs(3.4);
+            },
+            "not_now"},
+        {"measured gas that was not",
+            [](Log& l) {
+                return l.add("lung_gas", {{"route", "measured"}});
+            },
+            "missing_field"},
+        {"a choice of the tank",
+            [](Log& l) {
+                return l.add("choice", {{"what", "trial_rule"}, {"to", "mean_all"}});
+            },
+            "unknown_choice"},
+        {"a run in a visit to the tank",
+            [](Log& l) {
+                l = Log();
+                l.add("started", {{"client_id", 3}, {"birth_date", "1996-05-02"}, {"height_cm", 178.0}});
+                return l.add("trial_begun", {{"what", "run"}});
+            },
+            "not_now"},
+        {"a method without a bench",
+            [](Log& l) {
+                l = Log();
+                return l.add("started",
+                    {{"method", "impedance"}, {"client_id", 3}, {"birth_date", "1996-05-02"}, {"height_cm", 178.0}});
+            },
+            "unknown_choice"},
     };
     for (const Row& row : rows) {
         Log log;
@@ -186,7 +274,10 @@ TEST(ChamberVisit, MeasuredLungGasCountsWhenItsPuffsDo)
     EXPECT_EQ(log.add("choice", {{"what", "gas_route"}, {"to", "measured"}}), "");
     EXPECT_EQ(log.visit.result()->value[displacement::thoracic_gas_volume], measured);
     EXPECT_EQ(log.visit.choices.size(), 2u);
-    const auto says = [&](const char* code) { const auto all = log.visit.result().messages(); return std::any_of(all.begin(), all.end(), [&](const Message& m) { return m.code == code; }); };
+    const auto says = [&](const char* code) {
+        const auto all = log.visit.result().messages();
+        return std::any_of(all.begin(), all.end(), [&](const Message& m) { return m.code == code; });
+    };
     EXPECT_FALSE(says("lung_gas_lost"));
     EXPECT_FALSE(says("mass_drifted"));
     // the puffs go: the number falls back to the prediction, and says so
@@ -241,7 +332,8 @@ TEST(ChamberLine, AWholeTestOverTheLineFindsTheTruth)
     for (std::uint64_t seed = 1; seed <= 3; ++seed) {
         Line line(seed);
         line.chamber.direct("client sex=male age=30 height=178 fat=14 ffm=62 frc=3.2");
-        const auto c = chamber::calibrate(line.record("chamber_empty", What::empty), line.record("chamber_cylinder", What::cylinder), virt::chamber_cylinder_l);
+        const auto c = chamber::calibrate(line.record("chamber_empty", What::empty),
+            line.record("chamber_cylinder", What::cylinder), virt::chamber_cylinder_l);
         ASSERT_TRUE(c);
         const auto run = line.record("chamber_client", What::run, chamber::options_of(*c));
         ASSERT_EQ(run.fault, chamber::Fault::none) << chamber::row(run.fault).code;
@@ -260,7 +352,8 @@ TEST(ChamberLine, AWholeTestOverTheLineFindsTheTruth)
         line.listen(6);
         EXPECT_TRUE(line.live.complete);
         EXPECT_EQ(line.live.puffs.complaint, "");
-        EXPECT_NEAR(lung::boyle_gas_l(line.live.puffs.slope, c->a_l - r.volume_l, 100900.0), line.chamber.air().valve_closed_lungs_l(), 0.12);
+        EXPECT_NEAR(lung::boyle_gas_l(line.live.puffs.slope, c->a_l - r.volume_l, 100900.0),
+            line.chamber.air().valve_closed_lungs_l(), 0.12);
     }
 }
 
@@ -269,23 +362,28 @@ TEST(ChamberLine, FaultsEndInAClearState)
     struct Row {
         const char *direction, *fault_or_broken;
     };
-    const Row rows[] = {{"fault door_leaks on", "leak"}, {"fault client_coughs on", "moved"}, {"fault client_moves on", "moved"}, {"fault room_door on", "pressure_step"}, {"fault draught on", "pressure_step"},
-                        {"fault clipped on", "clipped"}, {"release", "the door was opened"}, {"fault dropouts on", ""}, {"fault garbage on", ""}};
+    const Row rows[] = {{"fault door_leaks on", "leak"}, {"fault client_coughs on", "moved"},
+        {"fault client_moves on", "moved"}, {"fault room_door on", "pressure_step"},
+        {"fault draught on", "pressure_step"}, {"fault clipped on", "clipped"}, {"release", "the door was opened"},
+        {"fault dropouts on", ""}, {"fault garbage on", ""}};
     for (const Row& row : rows) {
         Line line(4);
         line.chamber.direct("client sex=female age=31 height=171 fat=14.6 ffm=53.8");
-        const auto c = chamber::calibrate(line.record("chamber_empty", What::empty), line.record("chamber_cylinder", What::cylinder), virt::chamber_cylinder_l);
+        const auto c = chamber::calibrate(line.record("chamber_empty", What::empty),
+            line.record("chamber_cylinder", What::cylinder), virt::chamber_cylinder_l);
         ASSERT_TRUE(c);
         line.chamber.direct("chamber_client");
         line.listen(6);
         const std::string direction = row.direction;
-        const bool from_the_start = direction == "fault clipped on" || direction == "fault door_leaks on"; // how the run began
+        const bool from_the_start =
+            direction == "fault clipped on" || direction == "fault door_leaks on"; // how the run began
         if (from_the_start) line.chamber.direct(row.direction);
         line.take.begin(What::run, chamber::options_of(*c), line.live);
         line.listen(5);
         if (!from_the_start) line.chamber.direct(row.direction);
         line.listen(bench::chamber_run_s);
-        const std::string found = line.take.broken().empty() ? chamber::row(line.live.state.fault).code : line.take.broken();
+        const std::string found =
+            line.take.broken().empty() ? chamber::row(line.live.state.fault).code : line.take.broken();
         EXPECT_EQ(found, row.fault_or_broken) << row.direction;
     }
     EXPECT_TRUE(virt::Chamber(1).direct("fault sleepiness on").starts_with("error"));
@@ -294,7 +392,9 @@ TEST(ChamberLine, FaultsEndInAClearState)
 
 TEST(ChamberLine, TheTwoPressuresOfAMomentBelongTogether)
 {
-    const auto say = [](bench::ChamberTake& take, bench::ChamberLive& live, Channel c, double t, double value) { take.take({c, 0, t, value, true, false}, live); };
+    const auto say = [](bench::ChamberTake& take, bench::ChamberLive& live, Channel c, double t, double value) {
+        take.take({c, 0, t, value, true, false}, live);
+    };
     bench::ChamberTake take;
     bench::ChamberLive live;
     EXPECT_TRUE(live.door_open) << "until the switch says otherwise";

@@ -27,14 +27,18 @@ int run_file(const std::filesystem::path& file)
             for (const auto& [key, value] : expect["results"].items()) {
                 EXPECT_TRUE(out["results"].contains(key)) << id << " " << key;
                 if (!out["results"].contains(key)) continue;
-                EXPECT_NEAR(out["results"][key].get<double>(), value.get<double>(), 2e-6 * std::abs(value.get<double>())) << id << " " << key;
+                EXPECT_NEAR(
+                    out["results"][key].get<double>(), value.get<double>(), 2e-6 * std::abs(value.get<double>()))
+                    << id << " " << key;
             }
         else EXPECT_TRUE(out["results"].empty()) << id;
         const auto some = [&](const char* key, const cli::Json& wanted) {
-            return std::any_of(out["messages"].begin(), out["messages"].end(), [&](const cli::Json& m) { return m.contains(key) && m[key] == wanted; });
+            return std::any_of(out["messages"].begin(), out["messages"].end(),
+                [&](const cli::Json& m) { return m.contains(key) && m[key] == wanted; });
         };
         if (expect.contains("code")) EXPECT_TRUE(some("code", expect["code"])) << id << " " << out["messages"].dump();
-        if (expect.contains("field")) EXPECT_TRUE(some("field", expect["field"])) << id << " " << out["messages"].dump();
+        if (expect.contains("field"))
+            EXPECT_TRUE(some("field", expect["field"])) << id << " " << out["messages"].dump();
     }
     return n;
 }

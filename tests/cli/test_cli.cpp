@@ -37,12 +37,16 @@ Ran run(const std::string& arguments)
 
 std::string file(const std::string& name, const std::string& text)
 {
-    const auto path = std::filesystem::temp_directory_path() / ("fusain-cli-test-" + std::to_string(getpid()) + "-" + name);
+    const auto path =
+        std::filesystem::temp_directory_path() / ("fusain-cli-test-" + std::to_string(getpid()) + "-" + name);
     std::ofstream(path, std::ios::binary) << text;
     return path.string();
 }
 
-const std::string good = R"({"id":"A1","method":"hydrostatic","sex":"male","age_y":30,"height_cm":178,"mass_kg":75,"site":"north","hydrostatic":{"trials_kg":[3.60,3.60,3.60],"water_temp_c":34,"lung":{"source":"measured","residual_volume_l":1.6}}})";
+const std::string good =
+    R"({"id":"A1","method":"hydrostatic","sex":"male","age_y":30,"height_cm":178,"mass_kg":75,"site":"north",)"
+    R"("hydrostatic":{"trials_kg":[3.60,3.60,3.60],"water_temp_c":34,"lung":{"source":"measured",)"
+    R"("residual_volume_l":1.6}}})";
 
 std::vector<cli::Json> lines(const std::string& text)
 {
@@ -88,12 +92,14 @@ TEST(Cli, NumbersReadBackTheSame)
 {
     const auto out = cli::compute_line(good, 1);
     const auto again = cli::Json::parse(out.dump());
-    for (const auto& [key, value] : out["results"].items()) EXPECT_EQ(value.get<double>(), again["results"][key].get<double>()) << key;
+    for (const auto& [key, value] : out["results"].items())
+        EXPECT_EQ(value.get<double>(), again["results"][key].get<double>()) << key;
 }
 
 TEST(Cli, CsvGivesTheSameNumbers)
 {
-    const std::string csv = "\xEF\xBB\xBFid,method,sex,age_y,height_cm,mass_kg,site,hydrostatic.trials_kg,hydrostatic.water_temp_c,hydrostatic.lung.source,hydrostatic.lung.residual_volume_l\r\n"
+    const std::string csv = "\xEF\xBB\xBFid,method,sex,age_y,height_cm,mass_kg,site,hydrostatic.trials_kg,hydrostatic."
+                            "water_temp_c,hydrostatic.lung.source,hydrostatic.lung.residual_volume_l\r\n"
                             "A1,hydrostatic,male,30,178,75,\"north, \"\"old\"\"\",3.60;3.60;3.60,34,measured,1.6\r\n"
                             "A2,hydrostatic,male,30,178,heavy,,3.60;3.60;3.60,34,measured,1.6\r\n"
                             "A3,hydrostatic,male\r\n";
@@ -134,8 +140,11 @@ TEST(Cli, BadRecordsNameTheField)
         {changed("/hydrostatic/trial_rule", "best"), "unknown_choice", "hydrostatic.trial_rule"},
         {changed("/hydrostatic/lung", 3), "not_a_block", "hydrostatic.lung"},
         {changed("/hydrostatic/lung/source", "guess"), "unknown_choice", "hydrostatic.lung.source"},
-        {changed("/hydrostatic/lung", {{"source", "vital_capacity"}, {"vital_capacity_l", 4.8}}), "missing_field", "hydrostatic.lung.conditions"},
-        {changed("/hydrostatic/lung", {{"source", "vital_capacity"}, {"vital_capacity_l", 4.8}, {"conditions", "ATPS"}, {"gas_temp_c", 22}}), "missing_field", "hydrostatic.lung.barometric_mmhg"},
+        {changed("/hydrostatic/lung", {{"source", "vital_capacity"}, {"vital_capacity_l", 4.8}}), "missing_field",
+            "hydrostatic.lung.conditions"},
+        {changed("/hydrostatic/lung",
+             {{"source", "vital_capacity"}, {"vital_capacity_l", 4.8}, {"conditions", "ATPS"}, {"gas_temp_c", 22}}),
+            "missing_field", "hydrostatic.lung.barometric_mmhg"},
         {changed("/conversion", 7), "not_a_text", "conversion"},
     };
     for (const Row& row : rows) {
@@ -154,14 +163,18 @@ TEST(Cli, BadRecordsNameTheField)
     EXPECT_EQ(cli::compute_line(R"({"mass_kg":NaN})", 4)["messages"][0]["code"], "not_json");
     EXPECT_EQ(cli::compute_line(R"({"mass_kg":1e999})", 4)["status"], "error");
     EXPECT_EQ(cli::compute_line("{\"id\":\"Qu\xE9m\"}", 7)["messages"][0]["code"], "not_utf8");
-    EXPECT_NE(cli::compute_line("{\"id\":\"Qu\xE9m\"}", 7)["messages"][0]["text"].get<std::string>().find("Line 7 is not UTF-8 from byte 10"), std::string::npos);
+    EXPECT_NE(cli::compute_line("{\"id\":\"Qu\xE9m\"}", 7)["messages"][0]["text"].get<std::string>().find(
+                  "Line 7 is not UTF-8 from byte 10"),
+        std::string::npos);
     EXPECT_EQ(cli::compute_line(std::string(70000, '['), 1)["status"], "error");
-    EXPECT_EQ(cli::compute_line(R"({"id":"x","q":1,"q":2})", 1)["messages"][0]["code"], "field_twice") << "also of a field nobody knows";
+    EXPECT_EQ(cli::compute_line(R"({"id":"x","q":1,"q":2})", 1)["messages"][0]["code"], "field_twice")
+        << "also of a field nobody knows";
 }
 
 TEST(Cli, StreamsInConstantMemory)
 {
-    const Ran ran = run("--version > /dev/null; yes '" + good + "' | head -10000 | " + TEST_BIN_DIR + "/fusain-cli compute - | tail -1");
+    const Ran ran = run("--version > /dev/null; yes '" + good + "' | head -10000 | " + TEST_BIN_DIR +
+                        "/fusain-cli compute - | tail -1");
     EXPECT_NE(ran.out.find("\"status\":\"ok\""), std::string::npos) << ran.out;
     rusage used{};
     getrusage(RUSAGE_CHILDREN, &used);
@@ -175,19 +188,26 @@ TEST(Cli, StreamsInConstantMemory)
 
 TEST(Cli, RunsThatCountStandAmongTheResults)
 {
-    const auto out = cli::compute_line(R"({"id":"A","method":"air_displacement","sex":"male","age_y":30,"height_cm":178,"mass_kg":75,"air_displacement":{"raw_volumes_l":[67.5,67.9,67.96],"lung":{"source":"predicted"}}})", 1);
+    const auto out = cli::compute_line(
+        R"({"id":"A","method":"air_displacement","sex":"male","age_y":30,"height_cm":178,"mass_kg":75,)"
+        R"("air_displacement":{"raw_volumes_l":[67.5,67.9,67.96],"lung":{"source":"predicted"}}})",
+        1);
     EXPECT_EQ(out["results"]["runs_used"], cli::Json({1, 2})) << out.dump();
 }
 
 TEST(Cli, OrderIsKeptOnAllCoresAndAPipeIsAnsweredAtOnce)
 {
     std::string many;
-    for (int i = 0; i < 20000; ++i) many += R"({"id":)" + std::to_string(i) + (i % 7 ? R"(,"method":"hydrostatic"})" : "") + "\n";
+    for (int i = 0; i < 20000; ++i)
+        many += R"({"id":)" + std::to_string(i) + (i % 7 ? R"(,"method":"hydrostatic"})" : "") + "\n";
     const auto out = lines(run("compute " + file("many.jsonl", many)).out);
     ASSERT_EQ(out.size(), 20000u);
     for (int i = 0; i < 20000; ++i) {
         if (i % 7) ASSERT_EQ(out[static_cast<std::size_t>(i)]["id"], i);
-        else ASSERT_NE(out[static_cast<std::size_t>(i)]["messages"][0]["text"].get<std::string>().find("Line " + std::to_string(i + 1) + " "), std::string::npos);
+        else
+            ASSERT_NE(out[static_cast<std::size_t>(i)]["messages"][0]["text"].get<std::string>().find(
+                          "Line " + std::to_string(i + 1) + " "),
+                std::string::npos);
     }
     // one line goes in, its answer comes out, before the next is written
     int to[2], from[2];
@@ -228,7 +248,8 @@ TEST(CliRead, SwingFileAndItsErrors)
     const auto out = cli::Json::parse(ok.out);
     EXPECT_EQ(out["status"], "ok");
     EXPECT_NEAR(out["reading_kg"].get<double>(), truth.level_kg, 0.02);
-    for (const char* key : {"u_kg", "window_s", "earliest_s", "midpoint_kg", "messages"}) EXPECT_TRUE(out.contains(key)) << key;
+    for (const char* key : {"u_kg", "window_s", "earliest_s", "midpoint_kg", "messages"})
+        EXPECT_TRUE(out.contains(key)) << key;
 
     struct Row {
         const char *csv, *code, *names;
@@ -264,7 +285,8 @@ TEST(CliRead, ChamberFilesAndTheirErrors)
         std::ostringstream text;
         text.precision(12);
         text << "# a comment\nt_s,p_test_pa,p_reference_pa,door\n";
-        for (const auto& s : run) text << s.t_s << ',' << s.test_pa << ',' << s.reference_pa << ',' << s.door_open << '\n';
+        for (const auto& s : run)
+            text << s.t_s << ',' << s.test_pa << ',' << s.reference_pa << ',' << s.door_open << '\n';
         return text.str();
     };
     const std::string empty = file("empty.csv", csv_of(virt::record(air, 0, 25, 80)));
@@ -273,7 +295,8 @@ TEST(CliRead, ChamberFilesAndTheirErrors)
     air.set_cylinder(0);
     air.set_client(&body);
     auto recorded = virt::record(air, 60, 25, 80);
-    const std::string good = csv_of(recorded), options = " --empty " + empty + " --cylinder " + cylinder + " --cylinder-volume-l ";
+    const std::string good = csv_of(recorded),
+                      options = " --empty " + empty + " --cylinder " + cylinder + " --cylinder-volume-l ";
     const Ran ok = run("read chamber " + file("run.csv", good) + options + "50.012");
     EXPECT_EQ(ok.code, 0);
     const auto out = cli::Json::parse(ok.out);
@@ -288,7 +311,9 @@ TEST(CliRead, ChamberFilesAndTheirErrors)
     EXPECT_EQ(again["status"], "repeat");
     EXPECT_EQ(again["messages"][0]["code"], "door_opened");
     EXPECT_FALSE(again.contains("raw_volume_l"));
-    const auto swapped = cli::Json::parse(run("read chamber " + file("run.csv", good) + " --empty " + cylinder + " --cylinder " + empty + " --cylinder-volume-l 50").out);
+    const auto swapped = cli::Json::parse(run("read chamber " + file("run.csv", good) + " --empty " + cylinder +
+                                              " --cylinder " + empty + " --cylinder-volume-l 50")
+                                              .out);
     EXPECT_EQ(swapped["messages"][0]["code"], "calibration_failed");
 
     struct Row {
@@ -298,7 +323,8 @@ TEST(CliRead, ChamberFilesAndTheirErrors)
     const Row rows[] = {
         {good, "50012", "out_of_range", "--cylinder-volume-l"},
         {"t_s,p_test,p_reference,door\n", "50", "wrong_columns", "run: Line 1"},
-        {"t_s,p_test_pa,p_reference_pa,door\n0,1,2,0\n0.01,1,x,0\n", "50", "not_a_number", "run: Line 3, column p_reference_pa"},
+        {"t_s,p_test_pa,p_reference_pa,door\n0,1,2,0\n0.01,1,x,0\n", "50", "not_a_number",
+            "run: Line 3, column p_reference_pa"},
         {"t_s,p_test_pa,p_reference_pa,door\n0,1,2,0\n0.01,1,2,7\n", "50", "out_of_range", "column door"},
         {"t_s,p_test_pa,p_reference_pa,door\n0,1,2,0\n0.9,1,2,0\n", "50", "gap", "run: Line 3, column t_s"},
     };

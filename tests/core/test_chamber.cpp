@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The chamber reader on recordings that are not the stand-in's: plain sines written down by hand, with what goes wrong added.
+// The chamber reader on recordings that are not the stand-in's: plain sines written down by hand, with what goes wrong
+// added.
 #include "core/chamber.h"
 #include "core/lung.h"
 #include "virtual/chamber_air.h"
@@ -19,7 +20,8 @@ namespace {
 constexpr double pi = std::numbers::pi, chamber_l = 430, reference_l = 280, cylinder_l = 50.012;
 
 struct Plain {
-    double volume_l = 0, seconds = 25, rate_hz = 100, drive_hz = 3, noise_pa = 0.05, jitter = 0.1, breath_pa = 0, breath_l = 0, offset_pa = 3;
+    double volume_l = 0, seconds = 25, rate_hz = 100, drive_hz = 3, noise_pa = 0.05, jitter = 0.1, breath_pa = 0,
+           breath_l = 0, offset_pa = 3;
     unsigned seed = 1;
 };
 
@@ -34,7 +36,8 @@ std::vector<Sample> sines(const Plain& p)
         const double t = (k + off(random)) / p.rate_hz, breath = std::sin(2 * pi * 0.27 * t);
         const double air = chamber_l - p.volume_l + p.breath_l * breath;
         const double drive = 0.3 * 1.4 * 101325 * std::sin(2 * pi * p.drive_hz * t + 0.4);
-        out.push_back({t, p.offset_pa + drive / air + p.breath_pa * breath + 0.1 * t + noise(random), -drive / reference_l + noise(random), false});
+        out.push_back({t, p.offset_pa + drive / air + p.breath_pa * breath + 0.1 * t + noise(random),
+            -drive / reference_l + noise(random), false});
     }
     return out;
 }
@@ -90,25 +93,74 @@ TEST(Chamber, EveryFaultIsCalledByItsName)
     const auto bump = [](double t, double at, double width) { return std::exp(-0.5 * std::pow((t - at) / width, 2)); };
     const Row rows[] = {
         {"clean", [](auto&) {}, Fault::none},
-        {"the client's heat, which stiffens the air", each([](Sample& x) { const double warm = 90 * (1 - std::exp(-x.t_s / 15)); x.test_pa = x.test_pa * (1 + warm / 101325) + warm; }), Fault::none},
-        {"a small step in both chambers", each([](Sample& x) { if (x.t_s > 16) { x.test_pa += 6; x.reference_pa += 6; } }), Fault::pressure_step},
+        {"the client's heat, which stiffens the air", each([](Sample& x) {
+             const double warm = 90 * (1 - std::exp(-x.t_s / 15));
+             x.test_pa = x.test_pa * (1 + warm / 101325) + warm;
+         }),
+            Fault::none},
+        {"a small step in both chambers", each([](Sample& x) {
+             if (x.t_s > 16) {
+                 x.test_pa += 6;
+                 x.reference_pa += 6;
+             }
+         }),
+            Fault::pressure_step},
         {"the mean pressure runs out", each([](Sample& x) { x.test_pa += 150 * std::exp(-x.t_s / 8); }), Fault::leak},
-        {"bends forward for three seconds", each([](Sample& x) { if (x.t_s > 10 && x.t_s < 13) x.test_pa *= 1 + 0.6 / (chamber_l - 71.43); }), Fault::moved},
-        {"a slow warming of the air", each([](Sample& x) { x.test_pa += 8 * (1 - std::exp(-x.t_s / 10)); }), Fault::none},
-        {"door open for a second", each([](Sample& x) { if (x.t_s > 12 && x.t_s < 13) x = {x.t_s, 0, x.reference_pa, true}; }), Fault::door_opened},
+        {"bends forward for three seconds", each([](Sample& x) {
+             if (x.t_s > 10 && x.t_s < 13) x.test_pa *= 1 + 0.6 / (chamber_l - 71.43);
+         }),
+            Fault::moved},
+        {"a slow warming of the air", each([](Sample& x) { x.test_pa += 8 * (1 - std::exp(-x.t_s / 10)); }),
+            Fault::none},
+        {"door open for a second", each([](Sample& x) {
+             if (x.t_s > 12 && x.t_s < 13) x = {x.t_s, 0, x.reference_pa, true};
+         }),
+            Fault::door_opened},
         {"door open from the start", each([](Sample& x) { x.door_open = x.t_s < 1; }), Fault::door_opened},
         {"clipped at the top", each([](Sample& x) { x.test_pa = std::min(x.test_pa, 105.0); }), Fault::clipped},
-        {"reference clipped", each([](Sample& x) { x.reference_pa = std::max(x.reference_pa, -140.0); }), Fault::clipped},
-        {"step in both chambers", each([](Sample& x) { if (x.t_s > 9) { x.test_pa += 15; x.reference_pa += 15; } }), Fault::pressure_step},
-        {"step in the test chamber", each([](Sample& x) { if (x.t_s > 14) x.test_pa -= 40; }), Fault::pressure_step},
-        {"a slam that dies out", each([](Sample& x) { if (x.t_s > 9) { x.test_pa += 25 * std::exp(-(x.t_s - 9) / 3); x.reference_pa += 25 * std::exp(-(x.t_s - 9) / 3); } }), Fault::pressure_step},
-        {"leak: lag and loss", [](std::vector<Sample>& s) { const double cut = 2 * pi * 3 * 0.05; double leaked = 0; for (std::size_t i = 1; i < s.size(); ++i) { leaked += (s[i].test_pa - leaked) * cut * (s[i].t_s - s[i - 1].t_s); s[i].test_pa -= leaked; } }, Fault::leak},
+        {"reference clipped", each([](Sample& x) { x.reference_pa = std::max(x.reference_pa, -140.0); }),
+            Fault::clipped},
+        {"step in both chambers", each([](Sample& x) {
+             if (x.t_s > 9) {
+                 x.test_pa += 15;
+                 x.reference_pa += 15;
+             }
+         }),
+            Fault::pressure_step},
+        {"step in the test chamber", each([](Sample& x) {
+             if (x.t_s > 14) x.test_pa -= 40;
+         }),
+            Fault::pressure_step},
+        {"a slam that dies out", each([](Sample& x) {
+             if (x.t_s > 9) {
+                 x.test_pa += 25 * std::exp(-(x.t_s - 9) / 3);
+                 x.reference_pa += 25 * std::exp(-(x.t_s - 9) / 3);
+             }
+         }),
+            Fault::pressure_step},
+        {"leak: lag and loss",
+            [](std::vector<Sample>& s) {
+                const double cut = 2 * pi * 3 * 0.05;
+                double leaked = 0;
+                for (std::size_t i = 1; i < s.size(); ++i) {
+                    leaked += (s[i].test_pa - leaked) * cut * (s[i].t_s - s[i - 1].t_s);
+                    s[i].test_pa -= leaked;
+                }
+            },
+            Fault::leak},
         {"the swing shrinks by 0.03 L", each([](Sample& x) { x.test_pa *= std::exp(-x.t_s / 300000); }), Fault::none},
-        {"leak: the swing shrinks by 0.5 L", each([](Sample& x) { x.test_pa *= std::exp(-x.t_s / 18000); }), Fault::leak},
-        {"shifts on the seat", each([&](Sample& x) { x.test_pa += 25 * bump(x.t_s, 11, 0.3) - 18 * bump(x.t_s, 12, 0.4); }), Fault::moved},
+        {"leak: the swing shrinks by 0.5 L", each([](Sample& x) { x.test_pa *= std::exp(-x.t_s / 18000); }),
+            Fault::leak},
+        {"shifts on the seat",
+            each([&](Sample& x) { x.test_pa += 25 * bump(x.t_s, 11, 0.3) - 18 * bump(x.t_s, 12, 0.4); }), Fault::moved},
         {"coughs", each([&](Sample& x) { x.test_pa += 60 * bump(x.t_s, 15, 0.1); }), Fault::moved},
-        {"sits otherwise from then on", each([](Sample& x) { if (x.t_s > 12) x.test_pa *= 1 + 0.5 / (chamber_l - 71.43); }), Fault::moved},
-        {"ends after six seconds", [](std::vector<Sample>& s) { std::erase_if(s, [](const Sample& x) { return x.t_s > 6; }); }, Fault::too_short},
+        {"sits otherwise from then on", each([](Sample& x) {
+             if (x.t_s > 12) x.test_pa *= 1 + 0.5 / (chamber_l - 71.43);
+         }),
+            Fault::moved},
+        {"ends after six seconds",
+            [](std::vector<Sample>& s) { std::erase_if(s, [](const Sample& x) { return x.t_s > 6; }); },
+            Fault::too_short},
         {"nothing recorded", [](std::vector<Sample>& s) { s.clear(); }, Fault::too_short},
     };
     const auto c = calibrated();
@@ -122,7 +174,8 @@ TEST(Chamber, EveryFaultIsCalledByItsName)
             auto s = sines(p);
             row.spoil(s);
             const auto state = chamber::read(s, chamber::options_of(c));
-            EXPECT_EQ(chamber::row(state.fault).code, std::string(chamber::row(row.expected).code)) << row.what << ", seed " << seed;
+            EXPECT_EQ(chamber::row(state.fault).code, std::string(chamber::row(row.expected).code))
+                << row.what << ", seed " << seed;
             EXPECT_EQ(chamber::messages_of(state).empty(), row.expected == Fault::none);
         }
 }
@@ -135,8 +188,10 @@ TEST(Chamber, ABadCalibrationIsRefusedWithTheReason)
     const auto cylinder = chamber::read(sines(p), {});
     p.seconds = 4;
     const auto brief = chamber::read(sines(p), {});
-    EXPECT_NE(chamber::calibrate(empty, brief, cylinder_l).messages().front().text.find("too short"), std::string::npos);
-    EXPECT_NE(chamber::calibrate(cylinder, empty, cylinder_l).messages().front().text.find("changed round"), std::string::npos);
+    EXPECT_NE(
+        chamber::calibrate(empty, brief, cylinder_l).messages().front().text.find("too short"), std::string::npos);
+    EXPECT_NE(chamber::calibrate(cylinder, empty, cylinder_l).messages().front().text.find("changed round"),
+        std::string::npos);
     EXPECT_EQ(chamber::calibrate(empty, empty, cylinder_l).messages().front().code, "calibration_failed");
     EXPECT_EQ(chamber::calibrate(empty, cylinder, 50012).messages().front().code, "out_of_range");
     EXPECT_TRUE(chamber::calibrate(empty, cylinder, cylinder_l));
@@ -153,7 +208,8 @@ TEST(Chamber, UncertaintyOfTheCalibrationMatchesScatter)
     const double ratio = c.empty.value + 1.5 * (c.cylinder.value - c.empty.value);
     double sum = 0, squares = 0;
     for (int i = 0; i < 4000; ++i) {
-        const double re = c.empty.value + c.empty.u * n(random), rc = c.cylinder.value + c.cylinder.u * n(random), b = (cylinder_l + c.u_cylinder_l * n(random)) / (rc - re);
+        const double re = c.empty.value + c.empty.u * n(random), rc = c.cylinder.value + c.cylinder.u * n(random),
+                     b = (cylinder_l + c.u_cylinder_l * n(random)) / (rc - re);
         const double v = -b * re + b * ratio;
         sum += v;
         squares += v * v;
@@ -171,7 +227,8 @@ TEST(Chamber, LungGasFromPuffs)
         virt::ChamberFault fault;
         const char* complaint; ///< empty: accepted
     };
-    const Row rows[] = {{"gentle", virt::ChamberFault::none, ""}, {"hard", virt::ChamberFault::hard_puffs, "Too hard"}, {"cheeks", virt::ChamberFault::cheeks, "merit"}};
+    const Row rows[] = {{"gentle", virt::ChamberFault::none, ""}, {"hard", virt::ChamberFault::hard_puffs, "Too hard"},
+        {"cheeks", virt::ChamberFault::cheeks, "merit"}};
     for (const Row& row : rows)
         for (std::uint64_t seed = 1; seed <= 20; ++seed) {
             virt::ChamberAir air({}, seed);
@@ -192,6 +249,8 @@ TEST(Chamber, LungGasFromPuffs)
             if (*row.complaint) continue;
             EXPECT_LT(puffs.merit, 0.8);
             const double air_l = 450 - body.raw_volume_l();
-            EXPECT_NEAR(lung::boyle_gas_l(puffs.slope / 1.004, air_l, air.barometric_pa()), air.valve_closed_lungs_l(), 0.06) << seed;
+            EXPECT_NEAR(
+                lung::boyle_gas_l(puffs.slope / 1.004, air_l, air.barometric_pa()), air.valve_closed_lungs_l(), 0.06)
+                << seed;
         }
 }

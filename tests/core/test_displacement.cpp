@@ -42,9 +42,19 @@ TEST(Displacement, CheckValuesAndSensitivities)
         double expected, within;
     };
     const Row rows[] = {
-        {"lung gas +0.1 L", [](displacement::Input& i) { i.lung = {LungRoute::measured, lung::find_gas("mccrory_1998")->predict(i.sex, i.height_cm, i.age_y) + 0.1, 0.1, ""}; }, 0.26, 0.005},
-        {"raw volume +0.1 L", [](displacement::Input& i) { for (double& v : i.raw_volumes_l) v += 0.1; }, 0.66, 0.01},
-        {"another conversion", [](displacement::Input& i) { i.conversion = "brozek_1963"; }, 100 * (4.570 / 1.0650 - 4.142) - 100 * (4.95 / 1.0650 - 4.50), 0.02},
+        {"lung gas +0.1 L",
+            [](displacement::Input& i) {
+                i.lung = {LungRoute::measured,
+                    lung::find_gas("mccrory_1998")->predict(i.sex, i.height_cm, i.age_y) + 0.1, 0.1, ""};
+            },
+            0.26, 0.005},
+        {"raw volume +0.1 L",
+            [](displacement::Input& i) {
+                for (double& v : i.raw_volumes_l) v += 0.1;
+            },
+            0.66, 0.01},
+        {"another conversion", [](displacement::Input& i) { i.conversion = "brozek_1963"; },
+            100 * (4.570 / 1.0650 - 4.142) - 100 * (4.95 / 1.0650 - 4.50), 0.02},
     };
     for (const Row& row : rows) {
         displacement::Input in = reference_man();
@@ -71,11 +81,11 @@ TEST(Displacement, RunsThatAgree)
         {{70}, {}, "too_few_runs"},
         {{70.000, 70.150}, {0, 1}, ""},
         {{70.000, 70.151}, {}, "runs_disagree"},
-        {{90.000, 90.180}, {0, 1}, ""},                // 0.2 % of 90 L
-        {{100.0, 100.2, 100.15}, {0, 1}, ""},          // the first two agree: the third is not looked at, though it is closer
+        {{90.000, 90.180}, {0, 1}, ""},       // 0.2 % of 90 L
+        {{100.0, 100.2, 100.15}, {0, 1}, ""}, // the first two agree: the third is not looked at, though it is closer
         {{70.0, 70.4, 70.45}, {1, 2}, ""},
         {{70.0, 70.4, 70.1}, {0, 2}, ""},
-        {{70.0, 70.2, 70.1}, {0, 2}, ""},              // a tie: the earlier pair
+        {{70.0, 70.2, 70.1}, {0, 2}, ""}, // a tie: the earlier pair
         {{70.0, 71.0, 72.1}, {}, "runs_disagree"},
         {{70.0, 71.0, 72.1, 72.0}, {2, 3}, ""},
     };
@@ -112,7 +122,8 @@ TEST(Displacement, ExactDerivativesMatchCentralDifferencesAndTheLadderAddsUp)
     // a measured lung gas is worth having: the doubt shrinks
     displacement::Input measured = reference_man();
     measured.lung = {LungRoute::measured, 3.98, 0.12, ""};
-    EXPECT_LT(displacement::compute(measured)->fat_u_measurement, displacement::compute(reference_man())->fat_u_measurement);
+    EXPECT_LT(
+        displacement::compute(measured)->fat_u_measurement, displacement::compute(reference_man())->fat_u_measurement);
 }
 
 TEST(Displacement, TwoRunsThatAgreeByChanceAreStillUncertain)
@@ -120,7 +131,8 @@ TEST(Displacement, TwoRunsThatAgreeByChanceAreStillUncertain)
     displacement::Input in = reference_man();
     in.raw_volumes_l = {67.9, 67.9};
     const auto u = [&] { return displacement::compute(in)->u[displacement::raw_volume]; };
-    EXPECT_NEAR(u(), std::hypot(in.errors.single_run_l / std::sqrt(2.0), in.errors.calibration_l), 1e-12) << "equal runs: the floor stays";
+    EXPECT_NEAR(u(), std::hypot(in.errors.single_run_l / std::sqrt(2.0), in.errors.calibration_l), 1e-12)
+        << "equal runs: the floor stays";
     in.errors.calibration_l = 0.2;
     EXPECT_NEAR(u(), std::hypot(in.errors.single_run_l / std::sqrt(2.0), 0.2), 1e-12) << "the calibration's own";
     in.errors.calibration_l = 0.02;
@@ -135,18 +147,38 @@ TEST(Displacement, DoubtsAreSaidAndTheResultIsStillGiven)
         void (*change)(displacement::Input&);
     };
     const Row rows[] = {
-        {"outside_group", [](displacement::Input& i) { i.age_y = 12; i.height_cm = 150; i.mass_kg = 60; i.raw_volumes_l = {55, 55}; }},
-        {"lung_gas_unusual", [](displacement::Input& i) { i.lung = {LungRoute::measured, 1.2, 0.1, ""}; }},
-        {"density_unusual", [](displacement::Input& i) { i.raw_volumes_l = {65.6, 65.6}; }},
-        {"under_minimum", [](displacement::Input& i) { i.raw_volumes_l = {66.0, 66.0}; }},
-        {"fat_unusual", [](displacement::Input& i) { i.raw_volumes_l = {76.0, 76.0}; }},
+        {"outside_group",
+            [](displacement::Input& i) {
+                i.age_y = 12;
+                i.height_cm = 150;
+                i.mass_kg = 60;
+                i.raw_volumes_l = {55, 55};
+            }},
+        {"lung_gas_unusual",
+            [](displacement::Input& i) {
+                i.lung = {LungRoute::measured, 1.2, 0.1, ""};
+            }},
+        {"density_unusual",
+            [](displacement::Input& i) {
+                i.raw_volumes_l = {65.6, 65.6};
+            }},
+        {"under_minimum",
+            [](displacement::Input& i) {
+                i.raw_volumes_l = {66.0, 66.0};
+            }},
+        {"fat_unusual",
+            [](displacement::Input& i) {
+                i.raw_volumes_l = {76.0, 76.0};
+            }},
     };
     for (const Row& row : rows) {
         displacement::Input in = reference_man();
         row.change(in);
         const auto r = displacement::compute(in);
         EXPECT_TRUE(r) << row.code;
-        EXPECT_TRUE(std::any_of(r.messages().begin(), r.messages().end(), [&](const Message& m) { return m.code == row.code; })) << row.code;
+        EXPECT_TRUE(std::any_of(r.messages().begin(), r.messages().end(), [&](const Message& m) {
+            return m.code == row.code;
+        })) << row.code;
     }
     EXPECT_TRUE(displacement::compute(reference_man()).messages().empty());
 }

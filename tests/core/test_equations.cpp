@@ -55,7 +55,8 @@ TEST(Lung, EquationsByHand)
     EXPECT_DOUBLE_EQ(lung::wilmore_1969_rv(Sex::female, 5.0), 1.4);
     ASSERT_EQ(lung::gas_equations().size(), 1u) << "a gas equation has no hand-computed row here";
     EXPECT_NEAR(lung::find_gas("mccrory_1998")->predict(Sex::male, 178, 30), 0.0472 * 178 + 0.27 - 5.290 + 0.6, 1e-12);
-    EXPECT_NEAR(lung::find_gas("mccrory_1998")->predict_grad(Sex::female, 178.0, 30.0).v, 0.0360 * 178 + 0.093 - 3.182 + 0.35, 1e-12);
+    EXPECT_NEAR(lung::find_gas("mccrory_1998")->predict_grad(Sex::female, 178.0, 30.0).v,
+        0.0360 * 178 + 0.093 - 3.182 + 0.35, 1e-12);
     EXPECT_NEAR(lung::crapo_1981_fvc(Sex::female, 170, 30), 0.0491 * 170 - 0.648 - 3.590, 1e-12);
 }
 
@@ -81,17 +82,28 @@ TEST(Density, ConstantsOfEachBand)
         double age, c1, c2;
     };
     const Row rows[] = {
-        {"siri_1961", Sex::male, 30, 4.95, 4.50},       {"brozek_1963", Sex::female, 30, 4.570, 4.142},
-        {"schutte_1984", Sex::male, 20, 4.374, 3.928},  {"wagner_heyward_2001", Sex::male, 30, 4.858, 4.394},
-        {"ortiz_1992", Sex::female, 30, 4.83, 4.37},    {"lohman_1989", Sex::male, 7, 5.38, 4.97},
-        {"lohman_1989", Sex::male, 8.99, 5.38, 4.97},   {"lohman_1989", Sex::male, 9, 5.30, 4.89},
-        {"lohman_1989", Sex::female, 12, 5.25, 4.84},   {"lohman_1989", Sex::female, 14.5, 5.12, 4.69},
-        {"lohman_1989", Sex::female, 16, 5.07, 4.64},   {"lohman_1989", Sex::male, 18.9, 4.98, 4.53},
-        {"heyward_wagner_2004_older", Sex::male, 70, 4.97, 4.52},    {"heyward_wagner_2004_older", Sex::female, 70, 5.02, 4.57},
-        {"heyward_wagner_2004_american_indian", Sex::female, 30, 4.81, 4.34}, {"heyward_wagner_2004_hispanic", Sex::female, 30, 4.87, 4.41},
-        {"heyward_wagner_2004_japanese", Sex::male, 30, 4.97, 4.52}, {"heyward_wagner_2004_japanese", Sex::female, 30, 4.76, 4.28},
-        {"heyward_wagner_2004_endurance", Sex::male, 30, 5.03, 4.59}, {"heyward_wagner_2004_endurance", Sex::female, 30, 4.95, 4.50},
-        {"heyward_wagner_2004_resistance", Sex::male, 30, 5.21, 4.78}, {"heyward_wagner_2004_resistance", Sex::female, 30, 4.97, 4.52},
+        {"siri_1961", Sex::male, 30, 4.95, 4.50},
+        {"brozek_1963", Sex::female, 30, 4.570, 4.142},
+        {"schutte_1984", Sex::male, 20, 4.374, 3.928},
+        {"wagner_heyward_2001", Sex::male, 30, 4.858, 4.394},
+        {"ortiz_1992", Sex::female, 30, 4.83, 4.37},
+        {"lohman_1989", Sex::male, 7, 5.38, 4.97},
+        {"lohman_1989", Sex::male, 8.99, 5.38, 4.97},
+        {"lohman_1989", Sex::male, 9, 5.30, 4.89},
+        {"lohman_1989", Sex::female, 12, 5.25, 4.84},
+        {"lohman_1989", Sex::female, 14.5, 5.12, 4.69},
+        {"lohman_1989", Sex::female, 16, 5.07, 4.64},
+        {"lohman_1989", Sex::male, 18.9, 4.98, 4.53},
+        {"heyward_wagner_2004_older", Sex::male, 70, 4.97, 4.52},
+        {"heyward_wagner_2004_older", Sex::female, 70, 5.02, 4.57},
+        {"heyward_wagner_2004_american_indian", Sex::female, 30, 4.81, 4.34},
+        {"heyward_wagner_2004_hispanic", Sex::female, 30, 4.87, 4.41},
+        {"heyward_wagner_2004_japanese", Sex::male, 30, 4.97, 4.52},
+        {"heyward_wagner_2004_japanese", Sex::female, 30, 4.76, 4.28},
+        {"heyward_wagner_2004_endurance", Sex::male, 30, 5.03, 4.59},
+        {"heyward_wagner_2004_endurance", Sex::female, 30, 4.95, 4.50},
+        {"heyward_wagner_2004_resistance", Sex::male, 30, 5.21, 4.78},
+        {"heyward_wagner_2004_resistance", Sex::female, 30, 4.97, 4.52},
     };
     std::set<std::string> covered;
     for (const Row& r : rows) {
@@ -128,9 +140,12 @@ TEST(Compare, MethodsStandBesideEachOtherAndAreNeverJoined)
         double a, b, difference;
         bool usual;
     };
-    const Row rows[] = {{Method::air_displacement, Method::hydrostatic, 22.4, 21.8, 0.6, true}, {Method::hydrostatic, Method::air_displacement, 21.8, 22.4, 0.6, true}, // the same pair, asked the other way
-                        {Method::air_displacement, Method::hydrostatic, 20, 25, -5, false},      {Method::absorptiometry, Method::impedance, 30, 23, -7, false},
-                        {Method::air_displacement, Method::hydrostatic, 20, 24, -4, true}};
+    // the same pair, asked the other way
+    const Row rows[] = {{Method::air_displacement, Method::hydrostatic, 22.4, 21.8, 0.6, true},
+        {Method::hydrostatic, Method::air_displacement, 21.8, 22.4, 0.6, true},
+        {Method::air_displacement, Method::hydrostatic, 20, 25, -5, false},
+        {Method::absorptiometry, Method::impedance, 30, 23, -7, false},
+        {Method::air_displacement, Method::hydrostatic, 20, 24, -4, true}};
     for (const Row& r : rows) {
         const auto beside = compare::beside(r.first, r.a, r.second, r.b);
         ASSERT_TRUE(beside);
@@ -138,7 +153,8 @@ TEST(Compare, MethodsStandBesideEachOtherAndAreNeverJoined)
         EXPECT_EQ(beside->usual, r.usual) << beside->sentence;
         EXPECT_NE(beside->sentence.find("no change"), std::string::npos);
     }
-    EXPECT_FALSE(compare::beside(Method::impedance, 20, Method::hydrostatic, 20)) << "no known difference: nothing is said";
+    EXPECT_FALSE(compare::beside(Method::impedance, 20, Method::hydrostatic, 20))
+        << "no known difference: nothing is said";
     for (const auto& d : compare::differences()) EXPECT_TRUE(d.low < d.high && *d.source);
 }
 
@@ -161,12 +177,21 @@ TEST(Limits, NameFieldValueAndRange)
         const char* hint;
     };
     const Row rows[] = {
-        {"mass_kg", 0, false, ""},         {"mass_kg", 0.001, true, ""},    {"mass_kg", NAN, false, "not a number"},
-        {"mass_kg", INFINITY, false, ""},  {"height_cm", 1.78, false, "metres"}, {"height_cm", 50, true, ""},
-        {"height_cm", 260.1, false, ""},   {"age_y", 3, true, ""},          {"age_y", 2.99, false, ""},
-        {"hydrostatic.water_temp_c", 94.3, false, "°F"}, {"hydrostatic.water_temp_c", 10, true, ""},
-        {"hydrostatic.lung.barometric_mmhg", 1013, false, "hPa"}, {"hydrostatic.lung.vital_capacity_l", 4800, false, "millilitres"},
-        {"hydrostatic.trials_kg", 2430, false, "grams"}, {"body_density_kg_per_l", 1.121, false, ""},
+        {"mass_kg", 0, false, ""},
+        {"mass_kg", 0.001, true, ""},
+        {"mass_kg", NAN, false, "not a number"},
+        {"mass_kg", INFINITY, false, ""},
+        {"height_cm", 1.78, false, "metres"},
+        {"height_cm", 50, true, ""},
+        {"height_cm", 260.1, false, ""},
+        {"age_y", 3, true, ""},
+        {"age_y", 2.99, false, ""},
+        {"hydrostatic.water_temp_c", 94.3, false, "°F"},
+        {"hydrostatic.water_temp_c", 10, true, ""},
+        {"hydrostatic.lung.barometric_mmhg", 1013, false, "hPa"},
+        {"hydrostatic.lung.vital_capacity_l", 4800, false, "millilitres"},
+        {"hydrostatic.trials_kg", 2430, false, "grams"},
+        {"body_density_kg_per_l", 1.121, false, ""},
     };
     for (const Row& r : rows) {
         const auto m = limits::check(r.field, r.value);
@@ -195,7 +220,8 @@ TEST(Reference, PlaceInRange)
 {
     const reference::RangeSet set{"x", "X", "source", {{Sex::female, 20, 40, 21, 33, "women of 20 to 39"}}};
     using Where = reference::Place::Where;
-    const std::pair<double, Where> rows[] = {{20.9, Where::below}, {21, Where::lower_edge}, {27, Where::middle}, {32.9, Where::upper_edge}, {33.1, Where::above}};
+    const std::pair<double, Where> rows[] = {{20.9, Where::below}, {21, Where::lower_edge}, {27, Where::middle},
+        {32.9, Where::upper_edge}, {33.1, Where::above}};
     for (const auto& [fat, where] : rows) EXPECT_EQ(reference::place(set, Sex::female, 39.9, fat)->where, where) << fat;
     EXPECT_FALSE(reference::place(set, Sex::female, 40, 25));
     EXPECT_FALSE(reference::place(set, Sex::male, 30, 25));

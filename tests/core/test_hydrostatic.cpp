@@ -114,7 +114,8 @@ TEST(Hydrostatic, LadderAddsUpAndStoryEndsInTheResult)
         if (&rung != &r->ladder.back()) litres += rung.size;
     EXPECT_NEAR(litres, r->ladder.back().size, 1e-12);
     EXPECT_EQ(r->ladder.back().size, r->value[hydrostatic::body_volume]);
-    const auto fat_step = std::find_if(r->story.begin(), r->story.end(), [](const StoryStep& s) { return s.symbol == "%F"; });
+    const auto fat_step =
+        std::find_if(r->story.begin(), r->story.end(), [](const StoryStep& s) { return s.symbol == "%F"; });
     ASSERT_NE(fat_step, r->story.end());
     EXPECT_EQ(fat_step->value, r->value[hydrostatic::fat_percent]);
     for (const StoryStep& s : r->story) EXPECT_FALSE(s.source.empty()) << s.title << " has no source";
@@ -146,15 +147,36 @@ TEST(Hydrostatic, RefusalsNameTheField)
         {"water", [](hydrostatic::Input& i) { i.water_temp_c = 58; }, "out_of_range", "hydrostatic.water_temp_c"},
         {"gut gas", [](hydrostatic::Input& i) { i.gut_gas_l = -0.1; }, "out_of_range", "hydrostatic.gut_gas_l"},
         {"trial", [](hydrostatic::Input& i) { i.trials_kg[1] = NAN; }, "out_of_range", "hydrostatic.trials_kg"},
-        {"RV", [](hydrostatic::Input& i) { i.lung.residual_volume_l = 3.6; }, "out_of_range", "hydrostatic.lung.residual_volume_l"},
-        {"RV predicted", [](hydrostatic::Input& i) { i.lung = {LungRoute::vital_capacity, 0, 1.8, true, 0, 0, ""}; }, "out_of_range", "hydrostatic.lung.vital_capacity_l"},
-        {"gas", [](hydrostatic::Input& i) { i.lung = {LungRoute::vital_capacity, 0, 4.8, false, 50, 760, ""}; }, "out_of_range", "hydrostatic.lung.gas_temp_c"},
-        {"equation", [](hydrostatic::Input& i) { i.lung = {LungRoute::age_height, 0, 0, true, 0, 0, "nobody_2000"}; }, "unknown_choice", "hydrostatic.lung.equation"},
+        {"RV", [](hydrostatic::Input& i) { i.lung.residual_volume_l = 3.6; }, "out_of_range",
+            "hydrostatic.lung.residual_volume_l"},
+        {"RV predicted",
+            [](hydrostatic::Input& i) {
+                i.lung = {LungRoute::vital_capacity, 0, 1.8, true, 0, 0, ""};
+            },
+            "out_of_range", "hydrostatic.lung.vital_capacity_l"},
+        {"gas",
+            [](hydrostatic::Input& i) {
+                i.lung = {LungRoute::vital_capacity, 0, 4.8, false, 50, 760, ""};
+            },
+            "out_of_range", "hydrostatic.lung.gas_temp_c"},
+        {"equation",
+            [](hydrostatic::Input& i) {
+                i.lung = {LungRoute::age_height, 0, 0, true, 0, 0, "nobody_2000"};
+            },
+            "unknown_choice", "hydrostatic.lung.equation"},
         {"rule", [](hydrostatic::Input& i) { i.trial_rule = "best"; }, "unknown_choice", "hydrostatic.trial_rule"},
         {"conversion", [](hydrostatic::Input& i) { i.conversion = "siri"; }, "unknown_choice", "conversion"},
         {"no constants", [](hydrostatic::Input& i) { i.conversion = "lohman_1989"; }, "out_of_range", "age_y"},
-        {"density", [](hydrostatic::Input& i) { i.trials_kg = {-9, -9, -9}; }, "out_of_range", "body_density_kg_per_l"},
-        {"belt not zeroed", [](hydrostatic::Input& i) { i.trials_kg = {11.3, 11.3, 11.3}; }, "out_of_range", "body_density_kg_per_l"},
+        {"density",
+            [](hydrostatic::Input& i) {
+                i.trials_kg = {-9, -9, -9};
+            },
+            "out_of_range", "body_density_kg_per_l"},
+        {"belt not zeroed",
+            [](hydrostatic::Input& i) {
+                i.trials_kg = {11.3, 11.3, 11.3};
+            },
+            "out_of_range", "body_density_kg_per_l"},
     };
     for (const Row& row : rows) {
         hydrostatic::Input in = reference_man();
@@ -175,18 +197,52 @@ TEST(Hydrostatic, CautionsStillGiveTheResult)
         void (*change)(hydrostatic::Input&);
     };
     const Row rows[] = {
-        {"still_improving", [](hydrostatic::Input& i) { i.trials_kg = {3.55, 3.56, 3.60}; }},
-        {"negative_under_water", [](hydrostatic::Input& i) { i.trials_kg = {-0.5, -0.5, -0.5}; }},
+        {"still_improving",
+            [](hydrostatic::Input& i) {
+                i.trials_kg = {3.55, 3.56, 3.60};
+            }},
+        {"negative_under_water",
+            [](hydrostatic::Input& i) {
+                i.trials_kg = {-0.5, -0.5, -0.5};
+            }},
         {"outside_group", [](hydrostatic::Input& i) { i.age_y = 66; }},
         {"outside_group", [](hydrostatic::Input& i) { i.conversion = "ortiz_1992"; }},
-        {"vital_capacity_unusual", [](hydrostatic::Input& i) { i.lung = {LungRoute::vital_capacity, 0, 2.6, true, 0, 0, ""}; }},
-        {"under_minimum", [](hydrostatic::Input& i) { i.trials_kg = {5.0, 5.0, 5.0}; }},
-        {"fat_unusual", [](hydrostatic::Input& i) { i.trials_kg = {5.3, 5.3, 5.3}; }},
-        {"density_unusual", [](hydrostatic::Input& i) { i.trials_kg = {5.8, 5.8, 5.8}; }},
-        {"low_reserve", [](hydrostatic::Input& i) { i.mass_kg = 55; i.trials_kg = {3.0, 3.0, 3.0}; }},
-        {"trials_scatter", [](hydrostatic::Input& i) { i.trial_rule = "last_three_mean"; i.trials_kg = {3.60, 2.60, 3.10}; }},
-        {"trials_scatter", [](hydrostatic::Input& i) { i.trial_rule = "behnke_wilmore_1974"; i.trials_kg = {3.60, 3.60, 3.20}; }},
-        {"trials_scatter", [](hydrostatic::Input& i) { i.trial_rule = "mean_all"; i.trials_kg = {3.60, 3.49}; }},
+        {"vital_capacity_unusual",
+            [](hydrostatic::Input& i) {
+                i.lung = {LungRoute::vital_capacity, 0, 2.6, true, 0, 0, ""};
+            }},
+        {"under_minimum",
+            [](hydrostatic::Input& i) {
+                i.trials_kg = {5.0, 5.0, 5.0};
+            }},
+        {"fat_unusual",
+            [](hydrostatic::Input& i) {
+                i.trials_kg = {5.3, 5.3, 5.3};
+            }},
+        {"density_unusual",
+            [](hydrostatic::Input& i) {
+                i.trials_kg = {5.8, 5.8, 5.8};
+            }},
+        {"low_reserve",
+            [](hydrostatic::Input& i) {
+                i.mass_kg = 55;
+                i.trials_kg = {3.0, 3.0, 3.0};
+            }},
+        {"trials_scatter",
+            [](hydrostatic::Input& i) {
+                i.trial_rule = "last_three_mean";
+                i.trials_kg = {3.60, 2.60, 3.10};
+            }},
+        {"trials_scatter",
+            [](hydrostatic::Input& i) {
+                i.trial_rule = "behnke_wilmore_1974";
+                i.trials_kg = {3.60, 3.60, 3.20};
+            }},
+        {"trials_scatter",
+            [](hydrostatic::Input& i) {
+                i.trial_rule = "mean_all";
+                i.trials_kg = {3.60, 3.49};
+            }},
     };
     for (const Row& row : rows) {
         hydrostatic::Input in = reference_man();
@@ -220,14 +276,23 @@ TEST(Hydrostatic, ScatterFloorReadingsAndZeroMakeTheDoubtOfTheTrials)
     double mean = 0, squares = 0;
     for (double k : kg) mean += k / 4;
     for (double k : kg) squares += (k - mean) * (k - mean);
-    EXPECT_NEAR(u([&](auto& i) { i.trials_kg = kg; }), std::hypot(std::sqrt(squares / 3) / std::sqrt(3.0), zero), 1e-12);
+    EXPECT_NEAR(
+        u([&](auto& i) { i.trials_kg = kg; }), std::hypot(std::sqrt(squares / 3) / std::sqrt(3.0), zero), 1e-12);
     // readings that say their own error, and the zero's
-    EXPECT_NEAR(u([](auto& i) { i.trials_u_kg = {0.05, 0.05, 0.05}; }), std::hypot(std::hypot(e.trial_floor_kg, 0.05) / std::sqrt(3.0), zero), 1e-12);
+    EXPECT_NEAR(u([](auto& i) {
+        i.trials_u_kg = {0.05, 0.05, 0.05};
+    }),
+        std::hypot(std::hypot(e.trial_floor_kg, 0.05) / std::sqrt(3.0), zero), 1e-12);
     EXPECT_NEAR(u([](auto& i) { i.zero_sd_kg = 0.03; }), std::hypot(least / std::sqrt(3.0), zero, 0.03), 1e-12);
-    EXPECT_NEAR(u([](auto& i) { i.trial_rule = "mean_all"; i.trials_kg = {3.60}; }), std::hypot(std::hypot(e.single_trial_kg, e.reading_kg), zero), 1e-12);
+    EXPECT_NEAR(u([](auto& i) {
+        i.trial_rule = "mean_all";
+        i.trials_kg = {3.60};
+    }),
+        std::hypot(std::hypot(e.single_trial_kg, e.reading_kg), zero), 1e-12);
     // height's doubt reaches the indexes
     const auto r = hydrostatic::compute(reference_man());
-    EXPECT_NEAR(r->u[hydrostatic::bmi], r->value[hydrostatic::bmi] * std::hypot(2 * e.height_cm / 178, e.mass_kg / 75), 1e-4);
+    EXPECT_NEAR(
+        r->u[hydrostatic::bmi], r->value[hydrostatic::bmi] * std::hypot(2 * e.height_cm / 178, e.mass_kg / 75), 1e-4);
     EXPECT_NEAR(r->u[hydrostatic::bmi], 0.13, 0.01);
 }
 

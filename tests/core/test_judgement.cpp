@@ -49,7 +49,10 @@ TEST(Judgement, BuildsAndReserves)
     EXPECT_FALSE(judgement::low_reserve(Sex::male, 30, 16.6, 1.8));
     EXPECT_FALSE(judgement::low_reserve(Sex::male, 17, 15, 1)) << "adults only";
     EXPECT_TRUE(judgement::low_reserve(Sex::female, 30, 14.5, 3.8));
-    const auto build = [](Sex sex, double age, double fat, double ffmi, double bmi) { const char* b = judgement::unusual_build(sex, age, fat, ffmi, bmi); return std::string(b ? b : ""); };
+    const auto build = [](Sex sex, double age, double fat, double ffmi, double bmi) {
+        const char* b = judgement::unusual_build(sex, age, fat, ffmi, bmi);
+        return std::string(b ? b : "");
+    };
     EXPECT_EQ(build(Sex::male, 30, 5.9, 20, 22), "very lean");
     EXPECT_EQ(build(Sex::male, 30, 6.1, 20, 22), "");
     EXPECT_EQ(build(Sex::female, 30, 13.9, 16, 20), "very lean");

@@ -70,14 +70,17 @@ TEST(Chart, SaysWhatItShows)
         {"too few", [](int) { return 0.0; }, 7, Sign::no_baseline, "from the 8th"},
         {"steady", [](int) { return 0.0; }, 60, Sign::steady, "no drift"},
         {"step after a service", [](int i) { return i < 40 ? 0.0 : 0.04; }, 55, Sign::step, "Stepped by +0.04"},
-        {"slow drift down", [](int i) { return i < 25 ? 0.0 : -0.0015 * (i - 25); }, 60, Sign::drift, "Drifts: \u22120.0"},
+        {"slow drift down", [](int i) { return i < 25 ? 0.0 : -0.0015 * (i - 25); }, 60, Sign::drift,
+            "Drifts: \u22120.0"},
         {"one point outside, now", [](int i) { return i == 44 ? 0.06 : 0.0; }, 45, Sign::outside, "outside the limits"},
-        {"one point outside, long ago", [](int i) { return i == 30 ? 0.045 : 0.0; }, 60, Sign::steady, "outside earlier"},
+        {"one point outside, long ago", [](int i) { return i == 30 ? 0.045 : 0.0; }, 60, Sign::steady,
+            "outside earlier"},
     };
     for (const Row& row : rows)
         for (unsigned seed : {1u, 2u, 3u}) {
             const Chart c = chart_of(row.shift, row.n, seed);
-            EXPECT_EQ(static_cast<int>(c.sign), static_cast<int>(row.sign)) << row.name << " " << seed << ": " << c.words;
+            EXPECT_EQ(static_cast<int>(c.sign), static_cast<int>(row.sign))
+                << row.name << " " << seed << ": " << c.words;
             if (seed == 1) EXPECT_NE(c.words.find(row.words), std::string::npos) << row.name << ": " << c.words;
         }
     EXPECT_NEAR(chart_of(rows[3].shift, 55, 5).at, 40, 3);
@@ -96,7 +99,9 @@ TEST(Chart, AFailedCheckNeverEntersTheBaselineAndSpreadsKeepTheirDigits)
     EXPECT_NE(clean.words.find("± 0.0099 kg"), std::string::npos) << clean.words;
     for (Point& p : points) p.passed = false;
     EXPECT_EQ(chart(points, "kg", 2, 0.0001).sign, Sign::no_baseline);
-    for (const auto& [spread, decimals, words] : {std::tuple{0.004, 2, "0.004"}, {0.0123, 2, "0.012"}, {0.25, 2, "0.25"}, {0.2, 2, "0.20"}, {0.0, 2, "0.00"}, {0.00011, 3, "0.00011"}}) EXPECT_EQ(spread_text(spread, decimals), words);
+    for (const auto& [spread, decimals, words] : {std::tuple{0.004, 2, "0.004"}, {0.0123, 2, "0.012"},
+             {0.25, 2, "0.25"}, {0.2, 2, "0.20"}, {0.0, 2, "0.00"}, {0.00011, 3, "0.00011"}})
+        EXPECT_EQ(spread_text(spread, decimals), words);
 }
 
 TEST(Chart, FalseAlarmsAreRareAndDriftIsFoundEarly)

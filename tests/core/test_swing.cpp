@@ -50,7 +50,10 @@ Tally tally(Behaviour behaviour, int wanted, std::uint64_t seed)
     return t;
 }
 
-double at(const std::vector<double>& sorted, double share) { return sorted[static_cast<std::size_t>(share * static_cast<double>(sorted.size() - 1))]; }
+double at(const std::vector<double>& sorted, double share)
+{
+    return sorted[static_cast<std::size_t>(share * static_cast<double>(sorted.size() - 1))];
+}
 
 virt::Swing plain_swing()
 {
@@ -80,7 +83,8 @@ TEST(Swing, JerksDoNotSpoilAReading)
 
 TEST(Swing, TroubleIsRefusedRatherThanMisread)
 {
-    for (Behaviour b : {Behaviour::restless, Behaviour::still_rising, Behaviour::touches_wall, Behaviour::surfaces_early}) {
+    for (Behaviour b :
+        {Behaviour::restless, Behaviour::still_rising, Behaviour::touches_wall, Behaviour::surfaces_early}) {
         const Tally t = tally(b, 40, 13);
         EXPECT_LE(t.wrong, 1) << virt::word(b);
         if (b == Behaviour::surfaces_early) {

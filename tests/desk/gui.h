@@ -40,10 +40,13 @@ struct Bench {
     {
         Lab lab(store);
         EXPECT_TRUE(lab.diary->save(records::StaffMember{0, "M. Tanguy", true, {}, true}));
-        for (auto kind : {bench::InstrumentKind::scale, bench::InstrumentKind::hydrostatic, bench::InstrumentKind::air_displacement}) {
+        for (auto kind : {bench::InstrumentKind::scale, bench::InstrumentKind::hydrostatic,
+                 bench::InstrumentKind::air_displacement}) {
             const auto& row = bench::row(kind);
-            const double reference = kind == bench::InstrumentKind::air_displacement ? virt::chamber_cylinder_l : row.reference;
-            const auto i = lab.diary->save(records::Instrument{0, kind, row.title, QString("PG-") + row.id, "", "", "", true, reference, row.duration_min, {}});
+            const double reference =
+                kind == bench::InstrumentKind::air_displacement ? virt::chamber_cylinder_l : row.reference;
+            const auto i = lab.diary->save(records::Instrument{
+                0, kind, row.title, QString("PG-") + row.id, "", "", "", true, reference, row.duration_min, {}});
             ASSERT_TRUE(i);
             pass_check(lab, *i);
         }
@@ -56,9 +59,13 @@ struct Bench {
         const auto id = lab.checks.begin(i, "M. Tanguy", iso());
         ASSERT_TRUE(id);
         for (const auto& step : bench::row(i.kind).steps)
-            for (int n = 0; n < (step.kind == bench::CheckStep::Kind::read ? bench::row(i.kind).tolerance(i.reference).readings : 1); ++n) {
+            for (int n = 0;
+                 n <
+                 (step.kind == bench::CheckStep::Kind::read ? bench::row(i.kind).tolerance(i.reference).readings : 1);
+                 ++n) {
                 at = at.addSecs(60 * step.minutes + 10);
-                bench::Event e{static_cast<long>(lab.checks.events(*id).size()) + 1, iso().toStdString(), "M. Tanguy", "done", {{"step", step.id}}};
+                bench::Event e{static_cast<long>(lab.checks.events(*id).size()) + 1, iso().toStdString(), "M. Tanguy",
+                    "done", {{"step", step.id}}};
                 if (step.kind >= bench::CheckStep::Kind::read) {
                     e.kind = "reading";
                     e.body["value"] = step.kind == bench::CheckStep::Kind::read ? i.reference : 34.6;
@@ -109,8 +116,11 @@ struct Bench {
     /// Waits until the button can be pressed, then presses the key.
     ::testing::AssertionResult key(const QString& name, int k, Qt::KeyboardModifiers modifiers = Qt::NoModifier)
     {
-        if (!wait([&] { return button(name) && button(name)->isEnabled(); })) return ::testing::AssertionFailure() << name.toStdString() << " never came; the screen says \"" << title().toStdString() << "\"";
-        QTest::keyClick(window->focusWidget() ? window->focusWidget() : window.get(), static_cast<Qt::Key>(k), modifiers);
+        if (!wait([&] { return button(name) && button(name)->isEnabled(); }))
+            return ::testing::AssertionFailure()
+                   << name.toStdString() << " never came; the screen says \"" << title().toStdString() << "\"";
+        QTest::keyClick(
+            window->focusWidget() ? window->focusWidget() : window.get(), static_cast<Qt::Key>(k), modifiers);
         QTest::qWait(5);
         return ::testing::AssertionSuccess();
     }
@@ -144,7 +154,8 @@ struct Bench {
         return false;
     }
 
-    /// Answers the question on the screen so that its rule is kept; `otherwise` maps part of a question to another answer.
+    /// Answers the question on the screen so that its rule is kept; `otherwise` maps part of a question to another
+    /// answer.
     void answer(const std::map<QString, QString>& otherwise = {})
     {
         const QString asked = text("screening_title");
@@ -217,21 +228,34 @@ struct Bench {
     {
         const std::size_t before = visit().trials.size();
         ASSERT_TRUE(key("chamber_main", Qt::Key_Space)) << title().toStdString();
-        ASSERT_TRUE(wait([&] { return visit().trials.size() > before; })) << title().toStdString() << " " << text("trouble").toStdString();
-        ASSERT_TRUE(wait([&] { return button("chamber_main") && button("chamber_main")->isEnabled() && window->session().live().chamber.complete; })) << title().toStdString();
+        ASSERT_TRUE(wait([&] { return visit().trials.size() > before; }))
+            << title().toStdString() << " " << text("trouble").toStdString();
+        ASSERT_TRUE(wait([&] {
+            return button("chamber_main") && button("chamber_main")->isEnabled() &&
+                   window->session().live().chamber.complete;
+        })) << title().toStdString();
         ASSERT_TRUE(key("chamber_main", Qt::Key_Space));
-        ASSERT_TRUE(wait([&] { return !visit().running() && window->session().live().trial == 0; })) << title().toStdString();
+        ASSERT_TRUE(wait([&] { return !visit().running() && window->session().live().trial == 0; }))
+            << title().toStdString();
     }
     /// A visit to the tank as its log would stand after the trials; opened, its result shown.
-    void tank_result(const records::Client& client, double height_today_cm, std::initializer_list<double> kg = {2.30, 2.32, 2.31})
+    void tank_result(
+        const records::Client& client, double height_today_cm, std::initializer_list<double> kg = {2.30, 2.32, 2.31})
     {
         long seq = 0;
-        const auto event = [&](const char* kind, bench::Json body = bench::Json::object()) { return bench::Event{++seq, "2026-11-23T07:20:00.000Z", "M. Tanguy", kind, std::move(body)}; };
-        const auto id = store->begin_visit(client.id, "hydrostatic", std::vector{
-            event("started", {{"log", 2}, {"client_id", client.id}, {"number", client.number.toStdString()}, {"name", client.full_name().toStdString()}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", client.height_cm}}),
-            event("stops", {{"stop", bench::Json::array()}})});
+        const auto event = [&](const char* kind, bench::Json body = bench::Json::object()) {
+            return bench::Event{++seq, "2026-11-23T07:20:00.000Z", "M. Tanguy", kind, std::move(body)};
+        };
+        const auto id = store->begin_visit(client.id, "hydrostatic",
+            std::vector{event("started", {{"log", 2}, {"client_id", client.id}, {"number", client.number.toStdString()},
+                                             {"name", client.full_name().toStdString()}, {"birth_date", "1995-05-02"},
+                                             {"sex", "female"}, {"height_cm", client.height_cm}}),
+                event("stops", {{"stop", bench::Json::array()}})});
         ASSERT_TRUE(id);
-        std::vector<bench::Event> rest{event("identity", {{"cm", height_today_cm}}), event("mass", {{"kg", 68.0}, {"source", "typed"}}), event("lungs", {{"route", "age_height"}, {"equation", "quanjer_1993"}}), event("zero", {{"kg", 7.5}, {"sd_kg", 0.004}}), event("water", {{"c", 34.0}})};
+        std::vector<bench::Event> rest{event("identity", {{"cm", height_today_cm}}),
+            event("mass", {{"kg", 68.0}, {"source", "typed"}}),
+            event("lungs", {{"route", "age_height"}, {"equation", "quanjer_1993"}}),
+            event("zero", {{"kg", 7.5}, {"sd_kg", 0.004}}), event("water", {{"c", 34.0}})};
         for (double reading : kg) {
             rest.push_back(event("trial_begun"));
             rest.push_back(event("trial_taken", {{"kg", reading}, {"u_kg", 0.01}}));
@@ -254,7 +278,10 @@ struct Bench {
         begin_swing();
         ASSERT_TRUE(wait([&] { return button("trial_main") && button("trial_main")->isEnabled(); }));
         ASSERT_TRUE(key("trial_main", Qt::Key_Space));
-        ASSERT_TRUE(wait([&] { return visit().trials.size() > before && visit().trials.back().status != bench::Trial::Status::running && window->session().live().trial == 0; }));
+        ASSERT_TRUE(wait([&] {
+            return visit().trials.size() > before && visit().trials.back().status != bench::Trial::Status::running &&
+                   window->session().live().trial == 0;
+        }));
     }
 };
 

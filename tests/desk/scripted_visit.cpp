@@ -55,14 +55,31 @@ int main(int argc, char** argv)
         }
         switch (v.next_step()) {
         case bench::Step::who: once([&] { session.act("identity", {{"cm", 171.0}}); }); return;
-        case bench::Step::stops: once([&] { session.act("stops", {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}}); session.say("stand"); }); return;
+        case bench::Step::stops:
+            once([&] {
+                session.act("stops", {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}});
+                session.say("stand");
+            });
+            return;
         case bench::Step::mass: if (l.scale_stable) once([&] { session.act("mass", {{"kg", *l.scale_kg}}); }); return;
         case bench::Step::lungs:
             if (v.blows_kept() < 3) once([&] { session.say("blow"); });
-            else if (l.gas_temp_c && l.barometric_mmhg) once([&] { session.act("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"}, {"gas_temp_c", *l.gas_temp_c}, {"barometric_mmhg", *l.barometric_mmhg}}); });
+            else if (l.gas_temp_c && l.barometric_mmhg)
+                once([&] {
+                    session.act("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"},
+                                             {"gas_temp_c", *l.gas_temp_c}, {"barometric_mmhg", *l.barometric_mmhg}});
+                });
             return;
-        case bench::Step::zero: if (l.cell_steady) once([&] { session.act("zero", {{"kg", l.cell_mean_kg}, {"sd_kg", l.cell_sd_kg}}); session.say("belt_off"); }); return;
-        case bench::Step::water: if (l.water_temp_c) once([&] { session.act("water", {{"c", *l.water_temp_c}}); }); return;
+        case bench::Step::zero:
+            if (l.cell_steady)
+                once([&] {
+                    session.act("zero", {{"kg", l.cell_mean_kg}, {"sd_kg", l.cell_sd_kg}});
+                    session.say("belt_off");
+                });
+            return;
+        case bench::Step::water:
+            if (l.water_temp_c) once([&] { session.act("water", {{"c", *l.water_temp_c}}); });
+            return;
         default: break;
         }
         if (v.readings().size() >= 4) {
@@ -70,7 +87,12 @@ int main(int argc, char** argv)
             else app.quit();
             return;
         }
-        if (!l.trial && (v.trials.empty() || v.trials.back().status != bench::Trial::Status::running)) once([&] { session.begin_trial(); stage = 1; since.start(); });
+        if (!l.trial && (v.trials.empty() || v.trials.back().status != bench::Trial::Status::running))
+            once([&] {
+                session.begin_trial();
+                stage = 1;
+                since.start();
+            });
         else if (l.trial && !l.let_go && stage == 1 && since.elapsed() > 500) { session.let_go(); stage = 2; }
         else if (l.let_go && l.swing.reading && stage == 2) { stage = 3; session.take_trial(); }
         else if (l.let_go && l.swing.now_s > 12 && stage == 2) { stage = 3; session.throw_out(l.trial, "never calm"); }

@@ -11,7 +11,10 @@ using What = bench::Trial::What;
 namespace {
 
 /// The demo knows the added client by name and birthday (demo/crew.json).
-virt::Body added_body() { return virt::parse_body("sex=female height=171 fat=14.6 ffm=53.8 density=1.099 rv=1.16 vc=4.15 gut=0.09"); }
+virt::Body added_body()
+{
+    return virt::parse_body("sex=female height=171 fat=14.6 ffm=53.8 density=1.099 rv=1.16 vc=4.15 gut=0.09");
+}
 
 } // namespace
 
@@ -32,10 +35,14 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
     // measured: puffs in the chamber
     ASSERT_TRUE(b.key("gas_route_2", Qt::Key_2));
     ASSERT_TRUE(b.key("gas_main", Qt::Key_Space));
-    ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.tube && b.window->session().live().chamber.what == What::puffs; }));
+    ASSERT_TRUE(b.wait([&] {
+        return b.window->session().live().chamber.tube && b.window->session().live().chamber.what == What::puffs;
+    }));
     QTest::qWait(300);
     ASSERT_TRUE(b.key("gas_main", Qt::Key_Space)); // shut the valve
-    ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.complete && b.button("gas_main")->isEnabled(); })) << b.title().toStdString();
+    ASSERT_TRUE(b.wait([&] {
+        return b.window->session().live().chamber.complete && b.button("gas_main")->isEnabled();
+    })) << b.title().toStdString();
     EXPECT_EQ(b.title(), "Got it");
     ASSERT_TRUE(b.key("gas_main", Qt::Key_Space));
     ASSERT_TRUE(b.wait([&] { return b.visit().measured_gas().has_value(); }));
@@ -47,15 +54,19 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
     const auto stored = b.store->replay(id);
     ASSERT_TRUE(stored);
     const double fat = stored->result()->value[displacement::fat_percent];
-    EXPECT_TRUE(b.text("result_title").startsWith(QString::number(fat, 'f', 1))) << b.text("result_title").toStdString();
+    EXPECT_TRUE(b.text("result_title").startsWith(QString::number(fat, 'f', 1)))
+        << b.text("result_title").toStdString();
     EXPECT_NEAR(fat, added_body().true_fat_percent(), 3 * stored->result()->fat_budget.u);
     // every recording is kept whole, in the columns the command line reads
-    for (const auto& t : stored->trials) EXPECT_EQ(b.store->signal(id, t.number).columns, t.what == What::puffs ? bench::puff_columns : bench::chamber_columns);
+    for (const auto& t : stored->trials)
+        EXPECT_EQ(b.store->signal(id, t.number).columns,
+            t.what == What::puffs ? bench::puff_columns : bench::chamber_columns);
     EXPECT_NEAR(b.store->signal(id, 1).last_s(), bench::chamber_run_s, 1.0);
     // and read again from the disk it gives the same digits
     const bench::Signal kept = b.store->signal(id, 1);
     std::vector<chamber::Sample> samples;
-    for (std::size_t row = 0; row < kept.size(); ++row) samples.push_back({kept.at(row, 0), kept.at(row, 1), kept.at(row, 2), kept.at(row, 3) > 0});
+    for (std::size_t row = 0; row < kept.size(); ++row)
+        samples.push_back({kept.at(row, 0), kept.at(row, 1), kept.at(row, 2), kept.at(row, 3) > 0});
     EXPECT_EQ(chamber::read(samples, {}).ratio->value, stored->trials[0].ratio.value);
 
     // the other lung route moves the number at once
@@ -74,18 +85,25 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
     EXPECT_FALSE(b.button("show_beside")) << "no other method yet";
 
     // the same day under water: side by side, never joined
-    bench::Event e{1, b.visit().started_at, "M. Tanguy", "started", {{"client_id", client.id}, {"number", client.number.toStdString()}, {"name", "A Q"}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", 171.0}}};
+    bench::Event e{1, b.visit().started_at, "M. Tanguy", "started",
+        {{"client_id", client.id}, {"number", client.number.toStdString()}, {"name", "A Q"},
+            {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", 171.0}}};
     const auto tank = b.store->begin_visit(client.id, "hydrostatic", e);
     ASSERT_TRUE(tank);
-    const std::pair<const char*, bench::Json> rest[] = {{"identity", {{"cm", 171.0}}}, {"stops", {{"stop", bench::Json::array()}}}, {"mass", {{"kg", 65.8}}}, {"lungs", {{"route", "measured"}, {"rv_l", 1.3}}}, {"zero", {{"kg", 7.0}}}, {"water", {{"c", 34.6}}},
-                                                       {"trial_begun", bench::Json::object()}, {"trial_taken", {{"kg", 2.20}}}, {"trial_begun", bench::Json::object()}, {"trial_taken", {{"kg", 2.21}}}, {"trial_begun", bench::Json::object()}, {"trial_taken", {{"kg", 2.22}}}, {"finished", bench::Json::object()}};
+    const std::pair<const char*, bench::Json> rest[] = {{"identity", {{"cm", 171.0}}},
+        {"stops", {{"stop", bench::Json::array()}}}, {"mass", {{"kg", 65.8}}},
+        {"lungs", {{"route", "measured"}, {"rv_l", 1.3}}}, {"zero", {{"kg", 7.0}}}, {"water", {{"c", 34.6}}},
+        {"trial_begun", bench::Json::object()}, {"trial_taken", {{"kg", 2.20}}}, {"trial_begun", bench::Json::object()},
+        {"trial_taken", {{"kg", 2.21}}}, {"trial_begun", bench::Json::object()}, {"trial_taken", {{"kg", 2.22}}},
+        {"finished", bench::Json::object()}};
     for (const auto& [kind, body] : rest) {
         e = {e.seq + 1, e.at_utc, e.who, kind, body};
         ASSERT_FALSE(b.store->append(*tank, e)) << kind;
     }
     b.window->show_result();
     ASSERT_TRUE(b.key("show_beside", Qt::Key_B));
-    ASSERT_TRUE(b.wait([&] { return b.text("beside").contains("Air displacement minus underwater weighing"); })) << b.text("beside").toStdString();
+    ASSERT_TRUE(b.wait([&] { return b.text("beside").contains("Air displacement minus underwater weighing"); }))
+        << b.text("beside").toStdString();
     EXPECT_TRUE(b.text("beside").contains("never averaged"));
 
     // tomorrow: opened again, the same digits
@@ -108,7 +126,8 @@ TEST(ChamberDesk, AMistypedCylinderAndAStaleCalibrationAreSaidAndCanBePutRight)
     b.type("air_displacement.cylinder_l", "20.5");
     ASSERT_TRUE(b.wait([&] { return b.button("chamber_main")->isEnabled(); }));
     QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
-    ASSERT_TRUE(b.wait([&] { return b.text("trouble").contains("50.012 L in the register"); })) << b.text("trouble").toStdString();
+    ASSERT_TRUE(b.wait([&] { return b.text("trouble").contains("50.012 L in the register"); }))
+        << b.text("trouble").toStdString();
     EXPECT_TRUE(b.visit().trials.empty());
     EXPECT_EQ(b.field("air_displacement.cylinder_l")->text(), "20.5") << "what was typed stays to be corrected";
     b.type("air_displacement.cylinder_l", "50.012");
@@ -159,7 +178,10 @@ TEST(ChamberDesk, ABadRunIsRefusedWhileTheClientIsStillInside)
     // the client wants out: the door opens by itself, what was taken is kept and marked
     b.room->direct("fault client_coughs off");
     ASSERT_TRUE(b.key("chamber_main", Qt::Key_Space));
-    ASSERT_TRUE(b.wait([&] { return b.visit().running() && b.window->session().live().trial == b.visit().running()->number && b.window->session().live().chamber.state.now_s > 3; }));
+    ASSERT_TRUE(b.wait([&] {
+        return b.visit().running() && b.window->session().live().trial == b.visit().running()->number &&
+               b.window->session().live().chamber.state.now_s > 3;
+    }));
     b.room->direct("release");
     ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::broken; }));
     EXPECT_EQ(b.visit().trials.back().reason, "the door was opened");
@@ -167,9 +189,13 @@ TEST(ChamberDesk, ABadRunIsRefusedWhileTheClientIsStillInside)
     EXPECT_TRUE(b.wait([&] { return b.text("mishap").contains("the door was opened"); })) << b.title().toStdString();
 
     // the line is lost in mid-run, and comes back
-    ASSERT_TRUE(b.wait([&] { return b.title().contains("Door closed"); })) << "helped in again: " << b.title().toStdString();
+    ASSERT_TRUE(b.wait([&] { return b.title().contains("Door closed"); }))
+        << "helped in again: " << b.title().toStdString();
     ASSERT_TRUE(b.key("chamber_main", Qt::Key_Space));
-    ASSERT_TRUE(b.wait([&] { return b.visit().running() && b.window->session().live().trial == b.visit().running()->number && b.window->session().live().chamber.state.now_s > 3; }));
+    ASSERT_TRUE(b.wait([&] {
+        return b.visit().running() && b.window->session().live().trial == b.visit().running()->number &&
+               b.window->session().live().chamber.state.now_s > 3;
+    }));
     b.room->direct("unplug 12");
     ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::broken; }));
     EXPECT_EQ(b.visit().trials.back().reason, "the line was lost");
@@ -201,6 +227,7 @@ TEST(ChamberDesk, BookedForBothMethodsOneLeadsToTheOther)
     ASSERT_TRUE(b.key("next_measurement", Qt::Key_N));
     ASSERT_TRUE(b.wait([&] { return b.visit().method == protocol::Method::hydrostatic && b.visit().stops_asked; }));
     EXPECT_TRUE(b.store->visit(chamber)->finished);
-    EXPECT_EQ(b.window->lab().diary->booking(booked->id)->state, records::BookingState::arrived) << "not done before its last part";
+    EXPECT_EQ(b.window->lab().diary->booking(booked->id)->state, records::BookingState::arrived)
+        << "not done before its last part";
     EXPECT_EQ(b.visit().next_step(), bench::Step::who);
 }

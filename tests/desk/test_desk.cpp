@@ -28,8 +28,10 @@ TEST(Desk, AWholeVisitByKeysAlone)
     const auto stored = b.store->replay(b.window->session().visit_id());
     ASSERT_TRUE(stored);
     const double fat = stored->result()->value[hydrostatic::fat_percent];
-    EXPECT_TRUE(b.text("result_title").startsWith(QString::number(fat, 'f', 1))) << b.text("result_title").toStdString();
-    // the invented body of an added client: 5.0 kg/m² fat, 17.5 kg/m² fat-free; conversion and lung equation leave a few percent
+    EXPECT_TRUE(b.text("result_title").startsWith(QString::number(fat, 'f', 1)))
+        << b.text("result_title").toStdString();
+    // the invented body of an added client: 5.0 kg/m² fat, 17.5 kg/m² fat-free; conversion and lung equation leave a
+    // few percent
     EXPECT_NEAR(fat, 100 * 5.0 / 22.5, 3 * stored->result()->fat_budget.u);
     EXPECT_GT(b.store->signal(b.window->session().visit_id(), 1).size(), 200u) << "the raw signal is kept";
 
@@ -47,7 +49,8 @@ TEST(Desk, AWholeVisitByKeysAlone)
     auto* steps = b.window->findChild<QTableWidget*>("steps");
     for (int row = 0; row < steps->rowCount(); ++row)
         if (steps->item(row, 0)->text() == "RV") emit steps->cellDoubleClicked(row, 0);
-    EXPECT_TRUE(b.window->findChild<QTextBrowser*>("science")->toPlainText().contains("Residual volume from vital capacity"));
+    EXPECT_TRUE(
+        b.window->findChild<QTextBrowser*>("science")->toPlainText().contains("Residual volume from vital capacity"));
     ASSERT_TRUE(b.key("every_step", Qt::Key_D));
     ASSERT_TRUE(b.key("every_step", Qt::Key_D));
 

@@ -30,9 +30,12 @@ TEST(Failures, ALineLostInMidTrialBreaksTheTrialAndComesBackByItself)
     ASSERT_NO_FATAL_FAILURE(b.to_trials());
     ASSERT_NO_FATAL_FAILURE(b.begin_swing());
     b.room->direct("unplug 6");
-    ASSERT_TRUE(b.wait([&] { return !b.visit().trials.empty() && b.visit().trials[0].status == bench::Trial::Status::broken; }));
+    ASSERT_TRUE(b.wait(
+        [&] { return !b.visit().trials.empty() && b.visit().trials[0].status == bench::Trial::Status::broken; }));
     // the sentence beside the steps is gone once the line is back; what the log keeps is there for good
-    EXPECT_TRUE(b.visit().trials[0].reason.find("line") != std::string::npos || b.visit().trials[0].reason.find("gap") != std::string::npos) << b.visit().trials[0].reason;
+    EXPECT_TRUE(b.visit().trials[0].reason.find("line") != std::string::npos ||
+                b.visit().trials[0].reason.find("gap") != std::string::npos)
+        << b.visit().trials[0].reason;
     EXPECT_TRUE(b.visit().readings().empty()) << "never silently short";
     ASSERT_TRUE(b.wait([&] { return b.window->session().live().connected; })) << "reconnects by itself";
     ASSERT_TRUE(b.wait([&] { return b.title().contains("is broken"); })) << b.title().toStdString();
@@ -48,7 +51,8 @@ TEST(Failures, ARestlessClientIsThrownOutWithTheReason)
     b.room->direct("fault leaves_early on");
     ASSERT_NO_FATAL_FAILURE(b.begin_swing());
     // one leaver in twenty looks like a swing for ever: then the twelve seconds say it
-    ASSERT_TRUE(b.wait([&] { return b.title().contains("No reading") || b.title().contains("No calm yet"); })) << b.title().toStdString();
+    ASSERT_TRUE(b.wait([&] { return b.title().contains("No reading") || b.title().contains("No calm yet"); }))
+        << b.title().toStdString();
     ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
     ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::thrown_out; }));
     EXPECT_FALSE(b.visit().trials.back().reason.empty());
@@ -75,7 +79,8 @@ TEST(Failures, ALockedLabIsSaidAndNothingEnteredIsLost)
         ASSERT_TRUE(b.wait([&] { return b.text("trouble").contains("in use by another program"); }));
         EXPECT_FALSE(b.visit().identity_confirmed) << "not shown as accepted before it is stored";
         EXPECT_EQ(b.field("height_cm")->text(), "171.4");
-        EXPECT_TRUE(b.window->session().resume(1, "M. Tanguy")) << "the visit is not left while a value of it is not stored";
+        EXPECT_TRUE(b.window->session().resume(1, "M. Tanguy"))
+            << "the visit is not left while a value of it is not stored";
     }
     ASSERT_TRUE(b.wait([&] { return b.visit().identity_confirmed; })) << "tried again by itself";
     EXPECT_EQ(*b.visit().height_today_cm, 171.4);

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// kill -9 at random moments of a scripted visit: nothing that was accepted is lost, the log replays, at most the last second
-// of a running signal is missing.
+// kill -9 at random moments of a scripted visit: nothing that was accepted is lost, the log replays, at most the last
+// second of a running signal is missing.
 #include "records/store.h"
 
 #include <gtest/gtest.h>
@@ -37,13 +37,17 @@ TEST(Kill, SixtyRandomMoments)
             next->since.start();
             next->moment = std::chrono::milliseconds(200 + random() % 4900);
         }
-        const auto first = std::min_element(running.begin(), running.end(), [](const auto& a, const auto& b) { return a->moment.count() - a->since.elapsed() < b->moment.count() - b->since.elapsed(); });
+        const auto first = std::min_element(running.begin(), running.end(), [](const auto& a, const auto& b) {
+            return a->moment.count() - a->since.elapsed() < b->moment.count() - b->since.elapsed();
+        });
         const std::unique_ptr<Doomed> now = std::move(*first);
         running.erase(first);
         QProcess& visit = now->visit;
         const QTemporaryDir& dir = now->dir;
         const auto moment = now->moment;
-        if (visit.state() == QProcess::NotRunning || visit.waitForFinished(static_cast<int>(std::max<qint64>(1, moment.count() - now->since.elapsed())))) ++finished;
+        if (visit.state() == QProcess::NotRunning ||
+            visit.waitForFinished(static_cast<int>(std::max<qint64>(1, moment.count() - now->since.elapsed()))))
+            ++finished;
         else ::kill(static_cast<pid_t>(visit.processId()), SIGKILL);
         visit.waitForFinished();
 
@@ -72,7 +76,8 @@ TEST(Kill, SixtyRandomMoments)
             continue;
         }
         const auto replayed = (*store)->replay(visits[0].id);
-        ASSERT_TRUE(replayed) << "kill " << i << " after " << moment.count() << " ms: " << replayed.messages().front().text;
+        ASSERT_TRUE(replayed) << "kill " << i << " after " << moment.count()
+                              << " ms: " << replayed.messages().front().text;
         EXPECT_GE(replayed->last_seq, last_stored) << "kill " << i << ": an accepted event is lost";
         events_checked += static_cast<int>(last_stored);
         if (trial > 0) {
@@ -83,7 +88,9 @@ TEST(Kill, SixtyRandomMoments)
             EXPECT_LE(signal_s - kept_s, 1.0) << "kill " << i << " trial " << trial;
         }
     }
-    std::printf("%d kills, %d of them after a trial had begun, %d visits had finished before, %d accepted events all found again\n", kills, in_trial, finished, events_checked);
+    std::printf("%d kills, %d of them after a trial had begun, %d visits had finished before, %d accepted events all "
+                "found again\n",
+        kills, in_trial, finished, events_checked);
     EXPECT_GT(in_trial, 10);
     EXPECT_LT(finished, kills / 2);
 }

@@ -16,7 +16,12 @@ namespace {
 QStringList cut(MainWindow& window)
 {
     QStringList out;
-    const auto said = [&](const QWidget* w, const QString& words, const QString& why) { out << QStringLiteral("%1 \"%2\": %3 (%4x%5)").arg(w->objectName(), words.left(60), why).arg(w->width()).arg(w->height()); };
+    const auto said = [&](const QWidget* w, const QString& words, const QString& why) {
+        out << QStringLiteral("%1 \"%2\": %3 (%4x%5)")
+                   .arg(w->objectName(), words.left(60), why)
+                   .arg(w->width())
+                   .arg(w->height());
+    };
     const auto beyond = [&](const QWidget* w, const QString& words) {
         const QWidget* room = &window;
         bool scrolls = false;
@@ -26,14 +31,17 @@ QStringList cut(MainWindow& window)
                 scrolls = true;
             }
         const QPoint at = w->mapTo(const_cast<QWidget*>(room), QPoint());
-        if (at.x() < 0 || at.x() + w->width() > room->width() + 1) said(w, words, QStringLiteral("stands beyond the edge, at %1 of %2").arg(at.x()).arg(room->width()));
+        if (at.x() < 0 || at.x() + w->width() > room->width() + 1)
+            said(w, words, QStringLiteral("stands beyond the edge, at %1 of %2").arg(at.x()).arg(room->width()));
         if (!scrolls && at.y() + w->height() > room->height() + 1) said(w, words, "stands under the window");
     };
     for (auto* l : window.findChildren<QLabel*>()) {
         if (!l->isVisible() || l->text().isEmpty()) continue;
         if (l->wordWrap()) {
-            if (l->minimumSizeHint().width() > l->width()) said(l, l->text(), QStringLiteral("a word needs %1").arg(l->minimumSizeHint().width()));
-            if (l->heightForWidth(l->width()) > l->height() + 1) said(l, l->text(), QStringLiteral("its lines need %1").arg(l->heightForWidth(l->width())));
+            if (l->minimumSizeHint().width() > l->width())
+                said(l, l->text(), QStringLiteral("a word needs %1").arg(l->minimumSizeHint().width()));
+            if (l->heightForWidth(l->width()) > l->height() + 1)
+                said(l, l->text(), QStringLiteral("its lines need %1").arg(l->heightForWidth(l->width())));
         } else if (l->sizeHint().width() > l->width() || l->sizeHint().height() > l->height() + 1) {
             said(l, l->text(), QStringLiteral("needs %1x%2").arg(l->sizeHint().width()).arg(l->sizeHint().height()));
         }
@@ -41,13 +49,16 @@ QStringList cut(MainWindow& window)
     }
     for (auto* b : window.findChildren<QAbstractButton*>()) {
         if (!b->isVisible() || b->text().isEmpty()) continue;
-        if (b->sizeHint().width() > b->width() || b->sizeHint().height() > b->height()) said(b, b->text(), QStringLiteral("needs %1x%2").arg(b->sizeHint().width()).arg(b->sizeHint().height()));
+        if (b->sizeHint().width() > b->width() || b->sizeHint().height() > b->height())
+            said(b, b->text(), QStringLiteral("needs %1x%2").arg(b->sizeHint().width()).arg(b->sizeHint().height()));
         beyond(b, b->text());
     }
     for (auto* v : window.findChildren<QAbstractItemView*>())
-        if (v->isVisible() && v->horizontalScrollBar()->maximum() > 0) said(v, "list", QStringLiteral("its lines need %1 more").arg(v->horizontalScrollBar()->maximum()));
+        if (v->isVisible() && v->horizontalScrollBar()->maximum() > 0)
+            said(v, "list", QStringLiteral("its lines need %1 more").arg(v->horizontalScrollBar()->maximum()));
     for (auto* s : window.findChildren<DayStrip*>())
-        if (s->isVisible() && s->height() < s->minimumSizeHint().height()) said(s, "day strip", QStringLiteral("needs %1").arg(s->minimumSizeHint().height()));
+        if (s->isVisible() && s->height() < s->minimumSizeHint().height())
+            said(s, "day strip", QStringLiteral("needs %1").arg(s->minimumSizeHint().height()));
     out.removeDuplicates();
     return out;
 }
@@ -65,7 +76,10 @@ struct Room {
     void look(const char* where)
     {
         QTest::qWait(60);
-        if (qEnvironmentVariableIsSet("FUSAIN_SHOTS")) b->window->grab().save(QStringLiteral("%1/%2.png").arg(qEnvironmentVariable("FUSAIN_SHOTS"), QString::fromUtf8(where).replace(' ', '-')));
+        if (qEnvironmentVariableIsSet("FUSAIN_SHOTS"))
+            b->window->grab().save(
+                QStringLiteral("%1/%2.png")
+                    .arg(qEnvironmentVariable("FUSAIN_SHOTS"), QString::fromUtf8(where).replace(' ', '-')));
         EXPECT_EQ(b->window->size(), QSize(1024, 700)) << where << ": the window grew";
         const QStringList bad = cut(*b->window);
         EXPECT_TRUE(bad.isEmpty()) << where << ":\n  " << bad.join("\n  ").toStdString();
@@ -91,7 +105,8 @@ TEST(Room, BeforeTheTestNothingIsCut)
     r.look("import");
     ASSERT_TRUE(b.key("import_leave", Qt::Key_Escape));
     ASSERT_TRUE(b.key("book_client", Qt::Key_B, Qt::ControlModifier));
-    for (auto key : {Qt::Key_3, Qt::Key_4}) QTest::keyClick(b.window->focusWidget(), key, Qt::AltModifier | Qt::ShiftModifier);
+    for (auto key : {Qt::Key_3, Qt::Key_4})
+        QTest::keyClick(b.window->focusWidget(), key, Qt::AltModifier | Qt::ShiftModifier);
     r.look("booking");
     auto* times = b.window->findChild<QListWidget*>("book_times");
     ASSERT_TRUE(b.wait([&] { return times->count() > 0; }));
@@ -137,7 +152,8 @@ TEST(Room, AtTheTankNothingIsCut)
         ASSERT_TRUE(b.key("ask_blow", Qt::Key_Space));
         ASSERT_TRUE(b.wait([&] { return b.visit().blows.size() >= i; }));
     }
-    for (const auto& [key, code] : {std::pair{"use_lungs", Qt::Key_Return}, std::pair{"take_zero", Qt::Key_Space}, std::pair{"take_water", Qt::Key_Space}}) {
+    for (const auto& [key, code] : {std::pair{"use_lungs", Qt::Key_Return}, std::pair{"take_zero", Qt::Key_Space},
+             std::pair{"take_water", Qt::Key_Space}}) {
         r.look(key);
         ASSERT_TRUE(b.key(key, code));
     }

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The floors of the house: no include reaches upward, the core knows nothing of Qt, files or clocks, every file has a licence.
+// The floors of the house: no include reaches upward, the core knows nothing of Qt, files or clocks, every file has a
+// licence.
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <filesystem>
 #include <fstream>
 #include <map>
@@ -41,9 +43,11 @@ std::string complaint(const std::string& floor, const std::string& line)
     const std::string what = m[2];
     if (what.find("..") != std::string::npos) return "relative include " + what;
     const std::string first = what.substr(0, what.find('/'));
-    if (may_use.count(first) && first != floor && !may_use.at(floor).count(first)) return floor + " may not use " + what;
+    if (may_use.count(first) && first != floor && !may_use.at(floor).count(first))
+        return floor + " may not use " + what;
     if (floor == "core") {
-        static const std::set<std::string> banned = {"fstream", "iostream", "filesystem", "chrono", "ctime", "thread", "nlohmann/json.hpp"};
+        static const std::set<std::string> banned = {
+            "fstream", "iostream", "filesystem", "chrono", "ctime", "thread", "nlohmann/json.hpp"};
         if (banned.count(what)) return "the core may not use " + what;
     }
     const bool qt = what.size() > 1 && what[0] == 'Q' && std::isupper(static_cast<unsigned char>(what[1]));
@@ -51,6 +55,18 @@ std::string complaint(const std::string& floor, const std::string& line)
     static const std::regex widgets("^Q(Widget|Label|Dialog|Push|Line|Combo|Table|Main|Scroll|Stacked).*");
     if (std::regex_match(what, widgets) && floor != "desk") return floor + " may not use widgets: " + what;
     return "";
+}
+
+/// Of UTF-8 text: bytes that do not go on with a character.
+long characters(const std::string& text)
+{
+    return std::count_if(text.begin(), text.end(), [](char c) { return (c & 0xC0) != 0x80; });
+}
+
+std::string content(const fs::path& file)
+{
+    std::ifstream in(file);
+    return {std::istreambuf_iterator<char>(in), {}};
 }
 
 } // namespace
@@ -87,7 +103,22 @@ TEST(House, EveryFileHasALicenceAndIsNotTooLong)
             std::getline(in, line);
             EXPECT_NE(line.find("SPDX-License-Identifier: GPL-3.0-or-later"), std::string::npos) << file;
             int n = 1;
-            while (std::getline(in, line)) ++n;
+            for (; std::getline(in, line); ++n) EXPECT_LE(characters(line), 120) << file << ":" << n + 1;
             EXPECT_LE(n, 700) << file;
         }
+}
+
+TEST(House, EveryRowOfTheTablesIsExplained)
+{
+    std::string explained;
+    for (const auto& page : fs::directory_iterator(root / "docs/science")) explained += content(page.path());
+    int rows = 0;
+    for (const char* table : {"lung.cpp", "density.cpp"}) {
+        const std::string code = content(root / "src/core" / table);
+        static const std::regex row(R"re(\{"(\w+)", ")re");
+        for (std::sregex_iterator m(code.begin(), code.end(), row), end; m != end; ++m, ++rows)
+            EXPECT_NE(explained.find("| " + (*m)[1].str() + " |"), std::string::npos)
+                << (*m)[1].str() << " of " << table << ": run scripts/science";
+    }
+    EXPECT_GT(rows, 15);
 }

@@ -13,7 +13,11 @@ using schedule::Method;
 namespace {
 
 const QTimeZone paris("Europe/Paris");
-QDateTime at(const char* iso) { return QDateTime(QDate::fromString(QString(iso).left(10), Qt::ISODate), QTime::fromString(QString(iso).mid(11), "HH:mm"), paris); }
+QDateTime at(const char* iso)
+{
+    return QDateTime(
+        QDate::fromString(QString(iso).left(10), Qt::ISODate), QTime::fromString(QString(iso).mid(11), "HH:mm"), paris);
+}
 
 /// A lab with a chamber and two on its staff, and one client.
 struct Room : Lab {
@@ -29,8 +33,10 @@ struct Room : Lab {
         client.birth_date = "1992-03-08";
         client.height_cm = 168;
         client = *store->save(client);
-        chamber = *diary.save(Instrument{0, bench::InstrumentKind::air_displacement, "Chamber", "C-1", "", "", "", true, 50.012, 10, {}});
-        for (const char* name : {"M. Tanguy", "A. Le Goff"}) EXPECT_TRUE(diary.save(StaffMember{0, name, false, {}, true}));
+        chamber = *diary.save(
+            Instrument{0, bench::InstrumentKind::air_displacement, "Chamber", "C-1", "", "", "", true, 50.012, 10, {}});
+        for (const char* name : {"M. Tanguy", "A. Le Goff"})
+            EXPECT_TRUE(diary.save(StaffMember{0, name, false, {}, true}));
     }
     Booking at_minute(schedule::Minute from) const
     {
@@ -53,7 +59,9 @@ Rulebook rulebook(std::shared_ptr<Store> store)
 {
     protocol::Book b;
     b.questions = *bench::read_questions(read("protocols/questions.json"), "questions.json");
-    for (Method m : protocol::all_methods) b.protocols.push_back(*bench::read_protocol(read(std::string("protocols/") + protocol::word(m) + ".json"), "shipped", b.questions));
+    for (Method m : protocol::all_methods)
+        b.protocols.push_back(*bench::read_protocol(
+            read(std::string("protocols/") + protocol::word(m) + ".json"), "shipped", b.questions));
     return Rulebook(store, b, *bench::read_house_rules(read("house_rules.json"), "house_rules.json"));
 }
 
@@ -89,9 +97,11 @@ TEST(Clock, WhatAClientSays)
     };
     for (const Row& row : rows) {
         const auto r = read_clock(row.text, at(row.now));
-        EXPECT_EQ(r ? r->toString("yyyy-MM-dd HH:mm") : QString::fromStdString(r.messages().front().code), row.means) << row.now << " " << row.text;
+        EXPECT_EQ(r ? r->toString("yyyy-MM-dd HH:mm") : QString::fromStdString(r.messages().front().code), row.means)
+            << row.now << " " << row.text;
     }
-    EXPECT_EQ(read_clock("01:00", at("2026-10-25 05:00"))->secsTo(at("2026-10-25 05:00")), 5 * 3600) << "the clock went back an hour in between";
+    EXPECT_EQ(read_clock("01:00", at("2026-10-25 05:00"))->secsTo(at("2026-10-25 05:00")), 5 * 3600)
+        << "the clock went back an hour in between";
     EXPECT_EQ(minute_of(at("2026-03-29 08:00")) - minute_of(at("2026-03-28 20:00")), 11 * 60) << "a short night";
     EXPECT_TRUE(says_never(" Never "));
     EXPECT_FALSE(says_never("06:30"));
@@ -118,7 +128,8 @@ TEST(Clock, Hours)
         ASSERT_FALSE(r) << bad;
         EXPECT_NE(r.messages().front().text.find("Monday"), std::string::npos);
     }
-    const auto short_day = opening({"", "", "", "", "", "", "01:00-09:00"}, QDate(2026, 3, 29), QDate(2026, 3, 29), paris);
+    const auto short_day =
+        opening({"", "", "", "", "", "", "01:00-09:00"}, QDate(2026, 3, 29), QDate(2026, 3, 29), paris);
     EXPECT_EQ(short_day->front().length(), 7 * 60);
 }
 
@@ -155,7 +166,8 @@ TEST(Diary, ADayEndsAtMidnightOfTheLab)
 {
     Room r;
     ASSERT_FALSE(r.diary.set_hours({"00:00-23:59", "00:00-23:59", "", "", "", "", "00:00-23:59"}));
-    for (const char* when : {"2026-10-25 00:05", "2026-10-25 23:45", "2026-10-26 00:05"}) ASSERT_TRUE(r.diary.book(r.at_minute(minute_of(at(when))), true)) << when;
+    for (const char* when : {"2026-10-25 00:05", "2026-10-25 23:45", "2026-10-26 00:05"})
+        ASSERT_TRUE(r.diary.book(r.at_minute(minute_of(at(when))), true)) << when;
     EXPECT_EQ(r.diary.day(QDate(2026, 10, 25)).size(), 2u) << "a day of 25 hours";
     EXPECT_EQ(r.diary.day(QDate(2026, 10, 26)).size(), 1u);
     EXPECT_EQ(r.diary.midnight(QDate(2026, 10, 26)) - r.diary.midnight(QDate(2026, 10, 25)), 25 * 60);
@@ -200,7 +212,10 @@ TEST(Diary, OnlyTheMeasuredAreTestedAndTheRetestRuleStandsOnEveryWayIn)
         const auto stored = r.diary.book(b, row.knowingly);
         EXPECT_EQ(bool(stored), row.stored) << row.days << (stored ? "" : stored.messages().front().text);
         const auto& messages = stored.messages();
-        EXPECT_EQ(std::any_of(messages.begin(), messages.end(), [&](const Message& m) { return row.code && m.code == row.code; }), row.code != nullptr) << row.days;
+        EXPECT_EQ(std::any_of(messages.begin(), messages.end(),
+                      [&](const Message& m) { return row.code && m.code == row.code; }),
+            row.code != nullptr)
+            << row.days;
         if (stored) ASSERT_FALSE(r.diary.set_state(stored->id, BookingState::cancelled));
     }
     // moving is a way in too
@@ -245,7 +260,8 @@ TEST(Diary, InstrumentsAreCheckedAndFeedThePlanner)
     EXPECT_TRUE(schedule::conflicts(lab).empty());
     r.chamber.in_use = false;
     ASSERT_TRUE(r.diary.save(r.chamber));
-    EXPECT_EQ(schedule::conflicts(r.diary.lab(QDate(2026, 11, 23), QDate(2026, 11, 23))).size(), 1u) << "a booked instrument that went out of use is said";
+    EXPECT_EQ(schedule::conflicts(r.diary.lab(QDate(2026, 11, 23), QDate(2026, 11, 23))).size(), 1u)
+        << "a booked instrument that went out of use is said";
 }
 
 TEST(Diary, ScreeningsAreKeptAsAnswered)
@@ -256,7 +272,8 @@ TEST(Diary, ScreeningsAreKeptAsAnswered)
     answers["last_alcohol"].never = true;
     answers["ill"].yes = false;
     answers["scans"].number = 2;
-    const auto kept = r.diary.keep({0, r.client.id, 0, "2026-11-20T08:00:00.000Z", "M. Tanguy", {{"answers", to_json(answers)}}});
+    const auto kept =
+        r.diary.keep({0, r.client.id, 0, "2026-11-20T08:00:00.000Z", "M. Tanguy", {{"answers", to_json(answers)}}});
     ASSERT_TRUE(kept);
     const auto back = r.diary.screening_before(r.client.id, QDate(2026, 11, 23));
     ASSERT_TRUE(back);
@@ -283,7 +300,8 @@ TEST(Checks, AGuidedCheckSurvivesARestartAndDecidesReadiness)
         EXPECT_TRUE(id);
         const auto add = [&](const char* kind, bench::Json body) {
             t = t.addSecs(20);
-            const auto why = checks.append(*id, {++seq, t.toString(Qt::ISODateWithMs).toStdString(), "M. Tanguy", kind, std::move(body)});
+            const auto why = checks.append(
+                *id, {++seq, t.toString(Qt::ISODateWithMs).toStdString(), "M. Tanguy", kind, std::move(body)});
             EXPECT_FALSE(why) << why->text;
         };
         add("done", {{"step", "room"}});
@@ -300,7 +318,8 @@ TEST(Checks, AGuidedCheckSurvivesARestartAndDecidesReadiness)
     EXPECT_EQ(again->readings("cylinder").size(), 2u);
     EXPECT_EQ(again->reference(), 50.012);
     EXPECT_TRUE(QString::fromStdString(checks.ready(r.chamber, now.addSecs(600)).words).contains("not finished"));
-    const auto wrong = checks.append(open->id, {again->last_seq + 1, now.toUTC().toString(Qt::ISODateWithMs).toStdString(), "x", "done", {{"step", "room"}}});
+    const auto wrong = checks.append(open->id,
+        {again->last_seq + 1, now.toUTC().toString(Qt::ISODateWithMs).toStdString(), "x", "done", {{"step", "room"}}});
     ASSERT_TRUE(wrong) << "steps keep their order";
 
     run_check(now.addSecs(3600), {50.01, 50.02, 50.0, 50.03, 50.01});
@@ -316,7 +335,9 @@ TEST(Checks, AGuidedCheckSurvivesARestartAndDecidesReadiness)
     run_check(now.addSecs(9600), {50.01});
     const auto left = checks.open_run(r.chamber.id, now.addSecs(9700));
     ASSERT_TRUE(left);
-    ASSERT_FALSE(checks.append(left->id, {checks.replay(left->id)->last_seq + 1, now.addSecs(9700).toUTC().toString(Qt::ISODateWithMs).toStdString(), "x", "finished", {{"given_up", true}}}));
+    ASSERT_FALSE(checks.append(left->id,
+        {checks.replay(left->id)->last_seq + 1, now.addSecs(9700).toUTC().toString(Qt::ISODateWithMs).toStdString(),
+            "x", "finished", {{"given_up", true}}}));
     EXPECT_TRUE(checks.ready(r.chamber, now.addSecs(9999)).ready) << checks.ready(r.chamber, now.addSecs(9999)).words;
     Instrument due = r.chamber;
     due.calibration_due = "2026-11-22";
@@ -329,15 +350,18 @@ TEST(Checks, AnXrayTableThatHasJumpedIsUsedAgainAfterAServiceOnly)
     Room r;
     auto diary = std::make_shared<Diary>(r.store);
     Checks checks(diary);
-    const Instrument table = *diary->save(Instrument{0, bench::InstrumentKind::absorptiometry, "X-ray", "X-1", "", "", "", true, 1.1, 15, 180.0});
+    const Instrument table = *diary->save(
+        Instrument{0, bench::InstrumentKind::absorptiometry, "X-ray", "X-1", "", "", "", true, 1.1, 15, 180.0});
     QDateTime day = at("2026-09-01 06:40");
     const auto scan = [&](double value) {
         day = day.addDays(1);
         const QString t = day.toUTC().toString(Qt::ISODateWithMs);
         const auto id = checks.begin(table, "M. Tanguy", t);
         long seq = 1;
-        for (const char* step : {"licence", "clear"}) EXPECT_FALSE(checks.append(*id, {++seq, t.toStdString(), "x", "done", {{"step", step}}}));
-        EXPECT_FALSE(checks.append(*id, {++seq, t.toStdString(), "x", "reading", {{"step", "phantom"}, {"value", value}}}));
+        for (const char* step : {"licence", "clear"})
+            EXPECT_FALSE(checks.append(*id, {++seq, t.toStdString(), "x", "done", {{"step", step}}}));
+        EXPECT_FALSE(
+            checks.append(*id, {++seq, t.toStdString(), "x", "reading", {{"step", "phantom"}, {"value", value}}}));
     };
     for (int i = 0; i < 20; ++i) scan(1.1 + (i % 2 ? 0.002 : -0.002));
     EXPECT_TRUE(checks.ready(table, day).ready) << checks.ready(table, day).words;
@@ -370,9 +394,15 @@ TEST(Checks, TheChartSeesTheWholeSeriesSinceItsBaseline)
     for (int i = 0; i < 270; ++i) {
         const bool failed = i == 5 || i == 9;
         const double kg = failed ? 21.0 : (i < 30 ? 20.0 : 20.02) + 0.002 * (i % 3 - 1);
-        rows << QStringLiteral("(%1, '%2T07:00:00.000Z', 'M. Tanguy', '%2T07:05:00.000Z', %3, %4)").arg(stored->id).arg(QDate(2025, 1, 1).addDays(i).toString(Qt::ISODate)).arg(failed ? 0 : 1).arg(kg);
+        rows << QStringLiteral("(%1, '%2T07:00:00.000Z', 'M. Tanguy', '%2T07:05:00.000Z', %3, %4)")
+                    .arg(stored->id)
+                    .arg(QDate(2025, 1, 1).addDays(i).toString(Qt::ISODate))
+                    .arg(failed ? 0 : 1)
+                    .arg(kg);
     }
-    ASSERT_TRUE(sql(r.file(), {"INSERT INTO check_run (instrument_id, started_at, who, finished_at, passed, value) VALUES " + rows.join(", ")}));
+    ASSERT_TRUE(
+        sql(r.file(), {"INSERT INTO check_run (instrument_id, started_at, who, finished_at, passed, value) VALUES " +
+                          rows.join(", ")}));
     Checks checks(std::make_shared<Diary>(r.diary));
     const auto chart = checks.chart(*stored);
     EXPECT_EQ(checks.points(*stored).size(), 270u);
@@ -391,11 +421,17 @@ TEST(Checks, ATimerGoesOnWhileTheProgramIsClosed)
     ASSERT_TRUE(early);
     EXPECT_NE(early->text.find("5 min are left"), std::string::npos) << early->text;
     ASSERT_FALSE(tank.apply({3, "2026-11-23T04:25:00.000Z", "x", "done", {{"step", "act"}}}));
-    for (const char* step : {"rinse", "tap", "fill", "overflow", "chair"}) ASSERT_FALSE(tank.apply({tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "done", {{"step", step}}})) << step;
-    EXPECT_TRUE(tank.apply({tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "done", {{"step", "temperature"}}})) << "a temperature is read, not confirmed";
-    EXPECT_TRUE(tank.apply({tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "reading", {{"step", "temperature"}, {"value", "warm"}}}));
-    ASSERT_FALSE(tank.apply({tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "reading", {{"step", "temperature"}, {"value", 34.6}}}));
-    ASSERT_FALSE(tank.apply({tank.last_seq + 1, "2026-11-23T07:26:00.000Z", "x", "reading", {{"step", "zero"}, {"value", 7.54}}}));
+    for (const char* step : {"rinse", "tap", "fill", "overflow", "chair"})
+        ASSERT_FALSE(tank.apply({tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "done", {{"step", step}}}))
+            << step;
+    EXPECT_TRUE(tank.apply({tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "done", {{"step", "temperature"}}}))
+        << "a temperature is read, not confirmed";
+    EXPECT_TRUE(tank.apply(
+        {tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "reading", {{"step", "temperature"}, {"value", "warm"}}}));
+    ASSERT_FALSE(tank.apply(
+        {tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "reading", {{"step", "temperature"}, {"value", 34.6}}}));
+    ASSERT_FALSE(tank.apply(
+        {tank.last_seq + 1, "2026-11-23T07:26:00.000Z", "x", "reading", {{"step", "zero"}, {"value", 7.54}}}));
     ASSERT_TRUE(tank.result());
     EXPECT_TRUE(tank.result()->passed);
 }
@@ -421,8 +457,10 @@ TEST(Rulebook, TheLabsOwnVersionsStand)
     EXPECT_EQ(rules.book().protocol(Method::impedance)->version, 2);
     protocol::Protocol without = *rules.book().protocol(Method::impedance);
     std::erase_if(without.rules, [](const auto& x) { return x.id == "powered_implant"; });
-    EXPECT_EQ(rules.keep(without, "M. Tanguy").messages().front().code, "stop_missing") << "a lab cannot do away with a stop";
-    EXPECT_EQ(rules.protocol(Method::impedance, 1)->rules.size(), p.rules.size()) << "what an old visit was made under is still there";
+    EXPECT_EQ(rules.keep(without, "M. Tanguy").messages().front().code, "stop_missing")
+        << "a lab cannot do away with a stop";
+    EXPECT_EQ(rules.protocol(Method::impedance, 1)->rules.size(), p.rules.size())
+        << "what an old visit was made under is still there";
 
     const QString path = r.dir.path() + "/mine.json";
     QFile f(path);
@@ -433,7 +471,8 @@ TEST(Rulebook, TheLabsOwnVersionsStand)
     f.close();
     const auto refused = rules.take_file(path, "M. Tanguy");
     ASSERT_FALSE(refused);
-    EXPECT_NE(refused.messages().front().text.find("mine.json, line"), std::string::npos) << refused.messages().front().text;
+    EXPECT_NE(refused.messages().front().text.find("mine.json, line"), std::string::npos)
+        << refused.messages().front().text;
     EXPECT_EQ(rules.book().protocol(Method::impedance)->version, 2);
     EXPECT_FALSE(sql(r.file(), {"UPDATE rulebook SET body = ''"}));
 }

@@ -12,7 +12,8 @@ using namespace fusain::records;
 
 namespace {
 
-Client person(const QString& given, const QString& family, const QString& born = "1995-05-02", const QString& phone = "", const QString& email = "")
+Client person(const QString& given, const QString& family, const QString& born = "1995-05-02",
+    const QString& phone = "", const QString& email = "")
 {
     Client c;
     c.given_name = given;
@@ -26,7 +27,10 @@ Client person(const QString& given, const QString& family, const QString& born =
 
 long visit_of(Store& store, const Client& c, const QString& note)
 {
-    bench::Event e{1, "2026-03-01T08:00:00.000Z", "M. Tanguy", "started", {{"client_id", c.id}, {"number", c.number.toStdString()}, {"name", c.full_name().toStdString()}, {"birth_date", c.birth_date.toStdString()}, {"sex", "female"}, {"height_cm", 171.0}, {"software", note.toStdString()}}};
+    bench::Event e{1, "2026-03-01T08:00:00.000Z", "M. Tanguy", "started",
+        {{"client_id", c.id}, {"number", c.number.toStdString()}, {"name", c.full_name().toStdString()},
+            {"birth_date", c.birth_date.toStdString()}, {"sex", "female"}, {"height_cm", 171.0},
+            {"software", note.toStdString()}}};
     const auto id = store.begin_visit(c.id, "hydrostatic", e);
     EXPECT_TRUE(id);
     EXPECT_FALSE(store.append_signal({*id, 1, 0, bench::signal_of({{0, 2.5}, {0.01, 2.6}})}));
@@ -124,18 +128,37 @@ TEST(People, DeletedIsGoneFromTheFileAndCounted)
     ASSERT_TRUE(sheet.open(QIODevice::WriteOnly));
     sheet.close();
     const QTimeZone paris("Europe/Paris");
-    EXPECT_EQ(erase(*store, gone.id, "M. Tanguy", paris)->code, "visit_open") << "an open visit is not deleted from under the one who measures";
-    for (const auto& v : store->visits_of(gone.id)) ASSERT_FALSE(store->append(v.id, {2, "2026-03-01T08:30:00.000Z", "M. Tanguy", "given_up", {{"reason", "went home"}}}));
+    EXPECT_EQ(erase(*store, gone.id, "M. Tanguy", paris)->code, "visit_open")
+        << "an open visit is not deleted from under the one who measures";
+    for (const auto& v : store->visits_of(gone.id))
+        ASSERT_FALSE(
+            store->append(v.id, {2, "2026-03-01T08:30:00.000Z", "M. Tanguy", "given_up", {{"reason", "went home"}}}));
     // what hangs on the client goes too: bookings, screenings, letters
-    ASSERT_TRUE(sql(lab.file(), {QStringLiteral("INSERT INTO instrument (id, kind, name, serial) VALUES (1, 'hydrostatic', 'T', 'T1')"), QStringLiteral("INSERT INTO booking (id, client_id, made_at, made_by) VALUES (5, %1, '', ''), (6, %2, '', '')").arg(gone.id).arg(stays.id), QStringLiteral("INSERT INTO booking_part (booking_id, seq, method, instrument_id, from_minute, to_minute) VALUES (5, 1, 'hydrostatic', 1, 29539200, 29539240), (6, 1, 'hydrostatic', 1, 29539260, 29539300)"), QStringLiteral("INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (%1, 5, '', '', '{}'), (%2, 6, '', '', '{}')").arg(gone.id).arg(stays.id)}));
+    ASSERT_TRUE(sql(lab.file(),
+        {QStringLiteral("INSERT INTO instrument (id, kind, name, serial) VALUES (1, 'hydrostatic', 'T', 'T1')"),
+            QStringLiteral(
+                "INSERT INTO booking (id, client_id, made_at, made_by) VALUES (5, %1, '', ''), (6, %2, '', '')")
+                .arg(gone.id)
+                .arg(stays.id),
+            QStringLiteral(
+                "INSERT INTO booking_part (booking_id, seq, method, instrument_id, from_minute, to_minute) VALUES (5, "
+                "1, 'hydrostatic', 1, 29539200, 29539240), (6, 1, 'hydrostatic', 1, 29539260, 29539300)"),
+            QStringLiteral("INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (%1, 5, '', '', '{}'), "
+                           "(%2, 6, '', '', '{}')")
+                .arg(gone.id)
+                .arg(stays.id)}));
     const QString outbox = lab.dir.path() + "/outbox";
     QDir().mkpath(outbox);
-    for (const QString& name : {QStringLiteral("booking5-20260301-0900.pdf"), QStringLiteral("booking6-20260301-1000.pdf"), gone.number + "-20260301-0900.eml", gone.number + "-20260301-1000.eml"}) {
+    for (const QString& name :
+        {QStringLiteral("booking5-20260301-0900.pdf"), QStringLiteral("booking6-20260301-1000.pdf"),
+            gone.number + "-20260301-0900.eml", gone.number + "-20260301-1000.eml"}) {
         QFile f(outbox + '/' + name);
         ASSERT_TRUE(f.open(QIODevice::WriteOnly));
     }
     ASSERT_FALSE(erase(*store, gone.id, "M. Tanguy", paris));
-    EXPECT_EQ(QDir(outbox).entryList(QDir::Files), (QStringList{gone.number + "-20260301-1000.eml", "booking6-20260301-1000.pdf"})) << "exactly this client's letters";
+    EXPECT_EQ(QDir(outbox).entryList(QDir::Files),
+        (QStringList{gone.number + "-20260301-1000.eml", "booking6-20260301-1000.pdf"}))
+        << "exactly this client's letters";
     QVariant left;
     for (const char* table : {"booking", "booking_part", "screening"}) {
         sql(lab.file(), {QStringLiteral("SELECT COUNT(*) FROM %1").arg(QString::fromLatin1(table))}, &left);
@@ -163,7 +186,10 @@ TEST(People, AMergedNumberIsNeverGivenAgainAndMergingMovesEverything)
     Client b = person("Alienor", "Quemener");
     b.number = "900";
     const Client away = *store->save(b);
-    ASSERT_TRUE(sql(lab.file(), {QStringLiteral("INSERT INTO booking (id, client_id, made_at, made_by) VALUES (5, %1, '', '')").arg(away.id), QStringLiteral("INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (%1, 5, '', '', '{}')").arg(away.id)}));
+    ASSERT_TRUE(sql(lab.file(),
+        {QStringLiteral("INSERT INTO booking (id, client_id, made_at, made_by) VALUES (5, %1, '', '')").arg(away.id),
+            QStringLiteral("INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (%1, 5, '', '', '{}')")
+                .arg(away.id)}));
     ASSERT_FALSE(merge(*store, keep.id, away.id));
     for (const char* table : {"booking", "screening"}) {
         QVariant owner;
@@ -213,16 +239,32 @@ TEST(Import, ListsAsTheyComeFromOtherPrograms)
     };
     const Row rows[] = {
         {"plain", "Given name,Family name,Date of birth,Sex,Height\nGwenn,Riou,1992-03-08,f,168.5\n", 1, 0, 0, ""},
-        {"semicolons, decimal comma, dots in dates", "Vorname;Nachname;Geburtsdatum;Geschlecht;Grösse\nGwenn;Riou;08.03.1992;w;168,5\n", 1, 0, 0, "", ';'},
-        {"windows letters", "Pr\xE9nom;Nom;Date de naissance;Sexe;Taille\nMa\xEBlle;Sala\xFCn;30/12/1998;F;173\n", 1, 0, 0, "", ';', "Windows-1252"},
-        {"byte order mark", "\xEF\xBB\xBFGiven name,Family name,DOB,Sex,Height\nGwenn,Riou,1992-03-08,f,168\n", 1, 0, 0, ""},
+        {"semicolons, decimal comma, dots in dates",
+            "Vorname;Nachname;Geburtsdatum;Geschlecht;Grösse\nGwenn;Riou;08.03.1992;w;168,5\n", 1, 0, 0, "", ';'},
+        {"windows letters", "Pr\xE9nom;Nom;Date de naissance;Sexe;Taille\nMa\xEBlle;Sala\xFCn;30/12/1998;F;173\n", 1, 0,
+            0, "", ';', "Windows-1252"},
+        {"byte order mark", "\xEF\xBB\xBFGiven name,Family name,DOB,Sex,Height\nGwenn,Riou,1992-03-08,f,168\n", 1, 0, 0,
+            ""},
         {"tabs", "given\tfamily\tborn\tsex\theight\nGwenn\tRiou\t1992-03-08\tF\t168\n", 1, 0, 0, "", '\t'},
-        {"quoted newline and comma", "given,family,born,sex,height,note\nGwenn,Riou,1992-03-08,f,168,\"first line\nsecond, with comma\"\nAlan,Guillou,1959-05-27,m,172,\n", 2, 0, 0, ""},
-        {"carriage returns and empty lines", "given,family,born,sex,height\r\n\r\nGwenn,Riou,1992-03-08,f,168\r\n\r\n", 1, 0, 0, ""},
-        {"bad rows are named", "given,family,born,sex,height\nGwenn,Riou,1992-13-08,f,168\nA,B,1990-01-01,x,168\nC,D,1990-01-01,f,1.68\nE,F,1990-01-01,f\n,G,1990-01-01,m,170\nH,I,1990-01-01,m,tall\n", 0, 6, 0, "1992-13-08"},
-        {"the same person twice", "given,family,born,sex,height\nGwenn,Riou,1992-03-08,f,168\ngwenn,RIOU,08.03.1992,f,168\n", 1, 0, 1, "already there"},
-        {"a number that is no file name", "given,family,born,sex,height,number\nGwenn,Riou,1992-03-08,f,168,*\nAlan,Guillou,1959-05-27,m,172,../7\n", 0, 2, 0, "cannot be used"},
-        {"a number twice", "given,family,born,sex,height,number\nGwenn,Riou,1992-03-08,f,168,7\nAlan,Guillou,1959-05-27,m,172,7\n", 1, 0, 1, "number 7"},
+        {"quoted newline and comma",
+            "given,family,born,sex,height,note\nGwenn,Riou,1992-03-08,f,168,\"first line\nsecond, with "
+            "comma\"\nAlan,Guillou,1959-05-27,m,172,\n",
+            2, 0, 0, ""},
+        {"carriage returns and empty lines", "given,family,born,sex,height\r\n\r\nGwenn,Riou,1992-03-08,f,168\r\n\r\n",
+            1, 0, 0, ""},
+        {"bad rows are named",
+            "given,family,born,sex,height\nGwenn,Riou,1992-13-08,f,168\nA,B,1990-01-01,x,168\nC,D,1990-01-01,f,1.68\nE,"
+            "F,1990-01-01,f\n,G,1990-01-01,m,170\nH,I,1990-01-01,m,tall\n",
+            0, 6, 0, "1992-13-08"},
+        {"the same person twice",
+            "given,family,born,sex,height\nGwenn,Riou,1992-03-08,f,168\ngwenn,RIOU,08.03.1992,f,168\n", 1, 0, 1,
+            "already there"},
+        {"a number that is no file name",
+            "given,family,born,sex,height,number\nGwenn,Riou,1992-03-08,f,168,*\nAlan,Guillou,1959-05-27,m,172,../7\n",
+            0, 2, 0, "cannot be used"},
+        {"a number twice",
+            "given,family,born,sex,height,number\nGwenn,Riou,1992-03-08,f,168,7\nAlan,Guillou,1959-05-27,m,172,7\n", 1,
+            0, 1, "number 7"},
     };
     for (const Row& row : rows) {
         Lab lab;
@@ -233,7 +275,8 @@ TEST(Import, ListsAsTheyComeFromOtherPrograms)
         EXPECT_EQ(table->encoding, row.encoding) << row.name;
         const auto check = check_import(*store, *table, guess_mapping(table->header), "2026-11-23");
         ASSERT_TRUE(check) << row.name << check.messages().front().text;
-        EXPECT_EQ(check->good.size(), row.good) << row.name << (check->bad.empty() ? "" : check->bad[0].text.toStdString());
+        EXPECT_EQ(check->good.size(), row.good)
+            << row.name << (check->bad.empty() ? "" : check->bad[0].text.toStdString());
         EXPECT_EQ(check->bad.size(), row.bad) << row.name;
         EXPECT_EQ(check->doubles.size(), row.doubles) << row.name;
         if (*row.words) {
@@ -250,7 +293,8 @@ TEST(Import, ListsAsTheyComeFromOtherPrograms)
     EXPECT_EQ(read_table(write(lab, "a,b\n\"never closed,1\n")).messages().front().code, "bad_csv");
     EXPECT_EQ(read_table(write(lab, "one column\nx\n")).messages().front().code, "bad_csv");
     const auto no_sex = read_table(write(lab, "given,family,born,height\nGwenn,Riou,1992-03-08,168\n"));
-    EXPECT_EQ(check_import(*store, *no_sex, guess_mapping(no_sex->header), "2026-11-23").messages().front().field, "sex");
+    EXPECT_EQ(
+        check_import(*store, *no_sex, guess_mapping(no_sex->header), "2026-11-23").messages().front().field, "sex");
 }
 
 TEST(Import, AHundredThousandRowsAllOrNothing)
@@ -259,10 +303,20 @@ TEST(Import, AHundredThousandRowsAllOrNothing)
     auto store = lab.open();
     ASSERT_TRUE(store->save(person("Gwenn", "Riou", "1992-03-08")));
     QByteArray list = "given,family,born,sex,height\n";
-    for (int i = 0; i < 100000; ++i) list += "Given" + QByteArray::number(i) + ",Family" + QByteArray::number(i % 977) + ",19" + QByteArray::number(50 + i % 50) + "-03-08,f,168\n";
+    for (int i = 0; i < 100000; ++i)
+        list += "Given" + QByteArray::number(i) + ",Family" + QByteArray::number(i % 977) + ",19" +
+                QByteArray::number(50 + i % 50) + "-03-08,f,168\n";
     const QString path = write(lab, list);
     std::size_t told = 0;
-    EXPECT_EQ(read_table(path, [&](std::size_t n) { told = n; return n < 30000; }).messages().front().code, "cancelled");
+    EXPECT_EQ(read_table(path,
+                  [&](std::size_t n) {
+                      told = n;
+                      return n < 30000;
+                  })
+                  .messages()
+                  .front()
+                  .code,
+        "cancelled");
     EXPECT_EQ(told, 30000u);
     const auto table = read_table(path);
     ASSERT_TRUE(table);

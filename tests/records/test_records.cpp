@@ -41,12 +41,23 @@ Client client(const char* given = "Aliénor", const char* family = "Quéméner")
     return c;
 }
 
-bench::Event event(long seq, const std::string& kind, bench::Json body = bench::Json::object()) { return {seq, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, std::move(body)}; }
+bench::Event event(long seq, const std::string& kind, bench::Json body = bench::Json::object())
+{
+    return {seq, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, std::move(body)};
+}
 
-bench::Event started(long id) { return event(1, "started", {{"client_id", id}, {"number", "101"}, {"name", "A. Q."}, {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", 171.0}}); }
+bench::Event started(long id)
+{
+    return event(1, "started",
+        {{"client_id", id}, {"number", "101"}, {"name", "A. Q."}, {"birth_date", "1995-05-02"}, {"sex", "female"},
+            {"height_cm", 171.0}});
+}
 
 /// Copies that were made before an upgrade.
-QStringList backups(const Lab& lab) { return QFileInfo(lab.file()).dir().entryList({QFileInfo(lab.file()).fileName() + QStringLiteral(".before-*")}); }
+QStringList backups(const Lab& lab)
+{
+    return QFileInfo(lab.file()).dir().entryList({QFileInfo(lab.file()).fileName() + QStringLiteral(".before-*")});
+}
 
 std::string refusal(const QString& file)
 {
@@ -68,7 +79,8 @@ TEST(Clients, KeptFoundAndChanged)
         const char* words;
         int found;
     };
-    for (const Row& r : {Row{"", 2}, Row{"quem", 1}, Row{"QUÉM ali", 1}, Row{"goff", 1}, Row{"jakez", 1}, Row{"015101", 2}, Row{"101", 1}, Row{"emener", 0}, Row{"%", 0}, Row{"quem goff", 0}})
+    for (const Row& r : {Row{"", 2}, Row{"quem", 1}, Row{"QUÉM ali", 1}, Row{"goff", 1}, Row{"jakez", 1},
+             Row{"015101", 2}, Row{"101", 1}, Row{"emener", 0}, Row{"%", 0}, Row{"quem goff", 0}})
         EXPECT_EQ(static_cast<int>(store->find_clients(r.words).size()), r.found) << r.words;
     Client changed = *a;
     changed.height_cm = 171.5;
@@ -139,7 +151,9 @@ TEST(Log, IsAppendOnlyAndReplays)
     EXPECT_TRUE(store->append(*visit, event(4, "mass", {{"kg", 60}}))) << "no gaps";
     EXPECT_FALSE(sql(lab.file(), {"UPDATE visit_event SET body = '{}'"}));
     EXPECT_FALSE(sql(lab.file(), {"DELETE FROM visit_event"}));
-    EXPECT_FALSE(sql(lab.file(), {"PRAGMA foreign_keys = ON", "INSERT INTO visit (client_id, method, started_at, technician) VALUES (999, 'x', 'x', 'x')"}));
+    EXPECT_FALSE(sql(
+        lab.file(), {"PRAGMA foreign_keys = ON",
+                        "INSERT INTO visit (client_id, method, started_at, technician) VALUES (999, 'x', 'x', 'x')"}));
     const auto replayed = store->replay(*visit);
     ASSERT_TRUE(replayed);
     EXPECT_EQ(*replayed->height_today_cm, 171.00000000000003);
@@ -202,7 +216,8 @@ TEST(Migration, TheCopyIsWholeNeverInTheWayAndSurvivesACrashBetween)
     Lab lab;
     ASSERT_TRUE(sql(lab.file(), statements));
     // left-overs of an earlier attempt, whole or broken, under any name
-    for (const QString& name : {QStringLiteral(".before-v3"), QStringLiteral(".before-v%1").arg(records::newest_schema())}) {
+    for (const QString& name :
+        {QStringLiteral(".before-v3"), QStringLiteral(".before-v%1").arg(records::newest_schema())}) {
         QFile f(lab.file() + name);
         ASSERT_TRUE(f.open(QIODevice::WriteOnly));
     }
@@ -239,13 +254,22 @@ TEST(Migration, OnlyWhatWasMeasuredCountsFromThenOn)
     QFile fixture(QStringLiteral(TEST_SOURCE_DIR "/tests/records/fixtures/v3.sql"));
     ASSERT_TRUE(fixture.open(QIODevice::ReadOnly));
     QStringList statements = QString::fromUtf8(fixture.readAll()).split(";;\n", Qt::SkipEmptyParts);
-    statements << "INSERT INTO instrument (id, kind, name, serial) VALUES (90, 'impedance', 'A', 'A1'), (91, 'hydrostatic', 'T', 'T9')";
+    statements << "INSERT INTO instrument (id, kind, name, serial) VALUES (90, 'impedance', 'A', 'A1'), (91, "
+                  "'hydrostatic', 'T', 'T9')";
     // turned away at the screening · measured on an analyser that has no bench here · a stopped visit
-    statements << "INSERT INTO booking (id, client_id, state, made_at, made_by) VALUES (81, 7, 'done', '', ''), (82, 7, 'done', '', ''), (83, 7, 'done', '', '')";
-    statements << "INSERT INTO visit (id, client_id, method, started_at, technician, finished) VALUES (9, 7, 'hydrostatic', '2026-02-01T08:00:00.000Z', 'M. Tanguy', 1)";
-    statements << "INSERT INTO visit_event VALUES (9, 1, '2026-02-01T08:00:00.000Z', 'M. Tanguy', 'stops', '{\"stop\": [\"ill\"]}')";
-    statements << "INSERT INTO booking_part (booking_id, seq, method, instrument_id, from_minute, to_minute, visit_id) VALUES (81, 1, 'impedance', 90, 100, 110, NULL), (82, 1, 'impedance', 90, 200, 210, NULL), (83, 1, 'hydrostatic', 91, 300, 340, 9)";
-    statements << R"(INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (7, 81, '', '', '{"verdicts": [{"method": "impedance", "verdict": "no"}]}'), (7, 82, '', '', '{"verdicts": [{"method": "impedance", "verdict": "another_day", "override": {"who": "x"}}]}'))";
+    statements << "INSERT INTO booking (id, client_id, state, made_at, made_by) VALUES (81, 7, 'done', '', ''), (82, "
+                  "7, 'done', '', ''), (83, 7, 'done', '', '')";
+    statements << "INSERT INTO visit (id, client_id, method, started_at, technician, finished) VALUES (9, 7, "
+                  "'hydrostatic', '2026-02-01T08:00:00.000Z', 'M. Tanguy', 1)";
+    statements << "INSERT INTO visit_event VALUES (9, 1, '2026-02-01T08:00:00.000Z', 'M. Tanguy', 'stops', '{\"stop\": "
+                  "[\"ill\"]}')";
+    statements << "INSERT INTO booking_part (booking_id, seq, method, instrument_id, from_minute, to_minute, visit_id) "
+                  "VALUES (81, 1, 'impedance', 90, 100, 110, NULL), (82, 1, 'impedance', 90, 200, 210, NULL), (83, 1, "
+                  "'hydrostatic', 91, 300, 340, 9)";
+    statements
+        << R"(INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (7, 81, '', '',)"
+        R"( '{"verdicts": [{"method": "impedance", "verdict": "no"}]}'), (7, 82, '', '',)"
+        R"( '{"verdicts": [{"method": "impedance", "verdict": "another_day", "override": {"who": "x"}}]}'))";
     Lab lab;
     ASSERT_TRUE(sql(lab.file(), statements));
     auto store = lab.open();
@@ -300,7 +324,8 @@ TEST(Failures, EachGivesASentenceAndTouchesNothing)
         Lab lab;
         QFile f(lab.file());
         ASSERT_TRUE(f.open(QIODevice::WriteOnly));
-        f.write("this is not a database at all, but it is long enough to be taken for one by its size ...................");
+        f.write(
+            "this is not a database at all, but it is long enough to be taken for one by its size ...................");
         f.close();
         const QByteArray before = bytes(lab.file());
         EXPECT_EQ(refusal(lab.file()), "lab_damaged");

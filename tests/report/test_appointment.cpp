@@ -30,10 +30,13 @@ Appointment visit(const QDate& day, const QTime& at, int tasks = 6)
     a.made_by = "M. Tanguy";
     a.protocols = "impedance version 1";
     const QDateTime from(day, at, paris);
-    a.parts = {{"impedance", "Analyser", from, from.addSecs(300)}, {"underwater weighing", "Tank 1", from.addSecs(1800), from.addSecs(4200)}};
+    a.parts = {{"impedance", "Analyser", from, from.addSecs(300)},
+        {"underwater weighing", "Tank 1", from.addSecs(1800), from.addSecs(4200)}};
     for (int i = 0; i < tasks; ++i) {
         Appointment::Task t;
-        t.words = i == 0 ? "Last meal before 05:00." : "Bring swimwear, a towel, and whatever else this long sentence asks for so that it fills more than one line of the page.";
+        t.words = i == 0 ? "Last meal before 05:00."
+                         : "Bring swimwear, a towel, and whatever else this long sentence asks for so that it fills "
+                           "more than one line of the page.";
         if (i == 0) {
             t.at = from.addSecs(-3 * 3600);
             t.when = t.at->toString("HH:mm");
@@ -52,7 +55,11 @@ TEST(Appointment, TheCalendarEntryMeansTheSameMomentInEveryCalendar)
         QDate day;
         QTime at;
     };
-    for (const Row& row : {Row{"winter", QDate(2026, 11, 23), QTime(8, 0)}, Row{"summer", QDate(2026, 7, 1), QTime(8, 0)}, Row{"the day summer time begins", QDate(2026, 3, 29), QTime(8, 0)}, Row{"the day it ends", QDate(2026, 10, 25), QTime(8, 0)}, Row{"just after midnight", QDate(2026, 10, 25), QTime(0, 15)}}) {
+    for (const Row& row :
+        {Row{"winter", QDate(2026, 11, 23), QTime(8, 0)}, Row{"summer", QDate(2026, 7, 1), QTime(8, 0)},
+            Row{"the day summer time begins", QDate(2026, 3, 29), QTime(8, 0)},
+            Row{"the day it ends", QDate(2026, 10, 25), QTime(8, 0)},
+            Row{"just after midnight", QDate(2026, 10, 25), QTime(0, 15)}}) {
         const Appointment a = visit(row.day, row.at);
         const QByteArray text = calendar_entry(a);
         icalcomponent* calendar = icalparser_parse_string(text.constData());
@@ -64,14 +71,18 @@ TEST(Appointment, TheCalendarEntryMeansTheSameMomentInEveryCalendar)
         icaltimezone* zone = icalcomponent_get_timezone(calendar, "Europe/Paris");
         ASSERT_TRUE(zone) << row.name;
         const icaltimetype start = icalcomponent_get_dtstart(event);
-        EXPECT_EQ(static_cast<qint64>(icaltime_as_timet_with_zone(start, zone)), a.arrive().toSecsSinceEpoch()) << row.name;
+        EXPECT_EQ(static_cast<qint64>(icaltime_as_timet_with_zone(start, zone)), a.arrive().toSecsSinceEpoch())
+            << row.name;
         EXPECT_EQ(icalproperty_get_sequence(icalcomponent_get_first_property(event, ICAL_SEQUENCE_PROPERTY)), 3);
         int alarms = 0;
         bool meal = false;
-        for (icalcomponent* x = icalcomponent_get_first_component(event, ICAL_VALARM_COMPONENT); x; x = icalcomponent_get_next_component(event, ICAL_VALARM_COMPONENT)) {
+        for (icalcomponent* x = icalcomponent_get_first_component(event, ICAL_VALARM_COMPONENT); x;
+             x = icalcomponent_get_next_component(event, ICAL_VALARM_COMPONENT)) {
             ++alarms;
-            const icaltriggertype t = icalproperty_get_trigger(icalcomponent_get_first_property(x, ICAL_TRIGGER_PROPERTY));
-            meal |= static_cast<qint64>(icaltime_as_timet_with_zone(t.time, icaltimezone_get_utc_timezone())) == a.tasks[0].at->toSecsSinceEpoch();
+            const icaltriggertype t =
+                icalproperty_get_trigger(icalcomponent_get_first_property(x, ICAL_TRIGGER_PROPERTY));
+            meal |= static_cast<qint64>(icaltime_as_timet_with_zone(t.time, icaltimezone_get_utc_timezone())) ==
+                    a.tasks[0].at->toSecsSinceEpoch();
         }
         EXPECT_EQ(alarms, 2) << "the day before, and the last meal";
         EXPECT_TRUE(meal) << row.name;

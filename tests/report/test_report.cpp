@@ -21,7 +21,8 @@ struct Made {
     std::vector<bench::Event> log;
 };
 
-Made a_visit(const std::string& name = "Aliénor Quéméner", const std::string& birth = "1995-05-02", const std::vector<double>& trials_kg = {2.25, 2.36, 2.35, 2.34})
+Made a_visit(const std::string& name = "Aliénor Quéméner", const std::string& birth = "1995-05-02",
+    const std::vector<double>& trials_kg = {2.25, 2.36, 2.35, 2.34})
 {
     Made m;
     const auto add = [&](const std::string& kind, Json body = Json::object()) {
@@ -30,17 +31,20 @@ Made a_visit(const std::string& name = "Aliénor Quéméner", const std::string&
         EXPECT_FALSE(why) << kind << ": " << (why ? why->text : "");
         m.log.push_back(e);
     };
-    add("started", {{"client_id", 1}, {"number", "101"}, {"name", name}, {"birth_date", birth}, {"sex", "female"}, {"height_cm", 171.0}, {"software", "fusain 0.1.0"}});
+    add("started", {{"client_id", 1}, {"number", "101"}, {"name", name}, {"birth_date", birth}, {"sex", "female"},
+                       {"height_cm", 171.0}, {"software", "fusain 0.1.0"}});
     add("identity", {{"cm", 171.0}});
     add("stops", {{"stop", Json::array()}, {"noted", {"feels_cold"}}});
     add("mass", {{"kg", 68.41}});
     for (double l : {3.76, 3.74, 3.75}) add("blow", {{"l", l}});
-    add("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"}, {"gas_temp_c", 22.4}, {"barometric_mmhg", 757.0}});
+    add("lungs",
+        {{"route", "vital_capacity"}, {"equation", "quanjer_1993"}, {"gas_temp_c", 22.4}, {"barometric_mmhg", 757.0}});
     add("zero", {{"kg", 7.542}, {"sd_kg", 0.004}});
     add("water", {{"c", 34.6}});
     for (double kg : trials_kg) {
         add("trial_begun");
-        add("trial_taken", {{"kg", kg}, {"u_kg", 0.004}, {"window_from_s", 0.8}, {"window_to_s", 3.2}, {"earliest_s", 3.2}, {"midpoint_kg", kg}});
+        add("trial_taken", {{"kg", kg}, {"u_kg", 0.004}, {"window_from_s", 0.8}, {"window_to_s", 3.2},
+                               {"earliest_s", 3.2}, {"midpoint_kg", kg}});
     }
     add("trial_begun");
     add("trial_thrown_out", {{"number", trials_kg.size() + 1}, {"reason", "touched the wall"}});
@@ -68,10 +72,14 @@ TEST(Sheets, SpeakTheLabsTimeAndFollowItsHouseRules)
         if (e.kind == "started") {
             e.body["zone"] = "Pacific/Auckland";
             e.body["instrument"] = "PG-T-01";
-            e.body["house"] = {{"retest", "weeks_4_6"}, {"trial_rule", "mean_all"}, {"conversion", "no_such"}, {"range", "gallagher_2000"}, {"lung_equation", "crapo_1982"}};
+            e.body["house"] = {{"retest", "weeks_4_6"}, {"trial_rule", "mean_all"}, {"conversion", "no_such"},
+                {"range", "gallagher_2000"}, {"lung_equation", "crapo_1982"}};
             e.at_utc = "2026-11-23T20:20:00.000Z";
         }
-        if (e.kind == "stops") e.body = {{"stop", Json::array()}, {"noted", {"last_meal"}}, {"words", {"Ate 1 h 20 min before; the rule is 2 h."}}, {"comparability", "Will compare well with the visit of 8 September 2026."}};
+        if (e.kind == "stops")
+            e.body = {{"stop", Json::array()}, {"noted", {"last_meal"}},
+                {"words", {"Ate 1 h 20 min before; the rule is 2 h."}},
+                {"comparability", "Will compare well with the visit of 8 September 2026."}};
         if (e.kind == "lungs") e.body.erase("equation");
         ASSERT_FALSE(v.apply(e)) << e.kind;
     }
@@ -81,8 +89,10 @@ TEST(Sheets, SpeakTheLabsTimeAndFollowItsHouseRules)
     const QString client = all_text(report::client_sheet(v, "Lab")), lab = all_text(report::lab_sheet(v, "Lab"));
     EXPECT_TRUE(client.contains("24 November 2026, 09:20")) << client.left(200).toStdString();
     EXPECT_TRUE(client.contains("between 22 December 2026 and 5 January 2027")) << client.toStdString();
-    for (const char* words : {"noted: Ate 1 h 20 min before", "Will compare well", "Instrument PG-T-01", "mean_all"}) EXPECT_TRUE(lab.contains(words)) << words;
-    EXPECT_TRUE(all_text(report::client_sheet(made.visit, "Lab")).contains("18 January 2027")) << "eight weeks where the log knows of no house rules";
+    for (const char* words : {"noted: Ate 1 h 20 min before", "Will compare well", "Instrument PG-T-01", "mean_all"})
+        EXPECT_TRUE(lab.contains(words)) << words;
+    EXPECT_TRUE(all_text(report::client_sheet(made.visit, "Lab")).contains("18 January 2027"))
+        << "eight weeks where the log knows of no house rules";
 }
 
 TEST(ClientSheet, SaysWhatItMustInPlainWords)
@@ -90,8 +100,10 @@ TEST(ClientSheet, SaysWhatItMustInPlainWords)
     const Made m = a_visit();
     const QString text = all_text(report::client_sheet(m.visit, "The lab"));
     const double fat = m.visit.result()->value[hydrostatic::fat_percent];
-    for (const QString& words : {QString::number(fat, 'f', 1) + " %", QStringLiteral("likely between"), QStringLiteral("women of 20 to 39"), QStringLiteral("Gallagher"),
-                                 QStringLiteral("Siri 1961"), QStringLiteral("between 18 January 2027 and 15 February 2027"), QStringLiteral("not a medical diagnosis"), QStringLiteral("68.4 kg")})
+    for (const QString& words : {QString::number(fat, 'f', 1) + " %", QStringLiteral("likely between"),
+             QStringLiteral("women of 20 to 39"), QStringLiteral("Gallagher"), QStringLiteral("Siri 1961"),
+             QStringLiteral("between 18 January 2027 and 15 February 2027"), QStringLiteral("not a medical diagnosis"),
+             QStringLiteral("68.4 kg")})
         EXPECT_TRUE(text.contains(words)) << words.toStdString() << "\n" << text.toStdString();
     EXPECT_FALSE(text.contains('!'));
     EXPECT_LE(text.count(QStringLiteral("\n·  ")), 3) << "at most three points to take home";
@@ -99,16 +111,21 @@ TEST(ClientSheet, SaysWhatItMustInPlainWords)
 
 TEST(ClientSheet, CarriesTheUsualClosing)
 {
-    EXPECT_TRUE(all_text(report::client_sheet(a_visit("A B", "2012-01-01").visit, "L")).contains("plan nothing about weight"));
+    EXPECT_TRUE(
+        all_text(report::client_sheet(a_visit("A B", "2012-01-01").visit, "L")).contains("plan nothing about weight"));
     EXPECT_FALSE(all_text(report::client_sheet(a_visit("A B", "2012-01-01").visit, "L")).contains("half a kilogram"));
-    EXPECT_TRUE(all_text(report::client_sheet(a_visit("A B", "1995-05-02", {4.4, 4.4, 4.4}).visit, "L")).contains("talk to a clinician"));
-    EXPECT_TRUE(all_text(report::client_sheet(a_visit("A B", "1995-05-02", {0.4, 0.4, 0.4}).visit, "L")).contains("half a kilogram of fat a week"));
+    EXPECT_TRUE(all_text(report::client_sheet(a_visit("A B", "1995-05-02", {4.4, 4.4, 4.4}).visit, "L"))
+                    .contains("talk to a clinician"));
+    EXPECT_TRUE(all_text(report::client_sheet(a_visit("A B", "1995-05-02", {0.4, 0.4, 0.4}).visit, "L"))
+                    .contains("half a kilogram of fat a week"));
 }
 
 TEST(ClientSheet, EveryCautionReachesItInPlainWords)
 {
-    for (const auto& c : judgement::cautions()) EXPECT_TRUE(report::client_words_of(c.code)) << c.code << " has no words for the client";
-    EXPECT_EQ(report::client_words({"new_code", Level::caution, "", "as the core says it"}), "as the core says it") << "no caution is ever lost";
+    for (const auto& c : judgement::cautions())
+        EXPECT_TRUE(report::client_words_of(c.code)) << c.code << " has no words for the client";
+    EXPECT_EQ(report::client_words({"new_code", Level::caution, "", "as the core says it"}), "as the core says it")
+        << "no caution is ever lost";
     // so light under water that nobody would build on it, in a visit that began five days after 74 kg
     bench::Visit v;
     for (bench::Event e : a_visit("Aliénor Quéméner", "1995-05-02", {0.10, 0.12, 0.11}).log) {
@@ -127,9 +144,11 @@ TEST(ClientSheet, EveryCautionReachesItInPlainWords)
     EXPECT_TRUE(client.contains("Please note"));
     EXPECT_FALSE(client.contains("number to build on"));
     EXPECT_TRUE(client.contains("first look"));
-    ASSERT_FALSE(v.apply({v.last_seq + 1, "2026-11-23T09:00:00.000Z", "A. Le Bras", "acknowledged", {{"codes", {"mass_differs", "fat_unusual", "density_unusual"}}}}));
+    ASSERT_FALSE(v.apply({v.last_seq + 1, "2026-11-23T09:00:00.000Z", "A. Le Bras", "acknowledged",
+        {{"codes", {"mass_differs", "fat_unusual", "density_unusual"}}}}));
     EXPECT_TRUE(all_text(report::lab_sheet(v, "Lab")).contains("seen by A. Le Bras"));
-    EXPECT_FALSE(all_text(report::client_sheet(a_visit().visit, "Lab")).contains("Please note")) << "nothing to note, nothing said";
+    EXPECT_FALSE(all_text(report::client_sheet(a_visit().visit, "Lab")).contains("Please note"))
+        << "nothing to note, nothing said";
 }
 
 TEST(ClientSheet, PlansNothingForWhoIsExpectingOrFallsFast)
@@ -155,7 +174,8 @@ TEST(LabSheet, HoldsEveryInputTrialReasonAndSource)
 {
     const Made m = a_visit();
     const QString text = all_text(report::lab_sheet(m.visit, "The lab"));
-    for (const char* words : {"68.41", "7.542", "touched the wall", "taken, not counted by the rule", "Wilmore 1969", "Tanaka", "Buck 1981", "siri_1961", "fusain 0.1.0", "Feels cold", "best, kept", "95 % range"})
+    for (const char* words : {"68.41", "7.542", "touched the wall", "taken, not counted by the rule", "Wilmore 1969",
+             "Tanaka", "Buck 1981", "siri_1961", "fusain 0.1.0", "Feels cold", "best, kept", "95 % range"})
         EXPECT_TRUE(text.contains(QString::fromUtf8(words))) << words;
     const Story story = m.visit.result()->story;
     for (const StoryStep& s : story) EXPECT_TRUE(text.contains(QString::fromStdString(s.title))) << s.title;
@@ -173,7 +193,8 @@ TEST(Sheets, AReplayedVisitGivesTheSameSheets)
     EXPECT_EQ(all_text(report::lab_sheet(m.visit, "L")), all_text(report::lab_sheet(again, "L")));
     // the sheet that was given out and the one made after the visit was closed are the same
     const QString before = all_text(report::lab_sheet(again, "L"));
-    ASSERT_FALSE(again.apply({again.last_seq + 1, "2026-11-24T10:00:00.000Z", "M. Tanguy", "finished", Json::object()}));
+    ASSERT_FALSE(
+        again.apply({again.last_seq + 1, "2026-11-24T10:00:00.000Z", "M. Tanguy", "finished", Json::object()}));
     EXPECT_EQ(all_text(report::lab_sheet(again, "L")), before);
 }
 
@@ -181,7 +202,8 @@ TEST(Sheets, ThePdfFitsItsPages)
 {
     QTemporaryDir dir;
     const Made m = a_visit("Nolwenn Coatanéa-Le Bihan de Kerangoat de la Pointe du Grand Large");
-    const auto client = report::write_pdf(report::client_sheet(m.visit, "A lab with quite a long name, physiology room"), dir.path() + "/c.pdf");
+    const auto client = report::write_pdf(
+        report::client_sheet(m.visit, "A lab with quite a long name, physiology room"), dir.path() + "/c.pdf");
     ASSERT_TRUE(client);
     EXPECT_EQ(*client, 1) << "the client's sheet is one page";
     const auto lab = report::write_pdf(report::lab_sheet(m.visit, "L"), dir.path() + "/l.pdf");
@@ -205,9 +227,12 @@ TEST(Sheets, OfTheChamberSayWhatTheChamberDid)
     };
     const auto reading = [&](const char* what, double litres) {
         add("trial_begun", {{"what", what}});
-        add("trial_taken", {{"ratio", (450 - litres) / 300}, {"u_ratio", 3e-5}, {"phase_rad", 3.14159}, {"breath", 4e-4}});
+        add("trial_taken",
+            {{"ratio", (450 - litres) / 300}, {"u_ratio", 3e-5}, {"phase_rad", 3.14159}, {"breath", 4e-4}});
     };
-    add("started", {{"method", "air_displacement"}, {"client_id", 1}, {"number", "102"}, {"name", "Ewen Le Dantec"}, {"birth_date", "1988-11-17"}, {"sex", "male"}, {"height_cm", 183.0}, {"software", "fusain 0.3.0"}});
+    add("started",
+        {{"method", "air_displacement"}, {"client_id", 1}, {"number", "102"}, {"name", "Ewen Le Dantec"},
+            {"birth_date", "1988-11-17"}, {"sex", "male"}, {"height_cm", 183.0}, {"software", "fusain 0.3.0"}});
     add("identity", {{"cm", 183.0}});
     add("stops", {{"stop", Json::array()}, {"noted", Json::array()}});
     add("mass", {{"kg", 89.3}});
@@ -219,13 +244,21 @@ TEST(Sheets, OfTheChamberSayWhatTheChamberDid)
     add("trial_begun", {{"what", "run"}});
     add("trial_broken", {{"reason", "the door was opened"}});
     add("trial_begun", {{"what", "puffs"}});
-    add("trial_taken", {{"slope", 0.0135}, {"u_slope", 1e-4}, {"merit", 0.42}, {"peak_cmh2o", 14.2}, {"barometric_mmhg", 757.0}});
+    add("trial_taken",
+        {{"slope", 0.0135}, {"u_slope", 1e-4}, {"merit", 0.42}, {"peak_cmh2o", 14.2}, {"barometric_mmhg", 757.0}});
     add("lung_gas", {{"route", "measured"}, {"equation", "mccrory_1998"}});
     ASSERT_TRUE(m.visit.result()) << m.visit.result().messages().front().text;
-    const QString client = all_text(report::client_sheet(m.visit, "The lab")), lab = all_text(report::lab_sheet(m.visit, "The lab"));
-    for (const char* words : {"two runs agree within 10 mL", "displace, 3 times, two of them count", "air in your lungs was measured", "hair outside the cap", "not a medical diagnosis", "between 18 January 2027"}) EXPECT_TRUE(client.contains(QString::fromUtf8(words))) << words << client.toStdString();
+    const QString client = all_text(report::client_sheet(m.visit, "The lab")),
+                  lab = all_text(report::lab_sheet(m.visit, "The lab"));
+    for (const char* words :
+        {"two runs agree within 10 mL", "displace, 3 times, two of them count", "air in your lungs was measured",
+            "hair outside the cap", "not a medical diagnosis", "between 18 January 2027"})
+        EXPECT_TRUE(client.contains(QString::fromUtf8(words))) << words << client.toStdString();
     EXPECT_FALSE(client.contains("water 1")) << "nothing of the tank";
-    for (const char* words : {"air displacement, lab sheet", "taken, not counted by the rule", "broken: the door was opened", "cylinder of 50.012 L", "merit 0.42", "cap over all hair", "Du Bois", "Dempster", "gas route"}) EXPECT_TRUE(lab.contains(QString::fromUtf8(words))) << words;
+    for (const char* words :
+        {"air displacement, lab sheet", "taken, not counted by the rule", "broken: the door was opened",
+            "cylinder of 50.012 L", "merit 0.42", "cap over all hair", "Du Bois", "Dempster", "gas route"})
+        EXPECT_TRUE(lab.contains(QString::fromUtf8(words))) << words;
     const Story story = m.visit.result()->story;
     for (const StoryStep& s : story) EXPECT_TRUE(lab.contains(QString::fromStdString(s.title))) << s.title;
     QTemporaryDir dir;

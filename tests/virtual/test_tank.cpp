@@ -14,7 +14,8 @@ using bench::Channel;
 
 namespace {
 
-constexpr const char* a_client = "sex=female age=31 height=171 fat=14.6 ffm=53.8 density=1.1 rv=1.16 vc=4.15 gut=0.1 learning=0.3 calm=0.9";
+constexpr const char* a_client =
+    "sex=female age=31 height=171 fat=14.6 ffm=53.8 density=1.1 rv=1.16 vc=4.15 gut=0.1 learning=0.3 calm=0.9";
 
 struct Room {
     virt::Tank tank{5};
@@ -123,13 +124,15 @@ TEST(Tank, FaultsDoWhatTheySay)
         room.listen(120);
         EXPECT_NEAR(room.zero() - before, 0.04, 0.01);
     }
-    for (const auto& f : virt::faults()) EXPECT_TRUE(clean.tank.direct(std::string("fault ") + f.word + " off").starts_with("ok")) << f.word;
+    for (const auto& f : virt::faults())
+        EXPECT_TRUE(clean.tank.direct(std::string("fault ") + f.word + " off").starts_with("ok")) << f.word;
 }
 
 TEST(Tank, WrongDirectionsAreErrors)
 {
     Room room;
-    for (const char* words : {"fly", "fault gravity on", "fault garbage", "client sex=other", "client fat=heavy", "client fat=-3", "client wings=2", "let_go"})
+    for (const char* words : {"fly", "fault gravity on", "fault garbage", "client sex=other", "client fat=heavy",
+             "client fat=-3", "client wings=2", "let_go"})
         EXPECT_TRUE(room.tank.direct(words).starts_with("error")) << words;
     const virt::Body body = virt::parse_body(a_client);
     EXPECT_EQ(virt::to_text(virt::parse_body(virt::to_text(body))), virt::to_text(body));

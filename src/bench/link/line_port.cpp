@@ -32,7 +32,13 @@ void LinePort::open()
     connect(port_, &QSerialPort::readyRead, this, &LinePort::on_bytes);
     connect(port_, &QSerialPort::errorOccurred, this, [this](QSerialPort::SerialPortError e) {
         if (e == QSerialPort::NoError || e == QSerialPort::TimeoutError) return;
-        QMetaObject::invokeMethod(this, [this] { if (port_) lose(QStringLiteral("The line was unplugged. Plug it in again; it is opened again by itself.")); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this,
+            [this] {
+                if (port_)
+                    lose(QStringLiteral("The line was unplugged. Plug it in again; it is opened again by itself."));
+            },
+            Qt::QueuedConnection);
     });
 }
 
@@ -41,7 +47,8 @@ void LinePort::watch()
     if (!port_) return open();
     // counted in beats, of which a computer that stood still for a moment makes one: that is no silent line
     silent_ms_ += watch_ms;
-    if (silent_ms_ > longest_silence_ms) lose(QStringLiteral("The line is silent. Check the cable; it is opened again by itself."));
+    if (silent_ms_ > longest_silence_ms)
+        lose(QStringLiteral("The line is silent. Check the cable; it is opened again by itself."));
 }
 
 void LinePort::lose(const QString& why)

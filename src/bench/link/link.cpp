@@ -20,7 +20,9 @@ void Link::start()
     timer->start(tell_ms);
     for (const QString& name : names_) {
         auto* port = ports_.emplace_back(new LinePort(name, this));
-        connect(port, &LinePort::readings, this, [this](const std::vector<Reading>& readings) { for (const Reading& r : readings) take(r); });
+        connect(port, &LinePort::readings, this, [this](const std::vector<Reading>& readings) {
+            for (const Reading& r : readings) take(r);
+        });
         connect(port, &LinePort::lost, this, [this, port] { on_lost(port); });
         port->start();
     }
@@ -39,7 +41,8 @@ void Link::on_lost(LinePort* port)
         last_cell_s_ = -1;
         if (now_.trial && !in_chamber()) break_trial(QStringLiteral("the line was lost"));
     }
-    for (auto [channel, value] : {std::pair{Channel::scale, &now_.scale_kg}, {Channel::water_temp, &now_.water_temp_c}, {Channel::gas_temp, &now_.gas_temp_c}, {Channel::barometer, &now_.barometric_mmhg}})
+    for (auto [channel, value] : {std::pair{Channel::scale, &now_.scale_kg}, {Channel::water_temp, &now_.water_temp_c},
+             {Channel::gas_temp, &now_.gas_temp_c}, {Channel::barometer, &now_.barometric_mmhg}})
         if (port->carries(channel)) *value = std::nullopt;
     if (!now_.scale_kg) now_.scale_stable = false;
 }
@@ -70,7 +73,8 @@ void Link::take(const Reading& r)
     case Channel::valve:
         now_.chamber.connected = true;
         chamber_.take(r, now_.chamber);
-        if (now_.trial && in_chamber() && !chamber_.broken().empty()) break_trial(QString::fromStdString(chamber_.broken()));
+        if (now_.trial && in_chamber() && !chamber_.broken().empty())
+            break_trial(QString::fromStdString(chamber_.broken()));
         return;
     default: emit reading(r.channel, r.value); return;
     }
@@ -83,9 +87,12 @@ void Link::take_cell(const Reading& r)
     now_.cell_kg = r.value;
     now_.cell_overload = r.overload;
     recent_.push_back({r.t_s, r.value});
-    while (recent_.size() > 1 && (r.t_s - recent_.front().t_s > recent_s || recent_.front().t_s > r.t_s)) recent_.pop_front();
+    while (recent_.size() > 1 && (r.t_s - recent_.front().t_s > recent_s || recent_.front().t_s > r.t_s))
+        recent_.pop_front();
     if (!now_.trial || in_chamber()) return;
-    if (gap < 0 || gap > longest_gap_s || r.overload) return break_trial(r.overload ? QStringLiteral("the load cell was overloaded") : QStringLiteral("the signal had a gap"));
+    if (gap < 0 || gap > longest_gap_s || r.overload)
+        return break_trial(
+            r.overload ? QStringLiteral("the load cell was overloaded") : QStringLiteral("the signal had a gap"));
     const swing::Sample net{now_.let_go ? r.t_s - let_go_at_s_ : r.t_s, r.value - zero_kg_};
     now_.fresh.push_back(net);
     if (!now_.let_go) return;
@@ -156,9 +163,11 @@ void Link::tell()
     now_.trouble.clear();
     for (const LinePort* port : ports_) {
         if (!port->connected() && !port->trouble().isEmpty()) now_.trouble = port->trouble();
-        if (!port->connected() && (!port->carries(Channel::test_pressure) || ports_.size() == 1)) now_.connected = false;
+        if (!port->connected() && (!port->carries(Channel::test_pressure) || ports_.size() == 1))
+            now_.connected = false;
     }
-    now_.cell_steady = now_.cell_kg && n > 60 && recent_.back().t_s - recent_.front().t_s > 0.9 * recent_s && now_.cell_sd_kg < steady_sd_kg;
+    now_.cell_steady = now_.cell_kg && n > 60 && recent_.back().t_s - recent_.front().t_s > 0.9 * recent_s &&
+                       now_.cell_sd_kg < steady_sd_kg;
     if (++tells_ % health_tells == 0) {
         LineHealth h;
         for (const LinePort* port : ports_) {
@@ -166,7 +175,8 @@ void Link::tell()
             h.bad_frames += port->health().bad_frames;
             h.lost_frames += port->health().lost_frames;
         }
-        const double bad = static_cast<double>(h.bad_frames + h.lost_frames - health_before_.bad_frames - health_before_.lost_frames);
+        const double bad =
+            static_cast<double>(h.bad_frames + h.lost_frames - health_before_.bad_frames - health_before_.lost_frames);
         const double all = bad + static_cast<double>(h.frames - health_before_.frames);
         now_.lost_share = all > 0 ? bad / all : 0;
         health_before_ = h;

@@ -27,8 +27,8 @@ struct Live {
     ChamberLive chamber;
 };
 
-/// Talks to the instruments over their serial lines: decodes, watches, runs the readers of swing and chamber, hands on raw
-/// signals. Lives in a thread of its own; the window only gets Live.
+/// Talks to the instruments over their serial lines: decodes, watches, runs the readers of swing and chamber, hands on
+/// raw signals. Lives in a thread of its own; the window only gets Live.
 class Link : public QObject {
     Q_OBJECT
 public:
@@ -38,7 +38,8 @@ public slots:
     void start();
     void begin_trial(long visit, int number, double zero_kg);
     void let_go();
-    void begin_chamber(long visit, int number, fusain::bench::Trial::What what, const fusain::chamber::Options& options);
+    void begin_chamber(
+        long visit, int number, fusain::bench::Trial::What what, const fusain::chamber::Options& options);
     void end_trial();
 
 signals:
