@@ -146,6 +146,10 @@ void LineDecoder::take_line(std::vector<Reading>& out)
     std::int64_t& last = last_seq_[static_cast<std::size_t>(reading->channel)];
     if (last >= 0) {
         const std::int64_t ahead = (static_cast<std::int64_t>(reading->seq) - last + seq_modulus) % seq_modulus;
+        if (ahead == 0) { // the same frame once more: what it says was said already
+            ++health_.repeated_frames;
+            return;
+        }
         if (ahead > 1 && ahead < seq_modulus / 2) health_.lost_frames += static_cast<std::uint64_t>(ahead - 1);
     }
     last = reading->seq;

@@ -58,6 +58,7 @@ struct LineHealth {
     std::uint64_t frames = 0;
     std::uint64_t bad_frames = 0; ///< lines that failed the check sum or could not be read
     std::uint64_t lost_frames = 0; ///< gaps in the counting
+    std::uint64_t repeated_frames = 0; ///< with the number of the one before: not handed on
 };
 
 /// CRC-16/CCITT-FALSE (polynomial 0x1021, start 0xFFFF).

@@ -54,6 +54,11 @@ std::optional<Message> refuse_trial(const Visit& v, const Event& e)
         return v.readings().empty() ? std::optional(not_now("First a volume run, then the lungs.")) : std::nullopt;
     // a chamber drifts with the room: a calibration is worth something right before the client only
     const double age_min = (seconds_of(e.at_utc) - seconds_of(v.calibrated_at())) / 60;
+    if (age_min < -1)
+        return Message{"calibration_stale", Level::error, "calibration",
+            "The calibration is dated " + limits::plain(-age_min, 0) +
+                " minutes in the future: the clock was set back, and nobody knows how old it is. Calibrate again: "
+                "empty, then the cylinder."};
     const double holds_min = v.readings().empty() ? calibration_holds_min : calibration_ends_min;
     if (!(age_min <= holds_min))
         return Message{"calibration_stale", Level::error, "calibration",

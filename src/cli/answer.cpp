@@ -217,7 +217,8 @@ void write_csv(std::string& out, const Answer& a)
         return csv::quoted(all);
     };
     append(
-        out, {csv::quoted(cell_of(a.id)), ",", csv::quoted(cell_of(a.method)), ",", status_word(a.messages), ",",
+        out, {csv::quoted(csv::without_formula(cell_of(a.id))), ",",
+                 csv::quoted(csv::without_formula(cell_of(a.method))), ",", status_word(a.messages), ",",
                  joined([](const Message& m) { return m.code; }), ",", joined([](const Message& m) { return m.field; }),
                  ",", joined([](const Message& m) { return m.text; })});
     for (const bool values : {true, false})

@@ -2,6 +2,7 @@
 #include "cli/csv.h"
 
 #include "cli/answer.h"
+#include "cli/utf8.h"
 
 #include <algorithm>
 #include <charconv>
@@ -29,6 +30,25 @@ void append_value(std::string& out, std::string_view cell)
 }
 
 } // namespace
+
+std::string CsvRecords::wrong_with(const std::vector<std::string>& header)
+{
+    constexpr long deepest = 8;
+    for (std::size_t i = 0; i < header.size(); ++i) {
+        const std::string& name = header[i];
+        const std::string column = "column " + std::to_string(i + 1);
+        if (first_bad_byte(name))
+            return column + " of the header is not UTF-8. Save the file as UTF-8";
+        if (trimmed(name).empty()) return column + " of the header has no name";
+        if (std::count(name.begin(), name.end(), '.') > deepest)
+            return column + " of the header has more than 8 points: no field lies so deep";
+        for (std::size_t k = 0; k < i; ++k)
+            if (header[k] == name)
+                return "the column " + name + " stands there twice (columns " + std::to_string(k + 1) + " and " +
+                       std::to_string(i + 1) + ")";
+    }
+    return "";
+}
 
 CsvRecords::CsvRecords(const std::vector<std::string>& header)
 {

@@ -9,6 +9,8 @@ namespace fusain::cli {
 
 class CsvRecords {
 public:
+    /// Why these cannot be the columns: not UTF-8, nameless, doubled, absurdly deep. Empty: they can.
+    static std::string wrong_with(const std::vector<std::string>& header);
     explicit CsvRecords(const std::vector<std::string>& header);
     std::size_t width() const { return columns_.size(); }
     /// Appends one line of JSON, without its end. Numbers as numbers, `;` separated cells of list fields as lists;

@@ -5,6 +5,7 @@
 
 #include <CLI/CLI.hpp>
 
+#include <filesystem>
 #include <fstream>
 #include <iostream>
 
@@ -56,14 +57,22 @@ int main(int argc, char** argv)
     std::ifstream files[3];
     const auto open = [&](std::ifstream& file, const std::string& name) {
         file.open(name, std::ios::binary);
-        if (!file) std::cerr << "fusain-cli: cannot read " << name << "\n";
-        return bool(file);
+        const bool folder = std::filesystem::is_directory(name);
+        if (!file || folder)
+            std::cerr << "fusain-cli: cannot read " << name << (folder ? ": it is a folder" : "") << "\n";
+        return file && !folder;
     };
+    bool good = false;
     if (*chamber_command) {
         if (!open(files[0], run) || !open(files[1], empty) || !open(files[2], cylinder)) return exit_command;
-        return cli::read_chamber(files[0], files[1], files[2], cylinder_l, drive_hz, std::cout) ? exit_ok : exit_errors;
+        good = cli::read_chamber(files[0], files[1], files[2], cylinder_l, drive_hz, std::cout);
+    } else {
+        if (trace != "-" && !open(files[0], trace)) return exit_command;
+        good = cli::read_swing(trace == "-" ? std::cin : files[0], std::cout);
     }
-    if (trace == "-") return cli::read_swing(std::cin, std::cout) ? exit_ok : exit_errors;
-    if (!open(files[0], trace)) return exit_command;
-    return cli::read_swing(files[0], std::cout) ? exit_ok : exit_errors;
+    if (!std::cout.flush()) {
+        std::cerr << "fusain-cli: writing the result failed\n";
+        return exit_command;
+    }
+    return good ? exit_ok : exit_errors;
 }

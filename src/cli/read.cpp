@@ -1,15 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/read.h"
 
+#include "bench/line.h"
+#include "bench/visit.h"
+#include "cli/utf8.h"
 #include "core/chamber.h"
 #include "core/limits.h"
 #include "core/swing.h"
 
 #include <nlohmann/json.hpp>
 
+#include <algorithm>
 #include <charconv>
 #include <cmath>
 #include <istream>
+#include <map>
 #include <ostream>
 #include <stdexcept>
 
@@ -47,7 +52,7 @@ double number_of(const std::string& cell, const std::string& column, long line)
     const auto [end, code] = std::from_chars(cell.data(), cell.data() + cell.size(), value);
     if (code != std::errc() || end != cell.data() + cell.size() || !std::isfinite(value))
         throw BadTrace("not_a_number",
-            "Line " + std::to_string(line) + ", column " + column + ": \"" + cell + "\" is not a number.");
+            "Line " + std::to_string(line) + ", column " + column + ": \"" + shown_text(cell) + "\" is not a number.");
     return value;
 }
 
@@ -56,11 +61,17 @@ std::vector<std::vector<double>> parse(std::istream& in, const std::vector<std::
 {
     std::string names;
     for (const std::string& column : wanted) names += (names.empty() ? "" : ",") + column;
+    // the same limits as on the bench's line
+    static const std::map<std::string, const bench::ChannelRow*> possible = {
+        {"mass_kg", &bench::row(bench::Channel::load_cell)}, {"p_test_pa", &bench::row(bench::Channel::test_pressure)},
+        {"p_reference_pa", &bench::row(bench::Channel::reference_pressure)}};
     std::vector<std::vector<double>> out;
     bool header = false;
     long line = 0;
     for (std::string text; std::getline(in, text);) {
         ++line;
+        if (line == 1 && (text.starts_with("\xFF\xFE") || text.starts_with("\xFE\xFF")))
+            throw BadTrace("not_utf8", "Line 1: the file is UTF-16. Save it as UTF-8.");
         if (line == 1 && text.starts_with("\xEF\xBB\xBF")) text.erase(0, 3);
         if (text.find_first_not_of(" \t\r") == std::string::npos || text[0] == '#') continue;
         const std::vector<std::string> cells = cells_of(text);
@@ -68,7 +79,7 @@ std::vector<std::vector<double>> parse(std::istream& in, const std::vector<std::
             header = true;
             if (cells != wanted)
                 throw BadTrace("wrong_columns", "Line " + std::to_string(line) + ": the columns must be " + names +
-                                                    "; found \"" + text.substr(0, 80) + "\".");
+                                                    "; found \"" + shown_text(text, 80) + "\".");
             continue;
         }
         if (cells.size() != wanted.size())
@@ -76,7 +87,17 @@ std::vector<std::vector<double>> parse(std::istream& in, const std::vector<std::
                                                 " cells are needed (" + names + "), found " +
                                                 std::to_string(cells.size()) + ".");
         std::vector<double> row;
-        for (std::size_t i = 0; i < wanted.size(); ++i) row.push_back(number_of(cells[i], wanted[i], line));
+        for (std::size_t i = 0; i < wanted.size(); ++i) {
+            row.push_back(number_of(cells[i], wanted[i], line));
+            const auto limit = possible.find(wanted[i]);
+            if (limit != possible.end() && !(row[i] >= limit->second->low && row[i] <= limit->second->high))
+                throw BadTrace("out_of_range", "Line " + std::to_string(line) + ", column " + wanted[i] + ": " +
+                                                   limits::plain(row[i]) + " " + limit->second->unit +
+                                                   " cannot come from this instrument; possible is " +
+                                                   limits::plain(limit->second->low) + " to " +
+                                                   limits::plain(limit->second->high) + " " + limit->second->unit +
+                                                   ". Is the column in another unit?");
+        }
         const double before = out.empty() ? 0 : out.back()[0];
         if (!out.empty() && !(row[0] > before))
             throw BadTrace("time_backwards", "Line " + std::to_string(line) +
@@ -109,6 +130,15 @@ std::vector<chamber::Sample> chamber_samples(std::istream& in)
     return out;
 }
 
+/// How far the test chamber's pressure swings about its mean, Pa (root mean square).
+double swing_of(const std::vector<chamber::Sample>& samples)
+{
+    double mean = 0, squares = 0;
+    for (const chamber::Sample& s : samples) mean += s.test_pa / static_cast<double>(samples.size());
+    for (const chamber::Sample& s : samples) squares += std::pow(s.test_pa - mean, 2);
+    return std::sqrt(squares / std::max<double>(1, static_cast<double>(samples.size())));
+}
+
 Json message(const Message& m)
 {
     return {{"code", m.code},
@@ -131,6 +161,7 @@ bool read_swing(std::istream& in, std::ostream& out)
         const swing::State state = swing::read(trace);
         result["status"] = status_word(state.messages);
         if (const auto& r = state.reading) {
+            if (auto bad = limits::check("hydrostatic.trials_kg", r->kg)) throw BadTrace(bad->code, bad->text);
             result["reading_kg"] = r->kg;
             result["u_kg"] = r->u_kg;
             result["window_s"] = {r->window_from_s, r->window_to_s};
@@ -144,7 +175,7 @@ bool read_swing(std::istream& in, std::ostream& out)
         result["status"] = "error";
         result["messages"] = Json::array({message({e.code, Level::error, "", e.what()})});
     }
-    out << result.dump() << "\n";
+    out << result.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n";
     return good;
 }
 
@@ -178,11 +209,27 @@ bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder
             chamber::calibrate(chamber::read(empty_samples, plain), chamber::read(cylinder_samples, plain), cylinder_l);
         if (!calibration) {
             say("repeat", calibration.messages());
+        } else if (!(calibration->a_l >= bench::smallest_chamber_l && calibration->a_l <= bench::largest_chamber_l)) {
+            throw BadTrace("calibration_failed",
+                "With a cylinder of " + limits::plain(cylinder_l, 3) + " L this chamber would hold " +
+                    limits::plain(calibration->a_l, 0) + " L; a test chamber holds " +
+                    limits::plain(bench::smallest_chamber_l, 0) + " to " + limits::plain(bench::largest_chamber_l, 0) +
+                    " L. Check the cylinder's volume and the units of the files.");
         } else if (const auto state = chamber::read(run_samples, chamber::options_of(*calibration, drive_hz));
                    state.fault != chamber::Fault::none || !state.ratio) {
             say("repeat", chamber::messages_of(state));
         } else {
+            // one drive makes all three: a file whose pressures stand in another unit is not measured, it is mistaken
+            const double drives[] = {swing_of(empty_samples), swing_of(cylinder_samples), swing_of(run_samples)};
+            constexpr const char* files[] = {"empty", "cylinder", "run"};
+            for (int i = 1; i < 3; ++i)
+                if (const double times = drives[i] / drives[0]; !(times > 1.0 / 30 && times < 30))
+                    throw BadTrace("units_differ",
+                        std::string(files[i]) + ": its pressures are " + limits::plain(times, times < 1 ? 4 : 0) +
+                            " times those of the empty chamber. Are all three files in pascal?");
             const auto reading = chamber::reading_of(*state.ratio, *calibration);
+            if (auto bad = limits::check("air_displacement.raw_volumes_l", reading.volume_l))
+                throw BadTrace(bad->code, bad->text);
             say("ok", {});
             result["raw_volume_l"] = reading.volume_l;
             result["u_l"] = reading.u_l;
@@ -193,7 +240,7 @@ bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder
         good = false;
         say("error", {{e.code, Level::error, "", e.what()}});
     }
-    out << result.dump() << "\n";
+    out << result.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n";
     return good;
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/record.h"
 
+#include "cli/utf8.h"
+
 #include "core/displacement.h"
 #include "core/hydrostatic.h"
 #include "core/limits.h"
@@ -75,8 +77,7 @@ std::string json_of(const Value& value)
 
 std::string shown(const Value& value)
 {
-    const std::string json = json_of(value);
-    return json.size() <= shown_value ? json : json.substr(0, shown_value) + "…";
+    return shown_text(json_of(value), shown_value);
 }
 
 /// One JSON object against the names it may have: every field is looked at once.
@@ -275,18 +276,6 @@ constexpr Method computable[] = {
     {"hydrostatic", hydrostatic_record, "trials_used", false},
     {"air_displacement", displacement_record, "runs_used", true},
 };
-
-/// Position of the first byte that is not UTF-8, counted from 1.
-std::size_t first_bad_byte(std::string_view text)
-{
-    for (std::size_t i = 0; i < text.size();) {
-        std::size_t length = 1;
-        while (length <= 4 && i + length <= text.size() && !simdjson::validate_utf8(text.data() + i, length)) ++length;
-        if (length > 4 || i + length > text.size()) return i + 1;
-        i += length;
-    }
-    return text.size();
-}
 
 void compute_object(const simdjson::dom::object& object, Answer& answer, Detail detail)
 {

@@ -9,7 +9,8 @@
 namespace fusain::csv {
 
 /// One row of cells; nothing at the end of the input. `line` counts physical lines, for messages.
-/// Throws std::runtime_error when a quote is never closed.
+/// Lines may end in LF, CR LF or CR. Throws std::runtime_error, with line and cell, when a quote stands in mid-cell, is
+/// followed by text, or is never closed: it would swallow what comes after it.
 std::optional<std::vector<std::string>> read_row(std::istream& in, long& line, char separator = ',');
 
 /// The separator of a file by its first lines: comma, semicolon or tab, whichever gives the same number of cells most
@@ -17,5 +18,7 @@ std::optional<std::vector<std::string>> read_row(std::istream& in, long& line, c
 char guess_separator(const std::string& beginning);
 
 std::string quoted(const std::string& cell);
+/// A text that a spreadsheet would take for a formula, with an apostrophe before it; numbers stay.
+std::string without_formula(const std::string& cell);
 
 } // namespace fusain::csv

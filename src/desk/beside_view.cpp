@@ -70,7 +70,7 @@ void BesideView::look(const Session& session)
 void BesideView::add_column(const bench::Visit& v, const densitometry::Result& r, bool now)
 {
     rows_.push_back({QString::fromLatin1(protocol::title(v.method)),
-        now ? QStringLiteral("this visit") : report::date_words(v.started_at), r.value[fat_percent],
+        now ? QStringLiteral("this visit") : report::date_words(v.day()), r.value[fat_percent],
         r.fat_u_measurement, now});
     const int column = static_cast<int>(rows_.size());
     const auto cell = [&](const char* voice, const QString& text, int row, int at) {

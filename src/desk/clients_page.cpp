@@ -502,7 +502,7 @@ QWidget* ClientsPage::visit_line(const records::VisitRow& row)
     auto* when = new QVBoxLayout;
     when->setSpacing(0);
     for (const auto& [voice, text] :
-        {std::pair{"text", report::date_words(row.started_at.toStdString())}, {"small", name}}) {
+        {std::pair{"text", report::day_words(row.started_at, lab_.diary->zone())}, {"small", name}}) {
         auto* one = label(voice, text);
         one->setMinimumWidth(Theme::get().px(165));
         one->setWordWrap(false);

@@ -508,7 +508,7 @@ void InstrumentsPage::show_instrument()
         rows += QStringLiteral(
             "<tr><td style='padding:2px 14px 2px 0; white-space:nowrap'>%1 %2</td><td style='padding:2px 14px 2px 0; "
             "white-space:nowrap'>%3</td><td style='padding:2px 0'>%4 %5</td></tr>")
-                    .arg(report::date_words(c.started_at.toStdString()),
+                    .arg(report::day_words(c.started_at, lab_.diary->zone()),
                         QDateTime::fromString(c.started_at, Qt::ISODateWithMs)
                             .toTimeZone(lab_.diary->zone())
                             .toString(QStringLiteral("HH:mm")),

@@ -8,6 +8,7 @@
 #include <QRegularExpression>
 
 #include <algorithm>
+#include <ctime>
 
 namespace fusain::desk {
 
@@ -15,6 +16,16 @@ using schedule::Method;
 
 namespace {
 qint64 clock_offset_ms = 0;
+constexpr qint64 tolerated_ms = 1000; ///< a clock is nudged by parts of a second all day
+std::function<QDateTime()> machine_clock = QDateTime::currentDateTimeUtc;
+
+/// Since the machine was started, standing still or not.
+qint64 up_ms()
+{
+    timespec t{};
+    ::clock_gettime(CLOCK_BOOTTIME, &t);
+    return static_cast<qint64>(t.tv_sec) * 1000 + t.tv_nsec / 1000000;
+}
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
 /// The schools a number rests on, as one text to compare.
@@ -27,8 +38,23 @@ std::string schools(
 }
 } // namespace
 
-QDateTime clock_now() { return QDateTime::currentDateTimeUtc().addMSecs(clock_offset_ms); }
-void set_clock(const QDateTime& now) { clock_offset_ms = QDateTime::currentDateTimeUtc().msecsTo(now.toUTC()); }
+/// The machine's clock, except that it never goes back while the program runs: a clock that is set back would make old
+/// things young. What it lost then is made up for by counting on from where it stood.
+static QDateTime forward_only(const QDateTime& machine)
+{
+    static QDateTime last = machine;
+    static qint64 last_up_ms = up_ms();
+    const qint64 up = up_ms();
+    const QDateTime counted = last.addMSecs(up - last_up_ms);
+    last = machine < counted.addMSecs(-tolerated_ms) ? counted : std::max(machine, last);
+    last_up_ms = up;
+    return last;
+}
+
+QDateTime clock_now() { return forward_only(machine_clock()).addMSecs(clock_offset_ms); }
+void set_clock(const QDateTime& now) { clock_offset_ms = forward_only(machine_clock()).msecsTo(now.toUTC()); }
+
+void set_machine_clock(std::function<QDateTime()> clock) { machine_clock = std::move(clock); }
 
 QTimeZone zone_of(const bench::Visit& v, const records::Store& store)
 {
@@ -84,6 +110,9 @@ Lab::Lab(std::shared_ptr<records::Store> opened)
     : store(std::move(opened)), diary(std::make_shared<records::Diary>(store)), checks(diary),
       rules(store, report::shipped_book(), report::shipped_house_rules())
 {
+    // a lab stands where it stands: the computer's zone is taken once and kept, wherever the computer goes
+    if (store->setting(QStringLiteral("zone")).isEmpty())
+        store->set_setting(QStringLiteral("zone"), QString::fromLatin1(QTimeZone::systemTimeZoneId()));
 }
 
 QString Lab::name_of(long client_id, bool brief) const

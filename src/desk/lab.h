@@ -9,12 +9,16 @@
 
 #include <QObject>
 
+#include <functional>
+
 /// What the rooms share: the lab's diary, checks and rules, and the lab's clock. No widgets.
 namespace fusain::desk {
 
 /// The lab's clock. It is the machine's, except in the demo, which may begin at another hour and runs on from there.
 QDateTime clock_now();
 void set_clock(const QDateTime& now);
+/// For tests: what the machine's clock says.
+void set_machine_clock(std::function<QDateTime()> clock);
 
 /// The lab's zone for a visit: the one it was made in, or the lab's own for older ones.
 QTimeZone zone_of(const bench::Visit& visit, const records::Store& store);

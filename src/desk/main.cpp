@@ -3,6 +3,7 @@
 #include "desk/demo_player.h"
 #include "desk/demo_room.h"
 #include "desk/main_window.h"
+#include "records/lab_file.h"
 #include "version.h"
 
 #include <CLI/CLI.hpp>
@@ -38,6 +39,7 @@ int main(int argc, char** argv)
     options.add_option("--zoom", zoom, "Text size, 1 = normal");
     options.add_flag("--night", night, "Night theme");
     CLI11_PARSE(options, argc, argv);
+    records::keep_to_this_user();
     if (!play.empty() && clock.empty()) clock = "08:20"; // the played test needs the morning of the made-up day
 
     look::prepare_fonts();
@@ -55,7 +57,9 @@ int main(int argc, char** argv)
     if (folder.isEmpty())
         folder = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) +
                  (demo ? QStringLiteral("/fusain-demo") : QStringLiteral("/fusain"));
-    const auto opened = records::Store::open(folder + QStringLiteral("/lab.fusain"));
+    const QString file = folder + QStringLiteral("/lab.fusain");
+    const bool was_there = QFile::exists(file);
+    const auto opened = records::Store::open(file);
     if (!opened) {
         const QString text = q(opened.messages().front().text);
         std::cerr << "fusain: " << text.toStdString() << "\n";
@@ -66,8 +70,9 @@ int main(int argc, char** argv)
     QStringList lines;
     for (const std::string& name : ports) lines << QString::fromStdString(name);
     if (demo) {
-        if ((*opened)->setting(QStringLiteral("demo")).isEmpty() && !(*opened)->find_clients({}, 1).empty()) {
-            std::cerr << "fusain: " << folder.toStdString() << " is a real lab; the demo does not touch it\n";
+        if (was_there && (*opened)->setting(QStringLiteral("demo")).isEmpty()) {
+            std::cerr << "fusain: " << folder.toStdString()
+                      << " is a real lab; the demo opens only what a demo made. Nothing was changed in it\n";
             return 1;
         }
         (*opened)->set_setting(QStringLiteral("demo"), QStringLiteral("yes"));

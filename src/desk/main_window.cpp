@@ -151,6 +151,8 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         after_this_ = {booking, *next}; // once what was measured is on the disk
         session_.act("finished");
     });
+    connect(&session_, &Session::taken_over, this,
+        [this] { say_note(QStringLiteral("The other window has left this visit: it goes on here.")); });
     connect(&session_, &Session::refused, this, [this](const Message& why) { say_trouble(q(why.text)); });
     connect(&session_, &Session::stored, this, [this](const bench::Event& e) {
         trouble_->hide();
@@ -193,7 +195,8 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     shortcut("Ctrl+-", [] { Theme::get().set_zoom(Theme::get().zoom() - 0.1); });
     if (lab_.diary->instruments().empty()) show_clients();
     else show_day();
-    if (const auto open = store_->open_visit())
+    const auto open = store_->open_visit();
+    if (open && !records::held_elsewhere(store_->database(), open->id, QString()))
         if (const auto client = store_->client(open->client_id)) {
             show_clients();
             clients_->select(client->id);
@@ -325,7 +328,7 @@ void MainWindow::open_visit(long visit_id)
     const QString who = technician();
     if (who.isEmpty()) return;
     if (const auto why = session_.resume(visit_id, who)) return say_trouble(q(why->text));
-    trouble_->hide();
+    if (!session_.held()) trouble_->hide();
     if (session_.visit().ended()) {
         show_result();
     } else {

@@ -108,15 +108,19 @@ public:
     void on_live() override
     {
         const bench::Live& l = session_.live();
-        bool fresh = false;
-        const auto follow = [&](NumberField* field, std::optional<double> value) {
-            if (!value || field->is_touched() || session_.visit().lungs_done || field->peek()) return;
+        bool moved = false;
+        // what the room says now, until somebody types; what was heard too long ago is shown as such, and not used
+        const auto follow = [&](NumberField* field, std::optional<double> value, bench::Channel channel, Measure m) {
+            if (field->is_touched() || session_.visit().lungs_done) return;
+            field->edit()->setPlaceholderText(old_words(l, channel, m));
+            const auto shown = field->peek();
+            if (value.has_value() == shown.has_value() && (!value || std::abs(*value - *shown) < 0.05)) return;
             field->set_metric(value);
-            fresh = true;
+            moved = true;
         };
-        follow(gas_, l.gas_temp_c);
-        follow(barometer_, l.barometric_mmhg);
-        if (fresh) redraw();
+        follow(gas_, l.gas_temp_c, bench::Channel::gas_temp, Measure::temperature);
+        follow(barometer_, l.barometric_mmhg, bench::Channel::barometer, Measure::none);
+        if (moved) redraw();
     }
 
 private:

@@ -97,6 +97,17 @@ ReasonRow::ReasonRow(std::initializer_list<const char*> reasons)
     hide();
 }
 
+QString old_words(const bench::Live& live, bench::Channel channel, Measure measure)
+{
+    const auto& heard = live.heard[static_cast<std::size_t>(channel)];
+    if (!heard || heard->age_s <= bench::longest_age_s(channel)) return {};
+    const auto& row = bench::row(channel);
+    const QString value = measure == Measure::none
+        ? QStringLiteral("%1 %2").arg(heard->value, 0, 'f', 1).arg(QString::fromUtf8(row.unit))
+        : Units::get().text(measure, heard->value, 1);
+    return QStringLiteral("%1, %2 ago").arg(value, q(protocol::span_words(std::ceil(heard->age_s / 60))));
+}
+
 namespace {
 
 const QKeySequence space(Qt::Key_Space), return_key(Qt::Key_Return);
@@ -296,7 +307,7 @@ public:
         number_->setText(l.scale_kg ? large(Units::get().text(Measure::mass, *l.scale_kg, 2)) : QStringLiteral("–"));
         const bool ready = l.scale_stable && l.scale_kg && *l.scale_kg > 15;
         take_->setEnabled(ready);
-        if (!l.connected)
+        if (!l.connected || (!l.scale_kg && l.heard[static_cast<std::size_t>(bench::Channel::scale)]))
             say(QStringLiteral("The scale is not heard"), QStringLiteral("Check the line, or type the mass (T)."));
         else if (ready)
             say(QStringLiteral("Settled: take it"),
@@ -391,6 +402,9 @@ public:
         density_->setObjectName(QStringLiteral("water_density"));
         body_->addWidget(number_);
         body_->addWidget(density_);
+        old_ = label("trouble");
+        old_->setObjectName(QStringLiteral("old_water"));
+        body_->addWidget(old_);
         body_->addSpacing(20);
         auto* grid = new QGridLayout;
         grid->addWidget(label("small", QStringLiteral("Typed instead of the thermometer")), 0, 0);
@@ -415,6 +429,12 @@ public:
         const auto c = typed_->is_empty() ? session_.live().water_temp_c : typed_->peek();
         const auto salt = salt_->peek();
         number_->setText(c ? large(Units::get().text(Measure::temperature, *c, 1)) : QStringLiteral("–"));
+        const QString old =
+            c ? QString() : old_words(session_.live(), bench::Channel::water_temp, Measure::temperature);
+        old_->setText(old.isEmpty() ? QString()
+                                    : QStringLiteral("◆ The thermometer is silent. %1: too old to take. Look at its "
+                                                     "cable, or type what another one shows.")
+                                          .arg(old));
         density_->setText(c && salt && !limits::check("hydrostatic.water_temp_c", *c)
                               ? QStringLiteral("density %1 kg/L")
                                     .arg(water::density_tanaka_2001(*c) + water::density_from_salt(*salt), 0, 'f', 5)
@@ -432,7 +452,7 @@ private:
                 {{"c", *c}, {"salinity_g_per_l", *salt}, {"source", typed_->is_empty() ? "thermometer" : "typed"}});
     }
     NumberField *typed_, *salt_;
-    QLabel *number_, *density_;
+    QLabel *number_, *density_, *old_;
     KeyButton* take_;
 };
 

@@ -9,6 +9,9 @@
 /// One panel a step of a visit. Each says in its heading what to do now, and has one main key.
 namespace fusain::desk {
 
+/// What a channel said last, and how long ago, when that is too long to be taken: "34.6 °C, 2 min ago". Else nothing.
+QString old_words(const bench::Live& live, bench::Channel channel, Measure measure);
+
 class SwingView;
 
 class Panel : public QWidget {

@@ -280,8 +280,9 @@ void ScreeningPage::redraw()
                     .arg(QString::fromLatin1(protocol::title(v.method)), color,
                         v.verdict >= Verdict::another_day ? QStringLiteral("◆ ") : QString(),
                         v.open.empty() || v.verdict >= Verdict::another_day
-                            ? (overridden(v.method) ? QStringLiteral("go, by %1").arg(overrides_[v.method].who)
-                                                    : QString::fromLatin1(protocol::title(v.verdict)))
+                            ? (overridden(v.method)
+                                      ? QStringLiteral("go, by %1").arg(overrides_[v.method].who.toHtmlEscaped())
+                                      : QString::fromLatin1(protocol::title(v.verdict)))
                             : QStringLiteral("%1 to ask").arg(v.open.size()));
         if (const auto like = likeness_.find(v.method); like != likeness_.end())
             side += QStringLiteral("<br><span style='color:%1'>%2</span>")
@@ -303,7 +304,8 @@ void ScreeningPage::show_known()
     for (const protocol::Question* question : questions_)
         if (known_.count(question->id))
             words += QStringLiteral("<p>%1  <b>%2</b></p>")
-                         .arg(q(question->words), answer_words(*question, answers_[question->id]));
+                         .arg(q(question->words).toHtmlEscaped(),
+                             answer_words(*question, answers_[question->id]).toHtmlEscaped());
     body_->setText(words);
     finding_->setText(QString());
     only({still_});
@@ -453,7 +455,8 @@ void ScreeningPage::show_summary()
         if (const auto like = likeness_.find(v.method); like != likeness_.end())
             for (const auto& l : like->second.rows)
                 if (!l.same || !l.told)
-                    words += QStringLiteral("<p>%1: %2.</p>").arg(q(l.what), q(l.words).toHtmlEscaped());
+                    words +=
+                        QStringLiteral("<p>%1: %2.</p>").arg(q(l.what).toHtmlEscaped(), q(l.words).toHtmlEscaped());
     }
     body_->setText(words);
     finding_->setText(QString());

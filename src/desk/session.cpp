@@ -10,14 +10,16 @@ namespace fusain::desk {
 
 namespace {
 constexpr double chamber_trace_s = 6;
+constexpr int watch_ms = 1000;
 }
 
 QString now_utc() { return clock_now().toString(Qt::ISODateWithMs); }
 
 Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports)
-    : store_(std::move(store)), recorder_(std::make_unique<records::Recorder>(store_->file())),
-      link_(new bench::Link(ports))
+    : store_(std::move(store)), window_(records::Window::make()),
+      recorder_(std::make_unique<records::Recorder>(store_->file(), window_.id)), link_(new bench::Link(ports))
 {
+    connect(&watch_, &QTimer::timeout, this, &Session::look_again);
     link_thread_.setObjectName(QStringLiteral("link"));
     link_->moveToThread(&link_thread_);
     connect(&link_thread_, &QThread::started, link_, &bench::Link::start);
@@ -32,7 +34,11 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
         recorder_->append_signal(chunk);
     });
     connect(link_, &bench::Link::trial_broken, this, [this](long visit, int number, const QString& reason) {
-        if (visit == visit_id_) act("trial_broken", {{"number", number}, {"reason", reason.toStdString()}});
+        if (visit != visit_id_) return;
+        trial_is_over();
+        act("trial_broken", {{"number", number}, {"reason", reason.toStdString()}});
+        if (visit_.method == protocol::Method::hydrostatic)
+            emit cue(QStringLiteral("up")); // nobody stays under for nothing
     });
     connect(recorder_.get(), &records::Recorder::stored, this, [this](long visit, const bench::Event& event) {
         in_flight_ = stalled_ = false;
@@ -61,6 +67,7 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
 
 Session::~Session()
 {
+    if (visit_id_ && !held_) records::release_leases(store_->database(), window_.id);
     link_thread_.quit();
     link_thread_.wait();
 }
@@ -91,7 +98,8 @@ std::optional<Message> Session::start(const records::Client& client, const QStri
         first.push_back(event("stops", *stops));
         first.back().seq = 2;
     }
-    const Outcome<long> id = store_->begin_visit(client.id, QString::fromLatin1(protocol::word(method)), first);
+    const Outcome<long> id =
+        store_->begin_visit(client.id, QString::fromLatin1(protocol::word(method)), first, window_);
     if (!id) return id.messages().front();
     visit_id_ = *id;
     visit_ = {};
@@ -112,16 +120,36 @@ std::optional<Message> Session::resume(long visit_id, const QString& technician)
     visit_id_ = visit_id;
     visit_ = *replayed;
     look_back();
-    if (visit_.running())
+    held_ = records::take_lease(store_->database(), visit_id, window_, technician);
+    if (held_) {
+        watch_.start(watch_ms);
+        emit refused(*held_);
+    } else if (visit_.running()) {
         act("trial_broken", {{"number", visit_.running()->number}, {"reason", "the program was interrupted"}});
+    }
     emit changed();
     return std::nullopt;
+}
+
+/// Another window measures: what it did is shown here; once it has left, the visit is this window's.
+void Session::look_again()
+{
+    const auto seen = store_->replay(visit_id_);
+    if (seen && seen->last_seq != visit_.last_seq) {
+        visit_ = *seen;
+        emit changed();
+    }
+    if (!records::held_elsewhere(store_->database(), visit_id_, window_.id))
+        if (const long id = visit_id_; !resume(id, technician_) && !held_) emit taken_over();
 }
 
 std::optional<Message> Session::leave()
 {
     if (!waiting_.empty()) return not_stored_yet();
     if (live_.trial) end_trial();
+    watch_.stop();
+    if (visit_id_ && !held_) records::release_leases(store_->database(), window_.id);
+    held_.reset();
     ended_trial_ = 0;
     puffs_.clear();
     visit_id_ = 0;
@@ -171,6 +199,7 @@ bench::Event Session::event(const std::string& kind, bench::Json body) const
 void Session::act(const std::string& kind, bench::Json body)
 {
     if (!is_open()) return;
+    if (held_) return emit refused(*held_);
     waiting_.push_back(event(kind, std::move(body)));
     send_next();
 }
@@ -184,6 +213,10 @@ std::optional<Message> Session::refusal(const std::string& kind, const bench::Js
 
 bool Session::may(const std::string& kind, const bench::Json& body)
 {
+    if (held_) {
+        emit refused(*held_);
+        return false;
+    }
     // the number of a trial comes from the log: a quick second key, or a lab that cannot be written to
     if (!waiting_.empty()) {
         if (stalled_) emit refused(not_stored_yet());
@@ -288,25 +321,25 @@ void Session::throw_out(int number, const QString& reason)
 
 void Session::end_trial()
 {
-    ended_trial_ = live_.trial;
+    trial_is_over();
+    QMetaObject::invokeMethod(link_, &bench::Link::end_trial);
+}
+
+/// The link speaks of a recording for a moment longer than it lasts.
+void Session::trial_is_over()
+{
+    if (live_.trial) ended_trial_ = live_.trial;
     live_.trial = 0;
     live_.let_go = false;
     live_.chamber.what.reset();
     live_.chamber.complete = false;
     live_.chamber.state = {};
-    QMetaObject::invokeMethod(link_, &bench::Link::end_trial);
 }
 
 void Session::on_live(const bench::Live& live)
 {
     live_ = live;
-    if (live_.trial && live_.trial == ended_trial_) {
-        live_.trial = 0;
-        live_.let_go = false;
-        live_.chamber.what.reset();
-        live_.chamber.complete = false;
-        live_.chamber.state = {};
-    }
+    if (live_.trial == ended_trial_) trial_is_over();
     // another line, another clock
     if (!live.chamber.fresh.empty() && !chamber_trace_.empty() &&
         live.chamber.fresh.front().t_s < chamber_trace_.back().t_s)

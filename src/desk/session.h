@@ -25,7 +25,10 @@ public:
     std::optional<Message> start(const records::Client& client, const QString& technician, protocol::Method method,
         const bench::Json& more = {}, const std::optional<bench::Json>& stops = {});
     /// Opens a visit from its log, to go on or to look at.
+    /// While another window has it, it is only looked at here: `held` says who, what is done there is shown, and
+    /// nothing is taken. Once it is left there it is this window's.
     std::optional<Message> resume(long visit_id, const QString& technician);
+    const std::optional<Message>& held() const { return held_; }
     /// Closes the visit on the screen. Refuses while something of it is not stored yet.
     std::optional<Message> leave();
     /// True while something that was accepted here is not on the disk yet.
@@ -68,6 +71,8 @@ signals:
     void refused(const fusain::Message& why);
     void stored(const fusain::bench::Event& event);
     void cue(const QString& words);
+    /// The other window has left the visit: it goes on here.
+    void taken_over();
     /// An instrument that is being checked has read its reference.
     void instrument_reading(fusain::bench::Channel channel, double value);
 
@@ -75,6 +80,7 @@ private:
     Message not_stored_yet() const;
     void send_next();
     void end_trial();
+    void trial_is_over();
     void on_live(const bench::Live& live);
     bench::Event event(const std::string& kind, bench::Json body) const;
     /// Why the log would not take the event now.
@@ -82,8 +88,12 @@ private:
     /// True when everything is on the disk and the log would take the event.
     bool may(const std::string& kind, const bench::Json& body);
     void look_back();
+    void look_again();
 
     std::shared_ptr<records::Store> store_;
+    records::Window window_;
+    std::optional<Message> held_; ///< another window has the visit
+    QTimer watch_;
     std::unique_ptr<records::Recorder> recorder_;
     QThread link_thread_;
     bench::Link* link_ = nullptr;

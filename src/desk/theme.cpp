@@ -144,15 +144,18 @@ QLabel* label(const char* voice, const QString& text, QWidget* parent)
     auto* l = new QLabel(text, parent);
     l->setProperty("voice", QString::fromLatin1(voice));
     l->setWordWrap(true);
+    // what people wrote is never taken for markup; only large numbers bring a small unit (`large`)
+    const QByteArray which(voice);
+    l->setTextFormat(which == "huge" || which == "big" ? Qt::RichText : Qt::PlainText);
     return l;
 }
 
 QString large(const QString& text)
 {
     const qsizetype space = text.lastIndexOf(' ');
-    return space < 0 ? text
+    return space < 0 ? text.toHtmlEscaped()
                      : QStringLiteral("%1<span style=\"font-size:%3px\">&nbsp;%2</span>")
-                           .arg(text.left(space), text.mid(space + 1))
+                           .arg(text.left(space).toHtmlEscaped(), text.mid(space + 1).toHtmlEscaped())
                            .arg(Theme::get().px(34));
 }
 

@@ -164,12 +164,14 @@ std::vector<CheckRow> Checks::history(long instrument_id, int limit) const
 std::vector<quality::Point> Checks::points(const Instrument& i) const
 {
     std::vector<quality::Point> out;
+    const QTimeZone zone = diary_->zone();
     // the whole series: a chart of the newest few hundred would take a drifted year for its baseline
     for (const CheckRow& c : history(i.id, -1))
         if (c.finished && c.words != given_up && c.started_at >= i.baseline_from)
             out.push_back(
                 {QLocale(QLocale::English)
-                        .toString(QDate::fromString(c.started_at.left(10), Qt::ISODate), QStringLiteral("d MMMM yyyy"))
+                        .toString(QDateTime::fromString(c.started_at, Qt::ISODateWithMs).toTimeZone(zone).date(),
+                            QStringLiteral("d MMMM yyyy"))
                         .toStdString(),
                     c.value, c.passed});
     std::reverse(out.begin(), out.end());
@@ -190,6 +192,7 @@ bench::Readiness Checks::ready(const Instrument& i, const QDateTime& now) const
     for (const CheckRow& c : history(i.id, 20)) {
         if (c.finished && c.words == given_up) continue; // says nothing about the instrument
         const QDateTime at = QDateTime::fromString(c.finished ? c.finished_at : c.started_at, Qt::ISODateWithMs);
+        if (at > now.addSecs(60)) continue; // dated in the future: the clock was set back, nobody knows when it was
         last = bench::LastCheck{c.passed, c.finished, at.toTimeZone(diary_->zone()).date() == today};
         break;
     }

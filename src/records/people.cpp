@@ -221,8 +221,8 @@ Outcome<QString> export_person(const Store& store, long client_id, const QString
 {
     const auto c = store.client(client_id);
     if (!c) return Outcome<QString>::refuse({"unknown_client", Level::error, "client", "There is no such client."});
-    const QString name = QStringLiteral("%1-%2").arg(
-        c->number, QDateTime::currentDateTime().toString(QStringLiteral("yyyyMMdd-HHmmss")));
+    const QString name = QStringLiteral("client%1-%2").arg(client_id).arg(
+        QDateTime::currentDateTime().toString(QStringLiteral("yyyyMMdd-HHmmss")));
     const QString place = QDir(folder).filePath(name);
     if (!QDir().mkpath(place + QStringLiteral("/signals")) || !QDir().mkpath(place + QStringLiteral("/sheets")))
         return Outcome<QString>::refuse(
@@ -308,6 +308,7 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
             {QStringLiteral("DELETE FROM booking WHERE client_id = ?"), id},
             {QStringLiteral("DELETE FROM signal_chunk WHERE visit_id IN (%1)").arg(visits), id},
             {QStringLiteral("DELETE FROM visit_event WHERE visit_id IN (%1)").arg(visits), id},
+            {QStringLiteral("DELETE FROM visit_lease WHERE visit_id IN (%1)").arg(visits), id},
             {QStringLiteral("DELETE FROM visit WHERE client_id = ?"), id},
             {QStringLiteral("DELETE FROM client WHERE id = ?"), id},
         };

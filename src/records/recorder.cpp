@@ -4,7 +4,7 @@
 namespace fusain::records {
 namespace {
 
-constexpr int again_ms = 1000;
+constexpr int again_ms = 1000, beat_ms = 5000;
 
 /// True for troubles that pass: another program holds the lab, the disk is full, the folder is not there just now.
 bool passes(const Message& why)
@@ -16,13 +16,18 @@ bool passes(const Message& why)
 
 } // namespace
 
-Recorder::Recorder(const QString& lab_file) : lab_file_(lab_file), desk_(new QObject), again_(new QTimer(desk_))
+Recorder::Recorder(const QString& lab_file, const QString& window)
+    : lab_file_(lab_file), window_(window), desk_(new QObject), again_(new QTimer(desk_)), beat_(new QTimer(desk_))
 {
     thread_.setObjectName(QStringLiteral("recorder"));
     again_->setSingleShot(true);
     connect(again_, &QTimer::timeout, desk_, [this] { work(); });
+    connect(beat_, &QTimer::timeout, desk_, [this] {
+        if (store_) renew_leases(store_->database(), window_);
+    });
     desk_->moveToThread(&thread_);
     thread_.start();
+    QMetaObject::invokeMethod(desk_, [this] { beat_->start(beat_ms); });
 }
 
 Recorder::~Recorder()
@@ -33,6 +38,8 @@ Recorder::~Recorder()
             again_->stop();
             work();
             again_->stop();
+            beat_->stop();
+            if (store_) release_leases(store_->database(), window_);
             store_.reset();
         },
         Qt::BlockingQueuedConnection);
@@ -61,7 +68,7 @@ std::optional<Message> Recorder::write(const Job& job)
         if (!opened) return opened.messages().front();
         store_ = *opened;
     }
-    if (const auto* event = std::get_if<bench::Event>(&job.what)) return store_->append(job.visit_id, *event);
+    if (const auto* event = std::get_if<bench::Event>(&job.what)) return store_->append(job.visit_id, *event, window_);
     return store_->append_signal(std::get<SignalChunk>(job.what));
 }
 

@@ -18,7 +18,8 @@ namespace fusain::records {
 class Recorder : public QObject {
     Q_OBJECT
 public:
-    explicit Recorder(const QString& lab_file);
+    /// `window`: whose visits are written (lease.h); its leases are renewed as long as this lives.
+    explicit Recorder(const QString& lab_file, const QString& window = {});
     ~Recorder() override; ///< tries once more to write what is left
 
     void append(long visit_id, const bench::Event& event);
@@ -43,11 +44,11 @@ private:
     void work(); ///< in the thread
     std::optional<Message> write(const Job& job);
 
-    QString lab_file_;
+    QString lab_file_, window_;
     QThread thread_;
     std::atomic<std::size_t> unwritten_ = 0;
     QObject* desk_ = nullptr; ///< lives in the thread; runs what is handed over
-    QTimer* again_ = nullptr; ///< lives in the thread
+    QTimer *again_ = nullptr, *beat_ = nullptr; ///< live in the thread
     // of the thread only:
     std::shared_ptr<Store> store_;
     std::deque<Job> jobs_;

@@ -190,6 +190,18 @@ const QStringList steps[] = {
                 AND p.outcome = 'stopped') THEN 'stopped'
             ELSE 'turned_away' END WHERE state = 'done')",
     },
+    // 5: a visit belongs to the window that measures it
+    {
+        R"(CREATE TABLE visit_lease (
+            visit_id INTEGER PRIMARY KEY,
+            holder TEXT NOT NULL,
+            machine TEXT NOT NULL,
+            pid INTEGER NOT NULL,
+            born TEXT NOT NULL,
+            who TEXT NOT NULL,
+            since TEXT NOT NULL,
+            beat TEXT NOT NULL))",
+    },
 };
 
 int pragma(QSqlDatabase& db, const char* name)

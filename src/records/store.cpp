@@ -3,6 +3,7 @@
 
 #include "core/limits.h"
 #include "records/detail.h"
+#include "records/lab_file.h"
 #include "records/schema.h"
 
 #include <QDate>
@@ -163,7 +164,10 @@ Messages check(const Client& c, const QString& today)
     }
     if (!c.guardian_consent_on.isEmpty() && c.guardian.trimmed().isEmpty())
         bad.push_back({"missing_field", Level::error, "guardian", "Who is the guardian that consented?"});
-    if (!c.email.isEmpty() && !QRegularExpression(QStringLiteral("^[^@\\s]+@[^@\\s]+$")).match(c.email).hasMatch())
+    if (!c.email.isEmpty() &&
+        !QRegularExpression(QStringLiteral("^[^@\\s,;:<>()\\[\\]\"\\\\]+@[^@\\s,;:<>()\\[\\]\"\\\\]+$"))
+             .match(c.email)
+             .hasMatch())
         bad.push_back({"bad_email", Level::error, "email",
             "E-mail \"" + c.email.toStdString() + "\" is not an address; allowed is name@place."});
     return bad;
@@ -176,6 +180,7 @@ Outcome<std::shared_ptr<Store>> Store::open(const QString& file)
     if (!QDir().mkpath(info.absolutePath()))
         return Result::refuse(
             lab_message("lab_unreachable", QStringLiteral("The folder %1 cannot be made.").arg(info.absolutePath())));
+    if (const auto why = look_at(file)) return Result::refuse(*why);
     const QString connection = QUuid::createUuid().toString();
     QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), connection);
     db.setDatabaseName(file);
@@ -208,7 +213,11 @@ Outcome<std::shared_ptr<Store>> Store::open(const QString& file)
             q.finish();
         }
     }
+    make_private(file);
     if (auto why = migrate(db, file)) return give_up(*why);
+    make_private(file);
+    // opening may wait for another window's upgrade; nothing else waits for long: the window must not stand still
+    QSqlQuery(db).exec(QStringLiteral("PRAGMA busy_timeout = 100"));
     return std::shared_ptr<Store>(new Store(db, file));
 }
 
@@ -309,7 +318,8 @@ int Store::count_clients(const QString& words, bool archived) const
     return static_cast<int>(search_.find(db_, words, archived).size());
 }
 
-Outcome<long> Store::begin_visit(long client_id, const QString& method, const std::vector<bench::Event>& first)
+Outcome<long> Store::begin_visit(long client_id, const QString& method, const std::vector<bench::Event>& first,
+    const std::optional<Window>& window)
 {
     using Result = Outcome<long>;
     bench::Visit fresh;
@@ -329,16 +339,26 @@ Outcome<long> Store::begin_visit(long client_id, const QString& method, const st
         if (!insert_event(q, id, e)) return Result::refuse(say(q.lastError(), file_));
         if (auto why = close_by(q, id, e)) return Result::refuse(say(*why, file_));
     }
+    if (window)
+        if (auto why = take_lease_within(db_, id, *window, QString::fromStdString(first.front().who)))
+            return Result::refuse(*why);
     if (!transaction.commit()) return Result::refuse(say(transaction.error(), file_));
     return id;
 }
 
-std::optional<Message> Store::append(long visit_id, const bench::Event& e)
+std::optional<Message> Store::append(long visit_id, const bench::Event& e, const QString& window)
 {
     Transaction transaction(db_);
     if (!transaction.is_open()) return say(transaction.error(), file_);
+    if (auto why = held_elsewhere(db_, visit_id, window)) return why;
     QSqlQuery q(db_);
-    if (!insert_event(q, visit_id, e)) return say(q.lastError(), file_);
+    if (!insert_event(q, visit_id, e)) {
+        // the log refused it: another program wrote to this visit meanwhile
+        if (q.lastError().nativeErrorCode().toInt() % 256 == 19)
+            return Message{"log_moved_on", Level::error, "visit",
+                "This visit has gone on in another window meanwhile, so this was not added to it. Open it again."};
+        return say(q.lastError(), file_);
+    }
     if (auto why = close_by(q, visit_id, e)) return say(*why, file_);
     if (!transaction.commit()) return say(transaction.error(), file_);
     return std::nullopt;

@@ -4,6 +4,7 @@
 #include "bench/visit.h"
 #include "core/result.h"
 #include "records/client_search.h"
+#include "records/lease.h"
 
 #include <QSqlDatabase>
 #include <QString>
@@ -69,13 +70,16 @@ public:
     int count_clients(const QString& words, bool archived = false) const;
 
     /// The first events of a visit (`started`, and `stops` when the screening was done before) in one transaction.
-    Outcome<long> begin_visit(long client_id, const QString& method, const std::vector<bench::Event>& first);
+    /// With a window it is that window's from its first event on (lease.h).
+    Outcome<long> begin_visit(long client_id, const QString& method, const std::vector<bench::Event>& first,
+        const std::optional<Window>& window = {});
     Outcome<long> begin_visit(long client_id, const QString& method, const bench::Event& started)
     {
         return begin_visit(client_id, method, std::vector{started});
     }
     /// Durable when it returns: an accepted value survives a power cut. The event must be the next of its visit.
-    std::optional<Message> append(long visit_id, const bench::Event& event);
+    /// Refused while the visit is another window's.
+    std::optional<Message> append(long visit_id, const bench::Event& event, const QString& window = {});
     std::vector<bench::Event> events(long visit_id) const;
     std::vector<VisitRow> visits_of(long client_id) const; ///< newest first
     std::optional<VisitRow> visit(long visit_id) const;

@@ -98,6 +98,14 @@ QByteArray header_words(const QString& text)
     return bytes;
 }
 
+/// A name before an address: quoted, so that a comma or an address in it names nobody else.
+QByteArray header_name(const QString& name)
+{
+    const QByteArray words = header_words(name);
+    if (words.startsWith("=?")) return words;
+    return '"' + QByteArray(words).replace('\\', "\\\\").replace('"', "\\\"") + '"';
+}
+
 QByteArray base64_lines(const QByteArray& bytes)
 {
     const QByteArray all = bytes.toBase64();
@@ -205,8 +213,8 @@ QByteArray message(const Appointment& a, const QByteArray& pdf, const QByteArray
     text += QStringLiteral("\r\nIf you cannot come, tell us and we find another time.\r\n\r\n%1\r\n%2\r\n")
                 .arg(a.made_by, a.lab_name);
     QByteArray out;
-    out += "From: " + header_words(a.lab_name) + " <" + a.lab_email.toUtf8() + ">\r\n";
-    out += "To: " + header_words(a.client_name) + " <" + a.client_email.toUtf8() + ">\r\n";
+    out += "From: " + header_name(a.lab_name) + " <" + a.lab_email.toUtf8() + ">\r\n";
+    out += "To: " + header_name(a.client_name) + " <" + a.client_email.toUtf8() + ">\r\n";
     out += "Subject: " +
            header_words(
                QStringLiteral("Your visit on %1, %2").arg(day_words(a.parts.front().from.date()), clock(a.arrive()))) +

@@ -140,6 +140,12 @@ QString date_words(const std::string& iso)
         .toString(QDate::fromString(q(iso).left(10), Qt::ISODate), QStringLiteral("d MMMM yyyy"));
 }
 
+QString day_words(const QString& utc, const QTimeZone& zone)
+{
+    const QDateTime at = QDateTime::fromString(utc, Qt::ISODateWithMs).toTimeZone(zone);
+    return date_words(at.date().toString(Qt::ISODate).toStdString());
+}
+
 QString time_words(const std::string& iso_utc, const std::string& zone)
 {
     const QDateTime at = QDateTime::fromString(q(iso_utc), Qt::ISODateWithMs);

@@ -3,6 +3,8 @@
 #include "bench/visit.h"
 #include "report/page.h"
 
+#include <QTimeZone>
+
 /// The two sheets of a visit. Both are made from the replayed log alone, so that they read the same for ever.
 namespace fusain::report {
 
@@ -17,6 +19,8 @@ QString likely_range(double value, double u);
 /// The earliest and latest date to come again by the house rules for the method, ISO in, words out.
 QString next_dates(protocol::Method method, const std::string& visit_day, const protocol::HouseRules& house = {});
 
+/// The day of a moment in the lab's zone: "24 November 2026".
+QString day_words(const QString& utc, const QTimeZone& zone);
 QString date_words(const std::string& iso);
 /// Of the zone, when it is named; else of this machine.
 QString time_words(const std::string& iso_utc, const std::string& zone = {});

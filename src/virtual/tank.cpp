@@ -24,6 +24,7 @@ constexpr FaultRow rows[] = {
     {Fault::garbage, "garbage", "garbage on the line"},
     {Fault::reference_step, "reference_step", "an instrument has jumped"},
     {Fault::reference_drift, "reference_drift", "instruments have drifted"},
+    {Fault::sensors_silent, "sensors_silent", "thermometers and barometer fall silent"},
 };
 
 constexpr double tick_s = 0.01;       // load cell at 100 Hz
@@ -177,7 +178,7 @@ std::string Tank::advance_to(double t_s)
                               wobble * std::sin(9 * t) + normal(mass_on ? 0.004 : 0.01);
             say(Channel::scale, t, kg, loaded && since > 1.8, out);
         }
-        if (tick_ % 100 == 0) {
+        if (tick_ % 100 == 0 && !has(Fault::sensors_silent)) {
             water_c_ = 34.6 + 0.05 * std::sin(t / 200);
             say(Channel::water_temp, t, water_c_ + normal(0.01), true, out);
             say(Channel::gas_temp, t, room_c_ + normal(0.02), true, out);

@@ -27,7 +27,8 @@ enum class Fault {
     dropouts,
     garbage,
     reference_step,
-    reference_drift
+    reference_drift,
+    sensors_silent
 };
 struct FaultRow {
     Fault fault;

@@ -100,3 +100,28 @@ TEST(Line, CountsLostFramesAndRefusesImpossibleValues)
         EXPECT_TRUE(decode(d, text).empty()) << body;
     }
 }
+
+TEST(Line, AFrameThatComesTwiceIsTakenOnce)
+{
+    LineDecoder d;
+    std::vector<Reading> out;
+    const auto feed = [&](std::uint32_t seq, double litres) {
+        const std::string bytes = encode({Channel::spirometer, seq, 0.1 * seq, litres, true, false});
+        d.feed({bytes.data(), bytes.size()}, out);
+    };
+    feed(7, 4.1);
+    feed(7, 4.1);
+    feed(7, 4.1);
+    EXPECT_EQ(out.size(), 1u) << "a blow is a blow";
+    EXPECT_EQ(d.health().repeated_frames, 2u);
+    EXPECT_EQ(d.health().lost_frames, 0u);
+    feed(8, 4.1);
+    EXPECT_EQ(out.size(), 2u) << "the same volume blown again is another blow";
+    // another channel counts for itself; after the line was lost everything is new
+    const std::string other = encode({Channel::scale, 8, 1, 68, true, false});
+    d.feed({other.data(), other.size()}, out);
+    EXPECT_EQ(out.size(), 3u);
+    d.restart();
+    feed(8, 4.1);
+    EXPECT_EQ(out.size(), 4u);
+}

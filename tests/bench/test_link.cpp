@@ -39,7 +39,8 @@ public:
                 if (!silent) {
                     std::string bytes;
                     for (Channel c : channels_)
-                        bytes += bench::encode({c, n, 0.02 * n, bench::row(c).low + 1, true, false});
+                        if (static_cast<int>(c) != mute)
+                            bytes += bench::encode({c, n, 0.02 * n, bench::row(c).low + 1, true, false});
                     if (::write(master_, bytes.data(), bytes.size()) < 0) {}
                 }
                 std::this_thread::sleep_for(std::chrono::milliseconds(20));
@@ -54,6 +55,7 @@ public:
     }
     QString link;
     std::atomic<bool> silent = false;
+    std::atomic<int> mute = -1; ///< one channel that says nothing while the others go on
 
 private:
     std::vector<Channel> channels_;
@@ -158,4 +160,43 @@ int main(int argc, char** argv)
     ::testing::InitGoogleTest(&argc, argv);
     QCoreApplication app(argc, argv);
     return RUN_ALL_TESTS();
+}
+
+TEST(Link, AChannelThatFallsSilentGrowsOldAndIsNotTaken)
+{
+    QTemporaryDir dir;
+    Talker talker(dir, "line", {Channel::load_cell, Channel::scale, Channel::water_temp});
+    bench::Link link({talker.link});
+    bench::Live live;
+    QString broken;
+    QObject::connect(&link, &bench::Link::live, [&](const bench::Live& l) { live = l; });
+    QObject::connect(&link, &bench::Link::trial_broken, [&](long, int, const QString& reason) { broken = reason; });
+    link.start();
+    ASSERT_TRUE(wait([&] { return live.cell_kg && live.scale_kg && live.water_temp_c; }));
+    const auto heard = [&](Channel c) { return live.heard[static_cast<std::size_t>(c)]; };
+
+    talker.mute = static_cast<int>(Channel::scale);
+    ASSERT_TRUE(wait([&] { return !live.scale_kg; }, 6000)) << "three seconds are too old for a scale";
+    EXPECT_FALSE(live.scale_stable);
+    EXPECT_TRUE(live.connected) << "the line itself speaks";
+    EXPECT_TRUE(live.cell_kg && live.water_temp_c) << "the others are fresh";
+    ASSERT_TRUE(heard(Channel::scale)) << "what was heard can still be shown, as old";
+    EXPECT_EQ(heard(Channel::scale)->value, bench::row(Channel::scale).low + 1);
+    EXPECT_GT(heard(Channel::scale)->age_s, bench::longest_age_s(Channel::scale));
+
+    // the load cell: a trial does not go on without it
+    link.begin_trial(1, 1, 0);
+    link.let_go();
+    talker.mute = static_cast<int>(Channel::load_cell);
+    ASSERT_TRUE(wait([&] { return !broken.isEmpty(); }, 4000));
+    EXPECT_EQ(broken, "the load cell fell silent");
+    EXPECT_FALSE(live.cell_kg);
+
+    talker.mute = -1;
+    ASSERT_TRUE(wait([&] { return live.cell_kg && live.scale_kg; })) << "and it comes back by itself";
+    EXPECT_LT(heard(Channel::scale)->age_s, 1);
+    talker.mute = static_cast<int>(Channel::water_temp);
+    ASSERT_TRUE(wait([&] { return heard(Channel::water_temp)->age_s > 5; }, 8000));
+    EXPECT_TRUE(live.water_temp_c) << "a thermometer may speak every few seconds";
+    ASSERT_TRUE(wait([&] { return !live.water_temp_c; }, 8000));
 }

@@ -428,3 +428,13 @@ TEST(ChamberLine, TheTwoPressuresOfAMomentBelongTogether)
     take.forget(live);
     EXPECT_TRUE(live.door_open && !live.connected);
 }
+
+TEST(ChamberVisit, ACalibrationDatedInTheFutureProvesNothing)
+{
+    Log log;
+    log.until_runs();
+    EXPECT_EQ(log.add("trial_begun", {{"what", "run"}}), "") << "right after it";
+    log.add("trial_broken", {{"number", static_cast<int>(log.visit.trials.size())}, {"reason", "the door was opened"}});
+    log.minute -= 19; // the clock was set back
+    EXPECT_EQ(log.add("trial_begun", {{"what", "run"}}), "calibration_stale");
+}

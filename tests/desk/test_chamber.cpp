@@ -131,7 +131,7 @@ TEST(ChamberDesk, AMistypedCylinderAndAStaleCalibrationAreSaidAndCanBePutRight)
     EXPECT_TRUE(b.visit().trials.empty());
     EXPECT_EQ(b.field("air_displacement.cylinder_l")->text(), "20.5") << "what was typed stays to be corrected";
     b.type("air_displacement.cylinder_l", "50.012");
-    b.window->findChild<QWidget*>("chamber_main")->parentWidget()->setFocus();
+    b.button("chamber_main")->parentWidget()->setFocus();
     ASSERT_NO_FATAL_FAILURE(b.record());
 
     // the cylinder was forgotten: the reading is thrown out with the reason, and it goes on from there

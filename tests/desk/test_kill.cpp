@@ -7,11 +7,13 @@
 
 #include <QElapsedTimer>
 #include <QProcess>
+#include <QSqlQuery>
 #include <QTemporaryDir>
 #include <QThread>
 
 #include <algorithm>
 #include <csignal>
+#include <map>
 #include <memory>
 #include <random>
 
@@ -93,4 +95,93 @@ TEST(Kill, SixtyRandomMoments)
         kills, in_trial, finished, events_checked);
     EXPECT_GT(in_trial, 10);
     EXPECT_LT(finished, kills / 2);
+}
+
+TEST(TwoWindows, OnOneLabNeverLoseAReading)
+{
+    QTemporaryDir dir;
+    {
+        const auto store = records::Store::open(dir.path() + "/lab.fusain");
+        ASSERT_TRUE(store);
+        for (int i = 0; i < 12; ++i) {
+            records::Client c;
+            c.given_name = QStringLiteral("Given%1").arg(i);
+            c.family_name = "Family";
+            c.birth_date = "1995-05-02";
+            c.height_cm = 171;
+            ASSERT_TRUE((*store)->save(c));
+        }
+    }
+    struct Stored {
+        long visit, seq;
+        QByteArray kind;
+    };
+    std::vector<Stored> stored;
+    int held = 0, kills = 0;
+    std::mt19937 random(4711);
+    const auto listen = [&](QProcess& p) {
+        for (const QByteArray& line : p.readAllStandardOutput().split('\n')) {
+            const auto words = line.split(' ');
+            if (words.size() == 4 && words[0] == "stored")
+                stored.push_back({words[1].toLong(), words[2].toLong(), words[3]});
+            held += words[0] == "held";
+            if (words[0] != "refused") continue;
+            EXPECT_TRUE(words[1] == "held_elsewhere") << line.toStdString();
+            for (const char* never : {"SQL", "sqlite", "Unable", "constraint", "gap"})
+                EXPECT_FALSE(line.contains(never)) << line.toStdString();
+        }
+    };
+    std::unique_ptr<QProcess> windows[2];
+    QElapsedTimer since;
+    since.start();
+    const auto store = *records::Store::open(dir.path() + "/lab.fusain");
+    const auto visits = [&] {
+        QSqlQuery q(store->database());
+        return q.exec("SELECT COUNT(*) FROM visit") && q.next() ? q.value(0).toInt() : 0;
+    };
+    for (unsigned seed = 1; visits() < 200 && since.elapsed() < 240000; ++seed) {
+        for (auto& w : windows)
+            if (!w) {
+                w = std::make_unique<QProcess>();
+                w->start(QStringLiteral(TEST_BIN_DIR "/two_windows"), {dir.path(), QString::number(seed * 7 + kills)});
+                ASSERT_TRUE(w->waitForStarted());
+            }
+        windows[0]->waitForReadyRead(500 + static_cast<int>(random() % 1500));
+        for (auto& w : windows) listen(*w);
+        // now and then one dies: the other takes its visits up
+        if (seed % 3 == 0) {
+            auto& w = windows[random() % 2];
+            ::kill(static_cast<pid_t>(w->processId()), SIGKILL);
+            w->waitForFinished();
+            listen(*w);
+            w.reset();
+            ++kills;
+        }
+    }
+    for (auto& w : windows)
+        if (w) {
+            ::kill(static_cast<pid_t>(w->processId()), SIGKILL);
+            w->waitForFinished();
+            listen(*w);
+        }
+    EXPECT_GE(visits(), 200);
+    EXPECT_GT(held, 20) << "they met";
+    EXPECT_GT(kills, 3);
+    // everything that was accepted is there, every log replays, and no live window's trial was broken by the other
+    int broken = 0, readings = 0;
+    std::map<long, std::vector<bench::Event>> logs;
+    for (int id = 1; id <= visits(); ++id) {
+        ASSERT_TRUE(store->replay(id)) << id;
+        logs[id] = store->events(id);
+        for (const bench::Event& e : logs[id]) broken += e.kind == "trial_broken";
+    }
+    for (const Stored& s : stored) {
+        ASSERT_LE(s.seq, static_cast<long>(logs[s.visit].size()));
+        EXPECT_EQ(logs[s.visit][static_cast<std::size_t>(s.seq - 1)].kind, s.kind.toStdString());
+        readings += s.kind == "trial_taken";
+    }
+    EXPECT_GT(readings, 100);
+    EXPECT_LE(broken, kills) << "only what a killed window measured just then";
+    std::printf("%d visits, %zu events accepted, %d readings, met %d times, %d killed, %d trials broken\n", visits(),
+        stored.size(), readings, held, kills, broken);
 }

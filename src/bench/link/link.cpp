@@ -7,7 +7,7 @@ namespace fusain::bench {
 namespace {
 constexpr int tell_ms = 33;
 constexpr double longest_gap_s = 0.5, recent_s = 2.0, steady_sd_kg = 0.015;
-constexpr double chunk_s = 0.5;
+constexpr double chunk_s = 0.5, longest_trial_s = 60, longest_breathing_out_s = 180;
 constexpr int health_tells = 150; // about five seconds
 } // namespace
 
@@ -28,23 +28,62 @@ void Link::start()
     }
 }
 
+double longest_age_s(Channel channel)
+{
+    switch (channel) {
+    case Channel::load_cell:
+    case Channel::test_pressure:
+    case Channel::reference_pressure: return 1;
+    case Channel::scale: return 3;
+    default: return 10;
+    }
+}
+
 void Link::on_lost(LinePort* port)
 {
-    if (port->carries(Channel::test_pressure)) {
-        chamber_.forget(now_.chamber);
-        if (now_.trial && in_chamber()) break_trial(QStringLiteral("the line was lost"));
-    }
-    if (port->carries(Channel::load_cell)) {
-        now_.cell_kg = std::nullopt;
-        now_.cell_steady = false;
-        recent_.clear();
-        last_cell_s_ = -1;
-        if (now_.trial && !in_chamber()) break_trial(QStringLiteral("the line was lost"));
-    }
-    for (auto [channel, value] : {std::pair{Channel::scale, &now_.scale_kg}, {Channel::water_temp, &now_.water_temp_c},
-             {Channel::gas_temp, &now_.gas_temp_c}, {Channel::barometer, &now_.barometric_mmhg}})
+    if (port->carries(Channel::test_pressure)) lose_chamber(QStringLiteral("the line was lost"));
+    if (port->carries(Channel::load_cell)) lose_cell(QStringLiteral("the line was lost"));
+    for (auto [channel, value] : slow_channels())
         if (port->carries(channel)) *value = std::nullopt;
     if (!now_.scale_kg) now_.scale_stable = false;
+}
+
+std::array<std::pair<Channel, std::optional<double>*>, 4> Link::slow_channels()
+{
+    return {{{Channel::scale, &now_.scale_kg}, {Channel::water_temp, &now_.water_temp_c},
+        {Channel::gas_temp, &now_.gas_temp_c}, {Channel::barometer, &now_.barometric_mmhg}}};
+}
+
+void Link::lose_cell(const QString& why)
+{
+    now_.cell_kg = std::nullopt;
+    now_.cell_steady = false;
+    recent_.clear();
+    last_cell_s_ = -1;
+    if (now_.trial && !in_chamber()) break_trial(why);
+}
+
+void Link::lose_chamber(const QString& why)
+{
+    chamber_.forget(now_.chamber);
+    if (now_.trial && in_chamber()) break_trial(why);
+}
+
+/// Counted in beats, of which a computer that stood still makes one: what waits in the line is read before the next.
+void Link::grow_old()
+{
+    const auto old = [&](Channel c) {
+        const auto& heard = now_.heard[static_cast<std::size_t>(c)];
+        return heard && heard->age_s > longest_age_s(c);
+    };
+    for (auto& heard : now_.heard)
+        if (heard) heard->age_s += tell_ms / 1000.0;
+    for (auto [channel, value] : slow_channels())
+        if (old(channel)) *value = std::nullopt;
+    if (!now_.scale_kg) now_.scale_stable = false;
+    if (now_.cell_kg && old(Channel::load_cell)) lose_cell(QStringLiteral("the load cell fell silent"));
+    if (now_.chamber.connected && (old(Channel::test_pressure) || old(Channel::reference_pressure)))
+        lose_chamber(QStringLiteral("a pressure sensor of the chamber fell silent"));
 }
 
 void Link::break_trial(const QString& reason)
@@ -56,6 +95,7 @@ void Link::break_trial(const QString& reason)
 
 void Link::take(const Reading& r)
 {
+    now_.heard[static_cast<std::size_t>(r.channel)] = Heard{r.value, 0};
     switch (r.channel) {
     case Channel::water_temp: now_.water_temp_c = r.value; return;
     case Channel::gas_temp: now_.gas_temp_c = r.value; return;
@@ -95,6 +135,10 @@ void Link::take_cell(const Reading& r)
             r.overload ? QStringLiteral("the load cell was overloaded") : QStringLiteral("the signal had a gap"));
     const swing::Sample net{now_.let_go ? r.t_s - let_go_at_s_ : r.t_s, r.value - zero_kg_};
     now_.fresh.push_back(net);
+    // nobody holds an empty chest for a minute
+    const double runs_s = r.t_s - (now_.let_go ? let_go_at_s_ : begun_at_s_);
+    if (runs_s > (now_.let_go ? longest_trial_s : longest_breathing_out_s))
+        return break_trial(QStringLiteral("it ran for %1 s and was not taken").arg(runs_s, 0, 'f', 0));
     if (!now_.let_go) return;
     unsaved_.add({net.t_s, net.kg});
     reader_.add(net);
@@ -121,6 +165,7 @@ void Link::begin_trial(long visit, int number, double zero_kg)
     unsaved_ = {};
     chunk_ = 0;
     reader_ = swing::Reader();
+    begun_at_s_ = last_cell_s_;
     if (!now_.cell_kg) break_trial(QStringLiteral("there is no line to the load cell"));
 }
 
@@ -153,6 +198,7 @@ void Link::end_trial()
 
 void Link::tell()
 {
+    grow_old();
     double sum = 0, squares = 0;
     for (const swing::Sample& s : recent_) sum += s.kg;
     const double n = static_cast<double>(recent_.size());

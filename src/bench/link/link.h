@@ -6,16 +6,25 @@
 
 #include <QStringList>
 
+#include <array>
 #include <deque>
 #include <optional>
 
 namespace fusain::bench {
 
-/// What the screen needs to know of the lines, at most 30 times a second.
+/// The newest reading of a channel, however old it is.
+struct Heard {
+    double value = 0, age_s = 0;
+};
+/// How old a reading may be to count as what the instrument says now. Slow sensors speak every few seconds.
+double longest_age_s(Channel channel);
+
+/// What the screen needs to know of the lines, at most 30 times a second. A value that is there is fresh.
 struct Live {
     bool connected = false;  ///< every line but the chamber's is open and speaks
     QString trouble;         ///< a sentence when something is wrong with a line
     double lost_share = 0;   ///< of the frames of the last five seconds, lost or spoilt
+    std::array<std::optional<Heard>, channel_count> heard; ///< to be shown as old; never to be taken
     std::optional<double> cell_kg, water_temp_c, gas_temp_c, barometric_mmhg, scale_kg;
     bool scale_stable = false, cell_overload = false;
     double cell_mean_kg = 0, cell_sd_kg = 0; ///< of the last 2 s
@@ -53,6 +62,10 @@ signals:
 
 private:
     void on_lost(LinePort* port);
+    void lose_cell(const QString& why);
+    void lose_chamber(const QString& why);
+    void grow_old();
+    std::array<std::pair<Channel, std::optional<double>*>, 4> slow_channels();
     void take(const Reading& reading);
     void take_cell(const Reading& reading);
     void break_trial(const QString& reason);
@@ -68,7 +81,7 @@ private:
     std::deque<swing::Sample> recent_; ///< load cell, last 2 s
     double zero_kg_ = 0;
     double last_cell_s_ = -1;
-    double let_go_at_s_ = 0;
+    double let_go_at_s_ = 0, begun_at_s_ = 0;
     swing::Reader reader_;
     ChamberTake chamber_;
     Signal unsaved_;

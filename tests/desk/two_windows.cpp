@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// One of two programs on one lab, for the test of both: the same session and recorder as the desk, without a window.
+// It begins visits, takes up others, measures, looks at what the other one measures, leaves. Usage: two_windows FOLDER
+// SEED. Prints "stored VISIT SEQ KIND" once an event is on the disk, "refused CODE TEXT", "held VISIT" when another has
+// it.
+#include "desk/session.h"
+
+#include <QCoreApplication>
+#include <QElapsedTimer>
+#include <QThread>
+
+#include <cstdio>
+#include <random>
+
+using namespace fusain;
+using namespace fusain::desk;
+
+int main(int argc, char** argv)
+{
+    QCoreApplication app(argc, argv);
+    const QString folder = QString::fromLocal8Bit(argv[1]);
+    std::mt19937 random(static_cast<unsigned>(QByteArray(argv[2]).toUInt()));
+    const auto one_in = [&](unsigned n) { return random() % n == 0; };
+    const auto opened = records::Store::open(folder + "/lab.fusain");
+    if (!opened) {
+        std::printf("refused %s %s\n", opened.messages().front().code.c_str(), opened.messages().front().text.c_str());
+        return 1;
+    }
+    records::Store& store = **opened;
+    Session session(*opened, {});
+    bool answered = false;
+    QObject::connect(&session, &Session::stored, [&](const bench::Event& e) {
+        std::printf("stored %ld %ld %s\n", session.visit_id(), e.seq, e.kind.c_str());
+        std::fflush(stdout);
+        answered = true;
+    });
+    QObject::connect(&session, &Session::refused, [&](const Message& m) {
+        std::printf("refused %s %s\n", m.code.c_str(), m.text.c_str());
+        std::fflush(stdout);
+        answered = true;
+    });
+    const auto act = [&](const char* kind, bench::Json body = bench::Json::object()) {
+        answered = false;
+        session.act(kind, std::move(body));
+        QElapsedTimer t;
+        t.start();
+        while (!answered && t.elapsed() < 20000) app.processEvents(QEventLoop::AllEvents, 5);
+        if (!answered) std::printf("refused never_answered %s\n", kind);
+    };
+    const auto next = [&] {
+        const bench::Visit& v = session.visit();
+        if (v.running()) {
+            QThread::msleep(random() % 15); // a reading takes its time: that is when the other one comes
+            return act("trial_taken", {{"kg", 2.2 + 0.0001 * (random() % 2000)}, {"u_kg", 0.004}});
+        }
+        switch (v.next_step()) {
+        case bench::Step::who: return act("identity", {{"cm", 171.0}});
+        case bench::Step::stops: return act("stops", {{"stop", bench::Json::array()}});
+        case bench::Step::mass: return act("mass", {{"kg", 68.4}});
+        case bench::Step::lungs: return act("lungs", {{"route", "age_height"}, {"equation", "quanjer_1993"}});
+        case bench::Step::zero: return act("zero", {{"kg", 7.5}, {"sd_kg", 0.004}});
+        case bench::Step::water: return act("water", {{"c", 34.6}});
+        case bench::Step::trials: return act("trial_begun");
+        default: return act("remark", {{"text", "looked at"}});
+        }
+    };
+    std::vector<records::Client> clients = store.find_clients({});
+    for (;;) {
+        if (!session.is_open()) {
+            const auto& client = clients[random() % clients.size()];
+            const auto visits = store.visits_of(client.id);
+            if (visits.empty() || one_in(3)) {
+                if (const auto why = session.start(client, "M. Tanguy", protocol::Method::hydrostatic))
+                    std::printf("refused %s %s\n", why->code.c_str(), why->text.c_str());
+            } else if (const auto why = session.resume(visits[random() % visits.size()].id, "M. Tanguy")) {
+                std::printf("refused %s %s\n", why->code.c_str(), why->text.c_str());
+            }
+        } else if (session.held()) {
+            std::printf("held %ld\n", session.visit_id());
+            act("mass", {{"kg", 70.0}}); // a technician who tries all the same
+            session.leave();
+        } else if (!session.visit().running() && one_in(12)) {
+            session.leave();
+        } else {
+            next();
+        }
+        std::fflush(stdout);
+        app.processEvents();
+    }
+}
