@@ -114,13 +114,18 @@ std::optional<Message> Session::start(const records::Client& client, const QStri
 std::optional<Message> Session::resume(long visit_id, const QString& technician)
 {
     if (const auto why = leave()) return why;
+    // first the lease, then the log: what the other window wrote until it left belongs to it
+    const auto held = records::take_lease(store_->database(), visit_id, window_, technician);
     const Outcome<bench::Visit> replayed = store_->replay(visit_id);
-    if (!replayed) return replayed.messages().front();
+    if (!replayed) {
+        if (!held) records::release_leases(store_->database(), window_.id);
+        return replayed.messages().front();
+    }
     technician_ = technician;
     visit_id_ = visit_id;
     visit_ = *replayed;
     look_back();
-    held_ = records::take_lease(store_->database(), visit_id, window_, technician);
+    held_ = held;
     if (held_) {
         watch_.start(watch_ms);
         emit refused(*held_);

@@ -67,14 +67,18 @@ int main(int argc, char** argv)
     std::vector<records::Client> clients = store.find_clients({});
     for (;;) {
         if (!session.is_open()) {
-            const auto& client = clients[random() % clients.size()];
+            const auto& client = clients[random() % 4]; // few, so that the two meet
             const auto visits = store.visits_of(client.id);
             if (visits.empty() || one_in(3)) {
                 if (const auto why = session.start(client, "M. Tanguy", protocol::Method::hydrostatic))
                     std::printf("refused %s %s\n", why->code.c_str(), why->text.c_str());
-            } else if (const auto why = session.resume(visits[random() % visits.size()].id, "M. Tanguy")) {
+            } else if (const auto why =
+                           session.resume(visits[random() % std::min<std::size_t>(2, visits.size())].id, "M. Tanguy")) {
                 std::printf("refused %s %s\n", why->code.c_str(), why->text.c_str());
             }
+            // what a killed window was measuring is broken first
+            while (session.is_open() && !session.held() && session.visit().running())
+                app.processEvents(QEventLoop::AllEvents, 5);
         } else if (session.held()) {
             std::printf("held %ld\n", session.visit_id());
             act("mass", {{"kg", 70.0}}); // a technician who tries all the same
