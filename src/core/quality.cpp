@@ -69,6 +69,7 @@ std::string spread_text(double v, int decimals)
     std::size_t end = text.size();
     while (point != std::string::npos && end > point + 1 + static_cast<std::size_t>(decimals) && text[end - 1] == '0')
         --end;
+    if (end == point + 1) --end; // "12." is 12
     return text.substr(0, end);
 }
 

@@ -49,6 +49,7 @@ void DemoPlayer::add_press(const QString& name, double patience_s)
 void DemoPlayer::picture(const QString& name)
 {
     if (out_.isEmpty()) return;
+    for (int i = 0; i < 3; ++i) QCoreApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest); // as it is painted
     window_.grab().save(QStringLiteral("%1/%2.png").arg(out_, name));
 }
 

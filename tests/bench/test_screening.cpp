@@ -440,3 +440,68 @@ TEST(Protocols, HouseRulesWithAnErrorAreRefused)
         EXPECT_FALSE(bench::read_house_rules(text, "mine.json")) << row.to;
     }
 }
+
+TEST(Screen, AWorseAnswerNeverMakesABetterVerdict)
+{
+    // for every question, from the answer that keeps every rule to the worst one, in steps
+    for (Method m : all_methods) {
+        const std::vector<screening::Part> parts{{m, 0}};
+        const auto person = woman();
+        const HouseRules house = schools();
+        const auto verdict = [&](const Answers& a) {
+            const auto v = screening::screen(book(), house, person, parts, a, {});
+            EXPECT_EQ(v.size(), 1u);
+            return v.front();
+        };
+        const auto best = verdict(kept());
+        EXPECT_EQ(best.verdict, Verdict::go) << word(m);
+        EXPECT_TRUE(best.open.empty()) << word(m) << ": " << (best.open.empty() ? "" : best.open.front());
+        for (const Question* q : screening::questions(book(), house, person, parts)) {
+            std::vector<Answer> worse;
+            if (q->ask == Ask::yes_no) worse = {kept()[q->id].yes.value_or(false) ? no() : yes()};
+            else if (q->ask == Ask::number) worse = {count(1), count(3), count(10), count(100)};
+            else worse = {ago(14 * 1440), ago(2 * 1440), ago(1000), ago(400), ago(150), ago(60), ago(20), ago(1)};
+            Verdict last = Verdict::go;
+            bool asked_again = false;
+            for (const Answer& a : worse) {
+                Answers all = kept();
+                all[q->id] = a;
+                const auto v = verdict(all);
+                EXPECT_GE(v.verdict, last) << word(m) << ", " << q->id << ": closer to the test, milder";
+                last = v.verdict;
+                for (const auto& f : v.findings) {
+                    EXPECT_FALSE(f.words.empty()) << q->id;
+                    EXPECT_EQ(f.words.find('{'), std::string::npos) << f.words << ": a gap in the words";
+                    asked_again |= f.question == q->id;
+                }
+                // what is a matter of safety has no way around it
+                for (const auto& f : v.findings)
+                    if (f.safety) EXPECT_FALSE(v.may_be_overridden()) << q->id;
+            }
+            EXPECT_TRUE(asked_again) << word(m) << ", " << q->id << " is asked and no answer to it means anything";
+            // not answered: said to be open, and never taken for kept
+            Answers all = kept();
+            all.erase(q->id);
+            const auto v = verdict(all);
+            EXPECT_NE(std::find(v.open.begin(), v.open.end(), q->id), v.open.end()) << word(m) << ", " << q->id;
+        }
+    }
+}
+
+TEST(Preparation, EveryLineIsTrueOfTheMethodsItNames)
+{
+    for (Method m : all_methods)
+        for (double in_min : {60.0, 600.0, 3000.0}) {
+            const std::vector<screening::Part> parts{{m, in_min}};
+            const auto lines = preparation::prepare(book(), schools(), woman(), parts);
+            std::set<std::string> seen;
+            for (const preparation::Line& l : lines) {
+                EXPECT_TRUE(seen.insert(l.words).second) << l.words << " is told twice";
+                EXPECT_FALSE(l.words.empty());
+                EXPECT_FALSE(l.reason.empty()) << l.words;
+                ASSERT_FALSE(l.methods.empty()) << l.words;
+                EXPECT_EQ(l.methods.front(), m) << l.words;
+            }
+            if (m != Method::absorptiometry) EXPECT_GT(lines.size(), 2u) << word(m);
+        }
+}

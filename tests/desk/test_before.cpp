@@ -351,6 +351,23 @@ TEST(Before, TooSoonIsRefusedWithTheReason)
     EXPECT_TRUE(times->item(0)->text().contains("January"));
 }
 
+TEST(Before, TodaysAnswerDecidesAboutAPregnancyTheRecordOnlyWhereNobodyAsked)
+{
+    for (const auto& [on_record, today] : {std::pair{true, "no"}, {true, "yes"}, {false, "yes"}, {false, "no"}}) {
+        Bench b;
+        auto c = b.add_client();
+        if (on_record) c.facts << "pregnancy_possible";
+        ASSERT_TRUE(b.store->save(c));
+        b.window->show_clients();
+        ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+        ASSERT_NO_FATAL_FAILURE(b.screen({{"Pregnant", today}}));
+        ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
+        ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+        ASSERT_TRUE(b.wait([&] { return b.visit().stops_asked; })) << b.text("screening_title").toStdString();
+        EXPECT_EQ(b.visit().pregnant, QString(today) == "yes") << on_record << today;
+    }
+}
+
 TEST(Before, WhatIsMeasuredElsewhereIsHeldAgainstTheLastTimeToo)
 {
     Bench b;

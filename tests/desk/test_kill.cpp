@@ -126,7 +126,8 @@ TEST(TwoWindows, OnOneLabNeverLoseAReading)
                 stored.push_back({words[1].toLong(), words[2].toLong(), words[3]});
             held += words[0] == "held";
             if (words[0] != "refused") continue;
-            EXPECT_TRUE(words[1] == "held_elsewhere") << line.toStdString();
+            // on a busy machine the other one may hold the file for a moment: said, kept, tried again
+            EXPECT_TRUE(words[1] == "held_elsewhere" || line.contains("tried again by itself")) << line.toStdString();
             for (const char* never : {"SQL", "sqlite", "Unable", "constraint", "gap"})
                 EXPECT_FALSE(line.contains(never)) << line.toStdString();
         }

@@ -37,7 +37,7 @@ int main(int argc, char** argv)
     QObject::connect(&session, &Session::refused, [&](const Message& m) {
         std::printf("refused %s %s\n", m.code.c_str(), m.text.c_str());
         std::fflush(stdout);
-        answered = true;
+        answered = m.code != "lab_locked"; // that is kept and tried again by itself
     });
     const auto act = [&](const char* kind, bench::Json body = bench::Json::object()) {
         answered = false;

@@ -6,6 +6,7 @@
 
 #include <QDir>
 #include <QFile>
+#include <QRegularExpression>
 #include <QTemporaryDir>
 
 #include <libical/ical.h>
@@ -100,6 +101,30 @@ TEST(Appointment, TheEmailCarriesBothAndItsHeadersAreSafe)
     EXPECT_TRUE(mail.contains(QByteArray("BEGIN:VCALENDAR").toBase64()));
     for (const QByteArray& line : mail.split('\n')) EXPECT_LE(line.size(), 998);
     for (qsizetype i = 0; i < mail.size(); ++i) ASSERT_LT(static_cast<unsigned char>(mail[i]), 128) << "seven bits";
+}
+
+TEST(Appointment, ANameNeverAddsARecipient)
+{
+    for (const char* name :
+        {"Doe, Jane", "Jane <x@evil.example>", "a@evil.example, Jane", "Jane \"Jo\" Doe", "back\\slash",
+            "\\\", <x@evil.example>", "Aliénor, x@evil.example", "(comment) Jane", "Jane;x@evil.example:"}) {
+        Appointment a = visit(QDate(2026, 11, 23), QTime(8, 0));
+        a.client_name = QString::fromUtf8(name);
+        a.lab_name = QString::fromUtf8(name);
+        const QByteArray mail = message(a, "%PDF-1.4 …", "BEGIN:VCALENDAR");
+        for (const char* header : {"To", "From"}) {
+            const QRegularExpression whole(
+                QStringLiteral("^%1: (\"([^\"\\\\]|\\\\.)*\"|=\\?UTF-8\\?B\\?[A-Za-z0-9+/=]*\\?=) <[^<>,\\s]+>$")
+                    .arg(QString::fromLatin1(header)));
+            int found = 0;
+            for (const QByteArray& line : mail.split('\n'))
+                if (line.startsWith(QByteArray(header) + ": ")) {
+                    ++found;
+                    EXPECT_TRUE(whole.match(QString::fromUtf8(line.trimmed())).hasMatch()) << line.toStdString();
+                }
+            EXPECT_EQ(found, 1) << name;
+        }
+    }
 }
 
 TEST(Appointment, OnePageWhateverIsBooked)
