@@ -76,6 +76,7 @@ struct Room {
     void look(const char* where)
     {
         QTest::qWait(60);
+        b->wait([&] { return cut(*b->window).isEmpty(); }, 3000); // a page is laid out in its own time
         if (qEnvironmentVariableIsSet("FUSAIN_SHOTS"))
             b->window->grab().save(
                 QStringLiteral("%1/%2.png")
