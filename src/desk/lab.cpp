@@ -59,7 +59,7 @@ void set_machine_clock(std::function<QDateTime()> clock) { machine_clock = std::
 QTimeZone zone_of(const bench::Visit& v, const records::Store& store)
 {
     for (const QByteArray& id : {QByteArray::fromStdString(v.zone), store.setting(QStringLiteral("zone")).toLatin1()})
-        if (const QTimeZone z(id); z.isValid()) return z;
+        if (const QTimeZone z(id); !id.isEmpty() && z.isValid()) return z; // without a name Qt gives the computer's
     return QTimeZone::systemTimeZone();
 }
 
