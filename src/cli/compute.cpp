@@ -14,6 +14,7 @@
 #include <atomic>
 #include <cerrno>
 #include <cstring>
+#include <filesystem>
 #include <fstream>
 #include <iostream>
 #include <memory>
@@ -179,9 +180,10 @@ class Output {
 public:
     explicit Output(const std::string& name) : name_(name)
     {
+        if (std::filesystem::is_symlink(name)) name_ = std::filesystem::weakly_canonical(name).string();
         struct stat there {};
         const bool plain = name != "-" && (::stat(name.c_str(), &there) != 0 || S_ISREG(there.st_mode));
-        if (plain) part_ = name + ".part";
+        if (plain) part_ = name_ + ".part";
         file_.emplace(plain ? part_ : name, O_WRONLY | O_CREAT | O_TRUNC, STDOUT_FILENO);
     }
     ~Output()

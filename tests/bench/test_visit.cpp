@@ -4,6 +4,9 @@
 
 #include <gtest/gtest.h>
 
+#include <cmath>
+#include <tuple>
+
 using namespace fusain;
 using bench::Json;
 using bench::Step;
@@ -274,4 +277,52 @@ TEST(Visit, ABrokenTrialIsTheOneThatRuns)
     log.add("trial_begun");
     EXPECT_EQ(log.add("trial_broken", {{"number", 2}, {"reason", "late word of another"}}), "not_now");
     EXPECT_EQ(log.add("trial_broken", {{"number", 1}, {"reason", "the signal had a gap"}}), "");
+}
+
+TEST(Visit, AgeIsWhatTheCalendarSays)
+{
+    // counted day by day: years are birthdays passed, the rest a share of the year to the next one
+    const auto leap = [](int y) { return (y % 4 == 0 && y % 100 != 0) || y % 400 == 0; };
+    const auto days_in = [&](int y, int m) {
+        constexpr int days[] = {31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31};
+        return days[m - 1] + (m == 2 && leap(y));
+    };
+    const auto iso = [](int y, int m, int d) {
+        char text[16];
+        std::snprintf(text, sizeof text, "%04d-%02d-%02d", y, m, d);
+        return std::string(text);
+    };
+    for (const auto& [year, month, day] :
+        {std::tuple{1992, 2, 29}, {1995, 5, 2}, {2000, 12, 31}, {1999, 1, 1}, {1996, 3, 1}}) {
+        int y = year, m = month, d = day, birthdays = 0, since = 0;
+        std::vector<std::pair<std::string, std::pair<int, int>>> walked; // date, birthdays so far, days since the last
+        for (int n = 0; n < 366 * 9; ++n) {
+            walked.push_back({iso(y, m, d), {birthdays, since}});
+            if (++d > days_in(y, m)) {
+                d = 1;
+                if (++m > 12) {
+                    m = 1;
+                    ++y;
+                }
+            }
+            ++since;
+            // who was born on 29 February has the birthday on 1 March in common years
+            const bool today = (m == month && d == day) || (month == 2 && day == 29 && !leap(y) && m == 3 && d == 1);
+            if (today) {
+                ++birthdays;
+                since = 0;
+            }
+        }
+        double last = -1;
+        for (const auto& [date, age] : walked) {
+            const double years = bench::age_between(iso(year, month, day), date);
+            EXPECT_EQ(static_cast<int>(years), age.first) << date;
+            EXPECT_GE(years - age.first, age.second / 367.0) << date;
+            EXPECT_LE(years - age.first, age.second / 364.0) << date;
+            EXPECT_GT(years, last) << date << ": a day makes nobody younger";
+            last = years;
+        }
+    }
+    for (const char* nonsense : {"", "1995", "1995-13-01", "1995-02-30", "yesterday"})
+        EXPECT_TRUE(std::isnan(bench::age_between(nonsense, "2026-11-23"))) << nonsense;
 }

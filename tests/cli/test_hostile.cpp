@@ -158,6 +158,11 @@ TEST(Hostile, NothingThatStandsThereIsDestroyed)
     EXPECT_EQ(place.run("compute " + good + " --output-format jsonl -o " + old).code, 0);
     EXPECT_EQ(Json::parse(content(old))["id"], "A") << "and is replaced by one that is";
     EXPECT_FALSE(fs::exists(old + ".part"));
+    // a link stays a link, and what it points to is the result
+    fs::create_symlink("results.jsonl", place.path / "latest");
+    EXPECT_EQ(place.run("compute " + good + " --output-format jsonl -o " + (place.path / "latest").string()).code, 0);
+    EXPECT_TRUE(fs::is_symlink(place.path / "latest"));
+    EXPECT_EQ(Json::parse(content(old))["id"], "A");
     EXPECT_EQ(fs::status(old).permissions() & (fs::perms::group_all | fs::perms::others_all), fs::perms::none);
     // a folder, a full device
     EXPECT_NE(place.run("compute " + place.path.string()).said.find("is a folder"), std::string::npos);

@@ -13,6 +13,7 @@
 #include <QThread>
 
 #include <functional>
+#include <random>
 #include <sys/stat.h>
 
 using namespace fusain;
@@ -260,4 +261,63 @@ TEST(Recorder, WaitsForNothingAndCountsWhatIsNotWritten)
     while (recorder.unwritten() && t.elapsed() < 10000) QThread::msleep(10);
     EXPECT_EQ(recorder.unwritten(), 0u);
     EXPECT_EQ(store->events(visit).size(), 3u);
+}
+
+TEST(ImportWithstands, AnyBytesAreReadOrRefusedAndEveryRowIsAccountedFor)
+{
+    const QByteArray list = "Given name,Family name,Date of birth,Sex,Height,Note\n"
+                            "Gwenn,Riou,1992-03-08,f,168.5,\n\"Ali\xC3\xA9nor\",\"Qu\xC3\xA9m\xC3\xA9ner\",1995-05-02,"
+                            "f,171,\"two\nlines\"\n"
+                            "Alan,Guillou,27.05.1959,m,172,x\nBrieuc,Hascoet,05/10/2003,m,181,\n";
+    std::mt19937 random(4711);
+    Lab lab;
+    const auto store = lab.open();
+    QTemporaryDir dir;
+    int read = 0, refused = 0, good = 0, bad = 0;
+    for (int n = 0; n < 200; ++n) {
+        QByteArray bytes = list;
+        for (unsigned k = 0; k < random() % 6; ++k) {
+            const auto at = static_cast<qsizetype>(random() % static_cast<unsigned>(bytes.size()));
+            switch (random() % 6) {
+            case 0: bytes[at] = static_cast<char>(random() % 256); break;
+            case 1: bytes.insert(at, '"'); break;
+            case 2: bytes.insert(at, QByteArray(static_cast<qsizetype>(random() % 200), ',')); break;
+            case 3: bytes.truncate(at); break;
+            case 4: bytes.insert(at, QByteArray(1, '\0')); break;
+            default: bytes.insert(at, bytes.mid(at, 40)); break;
+            }
+            if (bytes.isEmpty()) break;
+        }
+        const QString path = dir.path() + "/list.csv";
+        QFile f(path);
+        ASSERT_TRUE(f.open(QIODevice::WriteOnly));
+        f.write(bytes);
+        f.close();
+        const auto table = read_table(path);
+        if (!table) {
+            ++refused;
+            EXPECT_FALSE(table.messages().front().text.empty());
+            EXPECT_EQ(table.messages().front().code, "bad_csv") << bytes.toStdString();
+            continue;
+        }
+        ++read;
+        ASSERT_EQ(table->rows.size(), table->lines.size());
+        const auto checked = check_import(*store, *table, guess_mapping(table->header), "2026-11-23");
+        if (!checked) { // the heading was hit: said which column is missing
+            EXPECT_FALSE(checked.messages().front().text.empty());
+            ++refused;
+            continue;
+        }
+        EXPECT_EQ(checked->good.size() + checked->bad.size() + checked->doubles.size(), table->rows.size())
+            << "no row vanishes: " << bytes.toStdString();
+        for (const Client& c : checked->good) EXPECT_TRUE(check(c, "2026-11-23").empty());
+        for (const RowTrouble& t : checked->bad) EXPECT_GT(t.line, 1) << t.text.toStdString();
+        good += static_cast<int>(checked->good.size());
+        bad += static_cast<int>(checked->bad.size());
+    }
+    EXPECT_EQ(store->count_clients({}), 0) << "looking stores nothing";
+    EXPECT_GT(read, 60);
+    EXPECT_GT(refused, 10);
+    EXPECT_GT(good, 100);
+    EXPECT_GT(bad, 25);
 }
