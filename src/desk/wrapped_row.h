@@ -22,6 +22,7 @@ public:
     }
     QLayoutItem* takeAt(int i) override;
     bool hasHeightForWidth() const override { return true; }
+    Qt::Orientations expandingDirections() const override { return {}; } ///< room that is left goes to others
     int heightForWidth(int width) const override;
     QSize sizeHint() const override; ///< all in one line
     QSize minimumSize() const override; ///< one in a line

@@ -72,6 +72,8 @@ TEST(Parts, KeysWrapAndNothingIsCut)
     EXPECT_GT(r.lines(all + 60), 1);
     Theme::get().set_zoom(1);
     EXPECT_EQ(r.lines(all + 60), 1);
+    // room that is left stays with the stretch: the keys stand where they are put
+    EXPECT_EQ(r.row->geometry().height(), r.row->heightForWidth(r.row->geometry().width()));
     delete r.row->takeAt(0);
     EXPECT_EQ(r.row->count(), 4);
     EXPECT_EQ(r.row->takeAt(9), nullptr);
