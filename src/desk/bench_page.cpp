@@ -233,9 +233,6 @@ void BenchPage::begin()
                       .arg(static_cast<int>(v.age_y()))
                       .arg(QString::fromLatin1(word(v.subject.sex)), q(v.subject.number)));
     caution_->setText(QString::fromUtf8(v.row().caution));
-    // made before a signal runs: a panel with its pictures takes 50 ms
-    for (Step s : v.steps())
-        if (s != Step::result) panel(s)->ensurePolished();
     step_ = v.steps().front();
     on_changed();
     show_step(v.stopped() ? Step::stops : next_open());
