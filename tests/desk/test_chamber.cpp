@@ -79,7 +79,8 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
     EXPECT_FALSE(b.window->findChild<QComboBox*>("choose_trial_rule")->isVisible());
     b.window->findChild<QWidget*>("every_step")->setFocus();
     ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
-    ASSERT_TRUE(b.wait([&] { return b.visit().finished; }));
+    ASSERT_TRUE(b.wait([&] { return b.visit().finished; }))
+        << b.text("said").toStdString() << b.text("trouble").toStdString();
     ASSERT_TRUE(b.key("lab_sheet", Qt::Key_L));
     EXPECT_EQ(QDir(b.dir.path() + "/sheets").entryList({"*.pdf"}).size(), 2);
     EXPECT_FALSE(b.button("show_beside")) << "no other method yet";

@@ -55,7 +55,8 @@ TEST(Desk, AWholeVisitByKeysAlone)
     ASSERT_TRUE(b.key("every_step", Qt::Key_D));
 
     ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
-    ASSERT_TRUE(b.wait([&] { return b.visit().finished; }));
+    ASSERT_TRUE(b.wait([&] { return b.visit().finished; }))
+        << b.text("said").toStdString() << b.text("trouble").toStdString();
     ASSERT_TRUE(b.key("lab_sheet", Qt::Key_L));
     EXPECT_EQ(QDir(b.dir.path() + "/sheets").entryList({"*.pdf"}).size(), 2);
 
@@ -165,7 +166,8 @@ TEST(Desk, WhatAsksForANewMeasurementIsHeldBackUntilSomebodySaysSo)
     ASSERT_TRUE(b.key("acknowledge", Qt::Key_A));
     ASSERT_TRUE(b.wait([&] { return !b.visit().acknowledgements.empty(); }));
     ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
-    ASSERT_TRUE(b.wait([&] { return b.visit().finished; }));
+    ASSERT_TRUE(b.wait([&] { return b.visit().finished; }))
+        << b.text("said").toStdString() << b.text("trouble").toStdString();
     EXPECT_EQ(sheets(), 1);
     // opened again, with a reason
     ASSERT_TRUE(b.key("reopen", Qt::Key_O));

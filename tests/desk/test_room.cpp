@@ -202,7 +202,8 @@ TEST(Room, AtTheResultNothingIsCut)
     ASSERT_TRUE(b.key("acknowledge", Qt::Key_A));
     ASSERT_TRUE(b.wait([&] { return !b.visit().acknowledgements.empty(); }));
     ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
-    ASSERT_TRUE(b.wait([&] { return b.visit().finished; }));
+    ASSERT_TRUE(b.wait([&] { return b.visit().finished; }))
+        << b.text("said").toStdString() << b.text("trouble").toStdString();
     ASSERT_TRUE(b.key("reopen", Qt::Key_O));
     r.look("finished, to be opened again");
     b.window->show_clients();
