@@ -264,6 +264,15 @@ struct Bench {
         ASSERT_FALSE(window->session().resume(*id, "M. Tanguy"));
         window->show_result();
     }
+    /// The client's sheet; where the result asks to be measured again, given out by name as a technician would.
+    void give_out()
+    {
+        if (!visit().to_acknowledge().empty()) {
+            ASSERT_TRUE(key("acknowledge", Qt::Key_A));
+            ASSERT_TRUE(wait([&] { return visit().to_acknowledge().empty(); })) << text("said").toStdString();
+        }
+        ASSERT_TRUE(key("client_sheet", Qt::Key_P));
+    }
     void begin_swing()
     {
         ASSERT_TRUE(key("trial_main", Qt::Key_Space));

@@ -78,7 +78,7 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
     EXPECT_NE(b.visit().result()->value[displacement::fat_percent], fat);
     EXPECT_FALSE(b.window->findChild<QComboBox*>("choose_trial_rule")->isVisible());
     b.window->findChild<QWidget*>("every_step")->setFocus();
-    ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
+    ASSERT_NO_FATAL_FAILURE(b.give_out());
     ASSERT_TRUE(b.wait([&] { return b.visit().finished; }))
         << b.text("said").toStdString() << b.text("trouble").toStdString();
     ASSERT_TRUE(b.key("lab_sheet", Qt::Key_L));
