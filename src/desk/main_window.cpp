@@ -1,8 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/main_window.h"
 
+#include "records/patience.h"
+
 #include <QApplication>
 #include <QCloseEvent>
+#include <QEventLoop>
 #include <QMessageBox>
 #include <QShortcut>
 #include <QTimer>
@@ -14,6 +17,11 @@ namespace fusain::desk {
 MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports)
     : store_(std::move(store)), lab_(store_), session_(store_, ports)
 {
+    records::wait_by(store_->database(), [] { // what is typed meanwhile is kept for afterwards
+        QEventLoop loop;
+        QTimer::singleShot(20, &loop, &QEventLoop::quit);
+        loop.exec(QEventLoop::ExcludeUserInputEvents);
+    });
     setWindowTitle(QStringLiteral("Fusain"));
     resize(1280, 800);
     setMinimumSize(960, 640);
@@ -63,8 +71,10 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         share_bar();
     });
     technician_->setFocusPolicy(Qt::ClickFocus); // never catches a key that was meant for the bench
-    connect(technician_, &QLineEdit::editingFinished, this,
-        [this] { store_->set_setting(QStringLiteral("technician"), technician_->text().trimmed()); });
+    connect(technician_, &QLineEdit::editingFinished, this, [this] {
+        if (const auto why = store_->set_setting(QStringLiteral("technician"), technician_->text().trimmed()))
+            say_trouble(q(why->text));
+    });
     b->addWidget(technician_);
     const auto unit = [&](Measure m) {
         auto* w = new WordButton(Units::get().unit(m), 14);

@@ -61,7 +61,6 @@ private:
     std::map<std::string, QLabel*> titles_;
     KeyButton* steps_key_;
     bool filling_ = false;
-    QString last_sheet_;
     bool last_for_client_ = true;
 };
 

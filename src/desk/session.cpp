@@ -67,9 +67,8 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
 
 Session::~Session()
 {
-    if (visit_id_ && !held_) records::release_leases(store_->database(), window_.id);
     link_thread_.quit();
-    link_thread_.wait();
+    link_thread_.wait(); // the recorder, last, gives the leases back
 }
 
 std::optional<Message> Session::start(const records::Client& client, const QString& technician, protocol::Method method,

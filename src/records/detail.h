@@ -16,14 +16,21 @@
 namespace fusain::records::detail {
 
 Message lab_message(const char* code, const QString& text);
+Message lab_damaged(const QString& file);
 /// A database error in words a technician can act on.
 Message say(const QSqlError& error, const QString& file);
 inline Message say(const QSqlError& error, const QSqlDatabase& db) { return say(error, db.databaseName()); }
 
+/// Runs a statement; while another program holds the lab it is tried again as patience.h says.
+bool patiently(QSqlQuery& q, bool (*exec)(QSqlQuery&));
+
 /// Rolls back unless committed.
 class Transaction {
 public:
-    explicit Transaction(const QSqlDatabase& db) : q_(db) { open_ = q_.exec(QStringLiteral("BEGIN IMMEDIATE")); }
+    explicit Transaction(const QSqlDatabase& db)
+        : q_(db), open_(patiently(q_, [](QSqlQuery& q) { return q.exec(QStringLiteral("BEGIN IMMEDIATE")); }))
+    {
+    }
     ~Transaction()
     {
         if (open_) q_.exec(QStringLiteral("ROLLBACK"));
@@ -42,7 +49,7 @@ private:
     bool open_ = false;
 };
 
-/// A prepared query with its values bound, run.
+/// A prepared query with its values bound, run patiently.
 QSqlQuery run(const QSqlDatabase& db, const QString& sql, const QVariantList& values = {});
 
 inline QVariant big(long id) { return QVariant::fromValue<qlonglong>(id); }

@@ -42,10 +42,7 @@ std::optional<Message> look_at(const QString& path)
     if (!file.open(QIODevice::ReadOnly)) return std::nullopt; // opening it as a lab says why
     const QByteArray head = file.read(100);
     if (head.size() < 100 || !head.startsWith("SQLite format 3"))
-        return detail::lab_message(
-            "lab_damaged", QStringLiteral("The lab file is damaged (%1). Nothing was changed. Put back a copy, or move "
-                                          "the file away and start a new lab with --lab.")
-                               .arg(path));
+        return detail::lab_damaged(path);
     const auto at = [&](int offset) { return qFromBigEndian<quint32>(head.constData() + offset); };
     constexpr int pages = 28, id = 68;
     // a lab that was just begun may have everything in its journal still

@@ -23,7 +23,7 @@ Recorder::Recorder(const QString& lab_file, const QString& window)
     again_->setSingleShot(true);
     connect(again_, &QTimer::timeout, desk_, [this] { work(); });
     connect(beat_, &QTimer::timeout, desk_, [this] {
-        if (store_) renew_leases(store_->database(), window_);
+        if (!opened()) renew_leases(store_->database(), window_);
     });
     desk_->moveToThread(&thread_);
     thread_.start();
@@ -39,7 +39,7 @@ Recorder::~Recorder()
             work();
             again_->stop();
             beat_->stop();
-            if (store_) release_leases(store_->database(), window_);
+            if (!opened()) release_leases(store_->database(), window_);
             store_.reset();
         },
         Qt::BlockingQueuedConnection);
@@ -61,13 +61,18 @@ void Recorder::hand_over(Job job)
     });
 }
 
+std::optional<Message> Recorder::opened()
+{
+    if (store_) return std::nullopt;
+    const auto store = Store::open(lab_file_);
+    if (!store) return store.messages().front();
+    store_ = *store;
+    return std::nullopt;
+}
+
 std::optional<Message> Recorder::write(const Job& job)
 {
-    if (!store_) {
-        const auto opened = Store::open(lab_file_);
-        if (!opened) return opened.messages().front();
-        store_ = *opened;
-    }
+    if (auto why = opened()) return why;
     if (const auto* event = std::get_if<bench::Event>(&job.what)) return store_->append(job.visit_id, *event, window_);
     return store_->append_signal(std::get<SignalChunk>(job.what));
 }

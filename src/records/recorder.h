@@ -42,6 +42,7 @@ private:
     };
     void hand_over(Job job);
     void work(); ///< in the thread
+    std::optional<Message> opened(); ///< nothing: the store is open
     std::optional<Message> write(const Job& job);
 
     QString lab_file_, window_;

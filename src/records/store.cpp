@@ -216,7 +216,7 @@ Outcome<std::shared_ptr<Store>> Store::open(const QString& file)
     make_private(file);
     if (auto why = migrate(db, file)) return give_up(*why);
     make_private(file);
-    // opening may wait for another window's upgrade; nothing else waits for long: the window must not stand still
+    // opening may wait for another window's upgrade; nothing else waits for long (patience.h)
     QSqlQuery(db).exec(QStringLiteral("PRAGMA busy_timeout = 100"));
     return std::shared_ptr<Store>(new Store(db, file));
 }
@@ -458,12 +458,11 @@ QString Store::setting(const QString& key, const QString& otherwise) const
 
 std::optional<Message> Store::set_setting(const QString& key, const QString& value)
 {
-    QSqlQuery q(db_);
-    q.prepare(QStringLiteral(
-        "INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value"));
-    q.addBindValue(key);
-    q.addBindValue(value);
-    if (!q.exec()) return say(q.lastError(), file_);
+    const QSqlQuery q = detail::run(db_,
+        QStringLiteral(
+            "INSERT INTO setting (key, value) VALUES (?, ?) ON CONFLICT (key) DO UPDATE SET value = excluded.value"),
+        {key, text(value)});
+    if (q.lastError().isValid()) return say(q.lastError(), file_);
     return std::nullopt;
 }
 

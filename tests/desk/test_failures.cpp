@@ -4,6 +4,9 @@
 
 #include <QMessageBox>
 #include <QSqlQuery>
+#include <QTimer>
+
+#include <functional>
 
 using namespace fusain;
 using namespace fusain::desk;
@@ -20,6 +23,20 @@ struct Locked {
     }
     ~Locked() { QSqlDatabase::removeDatabase("locker"); } // closing it lets go
 };
+
+void to_who(Bench& b)
+{
+    b.add_client();
+    ASSERT_NO_FATAL_FAILURE(b.to_bench());
+    ASSERT_TRUE(b.wait([&] { return b.button("confirm_who"); }));
+}
+
+void enter_in_vain(Bench& b)
+{
+    b.type("height_cm", "171.4");
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.text("trouble").contains("in use by another program"); }));
+}
 
 } // namespace
 
@@ -69,14 +86,10 @@ TEST(Failures, ARestlessClientIsThrownOutWithTheReason)
 TEST(Failures, ALockedLabIsSaidAndNothingEnteredIsLost)
 {
     Bench b;
-    b.add_client();
-    ASSERT_NO_FATAL_FAILURE(b.to_bench());
-    ASSERT_TRUE(b.wait([&] { return b.button("confirm_who"); }));
+    ASSERT_NO_FATAL_FAILURE(to_who(b));
     {
         Locked other(b.store->file());
-        b.type("height_cm", "171.4");
-        ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
-        ASSERT_TRUE(b.wait([&] { return b.text("trouble").contains("in use by another program"); }));
+        ASSERT_NO_FATAL_FAILURE(enter_in_vain(b));
         EXPECT_FALSE(b.visit().identity_confirmed) << "not shown as accepted before it is stored";
         EXPECT_EQ(b.field("height_cm")->text(), "171.4");
         EXPECT_TRUE(b.window->session().resume(1, "M. Tanguy"))
@@ -87,17 +100,49 @@ TEST(Failures, ALockedLabIsSaidAndNothingEnteredIsLost)
     EXPECT_TRUE(b.text("trouble").isEmpty());
 }
 
+TEST(Failures, TheWindowLivesWhileItWaitsForTheLab)
+{
+    Bench b;
+    const auto client = b.add_client();
+    // the other program lets go only when this window turns its events: a write that stands still waits in vain
+    std::optional<Locked> other;
+    const auto let_go_soon = [&] {
+        other.emplace(b.store->file());
+        QTimer::singleShot(300, b.window.get(), [&] { other.reset(); });
+    };
+    Session& session = b.window->session();
+    const struct { const char* what; std::function<bool()> write; } writes[] = {
+        {"a client", [&] { auto c = client; c.phone = "0297000000"; return bool(b.store->save(c)); }},
+        {"a setting",
+            [&] {
+                b.type("technician", "R. Le Goff");
+                QTest::keyClick(b.field("technician"), Qt::Key_Return);
+                return b.store->setting("technician") == "R. Le Goff";
+            }},
+        {"a visit is begun", [&] { return !session.start(client, "R. Le Goff", protocol::Method::hydrostatic); }},
+        {"it is left", [&] { return !session.leave(); }},
+        {"it is gone on with", [&] { return !session.resume(1, "R. Le Goff") && !session.held(); }},
+    };
+    for (const auto& row : writes) {
+        let_go_soon();
+        EXPECT_TRUE(row.write()) << row.what;
+        EXPECT_FALSE(other) << row.what << " did not wait";
+        EXPECT_TRUE(b.text("trouble").isEmpty()) << row.what << ": " << b.text("trouble").toStdString();
+        other.reset();
+    }
+    other.emplace(b.store->file()); // for longer than anybody waits
+    const auto refused = b.store->set_setting("lab_name", "x");
+    ASSERT_TRUE(refused);
+    EXPECT_EQ(refused->code, "lab_locked");
+}
+
 TEST(Failures, QuittingWaitsForWhatIsNotOnTheDiskYet)
 {
     Bench b;
-    b.add_client();
-    ASSERT_NO_FATAL_FAILURE(b.to_bench());
-    ASSERT_TRUE(b.wait([&] { return b.button("confirm_who"); }));
+    ASSERT_NO_FATAL_FAILURE(to_who(b));
     {
         Locked other(b.store->file());
-        b.type("height_cm", "171.4");
-        ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
-        ASSERT_TRUE(b.wait([&] { return b.text("trouble").contains("in use by another program"); }));
+        ASSERT_NO_FATAL_FAILURE(enter_in_vain(b));
         b.window->close();
         EXPECT_TRUE(b.window->isVisible()) << "the value would be lost";
         ASSERT_TRUE(b.wait([&] { return b.window->findChild<QMessageBox*>("unwritten"); }));

@@ -205,6 +205,22 @@ TEST(Lease, AVisitBelongsToTheWindowThatMeasures)
     EXPECT_EQ(behind->text.find("Unable"), std::string::npos);
 }
 
+TEST(Lease, AWindowThatOnlyWaitsIsHeardOf)
+{
+    Lab lab;
+    const auto store = lab.open();
+    const Window w = Window::make();
+    const long client = store->save(somebody())->id;
+    ASSERT_TRUE(store->begin_visit(client, "hydrostatic", std::vector{first(client)}, w));
+    QSqlQuery q(store->database());
+    ASSERT_TRUE(q.exec("UPDATE visit_lease SET beat = 'silent'"));
+    const auto beat = [&] { return q.exec("SELECT beat FROM visit_lease") && q.next() ? q.value(0).toString() : ""; };
+    const Recorder recorder(lab.file(), w.id); // nothing is handed over to it
+    QElapsedTimer clock;
+    for (clock.start(); clock.elapsed() < 20000 && beat() == "silent";) QThread::msleep(100);
+    EXPECT_TRUE(QDateTime::fromString(beat(), Qt::ISODateWithMs).isValid()) << beat().toStdString();
+}
+
 TEST(Lease, AWindowThatIsGoneLosesIt)
 {
     Lab lab;
