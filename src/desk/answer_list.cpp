@@ -19,6 +19,7 @@ AnswerList::AnswerList(QWidget* parent) : QWidget(parent)
 }
 
 int AnswerList::row_height() const { return Theme::get().px(44); }
+int AnswerList::head_height() const { return Theme::get().px(26); }
 QSize AnswerList::sizeHint() const { return {Theme::get().px(300), height_ + 4}; }
 
 void AnswerList::show_rows(std::vector<Row> rows, int current)
@@ -33,7 +34,7 @@ void AnswerList::lay_out()
     tops_.clear();
     height_ = 0;
     for (std::size_t i = 0; i < rows_.size(); ++i, height_ += row_height()) {
-        if (headed(i)) height_ += Theme::get().px(i ? 34 : 26);
+        if (headed(i)) height_ += head_height() + (i ? Theme::get().px(8) : 0);
         tops_.push_back(height_);
     }
     setFixedHeight(sizeHint().height());
@@ -44,7 +45,7 @@ QRect AnswerList::place_of(int row) const
 {
     const auto i = static_cast<std::size_t>(row);
     if (row < 0 || i >= rows_.size()) return {};
-    const int head = headed(i) ? Theme::get().px(26) : 0;
+    const int head = headed(i) ? head_height() : 0;
     return {0, tops_[i] - head, width(), row_height() + head};
 }
 

@@ -30,6 +30,7 @@ protected:
 
 private:
     int row_height() const;
+    int head_height() const; ///< of a group's heading
     void lay_out();
     bool headed(std::size_t row) const { return row == 0 || rows_[row].group != rows_[row - 1].group; }
     std::vector<Row> rows_;

@@ -105,7 +105,9 @@ QString old_words(const bench::Live& live, bench::Channel channel, Measure measu
     const QString value = measure == Measure::none
         ? QStringLiteral("%1 %2").arg(heard->value, 0, 'f', 1).arg(QString::fromUtf8(row.unit))
         : Units::get().text(measure, heard->value, 1);
-    return QStringLiteral("%1, %2 ago").arg(value, q(protocol::span_words(std::ceil(heard->age_s / 60))));
+    return QStringLiteral("%1, %2 ago")
+        .arg(value, heard->age_s < 60 ? QStringLiteral("%1 s").arg(std::floor(heard->age_s))
+                                      : q(protocol::span_words(std::floor(heard->age_s / 60))));
 }
 
 namespace {

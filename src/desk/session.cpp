@@ -138,11 +138,11 @@ std::optional<Message> Session::resume(long visit_id, const QString& technician)
 /// Another window measures: what it did is shown here; once it has left, the visit is this window's.
 void Session::look_again()
 {
-    const auto seen = store_->replay(visit_id_);
-    if (seen && seen->last_seq != visit_.last_seq) {
-        visit_ = *seen;
-        emit changed();
-    }
+    if (store_->last_seq(visit_id_) != visit_.last_seq)
+        if (const auto seen = store_->replay(visit_id_)) {
+            visit_ = *seen;
+            emit changed();
+        }
     if (!records::held_elsewhere(store_->database(), visit_id_, window_.id))
         if (const long id = visit_id_; !resume(id, technician_) && !held_) emit taken_over();
 }

@@ -236,7 +236,7 @@ std::optional<Message> migrate(QSqlDatabase& db, const QString& file)
 {
     int version = pragma(db, "user_version");
     const int id = pragma(db, "application_id"), tables = pragma(db, "schema_version");
-    if (id != application_id && tables > 0)
+    if (id != application_id && tables > 0) // look_at (lab_file.h) cannot tell while everything is in the journal
         return Message{"lab_foreign", Level::error, "lab",
             "This file is a database of another program. Nothing was changed. Choose another place with --lab."};
     if (version > newest_schema())

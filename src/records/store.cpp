@@ -375,6 +375,13 @@ std::vector<bench::Event> Store::events(long visit_id) const
     return out;
 }
 
+long Store::last_seq(long visit_id) const
+{
+    QSqlQuery q = detail::run(
+        db_, QStringLiteral("SELECT MAX(seq) FROM visit_event WHERE visit_id = ?"), {detail::big(visit_id)});
+    return q.next() ? q.value(0).toLongLong() : 0;
+}
+
 std::vector<VisitRow> Store::visits_of(long client_id) const
 {
     QSqlQuery q(db_);

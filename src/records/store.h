@@ -81,6 +81,7 @@ public:
     /// Refused while the visit is another window's.
     std::optional<Message> append(long visit_id, const bench::Event& event, const QString& window = {});
     std::vector<bench::Event> events(long visit_id) const;
+    long last_seq(long visit_id) const; ///< of its newest event; 0: none
     std::vector<VisitRow> visits_of(long client_id) const; ///< newest first
     std::optional<VisitRow> visit(long visit_id) const;
     /// The newest visit that was begun and neither finished nor stopped, if any: to go on after a crash.
