@@ -124,8 +124,10 @@ int main(int argc, char** argv)
 {
     std::vector<long> numbers;
     for (int i = 1; i < argc; ++i)
-        if (std::strcmp(argv[i], "--plain") == 0) plain_air = true;
-        else numbers.push_back(std::atol(argv[i]));
+        if (std::strcmp(argv[i], "--plain") == 0)
+            plain_air = true;
+        else
+            numbers.push_back(std::atol(argv[i]));
     const int clean_runs = numbers.size() > 0 ? static_cast<int>(numbers[0]) : 1200,
               fault_runs = numbers.size() > 1 ? static_cast<int>(numbers[1]) : 400;
     const auto seed = static_cast<std::uint64_t>(numbers.size() > 2 ? numbers[2] : 20261124);

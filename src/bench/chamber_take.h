@@ -11,12 +11,12 @@ inline constexpr double chamber_run_s = 25;
 
 /// What the screen needs to know of the chamber.
 struct ChamberLive {
-    bool connected = false;                   ///< its line is open and speaks
+    bool connected = false; ///< its line is open and speaks
     bool door_open = true, valve_shut = false, tube = false;
-    std::vector<chamber::Sample> fresh;       ///< since the last Live; t by the instrument's clock
-    std::optional<Trial::What> what;          ///< of the recording that runs
-    chamber::State state;                     ///< of the recording so far
-    bool complete = false;                    ///< long enough: nothing more will come
+    std::vector<chamber::Sample> fresh; ///< since the last Live; t by the instrument's clock
+    std::optional<Trial::What> what;    ///< of the recording that runs
+    chamber::State state;               ///< of the recording so far
+    bool complete = false;              ///< long enough: nothing more will come
     chamber::Puffs puffs;
     std::vector<chamber::PuffSample> fresh_puffs; ///< since the last Live, while the valve is shut
 };

@@ -160,8 +160,10 @@ std::optional<Message> CheckRun::apply(const Event& e)
             bool on = true;
             if (e.kind == "reading") {
                 const double value = e.body["value"];
-                if (step.kind == Kind::water) water_c = value;
-                else if (step.kind == Kind::zero) zero_kg = value;
+                if (step.kind == Kind::water)
+                    water_c = value;
+                else if (step.kind == Kind::zero)
+                    zero_kg = value;
                 else {
                     readings_[step.id].push_back(value);
                     on = static_cast<int>(readings_[step.id].size()) >= row(kind_).tolerance(reference_).readings;

@@ -22,28 +22,28 @@ struct CheckStep {
         zero     ///< the load cell's zero from the line
     } kind = Kind::confirm;
     const char* id;
-    const char* words;   ///< what to do now
-    const char* hint;    ///< cautions, how
-    int minutes = 0;     ///< wait, expect
+    const char* words;                ///< what to do now
+    const char* hint;                 ///< cautions, how
+    int minutes = 0;                  ///< wait, expect
     Channel channel = Channel::scale; ///< read
-    const char* ask = ""; ///< what the stand-in is told (demo)
+    const char* ask = "";             ///< what the stand-in is told (demo)
 };
 
 struct KindRow {
     InstrumentKind kind;
-    const char* id;              ///< in the records: "hydrostatic"
-    const char* title;           ///< "tank"
+    const char* id;    ///< in the records: "hydrostatic"
+    const char* title; ///< "tank"
     std::optional<protocol::Method> method;
     const char* reference_title; ///< what the check is made against
     const char* unit;
-    double reference;            ///< usual value of it
+    double reference; ///< usual value of it
     quality::Tolerance (*tolerance)(double reference);
     int decimals;
     double least_sd;             ///< for the chart: the display step of the reading
     int duration_min, after_min; ///< client on it; to make it free again
     std::vector<schedule::Lead> first_lead, each_lead;
     std::vector<CheckStep> steps;
-    const char* check_title;     ///< "Check the scale with the certified mass"
+    const char* check_title; ///< "Check the scale with the certified mass"
 };
 const std::vector<KindRow>& instrument_kinds();
 const KindRow& row(InstrumentKind kind);

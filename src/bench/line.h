@@ -46,18 +46,18 @@ const ChannelRow& row(Channel channel);
 /// What an instrument said.
 struct Reading {
     Channel channel = Channel::load_cell;
-    std::uint32_t seq = 0;  ///< counts up per channel, so that lost frames are seen
-    double t_s = 0;         ///< the instrument's own clock
-    double value = 0;       ///< in the channel's unit
-    bool stable = false;    ///< the instrument calls the value settled
-    bool overload = false;  ///< the sensor is at its end
+    std::uint32_t seq = 0; ///< counts up per channel, so that lost frames are seen
+    double t_s = 0;        ///< the instrument's own clock
+    double value = 0;      ///< in the channel's unit
+    bool stable = false;   ///< the instrument calls the value settled
+    bool overload = false; ///< the sensor is at its end
 };
 
 /// How the line is doing.
 struct LineHealth {
     std::uint64_t frames = 0;
-    std::uint64_t bad_frames = 0; ///< lines that failed the check sum or could not be read
-    std::uint64_t lost_frames = 0; ///< gaps in the counting
+    std::uint64_t bad_frames = 0;      ///< lines that failed the check sum or could not be read
+    std::uint64_t lost_frames = 0;     ///< gaps in the counting
     std::uint64_t repeated_frames = 0; ///< with the number of the one before: not handed on
 };
 

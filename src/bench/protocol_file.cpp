@@ -84,9 +84,12 @@ Audience audience(const Json& row, const std::string& id)
 {
     Audience a;
     const std::string sex = maybe<std::string>(row, "sex", id, "");
-    if (sex == "female") a.sex = Sex::female;
-    else if (sex == "male") a.sex = Sex::male;
-    else if (!sex.empty()) throw Trouble{id, "\"" + id + "\": \"sex\" is \"" + sex + "\"; allowed is female or male."};
+    if (sex == "female")
+        a.sex = Sex::female;
+    else if (sex == "male")
+        a.sex = Sex::male;
+    else if (!sex.empty())
+        throw Trouble{id, "\"" + id + "\": \"sex\" is \"" + sex + "\"; allowed is female or male."};
     a.from_age_y = maybe(row, "from_age_y", id, 0.0);
     a.below_age_y = maybe(row, "below_age_y", id, 200.0);
     return a;

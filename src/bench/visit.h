@@ -21,9 +21,9 @@ using Json = nlohmann::json;
 
 /// One line of the log.
 struct Event {
-    long seq = 0;          ///< 1, 2, 3 … without gaps
-    std::string at_utc;    ///< ISO 8601 with milliseconds
-    std::string who;       ///< technician
+    long seq = 0;       ///< 1, 2, 3 … without gaps
+    std::string at_utc; ///< ISO 8601 with milliseconds
+    std::string who;    ///< technician
     std::string kind;
     Json body = Json::object();
 };
@@ -45,7 +45,7 @@ struct Trial {
     enum class What { weighing, empty, cylinder, run, puffs } what = What::weighing;
     int number = 0;
     bool has_reading = false;
-    std::string begun_at, reason;  ///< reason: why thrown out or broken
+    std::string begun_at, reason; ///< reason: why thrown out or broken
     // weighing
     double kg = 0, u_kg = 0;
     double window_from_s = 0, window_to_s = 0, earliest_s = 0, midpoint_kg = 0;
@@ -79,11 +79,11 @@ class Visit;
 /// What a measuring method is on the bench. Adding a method begins with a row of these (ARCHITECTURE.md).
 struct MethodRow {
     protocol::Method method;
-    const char* name;              ///< "hydrostatic weighing", on sheets
-    const char* caution;           ///< stands beside the steps
-    const char* before_any;        ///< "so far", while there is nothing
-    const char* not_yet;           ///< "so far", while it is no result by the rules
-    std::vector<Step> steps;       ///< the last is the result
+    const char* name;        ///< "hydrostatic weighing", on sheets
+    const char* caution;     ///< stands beside the steps
+    const char* before_any;  ///< "so far", while there is nothing
+    const char* not_yet;     ///< "so far", while it is no result by the rules
+    std::vector<Step> steps; ///< the last is the result
     std::optional<Message> (*refuse_trial)(const Visit&, const Event&);
     /// Of a trial that gives a reading; nothing when it gives none now
     std::optional<double> (*value)(const Visit&, const Trial&);
@@ -111,7 +111,7 @@ public:
     /// The same check without applying.
     std::optional<Message> refuse(const Event& event) const;
 
-    Step next_step() const;          ///< the first step that is not done
+    Step next_step() const; ///< the first step that is not done
     bool done(Step step) const;
     bool stopped() const { return !stop_reasons.empty(); }
     /// Nothing more will be measured in it, unless it is opened again.
@@ -179,16 +179,16 @@ public:
     std::vector<std::string> stop_reasons, notes; ///< ids of the questions
     /// The screening's findings in words, when it was done by the screening
     std::vector<std::string> note_words;
-    std::string instrument;                       ///< serial number; empty in visits before the register
+    std::string instrument;                           ///< serial number; empty in visits before the register
     std::map<std::string, protocol::Verdict> outside; ///< rules of preparation that were not kept
-    std::string protocol_used;                    ///< id and version the preparation was judged by; empty: not noted
-    bool pregnant = false;                        ///< or possibly so
-    std::string comparability;                    ///< what the screening said of the last visit
-    protocol::HouseRules house;                   ///< the lab's schools when the visit began
+    std::string protocol_used;  ///< id and version the preparation was judged by; empty: not noted
+    bool pregnant = false;      ///< or possibly so
+    std::string comparability;  ///< what the screening said of the last visit
+    protocol::HouseRules house; ///< the lab's schools when the visit began
     long booking_id = 0;
-    std::string zone;                             ///< IANA name of the lab's time zone; empty in older visits
+    std::string zone; ///< IANA name of the lab's time zone; empty in older visits
     std::optional<double> mass_kg;
-    std::optional<double> mass_before_kg;         ///< weighed again after a recording: what it was before
+    std::optional<double> mass_before_kg; ///< weighed again after a recording: what it was before
     std::string mass_source;
     std::vector<Blow> blows;
     std::optional<double> gas_temp_c, barometric_mmhg;
@@ -200,9 +200,9 @@ public:
     double zero_sd_kg = 0;
     std::optional<double> water_temp_c;
     double salinity_g_per_l = 0;
-    std::optional<double> cylinder_l;             ///< certified volume used
-    double cylinder_register_l = 0;               ///< that of the register when the visit began; 0: unknown
-    std::vector<std::string> prepared, left_out;  ///< what was seen to; what leaving the rest out does, in words
+    std::optional<double> cylinder_l;            ///< certified volume used
+    double cylinder_register_l = 0;              ///< that of the register when the visit began; 0: unknown
+    std::vector<std::string> prepared, left_out; ///< what was seen to; what leaving the rest out does, in words
     displacement::LungRoute gas_route = displacement::LungRoute::predicted;
     std::string gas_equation = lung::default_gas_id;
     bool gas_done = false;
@@ -212,7 +212,7 @@ public:
     std::string range = "gallagher_2000";
     std::vector<Choice> choices;
     bool finished = false;
-    std::string given_up;                         ///< why it ended without a result
+    std::string given_up; ///< why it ended without a result
     std::vector<Acknowledgement> acknowledgements;
     std::vector<Reopening> reopenings;
 

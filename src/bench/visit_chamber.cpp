@@ -13,7 +13,7 @@ namespace {
 using What = Trial::What;
 constexpr char k_l[] = "l", f_cylinder[] = "air_displacement.cylinder_l";
 constexpr double pa_per_mmhg = 133.322;
-constexpr double gain_doubt = 0.01;     ///< of the pressure sensors against each other, in the lung manoeuvre
+constexpr double gain_doubt = 0.01; ///< of the pressure sensors against each other, in the lung manoeuvre
 constexpr double repeat_doubt_l =
     0.05; ///< where in the breath the valve shuts. No source: the lab's own repeats replace it
 
@@ -77,35 +77,35 @@ void add_chamber_kinds(Kinds& table)
 {
     table.merge(Kinds{
         {"prepared",
-         {[](const Visit& v, const Event& e) -> std::optional<Message> {
-              if (auto m = needs_open(v, e)) return m;
-              if (!e.body.contains("seen") || !e.body["seen"].is_array() || e.body["seen"].empty())
-                  return Message{"missing_field", Level::error, "seen", "Say what was seen to before the chamber."};
-              return std::nullopt;
-          },
-          [](Visit& v, const Event& e) {
-              v.prepared = e.body["seen"].get<std::vector<std::string>>();
-              v.left_out = e.body.value("left_out", std::vector<std::string>{});
-          }}},
+            {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                 if (auto m = needs_open(v, e)) return m;
+                 if (!e.body.contains("seen") || !e.body["seen"].is_array() || e.body["seen"].empty())
+                     return Message{"missing_field", Level::error, "seen", "Say what was seen to before the chamber."};
+                 return std::nullopt;
+             },
+                [](Visit& v, const Event& e) {
+                    v.prepared = e.body["seen"].get<std::vector<std::string>>();
+                    v.left_out = e.body.value("left_out", std::vector<std::string>{});
+                }}},
         {"cylinder", {refuse_cylinder, [](Visit& v, const Event& e) { v.cylinder_l = e.body["l"].get<double>(); }}},
-        {"lung_gas",
-         {[](const Visit& v, const Event& e) -> std::optional<Message> {
-              if (auto m = needs_open(v, e)) return m;
-              const std::string route = e.body.value("route", "");
-              if (route == "measured" && !v.measured_gas())
-                  return Message{"missing_field", Level::error, "air_displacement.lung.thoracic_gas_volume_l",
-                      "No puffs were accepted yet."};
-              if (route == "measured" || (route == "predicted" && lung::find_gas(e.body.value("equation", ""))))
-                  return std::nullopt;
-              return Message{
-                  "unknown_choice", Level::error, "air_displacement.lung.source", "Choose how the lung gas is known."};
-          },
-          [](Visit& v, const Event& e) {
-              v.gas_done = true;
-              v.gas_route = e.body["route"] == "measured" ? displacement::LungRoute::measured
-                                                          : displacement::LungRoute::predicted;
-              v.gas_equation = e.body.value("equation", v.gas_equation);
-          }}},
+        {"lung_gas", {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                          if (auto m = needs_open(v, e)) return m;
+                          const std::string route = e.body.value("route", "");
+                          if (route == "measured" && !v.measured_gas())
+                              return Message{"missing_field", Level::error,
+                                  "air_displacement.lung.thoracic_gas_volume_l", "No puffs were accepted yet."};
+                          if (route == "measured" ||
+                              (route == "predicted" && lung::find_gas(e.body.value("equation", ""))))
+                              return std::nullopt;
+                          return Message{"unknown_choice", Level::error, "air_displacement.lung.source",
+                              "Choose how the lung gas is known."};
+                      },
+                         [](Visit& v, const Event& e) {
+                             v.gas_done = true;
+                             v.gas_route = e.body["route"] == "measured" ? displacement::LungRoute::measured
+                                                                         : displacement::LungRoute::predicted;
+                             v.gas_equation = e.body.value("equation", v.gas_equation);
+                         }}},
     });
 }
 

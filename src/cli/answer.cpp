@@ -216,11 +216,10 @@ void write_csv(std::string& out, const Answer& a)
             if (const std::string& text = text_of(m); !text.empty()) append(all, {all.empty() ? "" : "; ", text});
         return csv::quoted(all);
     };
-    append(
-        out, {csv::quoted(csv::without_formula(cell_of(a.id))), ",",
-                 csv::quoted(csv::without_formula(cell_of(a.method))), ",", status_word(a.messages), ",",
-                 joined([](const Message& m) { return m.code; }), ",", joined([](const Message& m) { return m.field; }),
-                 ",", joined([](const Message& m) { return m.text; })});
+    append(out,
+        {csv::quoted(csv::without_formula(cell_of(a.id))), ",", csv::quoted(csv::without_formula(cell_of(a.method))),
+            ",", status_word(a.messages), ",", joined([](const Message& m) { return m.code; }), ",",
+            joined([](const Message& m) { return m.field; }), ",", joined([](const Message& m) { return m.text; })});
     for (const bool values : {true, false})
         for (const std::string& name : result_columns()) {
             out += ',';

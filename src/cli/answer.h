@@ -16,7 +16,7 @@ struct Answer {
     std::string id = "null", method = "null";
     Messages messages;
     std::optional<densitometry::Result> result;
-    const char* used = "";       ///< name of the list of readings that count
+    const char* used = ""; ///< name of the list of readings that count
     bool used_in_results = false;
     std::vector<std::pair<std::string, std::string>> extra; ///< name, JSON
 

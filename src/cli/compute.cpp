@@ -77,8 +77,10 @@ std::function<void(Block&)> worker(bool csv_out, bool story)
             if (text.find_first_not_of(" \t\r") == std::string_view::npos) continue;
             const Answer& answer = computer->compute(text, line);
             block.errors = block.errors || answer.is_error();
-            if (csv_out) write_csv(out, answer);
-            else write_json(out, answer, story);
+            if (csv_out)
+                write_csv(out, answer);
+            else
+                write_json(out, answer, story);
         }
         block.text = std::move(out);
     };
@@ -125,8 +127,10 @@ public:
         if (!block.text.empty()) return true;
         if (!trouble_) return false;
         block.answered = block.errors = true;
-        if (csv_out_) write_csv(block.text, *trouble_);
-        else write_json(block.text, *trouble_, story_);
+        if (csv_out_)
+            write_csv(block.text, *trouble_);
+        else
+            write_json(block.text, *trouble_, story_);
         trouble_.reset();
         return true;
     }
@@ -148,8 +152,8 @@ private:
         if (ended_ || (cells->size() == 1 && cells->front().empty())) return;
         for (std::size_t i = 0; i < std::min(cells->size(), names_.size()); ++i)
             if (const std::size_t bad = first_bad_byte((*cells)[i])) {
-                trouble_ = error_answer("not_utf8", "Line " + std::to_string(line_) + ", column " + names_[i] +
-                                                        ": \"" + shown_text((*cells)[i]) + "\" is not UTF-8 (byte " +
+                trouble_ = error_answer("not_utf8", "Line " + std::to_string(line_) + ", column " + names_[i] + ": \"" +
+                                                        shown_text((*cells)[i]) + "\" is not UTF-8 (byte " +
                                                         std::to_string(bad) + " of the cell). Save the file as UTF-8.");
                 trouble_->id.clear();
                 append_json(trouble_->id, shown_text(cells->front()));
@@ -200,8 +204,10 @@ public:
     bool finish()
     {
         if (error_ == 0 && !part_.empty()) {
-            if (::fsync(file_->descriptor) != 0 || ::rename(part_.c_str(), name_.c_str()) != 0) error_ = errno;
-            else part_.clear();
+            if (::fsync(file_->descriptor) != 0 || ::rename(part_.c_str(), name_.c_str()) != 0)
+                error_ = errno;
+            else
+                part_.clear();
         }
         return error_ == 0;
     }
@@ -215,7 +221,7 @@ private:
 
 bool same_file(const std::string& a, const std::string& b)
 {
-    struct stat one {}, other {};
+    struct stat one = {}, other = {};
     return a != "-" && b != "-" && ::stat(a.c_str(), &one) == 0 && ::stat(b.c_str(), &other) == 0 &&
            one.st_dev == other.st_dev && one.st_ino == other.st_ino && S_ISREG(one.st_mode);
 }
@@ -234,10 +240,10 @@ int compute(const ComputeOptions& options)
     Output out(options.output);
     if (!out.is_open()) return fail("cannot write " + options.output + ": " + std::strerror(errno));
     const bool csv_in = options.format.empty() ? options.input.ends_with(".csv") : options.format == "csv";
-    const bool csv_out = !options.output_format.empty() ? options.output_format == "csv"
-        : options.output.ends_with(".csv")              ? true
-        : options.output.ends_with(".jsonl")            ? false
-                                                        : csv_in;
+    const bool csv_out = !options.output_format.empty()       ? options.output_format == "csv"
+                         : options.output.ends_with(".csv")   ? true
+                         : options.output.ends_with(".jsonl") ? false
+                                                              : csv_in;
     bool errors = false;
     const auto done = [&](Block& block) {
         errors = errors || block.errors;

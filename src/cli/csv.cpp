@@ -24,9 +24,12 @@ void append_value(std::string& out, std::string_view cell)
     double number = 0;
     const char* first = s.data() + (s.size() > 1 && s[0] == '+' ? 1 : 0);
     const auto [end, code] = std::from_chars(first, s.data() + s.size(), number);
-    if (code == std::errc() && end == s.data() + s.size() && number - number == 0) append_json(out, number);
-    else if (s == "true" || s == "false") out += s;
-    else append_json(out, s);
+    if (code == std::errc() && end == s.data() + s.size() && number - number == 0)
+        append_json(out, number);
+    else if (s == "true" || s == "false")
+        out += s;
+    else
+        append_json(out, s);
 }
 
 } // namespace
@@ -37,8 +40,7 @@ std::string CsvRecords::wrong_with(const std::vector<std::string>& header)
     for (std::size_t i = 0; i < header.size(); ++i) {
         const std::string& name = header[i];
         const std::string column = "column " + std::to_string(i + 1);
-        if (first_bad_byte(name))
-            return column + " of the header is not UTF-8. Save the file as UTF-8";
+        if (first_bad_byte(name)) return column + " of the header is not UTF-8. Save the file as UTF-8";
         if (trimmed(name).empty()) return column + " of the header has no name";
         if (std::count(name.begin(), name.end(), '.') > deepest)
             return column + " of the header has more than 8 points: no field lies so deep";

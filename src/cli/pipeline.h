@@ -7,8 +7,8 @@
 namespace fusain::cli {
 
 struct Block {
-    std::string text; ///< in: whole lines; out: their answers
-    long line = 0;    ///< number of the line before the first
+    std::string text;      ///< in: whole lines; out: their answers
+    long line = 0;         ///< number of the line before the first
     bool answered = false; ///< the text is an answer already
     bool errors = false;   ///< one of the answers is an error
 };

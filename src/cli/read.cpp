@@ -91,12 +91,11 @@ std::vector<std::vector<double>> parse(std::istream& in, const std::vector<std::
             row.push_back(number_of(cells[i], wanted[i], line));
             const auto limit = possible.find(wanted[i]);
             if (limit != possible.end() && !(row[i] >= limit->second->low && row[i] <= limit->second->high))
-                throw BadTrace("out_of_range", "Line " + std::to_string(line) + ", column " + wanted[i] + ": " +
-                                                   limits::plain(row[i]) + " " + limit->second->unit +
-                                                   " cannot come from this instrument; possible is " +
-                                                   limits::plain(limit->second->low) + " to " +
-                                                   limits::plain(limit->second->high) + " " + limit->second->unit +
-                                                   ". Is the column in another unit?");
+                throw BadTrace("out_of_range",
+                    "Line " + std::to_string(line) + ", column " + wanted[i] + ": " + limits::plain(row[i]) + " " +
+                        limit->second->unit + " cannot come from this instrument; possible is " +
+                        limits::plain(limit->second->low) + " to " + limits::plain(limit->second->high) + " " +
+                        limit->second->unit + ". Is the column in another unit?");
         }
         const double before = out.empty() ? 0 : out.back()[0];
         if (!out.empty() && !(row[0] > before))

@@ -69,16 +69,16 @@ std::string_view meant_by(std::string_view name, Names known)
 std::string json_of(const Value& value)
 {
     std::string out;
-    if (std::string_view text; !value.get(text)) append_json(out, text);
-    else if (double number = 0; value.is_double() && !value.get(number)) append_json(out, number);
-    else out = simdjson::minify(value);
+    if (std::string_view text; !value.get(text))
+        append_json(out, text);
+    else if (double number = 0; value.is_double() && !value.get(number))
+        append_json(out, number);
+    else
+        out = simdjson::minify(value);
     return out;
 }
 
-std::string shown(const Value& value)
-{
-    return shown_text(json_of(value), shown_value);
-}
+std::string shown(const Value& value) { return shown_text(json_of(value), shown_value); }
 
 /// One JSON object against the names it may have: every field is looked at once.
 class Fields {
@@ -101,7 +101,8 @@ public:
             if (const auto meant = meant_by(name, known); !meant.empty())
                 bad_.push_back(error("misspelt_field", field,
                     "Unknown field " + field + "; did you mean " + std::string(path_) + std::string(meant) + "?"));
-            else answer.extra.emplace_back(field, json_of(value));
+            else
+                answer.extra.emplace_back(field, json_of(value));
         }
     }
 
@@ -122,7 +123,8 @@ public:
     {
         std::vector<double> out;
         simdjson::dom::array list;
-        if (!has(name)) missing(name);
+        if (!has(name))
+            missing(name);
         else if (raw(name)->get(list))
             bad_.push_back(error("not_a_list", field(name),
                 field(name) + " is " + shown(*raw(name)) + "; a list of numbers is needed."));
@@ -168,11 +170,13 @@ public:
     std::optional<simdjson::dom::object> block(std::string_view name)
     {
         simdjson::dom::object out;
-        if (!raw(name)) bad_.push_back(error("missing_field", field(name), "Block " + field(name) + " is missing."));
+        if (!raw(name))
+            bad_.push_back(error("missing_field", field(name), "Block " + field(name) + " is missing."));
         else if (raw(name)->get(out))
             bad_.push_back(error("not_a_block", field(name),
                 field(name) + " is " + shown(*raw(name)) + "; a block of fields is needed."));
-        else return out;
+        else
+            return out;
         return std::nullopt;
     }
 
@@ -259,7 +263,8 @@ Computed displacement_record(
         if (answer.messages.size() == before) {
             if (in.lung.route == displacement::LungRoute::measured)
                 in.lung.thoracic_gas_volume_l = inner.number("thoracic_gas_volume_l");
-            else in.lung.equation = inner.text("equation", lung::default_gas_id);
+            else
+                in.lung.equation = inner.text("equation", lung::default_gas_id);
         }
     }
     return answer.messages.empty() ? displacement::compute(in, detail) : Computed::refuse(answer.messages);

@@ -33,8 +33,10 @@ std::string shown_text(std::string_view text, std::size_t most)
     for (std::size_t i = 0; i < text.size();) {
         const std::size_t length = character_at(text, i);
         if (out.size() + std::max<std::size_t>(length, 3) > most) return out + "…";
-        if (length) out += text.substr(i, length);
-        else out += "\xEF\xBF\xBD";
+        if (length)
+            out += text.substr(i, length);
+        else
+            out += "\xEF\xBF\xBD";
         i += std::max<std::size_t>(length, 1);
     }
     return out;

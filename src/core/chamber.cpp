@@ -163,8 +163,10 @@ void judge(State& state, std::span<const Sample> s, const std::vector<Tone>& ton
                 step_at = t[cut];
             }
         }
-        if (best_step < 0.65 * line) accuse(Fault::moved, step_at);
-        else accuse(Fault::leak, t.front());
+        if (best_step < 0.65 * line)
+            accuse(Fault::moved, step_at);
+        else
+            accuse(Fault::leak, t.front());
     }
     // the mean pressure runs out of the test chamber alone
     if (level_test.value.size() > 100) {
@@ -276,7 +278,8 @@ Messages messages_of(const State& s)
 {
     if (s.fault == Fault::none) return {};
     std::string text = row(s.fault).words;
-    if (s.fault == Fault::too_short) text += " It lasted " + limits::plain(s.now_s, 1) + " s.";
+    if (s.fault == Fault::too_short)
+        text += " It lasted " + limits::plain(s.now_s, 1) + " s.";
     else if (s.fault != Fault::clipped && s.fault != Fault::leak)
         text += " At " + limits::plain(s.fault_at_s, 1) + " s.";
     return {{row(s.fault).code, Level::repeat, "", text}};

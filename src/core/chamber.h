@@ -23,7 +23,7 @@ struct Sample {
 
 /// The drive in one window, found by least squares under a Hann weight.
 struct Window {
-    double t_s = 0;                 ///< its middle
+    double t_s = 0; ///< its middle
     /// Reference over test amplitude, corrected for what mean pressure does to the air's stiffness
     std::complex<double> ratio;
 };
@@ -41,27 +41,27 @@ const FaultRow& row(Fault fault);
 /// A recording seen as a ratio of amplitudes |reference| / |test|.
 struct Ratio {
     double value = 0;
-    double u = 0;          ///< standard error of the mean
-    double phase_rad = 0;  ///< between the chambers, near π
+    double u = 0;         ///< standard error of the mean
+    double phase_rad = 0; ///< between the chambers, near π
     double drift_per_s = 0;
-    double breath = 0;     ///< amplitude of the breathing in the ratio; 0: none seen
-    double kept = 1;       ///< share of the windows that the robust mean counts
+    double breath = 0; ///< amplitude of the breathing in the ratio; 0: none seen
+    double kept = 1;   ///< share of the windows that the robust mean counts
 };
 
 struct Options {
-    double drive_hz = 3.0;                  ///< nominal; the recording may be off by up to 5 %
+    double drive_hz = 3.0; ///< nominal; the recording may be off by up to 5 %
     double shortest_s = 10.0;
-    double litres_per_ratio = 0;          ///< of a calibration; 0: a typical chamber is assumed for the limits
+    double litres_per_ratio = 0;            ///< of a calibration; 0: a typical chamber is assumed for the limits
     std::optional<double> closed_phase_rad; ///< of the calibration: a leak turns it
 };
 
 /// What a recording says so far.
 struct State {
-    double now_s = 0;             ///< length
-    double drive_hz = 0;          ///< as the recording has it
+    double now_s = 0;    ///< length
+    double drive_hz = 0; ///< as the recording has it
     std::vector<Window> windows;
-    std::optional<Ratio> ratio;   ///< as soon as there is anything to say, good or not
-    Fault fault = Fault::none;    ///< `too_short` while it is only that
+    std::optional<Ratio> ratio; ///< as soon as there is anything to say, good or not
+    Fault fault = Fault::none;  ///< `too_short` while it is only that
     double fault_at_s = 0;
 };
 
@@ -91,10 +91,10 @@ Outcome<Calibration> calibrate(const State& empty, const State& cylinder, double
 /// A volume read with a calibration.
 struct Reading {
     double volume_l = 0;
-    double u_l = 0;             ///< the run and the calibration together
-    double u_run_l = 0;         ///< the run alone: what two runs may differ by
+    double u_l = 0;     ///< the run and the calibration together
+    double u_run_l = 0; ///< the run alone: what two runs may differ by
     double drift_l_per_min = 0;
-    double breath_l = 0;        ///< half of the swing that breathing gives
+    double breath_l = 0; ///< half of the swing that breathing gives
 };
 Reading reading_of(const Ratio& ratio, const Calibration& calibration);
 Options options_of(const Calibration& calibration, double drive_hz = 3.0);
@@ -115,14 +115,14 @@ inline constexpr double pa_per_cmh2o = 98.0665;
 
 /// What the puffs say.
 struct Puffs {
-    int count = 0;               ///< swings of the airway pressure
-    double slope = 0;            ///< chamber Pa per airway Pa, its size
+    int count = 0;    ///< swings of the airway pressure
+    double slope = 0; ///< chamber Pa per airway Pa, its size
     double u_slope = 0;
     /// Unlikeness of the two pressures: 1.0 stands for 5 % of the chamber's swing left unexplained (RMS)
     double merit = 0;
     double peak_cmh2o = 0;
-    bool enough = false;         ///< three puffs seen
-    std::string complaint;       ///< empty: may be accepted
+    bool enough = false;   ///< three puffs seen
+    std::string complaint; ///< empty: may be accepted
 };
 /// The same pressures without the drive: at each moment a straight line with the drive is fitted through one period.
 /// Moments nearer than half a period to an end are left out.

@@ -17,10 +17,10 @@ namespace {
 
 using Complex = std::complex<double>;
 constexpr double pi = std::numbers::pi;
-constexpr double window_hop = 0.1875;   ///< of the window
-constexpr double hann_news = 0.675; ///< of a window: windows that begin so far apart tell nothing of each other
-constexpr double told_apart = 0.45; ///< of the sample rate: a harmonic above is not asked for
-constexpr double most_off = 0.05;   ///< of the drive's frequency from its nominal
+constexpr double window_hop = 0.1875; ///< of the window
+constexpr double hann_news = 0.675;   ///< of a window: windows that begin so far apart tell nothing of each other
+constexpr double told_apart = 0.45;   ///< of the sample rate: a harmonic above is not asked for
+constexpr double most_off = 0.05;     ///< of the drive's frequency from its nominal
 constexpr double clipped_share = 0.005, clipped_over_next = 4, crest_times = 1.3, crest_rad = 0.01;
 constexpr long few_windows = 8;
 

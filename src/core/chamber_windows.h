@@ -15,7 +15,7 @@ struct Tone {
     double t_s = 0;
     Amplitudes test{}, reference{};
     double mean_test = 0, mean_reference = 0; ///< level of the pressures, Pa
-    double rest_test = 0;   ///< what neither drive nor slow drift explains (RMS)
+    double rest_test = 0;                     ///< what neither drive nor slow drift explains (RMS)
     double rest_common = 0; ///< of that, what both chambers see alike: the room. The wall's own is opposite in the two
 };
 /// The drive's frequency as the reference chamber has it, within 5 % of the nominal one; the nominal one when it cannot

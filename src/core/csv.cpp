@@ -25,9 +25,12 @@ std::optional<std::vector<std::string>> read_row(std::istream& in, long& line, c
         any = true;
         if (at == inside) {
             if (c == '\n') ++line;
-            if (c != '"') cell += static_cast<char>(c);
-            else if (in.peek() == '"') cell += static_cast<char>(in.get());
-            else at = closed;
+            if (c != '"')
+                cell += static_cast<char>(c);
+            else if (in.peek() == '"')
+                cell += static_cast<char>(in.get());
+            else
+                at = closed;
         } else if (c == separator) {
             row.push_back(std::move(cell));
             cell.clear();

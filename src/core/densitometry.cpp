@@ -46,7 +46,8 @@ Messages check(const Person& p)
     for (const auto& [field, value] : {std::pair{"age_y", p.age_y}, {"height_cm", p.height_cm}, {"mass_kg", p.mass_kg}})
         if (auto message = limits::check(field, value)) bad.push_back(*message);
     const density::Conversion* conversion = density::find(p.conversion);
-    if (!conversion) bad.push_back(unknown_choice("conversion", p.conversion, ids_of(density::conversions())));
+    if (!conversion)
+        bad.push_back(unknown_choice("conversion", p.conversion, ids_of(density::conversions())));
     else if (bad.empty() && !conversion->pair(p.sex, p.age_y))
         bad.push_back({"out_of_range", Level::error, "age_y",
             std::string("Age (age_y) is ") + limits::plain(p.age_y) + " y; conversion " + conversion->id +

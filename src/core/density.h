@@ -36,11 +36,11 @@ struct Conversion {
     const char* id;
     const char* title;
     std::span<const Band> bands;
-    bool needs_band; ///< true: no constants exist outside its ages (an error); false: outside is a caution
+    bool needs_band;           ///< true: no constants exist outside its ages (an error); false: outside is a caution
     bool for_male, for_female; ///< the sexes it was made on; the other one is a caution
     /// Offered for every build: a note stands beside it for the very lean, very muscular and very obese
     bool any_build;
-    double error_kg_per_l;     ///< standard uncertainty of the conversion itself, as body density
+    double error_kg_per_l; ///< standard uncertainty of the conversion itself, as body density
     const char* made_on;
     const char* source;
 

@@ -92,7 +92,8 @@ std::vector<uncertainty::Input> uncertain_inputs(const Input& in, const Agreemen
     x.push_back(densitometry::conversion_input(in));
     if (in.lung.route == LungRoute::measured)
         x.push_back({"V_TG", "lung gas", "L", in.lung.thoracic_gas_volume_l, in.lung.u_l});
-    else x.push_back({"δV_TG", "lung gas prediction", "L", 0, lung::find_gas(in.lung.equation)->error_l});
+    else
+        x.push_back({"δV_TG", "lung gas prediction", "L", 0, lung::find_gas(in.lung.equation)->error_l});
     return x;
 }
 
@@ -101,8 +102,10 @@ T lung_gas_of(const Input& in, const std::vector<T>& x)
 {
     if (in.lung.route == LungRoute::measured) return x[lung_gas];
     const auto& row = *lung::find_gas(in.lung.equation);
-    if constexpr (std::is_same_v<T, double>) return row.predict(in.sex, x[height], in.age_y) + x[lung_gas];
-    else return row.predict_grad(in.sex, x[height], T(in.age_y)) + x[lung_gas];
+    if constexpr (std::is_same_v<T, double>)
+        return row.predict(in.sex, x[height], in.age_y) + x[lung_gas];
+    else
+        return row.predict_grad(in.sex, x[height], T(in.age_y)) + x[lung_gas];
 }
 
 /// The whole chain, once, for numbers and for derivatives alike.
@@ -185,7 +188,8 @@ void tell_story(const Input& in, Result& r)
         "−4.67·10⁻⁵·BSA, Dempster & Aitkens 1995, Med Sci Sports Exerc 27:1692–1697");
     if (in.lung.route == LungRoute::measured)
         tell.quantity(Kind::input, "V_TG", thoracic_gas_volume, "measured while puffing against a closed valve");
-    else tell.quantity(Kind::equation, "V_TG", thoracic_gas_volume, lung::find_gas(in.lung.equation)->source);
+    else
+        tell.quantity(Kind::equation, "V_TG", thoracic_gas_volume, lung::find_gas(in.lung.equation)->source);
     tell.quantity(Kind::equation, "V_b", body_volume, "V_raw − SAA + 0.40·V_TG, Dempster & Aitkens 1995");
     tell.conclusion(in);
 }
@@ -202,7 +206,8 @@ Outcome<Result> compute(const Input& in, Detail detail)
     r.quantities = quantities();
     r.used = runs->used;
     r.spread = runs->spread_l;
-    densitometry::propagate(r, [&](const auto& inputs) { return chain(in, inputs); }, x, detail);
+    densitometry::propagate(
+        r, [&](const auto& inputs) { return chain(in, inputs); }, x, detail);
     if (auto message = limits::check("air_displacement.lung.thoracic_gas_volume_l", r.value[thoracic_gas_volume])) {
         message->field = "air_displacement.lung.equation";
         message->text += " It was estimated by air_displacement.lung.equation = " + in.lung.equation +

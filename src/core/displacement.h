@@ -82,7 +82,7 @@ const char* title(LungRoute route);
 
 struct Lung {
     LungRoute route = LungRoute::predicted;
-    double thoracic_gas_volume_l = 0;      ///< measured route
+    double thoracic_gas_volume_l = 0;        ///< measured route
     double u_l = lung::measured_gas_error_l; ///< measured route
     std::string equation = lung::default_gas_id;
 };
@@ -91,7 +91,7 @@ struct Lung {
 struct InputErrors {
     double mass_kg = 0.05;
     double height_cm = 0.5;
-    double single_run_l = 0.05;    ///< two runs cannot tell their own scatter well: never taken as less than this / √2
+    double single_run_l = 0.05; ///< two runs cannot tell their own scatter well: never taken as less than this / √2
     double calibration_l = 0.02;
     double surface_fraction = 0.05; ///< of the surface-area term
 };

@@ -4,7 +4,7 @@
 
 namespace fusain::gas {
 
-inline constexpr double body_temp_k = 310.15;          ///< 37 °C
+inline constexpr double body_temp_k = 310.15;           ///< 37 °C
 inline constexpr double water_vapour_body_mmhg = 47.08; ///< saturated at 37 °C
 
 /// Saturated water vapour pressure over water (Buck 1981).
@@ -31,8 +31,8 @@ T water_vapour_buck_1981_mmhg(const T& temp_c)
 template <class T>
 T atps_to_btps(const T& gas_temp_c, const T& barometric_mmhg)
 {
-    return (barometric_mmhg - water_vapour_buck_1981_mmhg(gas_temp_c)) / (barometric_mmhg - T(water_vapour_body_mmhg))
-        * T(body_temp_k) / (T(273.15) + gas_temp_c);
+    return (barometric_mmhg - water_vapour_buck_1981_mmhg(gas_temp_c)) / (barometric_mmhg - T(water_vapour_body_mmhg)) *
+           T(body_temp_k) / (T(273.15) + gas_temp_c);
 }
 
 } // namespace fusain::gas

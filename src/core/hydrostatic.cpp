@@ -72,8 +72,10 @@ std::vector<uncertainty::Input> uncertain_inputs(const Input& in, const trials::
 template <class T>
 T predict_age_height(const lung::Equation& row, Sex sex, const T& height_cm, double age_y)
 {
-    if constexpr (std::is_same_v<T, double>) return row.predict(sex, height_cm, age_y);
-    else return row.predict_grad(sex, height_cm, T(age_y));
+    if constexpr (std::is_same_v<T, double>)
+        return row.predict(sex, height_cm, age_y);
+    else
+        return row.predict_grad(sex, height_cm, T(age_y));
 }
 
 template <class T>
@@ -185,15 +187,15 @@ void add_own_cautions(const Input& in, const std::vector<double>& v, Messages& o
 }
 
 std::vector<Rung> build_ladder(const Input& in, const std::vector<double>& v, const std::vector<double>& u,
-                               const std::vector<uncertainty::Input>& x)
+    const std::vector<uncertainty::Input>& x)
 {
     const double lost = in.mass_kg - v[underwater_mass];
     const auto number = [](double value, int decimals) { return limits::plain(value, decimals); };
     return {
         {"weight lost in water", number(in.mass_kg, 2) + " − " + number(v[underwater_mass], 3) + " kg", lost,
-         std::hypot(x[mass].u, x[underwater].u), true, true},
+            std::hypot(x[mass].u, x[underwater].u), true, true},
         {"water at " + number(in.water_temp_c, 1) + " °C", "÷ " + number(v[water_density], 5) + " kg/L",
-         lost / v[water_density] - lost, lost / std::pow(v[water_density], 2) * u[water_density], false},
+            lost / v[water_density] - lost, lost / std::pow(v[water_density], 2) * u[water_density], false},
         {"residual volume", title(in.lung.route), -v[residual_volume], u[residual_volume], false},
         {"gut gas", "convention", -in.gut_gas_l, x[gut_gas].u, false},
         {"body volume", "", v[body_volume], u[body_volume], true},
@@ -275,7 +277,8 @@ Outcome<Result> compute(const Input& in, Detail detail)
     r.quantities = quantities();
     r.used = chosen->used;
     r.spread = chosen->spread_kg;
-    densitometry::propagate(r, [&](const auto& inputs) { return chain(in, inputs); }, x, detail);
+    densitometry::propagate(
+        r, [&](const auto& inputs) { return chain(in, inputs); }, x, detail);
     if (auto message = check_predicted_volume(in, r.value[residual_volume])) return Outcome<Result>::refuse(*message);
     if (auto message = limits::check("body_density_kg_per_l", r.value[body_density])) {
         // a net underwater mass over 15 % of body mass always ends here: chair or belt were not zeroed
@@ -293,8 +296,8 @@ Outcome<Result> compute(const Input& in, Detail detail)
 uncertainty::Budget fat_budget_central(const Input& in)
 {
     const Outcome<trials::Selection> chosen = trials::find(in.trial_rule)->select(in.trials_kg);
-    return uncertainty::propagate_central([&](const std::vector<double>& x) { return chain(in, x)[fat_percent]; },
-                                          uncertain_inputs(in, *chosen));
+    return uncertainty::propagate_central(
+        [&](const std::vector<double>& x) { return chain(in, x)[fat_percent]; }, uncertain_inputs(in, *chosen));
 }
 
 std::vector<WhatIf> what_ifs(const Input& in)

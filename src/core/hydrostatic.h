@@ -21,7 +21,7 @@ namespace fusain::hydrostatic {
 /// Notes:    75 kg, 3.60 kg, 34 °C, RV 1.60 L → density 1.06984 kg/L, 12.69 % (Siri).
 template <class T>
 T body_volume_l(const T& mass_kg, const T& underwater_mass_kg, const T& water_kg_per_l, const T& residual_volume_l,
-                const T& gut_gas_l)
+    const T& gut_gas_l)
 {
     return (mass_kg - underwater_mass_kg) / water_kg_per_l - (residual_volume_l + gut_gas_l);
 }
@@ -33,9 +33,9 @@ const char* title(LungRoute route);
 
 struct Lung {
     LungRoute route = LungRoute::measured;
-    double residual_volume_l = 0;  ///< measured route, BTPS
-    double vital_capacity_l = 0;   ///< vital-capacity route
-    bool body_conditions = true;   ///< true: BTPS; false: ATPS, with the two values below
+    double residual_volume_l = 0; ///< measured route, BTPS
+    double vital_capacity_l = 0;  ///< vital-capacity route
+    bool body_conditions = true;  ///< true: BTPS; false: ATPS, with the two values below
     double gas_temp_c = 0;
     double barometric_mmhg = 0;
     std::string equation = "quanjer_1993"; ///< age-and-height route
@@ -45,8 +45,8 @@ struct Lung {
 struct InputErrors {
     double mass_kg = 0.05;
     double height_cm = 0.5;
-    double zero_kg = 0.010;       ///< load cell's zero and calibration
-    double reading_kg = 0.010;    ///< of a reading that does not say its own
+    double zero_kg = 0.010;    ///< load cell's zero and calibration
+    double reading_kg = 0.010; ///< of a reading that does not say its own
     /// From trial to trial: what air, belt and posture do, however well a few trials agree
     double trial_floor_kg = 0.020;
     double single_trial_kg = 0.030; ///< the same when a single trial cannot tell any scatter
@@ -58,7 +58,7 @@ struct InputErrors {
 };
 
 struct Input : densitometry::Person {
-    std::vector<double> trials_kg; ///< net underwater mass of each good trial, in the order taken
+    std::vector<double> trials_kg;   ///< net underwater mass of each good trial, in the order taken
     std::vector<double> trials_u_kg; ///< standard error of each reading, as its reader gave it; empty: not known
     double zero_sd_kg = 0;           ///< standard error of the zero that was taken today; 0: not known
     std::string trial_rule = trials::default_id;

@@ -9,12 +9,12 @@ namespace fusain::limits {
 
 /// Physical limits of one input field. A value outside is an error, never clamped.
 struct Limit {
-    const char* field;   ///< path in the calculation interface
-    const char* title;   ///< words for a person
-    const char* unit;    ///< as stored (metric)
-    double low, high;    ///< allowed range
-    bool low_excluded;   ///< true: the low end itself is not allowed
-    int decimals;        ///< digits that make sense when shown
+    const char* field; ///< path in the calculation interface
+    const char* title; ///< words for a person
+    const char* unit;  ///< as stored (metric)
+    double low, high;  ///< allowed range
+    bool low_excluded; ///< true: the low end itself is not allowed
+    int decimals;      ///< digits that make sense when shown
 };
 
 std::span<const Limit> table();

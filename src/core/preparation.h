@@ -11,10 +11,10 @@ struct Line {
     std::string topic;
     /// The deadline, before the start of the visit; may be negative. Nothing: no clock time
     std::optional<double> before_visit_min;
-    std::string words;                      ///< `{time}` stands for the clock time
-    std::vector<protocol::Method> methods;  ///< that ask for it; the first is the one whose rule counts
+    std::string words;                     ///< `{time}` stands for the clock time
+    std::vector<protocol::Method> methods; ///< that ask for it; the first is the one whose rule counts
     std::string reason, source;
-    std::string part;                       ///< of the sheet, as in the rule
+    std::string part; ///< of the sheet, as in the rule
 };
 
 /// `parts`: starts_in_min counts from the start of the visit. Lines with a clock time first, the earliest on top.

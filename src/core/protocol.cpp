@@ -23,10 +23,7 @@ constexpr MethodRow methods[] = {
 
 constexpr double longest_min = 14 * 24 * 60;
 
-std::string signed_number(double value)
-{
-    return (value < 0 ? "\u2212" : "+") + limits::plain(std::abs(value), 2);
-}
+std::string signed_number(double value) { return (value < 0 ? "\u2212" : "+") + limits::plain(std::abs(value), 2); }
 
 } // namespace
 
@@ -60,7 +57,8 @@ std::string words(const Effect& e)
     if (e.low && e.high)
         out += ' ' + signed_number(*e.low) + (*e.low == *e.high ? "" : " to " + signed_number(*e.high)) +
                (e.unit.empty() ? "" : ' ' + e.unit);
-    else out += e.direction > 0 ? " too high" : e.direction < 0 ? " too low" : " off, either way";
+    else
+        out += e.direction > 0 ? " too high" : e.direction < 0 ? " too low" : " off, either way";
     return e.why.empty() ? out : out + ": " + e.why;
 }
 

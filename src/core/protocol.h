@@ -47,10 +47,10 @@ struct Audience {
 struct Question {
     std::string id;
     Ask ask = Ask::yes_no;
-    std::string group;     ///< what it stands under on the screen: "Eaten and done"
+    std::string group; ///< what it stands under on the screen: "Eaten and done"
     std::string words;
-    std::string unit;      ///< number only
-    std::string fact;      ///< the standing fact that answers it beforehand, or empty
+    std::string unit;       ///< number only
+    std::string fact;       ///< the standing fact that answers it beforehand, or empty
     bool from_last = false; ///< the answer of the last visit is offered beforehand (what seldom changes)
     Audience audience;
 };
@@ -64,8 +64,8 @@ struct Bound {
 
 /// What an answer outside the rule does to the result.
 struct Effect {
-    std::string quantity; ///< "fat mass", "% fat"
-    int direction = 0;    ///< +1 too high, −1 too low, 0 either way
+    std::string quantity;            ///< "fat mass", "% fat"
+    int direction = 0;               ///< +1 too high, −1 too low, 0 either way
     std::optional<double> low, high; ///< size, in `unit`, both or neither
     std::string unit, why;
 };
@@ -74,17 +74,17 @@ std::string words(const Effect& effect);
 
 struct Rule {
     std::string id;
-    std::string question;           ///< asked on arrival; empty: only told beforehand
-    std::vector<Bound> levels;      ///< clock and number; the worst that is passed counts
-    bool outside = true;            ///< yes_no: the answer that is outside the rule
+    std::string question;             ///< asked on arrival; empty: only told beforehand
+    std::vector<Bound> levels;        ///< clock and number; the worst that is passed counts
+    bool outside = true;              ///< yes_no: the answer that is outside the rule
     Verdict verdict = Verdict::noted; ///< yes_no: what that means
-    bool safety = false;            ///< a `no` of this rule has no override
-    std::string topic;              ///< rules of one topic are merged on the preparation sheet; the stricter wins
-    std::string prepare;            ///< words on the sheet, `{time}` for the clock time; empty: not on the sheet
+    bool safety = false;              ///< a `no` of this rule has no override
+    std::string topic;                ///< rules of one topic are merged on the preparation sheet; the stricter wins
+    std::string prepare;              ///< words on the sheet, `{time}` for the clock time; empty: not on the sheet
     /// Of the sheet: "tell" (us before you come), "wear" (and bring); empty: on the day
     std::string part;
-    double prepare_min = 0;         ///< minutes before the test of this method that `{time}` stands for
-    std::string finding;            ///< words when the answer is outside, `{gap}` for the time that has passed
+    double prepare_min = 0; ///< minutes before the test of this method that `{time}` stands for
+    std::string finding;    ///< words when the answer is outside, `{gap}` for the time that has passed
     std::vector<Effect> effects;
     std::string reason, source;
     std::map<std::string, std::vector<std::string>> when; ///< applies only where the house rules say so

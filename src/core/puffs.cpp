@@ -16,7 +16,7 @@ using robust::quantile;
 namespace {
 constexpr double pi = std::numbers::pi;
 constexpr std::size_t dense_samples = 16; ///< in one period of the drive
-}
+} // namespace
 
 std::vector<PuffSample> without_drive(std::span<const PuffSample> s, double drive_hz)
 {
@@ -100,7 +100,8 @@ Puffs read_puffs(std::span<const PuffSample> s, double nominal_hz)
     else if (!(out.slope > 0) || !(out.merit < merit_limit))
         out.complaint = "Chamber and airway do not move alike (merit " + limits::plain(std::min(out.merit, 99.0), 2) +
                         "; under 1.0). Lips tight, cheeks held, throat open; again.";
-    else out.complaint.clear();
+    else
+        out.complaint.clear();
     return out;
 }
 

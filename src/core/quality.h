@@ -23,12 +23,12 @@ Spread spread(std::span<const double> readings);
 
 /// What a check against a reference must satisfy. Any limit may be absent.
 struct Tolerance {
-    double reference = 0;               ///< certified value, in `unit`
-    int readings = 1;                   ///< how many are taken
-    std::optional<double> mean_within;  ///< |mean − reference| at most
+    double reference = 0;              ///< certified value, in `unit`
+    int readings = 1;                  ///< how many are taken
+    std::optional<double> mean_within; ///< |mean − reference| at most
     std::optional<double> sd_at_most;
     std::optional<double> range_at_most;
-    std::string unit, quantity;         ///< "L", "the cylinder"
+    std::string unit, quantity; ///< "L", "the cylinder"
     int decimals = 3;
 };
 
@@ -48,7 +48,7 @@ Tolerance phantom(double value, const std::string& unit);
 struct CheckResult {
     Spread of;
     bool passed = false;
-    std::string words;    ///< "Mean 50.021 L of five, 0.009 L over the cylinder; spread 0.012 L. Passed."
+    std::string words; ///< "Mean 50.021 L of five, 0.009 L over the cylinder; spread 0.012 L. Passed."
 };
 /// Refusals: `too_few_readings`, `out_of_range` (not a number).
 Outcome<CheckResult> check(const Tolerance& tolerance, std::span<const double> readings);
@@ -72,9 +72,9 @@ struct Chart {
     double mean = 0, sd = 0, low = 0, high = 0; ///< limits mean ± 3 SD of the baseline
     std::vector<double> cusum_up, cusum_down;   ///< one a point, in SD
     Sign sign = Sign::no_baseline;
-    int at = -1;          ///< point from which the sign holds
-    double size = 0;      ///< of the step or drift so far, in the unit
-    std::string words;    ///< what the chart shows
+    int at = -1;       ///< point from which the sign holds
+    double size = 0;   ///< of the step or drift so far, in the unit
+    std::string words; ///< what the chart shows
     bool last_outside = false;
 };
 

@@ -18,11 +18,11 @@ std::optional<Place> place(const RangeSet& set, Sex sex, double age_y, double fa
     for (const Row& row : set.rows) {
         if (row.sex != sex || !(age_y >= row.age_from_y && age_y < row.age_below_y)) continue;
         const double share = (fat_percent - row.low) / (row.high - row.low);
-        const Where where = share < 0 ? Where::below
-            : share > 1               ? Where::above
-            : share < 0.2             ? Where::lower_edge
-            : share > 0.8             ? Where::upper_edge
-                                      : Where::middle;
+        const Where where = share < 0     ? Where::below
+                            : share > 1   ? Where::above
+                            : share < 0.2 ? Where::lower_edge
+                            : share > 0.8 ? Where::upper_edge
+                                          : Where::middle;
         const std::string range =
             "the range for " + row.label + " (" + limits::plain(row.low) + " to " + limits::plain(row.high) + " %)";
         constexpr const char* before[] = {"below ", "inside ", "inside ", "inside ", "above "};

@@ -444,7 +444,8 @@ std::vector<Conflict> conflicts(const Lab& lab)
             const Slot& o = lab.tests[b];
             if (o.visit == t.visit) {
                 const bool t_first = t.at.from < o.at.from;
-                if (t.at.overlaps(o.at)) say(Constraint::client_free, {t.visit}, "Two methods of one visit overlap.");
+                if (t.at.overlaps(o.at))
+                    say(Constraint::client_free, {t.visit}, "Two methods of one visit overlap.");
                 else if (t_first ? rank_of(t.method) > rank_of(o.method) : rank_of(o.method) > rank_of(t.method))
                     say(Constraint::client_free, {t.visit},
                         "Wet before dry: " + std::string(protocol::title(t_first ? t.method : o.method)) +

@@ -29,12 +29,12 @@ struct Instrument {
     std::string id;   ///< serial number
     std::string name; ///< "Tank 1"
     Method method = Method::impedance;
-    std::vector<Span> open;        ///< when clients may be on it, a span a day
-    std::vector<Lead> first_lead;  ///< before the first client of the day, in order
-    std::vector<Lead> each_lead;   ///< before every client, in order
-    int duration_min = 10;         ///< client on the instrument
-    int after_min = 0;             ///< to make it free again
-    std::optional<Span> ready{};   ///< made ready already: tests within need no first lead
+    std::vector<Span> open;       ///< when clients may be on it, a span a day
+    std::vector<Lead> first_lead; ///< before the first client of the day, in order
+    std::vector<Lead> each_lead;  ///< before every client, in order
+    int duration_min = 10;        ///< client on the instrument
+    int after_min = 0;            ///< to make it free again
+    std::optional<Span> ready{};  ///< made ready already: tests within need no first lead
 };
 int minutes(const std::vector<Lead>& leads);
 
@@ -61,20 +61,20 @@ struct Lab {
     const Instrument* instrument(const std::string& id) const;
 };
 
-inline constexpr int change_min = 5;   ///< between two methods of one visit: walk over, undress, dress
+inline constexpr int change_min = 5; ///< between two methods of one visit: walk over, undress, dress
 inline constexpr int grid_min = 5;
 
 /// What is asked for.
 struct Request {
     long client = 0;
     std::vector<Method> methods;
-    Span window;                       ///< the visit lies within it
-    std::optional<Minute> not_before;  ///< the retest interval ends here
-    Minute now = 0;                    ///< nothing can be started before it
-    std::optional<int> usual_minute;   ///< usual time of the client's visits, minutes after local midnight
+    Span window;                      ///< the visit lies within it
+    std::optional<Minute> not_before; ///< the retest interval ends here
+    Minute now = 0;                   ///< nothing can be started before it
+    std::optional<int> usual_minute;  ///< usual time of the client's visits, minutes after local midnight
     /// Local midnight of each day of the window, in order; at least one (days are not all 24 h)
     std::vector<Minute> midnights;
-    int max_wait_min = 45;             ///< the client sits about for no longer than this in all
+    int max_wait_min = 45; ///< the client sits about for no longer than this in all
 };
 
 /// Constraints, each with its word. A request that cannot be met says which of them binds.
@@ -87,15 +87,15 @@ struct Proposal {
     /// What the search minimises: waiting, distance from the usual hour, lateness, instruments opened for this visit
     /// alone
     double cost = 0;
-    std::string because;     ///< "earliest", "no waiting", "same hour as last time"
+    std::string because; ///< "earliest", "no waiting", "same hour as last time"
 };
 
 struct Answer {
-    std::vector<Proposal> proposals;   ///< best first; starts at least half an hour apart
+    std::vector<Proposal> proposals; ///< best first; starts at least half an hour apart
     /// When there is none: any one of these, given up, would open a way; two or more together when `together`
     std::vector<Constraint> binding;
     bool together = false;
-    std::string sentence;              ///< in words
+    std::string sentence; ///< in words
 };
 
 /// Refusals: `missing_field` (no method, no day), `no_instrument`.

@@ -95,8 +95,10 @@ Answers known_before(const Book& book, const Person& person, const Answers& last
     };
     for (const Question& q : book.questions) {
         if (may_stop(q)) continue;
-        if (!q.fact.empty() && q.ask == Ask::yes_no && person.facts.count(q.fact)) out[q.id].yes = true;
-        else if (const auto before = last.find(q.id); q.from_last && before != last.end()) out[q.id] = before->second;
+        if (!q.fact.empty() && q.ask == Ask::yes_no && person.facts.count(q.fact))
+            out[q.id].yes = true;
+        else if (const auto before = last.find(q.id); q.from_last && before != last.end())
+            out[q.id] = before->second;
     }
     return out;
 }
@@ -154,7 +156,8 @@ Comparability compare(const Conditions& last, const Conditions& now, Tense tense
     const auto unknown = [&](const std::string& what) {
         row(what, false, "not noted then: cannot be compared by " + what, false);
     };
-    if (last.instrument.empty()) unknown("instrument");
+    if (last.instrument.empty())
+        unknown("instrument");
     else
         row("instrument", last.instrument == now.instrument,
             last.instrument == now.instrument
@@ -186,8 +189,10 @@ Comparability compare(const Conditions& last, const Conditions& now, Tense tense
     for (const auto& [rule, verdict] : last.kept)
         if (verdict != Verdict::go && !now.kept.count(rule))
             differ += (differ.empty() ? "" : ", ") + rule + " kept now, not then";
-    if (last.protocol.empty() || (tense == Tense::measured && now.protocol.empty())) unknown("preparation");
-    else row("preparation", differ.empty(), differ.empty() ? "as last time" : differ);
+    if (last.protocol.empty() || (tense == Tense::measured && now.protocol.empty()))
+        unknown("preparation");
+    else
+        row("preparation", differ.empty(), differ.empty() ? "as last time" : differ);
     std::string names, untold;
     std::size_t differing = 0;
     for (const Likeness& l : c.rows) {

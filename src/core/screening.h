@@ -32,9 +32,9 @@ struct Part {
 struct Person {
     Sex sex = Sex::female;
     double age_y = 30;
-    std::set<std::string> facts;    ///< ids of standing facts
-    bool consent = false;           ///< a signed consent is on record
-    bool guardian_consent = false;  ///< under 18
+    std::set<std::string> facts;   ///< ids of standing facts
+    bool consent = false;          ///< a signed consent is on record
+    bool guardian_consent = false; ///< under 18
     std::optional<double> last_mass_kg;
 };
 
@@ -47,18 +47,18 @@ struct Finding {
     std::string rule, question;
     Method method = Method::impedance;
     Verdict verdict = Verdict::noted;
-    std::string words;                 ///< "Ate 1 h 10 min before; the rule is 3 h."
-    std::vector<std::string> effects;  ///< what it does to the result
-    bool safety = false;               ///< no override
+    std::string words;                ///< "Ate 1 h 10 min before; the rule is 3 h."
+    std::vector<std::string> effects; ///< what it does to the result
+    bool safety = false;              ///< no override
     std::string reason, source;
 };
 
 struct MethodVerdict {
     Method method = Method::impedance;
     Verdict verdict = Verdict::go;
-    std::vector<Finding> findings;      ///< the worst first
-    std::vector<std::string> open;      ///< questions of this method not answered yet
-    bool may_be_overridden() const;     ///< another_day and no, as long as nothing of it is safety
+    std::vector<Finding> findings;  ///< the worst first
+    std::vector<std::string> open;  ///< questions of this method not answered yet
+    bool may_be_overridden() const; ///< another_day and no, as long as nothing of it is safety
 };
 
 /// The questions these methods need for this person, in the order of the book; each once.
@@ -78,10 +78,10 @@ struct Conditions {
     std::string day;        ///< for the words
     std::string instrument; ///< serial number; empty: not noted
     double minute_of_day = 0;
-    std::string equations;  ///< the choices that make the number
-    std::string protocol;   ///< id and version; empty: no screening then, so the preparation is not known
+    std::string equations;               ///< the choices that make the number
+    std::string protocol;                ///< id and version; empty: no screening then, so the preparation is not known
     std::map<std::string, Verdict> kept; ///< rule → verdict it got
-    std::string lung{};     ///< route and equation of the lung gas; empty: not decided yet, or none
+    std::string lung{};                  ///< route and equation of the lung gas; empty: not decided yet, or none
 };
 
 /// One condition beside the last visit's.

@@ -14,8 +14,8 @@ struct StoryStep {
     double value = 0;
     std::string unit;
     int decimals = 3;
-    double u = 0;        ///< standard uncertainty, 0 when the step has none of its own
-    std::string source;  ///< where it comes from: an instrument, an equation with its citation, a convention
+    double u = 0;       ///< standard uncertainty, 0 when the step has none of its own
+    std::string source; ///< where it comes from: an instrument, an equation with its citation, a convention
 };
 
 using Story = std::vector<StoryStep>;

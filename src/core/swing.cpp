@@ -22,7 +22,7 @@ constexpr double slowest_half_swing_s = 1.7, largest_swing_kg = 1.8,
                  least_swing_kg = 0.8; ///< for seeing that the client is gone
 constexpr double early_s = 1.0, sank_window_s = 3.0, sank_kg = 0.12;
 constexpr double rough_floors = 2.4, rough_share = 0.006; ///< a motion that leaves more than this is not the one fitted
-constexpr double usual_decay_per_s = 1.0; ///< a swing that dies faster may have been stopped by a wall
+constexpr double usual_decay_per_s = 1.0;                 ///< a swing that dies faster may have been stopped by a wall
 
 const Message too_short{
     "too_short", Level::repeat, "", "The trace ended before the swing could be understood. Take the trial again."};
@@ -57,13 +57,13 @@ struct Reader::Work {
     double best_u_kg = INFINITY; ///< of the last evaluation
     std::optional<Fit> trusted;  ///< what new samples are held against
     std::vector<Estimate> past;
-    Estimate first_word;         ///< the estimate when the reading was first given
-    std::size_t judged = 0;      ///< bins already held against the trusted fit
+    Estimate first_word;    ///< the estimate when the reading was first given
+    std::size_t judged = 0; ///< bins already held against the trusted fit
     double floor_kg = 0.004;
 
     std::optional<double> disturbed_at; ///< a disturbance is going on since
     double last_bad_s = 0;
-    double barrier_s = 0;               ///< windows must start after
+    double barrier_s = 0; ///< windows must start after
     /// Seen from its beginning, the trace went down to where it is: a wall may have been touched
     bool sank = false;
     bool ever_disturbed = false, left = false, finished = false, withdrawn = false;

@@ -51,29 +51,29 @@ struct State {
 };
 
 struct Settings {
-    double target_u_kg = 0.0070;     ///< standard error at which a reading is given
+    double target_u_kg = 0.0070; ///< standard error at which a reading is given
     /// The same once the client has held still for `patient_s`: the error claimed is about twice the true one
     double late_target_u_kg = 0.0130;
     double patient_s = 4.8;
-    double earliest_s = 2.5;         ///< never before
+    double earliest_s = 2.5; ///< never before
     double evaluate_every_s = 0.10;
-    double confirm_s = 0.40;         ///< the estimate must have stood still for so long
-    double confirm_kg = 0.012;       ///< within this
-    double rise_limit_kg = 0.005;    ///< more still to come means bubbles or breath are still leaving
-    double sinking_limit_kg = 0.06;  ///< bubbles only leave: a level that falls by more is something else
-    double bubbles_limit_kg = 0.25;  ///< more than bubbles: breath
-    double left_kg = 0.90;           ///< a departure larger than this, and sustained, means the client has left
-    double shortest_span_s = 2.0;    ///< one motion must explain at least so much of the trace
-    double span_after_trouble_s = 3.5; ///< the same once something has moved the client
-    double explained_share = 0.4;    ///< and this share of the time since letting go
-    double latest_rough_s = 7.0;     ///< later than this, only a motion explained from the beginning counts
-    double refine_kg = 0.020;        ///< a reading that moves by more than this and 3 u is withdrawn
-    double floor_u_kg = 0.0015;      ///< what no averaging takes away: load cell, heartbeat
+    double confirm_s = 0.40;             ///< the estimate must have stood still for so long
+    double confirm_kg = 0.012;           ///< within this
+    double rise_limit_kg = 0.005;        ///< more still to come means bubbles or breath are still leaving
+    double sinking_limit_kg = 0.06;      ///< bubbles only leave: a level that falls by more is something else
+    double bubbles_limit_kg = 0.25;      ///< more than bubbles: breath
+    double left_kg = 0.90;               ///< a departure larger than this, and sustained, means the client has left
+    double shortest_span_s = 2.0;        ///< one motion must explain at least so much of the trace
+    double span_after_trouble_s = 3.5;   ///< the same once something has moved the client
+    double explained_share = 0.4;        ///< and this share of the time since letting go
+    double latest_rough_s = 7.0;         ///< later than this, only a motion explained from the beginning counts
+    double refine_kg = 0.020;            ///< a reading that moves by more than this and 3 u is withdrawn
+    double floor_u_kg = 0.0015;          ///< what no averaging takes away: load cell, heartbeat
     double stood_before_leaving_s = 0.5; ///< nobody hears a knock and is up sooner than that
     double longest_window_s = 9.0;
     /// Windows with up to so many times the best one's error are fitted at every evaluation,
     double worth_fitting = 2.5;
-    double refit_every_s = 0.45;       ///< the others so often
+    double refit_every_s = 0.45; ///< the others so often
 };
 
 /// Streaming reader. Feed samples in order of time; steady or jittering rates from 20 to 2000 Hz.

@@ -93,8 +93,10 @@ public:
     /// J'WJ and J'Wr at the parameters of the last at().
     void normal(const Vec& p, const std::vector<double>& weight, Mat& normal, Vec& right) const
     {
-        if (modes_ == 2) accumulate<two_modes>(p, weight, normal, right);
-        else accumulate<one_mode>(p, weight, normal, right);
+        if (modes_ == 2)
+            accumulate<two_modes>(p, weight, normal, right);
+        else
+            accumulate<one_mode>(p, weight, normal, right);
     }
 
 private:
@@ -461,8 +463,8 @@ std::optional<Fit> fit(std::span<const Bin> bins, double noise_floor_kg, const F
             if (tried.scale < best.scale || !std::isfinite(best.cost)) best = tried;
         }
     }
-    if (search && best.p.allFinite() && best.p.size() == one_mode && best.scale > well_explained * noise_floor_kg
-        && (bins.back().t_s - bins.front().t_s) * std::exp(best.p[5]) / (2 * M_PI) > periods_for_second) {
+    if (search && best.p.allFinite() && best.p.size() == one_mode && best.scale > well_explained * noise_floor_kg &&
+        (bins.back().t_s - bins.front().t_s) * std::exp(best.p[5]) / (2 * M_PI) > periods_for_second) {
         window.at(best.p);
         if (const auto p = second_start(bins, window, best)) {
             const Solved tried = solve(window, *p, noise_floor_kg);

@@ -26,13 +26,13 @@ struct Mode {
 struct Fit {
     double start_s = 0, end_s = 0;
     double level_kg = 0;
-    double bubbles_kg = 0;  ///< at t = 0
+    double bubbles_kg = 0; ///< at t = 0
     double log_bubble_s = 0;
     Mode main, second;
     double residual_kg = 0; ///< robust residual standard deviation
     double inflation = 1;   ///< of the variance, for residuals that are not independent
     double u_level_kg = 0;
-    double searched_s = 0;  ///< end of the window when other starts and a second mode were last looked for
+    double searched_s = 0; ///< end of the window when other starts and a second mode were last looked for
 
     double at(double t_s) const;
     double envelope(double t_s) const;

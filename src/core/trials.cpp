@@ -19,9 +19,8 @@ Message repeat(const char* code, std::string text)
 
 Message too_few(std::size_t have, int need)
 {
-    return repeat("too_few_trials",
-                  "Only " + std::to_string(have) + (have == 1 ? " trial" : " trials") + "; this rule needs at least "
-                      + std::to_string(need) + ". Take more.");
+    return repeat("too_few_trials", "Only " + std::to_string(have) + (have == 1 ? " trial" : " trials") +
+                                        "; this rule needs at least " + std::to_string(need) + ". Take more.");
 }
 
 Selection average(std::span<const double> trials_kg, std::vector<int> used)
@@ -106,7 +105,7 @@ Outcome<Selection> mean_all(std::span<const double> trials_kg)
     Messages cautions;
     if (trials_kg.size() < 3)
         cautions.push_back({"few_trials", Level::caution, "hydrostatic.trials_kg",
-                            "Fewer than three trials: their agreement cannot be judged."});
+            "Fewer than three trials: their agreement cannot be judged."});
     return with_scatter(average(trials_kg, all_positions(trials_kg.size())), "The trials", std::move(cautions));
 }
 
@@ -144,9 +143,9 @@ Advice advise(std::span<const double> trials_kg, const Rule& rule)
             return {
                 Next::limit_reached, "Ten trials and they still disagree: stop, warm up, and try again another day."};
         if (n < 3)
-            return {Next::more_needed, n == 0 ? "At least three trials are needed."
-                        : n == 1             ? "Two more at least."
-                                             : "One more at least."};
+            return {Next::more_needed, n == 0   ? "At least three trials are needed."
+                                       : n == 1 ? "Two more at least."
+                                                : "One more at least."};
         return {Next::more_needed, chosen.messages().front().text};
     }
     if (n >= usual_limit)

@@ -88,11 +88,13 @@ void AnswerList::paintEvent(QPaintEvent*)
         const QColor mark = row.mark >= 2 ? c.look_here : row.mark == 1 ? c.smudge : c.ink;
         p.setPen(QPen(mark, 1.4));
         p.setBrush(row.mark ? QBrush(mark) : Qt::NoBrush);
-        if (row.mark < 2) p.drawEllipse(at, size, size);
+        if (row.mark < 2)
+            p.drawEllipse(at, size, size);
         else if (row.mark == 2)
             p.drawPolygon(QPolygonF{
                 at + QPointF(0, -size), at + QPointF(size, 0), at + QPointF(0, size), at + QPointF(-size, 0)});
-        else p.drawRect(QRectF(at.x() - size * 0.8, at.y() - size * 0.8, 1.6 * size, 1.6 * size));
+        else
+            p.drawRect(QRectF(at.x() - size * 0.8, at.y() - size * 0.8, 1.6 * size, 1.6 * size));
         p.setFont(look::font(Voice::text, t.px(14)));
         p.setPen(row.mark == 1 ? c.smudge : c.ink);
         p.drawText(QRectF(left, r.top() + 3, room, h / 2 - 2), Qt::AlignLeft | Qt::AlignVCenter,

@@ -12,7 +12,7 @@ class AnswerList : public QWidget {
 public:
     struct Row {
         QString group, words, answer;
-        int mark = 0;      ///< 0 open · 1 kept · 2 outside the rule · 3 a stop
+        int mark = 0;       ///< 0 open · 1 kept · 2 outside the rule · 3 a stop
         bool known = false; ///< from the record or the last visit
     };
     explicit AnswerList(QWidget* parent = nullptr);

@@ -178,8 +178,10 @@ BenchPage::BenchPage(Session& session, QWidget* parent)
     columns->addWidget(side_);
 
     connect(spine_, &Spine::chosen, this, [this](Step step) {
-        if (step == Step::result) emit to_result();
-        else show_step(step);
+        if (step == Step::result)
+            emit to_result();
+        else
+            show_step(step);
     });
     connect(&session_, &Session::changed, this, &BenchPage::on_changed);
     connect(&session_, &Session::live_changed, this, [this] {

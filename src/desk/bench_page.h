@@ -48,7 +48,7 @@ protected:
 private:
     void on_changed();
     void show_so_far();
-    bench::Step next_open() const; ///< the first open step that has a panel
+    bench::Step next_open() const;  ///< the first open step that has a panel
     Panel* panel(bench::Step step); ///< made when it is first needed
     Session& session_;
     bench::Step step_ = bench::Step::who;

@@ -70,8 +70,8 @@ void BesideView::look(const Session& session)
 void BesideView::add_column(const bench::Visit& v, const densitometry::Result& r, bool now)
 {
     rows_.push_back({QString::fromLatin1(protocol::title(v.method)),
-        now ? QStringLiteral("this visit") : report::date_words(v.day()), r.value[fat_percent],
-        r.fat_u_measurement, now});
+        now ? QStringLiteral("this visit") : report::date_words(v.day()), r.value[fat_percent], r.fat_u_measurement,
+        now});
     const int column = static_cast<int>(rows_.size());
     const auto cell = [&](const char* voice, const QString& text, int row, int at) {
         auto* one = label(voice, text);

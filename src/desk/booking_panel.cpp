@@ -89,7 +89,9 @@ BookingPanel::BookingPanel(Lab& lab, QWidget* parent)
         if (l != said_ && l != trouble_ && l != title_) l->setWordWrap(false);
 
     connect(search_, &QLineEdit::textChanged, this, &BookingPanel::search);
-    connect(search_, &QLineEdit::returnPressed, this, [this] { if (clients_->count()) methods_.front()->setFocus(); });
+    connect(search_, &QLineEdit::returnPressed, this, [this] {
+        if (clients_->count()) methods_.front()->setFocus();
+    });
     connect(clients_, &QListWidget::currentRowChanged, this, [this](int at) {
         client_ = at >= 0 && at < static_cast<int>(found_.size()) ? found_[static_cast<std::size_t>(at)] : 0;
         propose();
@@ -115,8 +117,10 @@ void BookingPanel::begin(long client_id, const QDate& from, const std::vector<Me
     }
     client_ = client_id;
     search();
-    if (client_id) methods_.front()->setFocus();
-    else search_->setFocus();
+    if (client_id)
+        methods_.front()->setFocus();
+    else
+        search_->setFocus();
 }
 
 void BookingPanel::search()

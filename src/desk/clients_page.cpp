@@ -262,7 +262,9 @@ ClientsPage::ClientsPage(Lab& lab, QWidget* parent)
         emit note(n == 1 ? QStringLiteral("One client imported.") : QStringLiteral("%1 clients imported.").arg(n));
     });
     connect(archived_, &QAbstractButton::toggled, this, &ClientsPage::search);
-    connect(book_, &QAbstractButton::clicked, this, [this] { if (shown_) emit book(shown_); });
+    connect(book_, &QAbstractButton::clicked, this, [this] {
+        if (shown_) emit book(shown_);
+    });
     connect(more_, &QAbstractButton::clicked, this, [this] { show_more(more_row_->isHidden()); });
     connect(merge_, &QAbstractButton::clicked, this, &ClientsPage::begin_merge);
     connect(merge_yes_, &QAbstractButton::clicked, this, [this] { end_merge(true); });
@@ -323,8 +325,10 @@ void ClientsPage::search()
     count_->setText(n == 0   ? QStringLiteral("Nobody by that name or number. Ctrl N adds a client.")
                     : n == 1 ? QStringLiteral("1 client")
                              : QStringLiteral("%1 clients").arg(n));
-    if (n > 0) list_->setCurrentIndex(model_->index(0));
-    else show_client();
+    if (n > 0)
+        list_->setCurrentIndex(model_->index(0));
+    else
+        show_client();
 }
 
 void ClientsPage::show_more(bool on)

@@ -45,7 +45,11 @@ public:
     void refresh();
     void set_technician(std::function<QString()> who) { who_ = std::move(who); }
     void select(long client_id);
-    void focus_search() { search_->setFocus(); search_->selectAll(); }
+    void focus_search()
+    {
+        search_->setFocus();
+        search_->selectAll();
+    }
 
 signals:
     void start_visit(long client_id, fusain::protocol::Method method);

@@ -143,7 +143,9 @@ DayPage::DayPage(Lab& lab, QWidget* parent)
         }
         place(*b, parts);
     });
-    connect(go_, &QAbstractButton::clicked, this, [this] { if (strip_->selected()) emit screen(strip_->selected()); });
+    connect(go_, &QAbstractButton::clicked, this, [this] {
+        if (strip_->selected()) emit screen(strip_->selected());
+    });
     connect(book_, &QAbstractButton::clicked, this, [this] { book(0); });
     connect(move_, &QAbstractButton::clicked, this, &DayPage::begin_move);
     connect(send_, &QAbstractButton::clicked, this, &DayPage::send_sheets);
@@ -164,13 +166,17 @@ DayPage::DayPage(Lab& lab, QWidget* parent)
             choose(id);
         }
     });
-    connect(&lab_, &Lab::changed, this, [this] { if (isVisible()) refresh(); });
+    connect(&lab_, &Lab::changed, this, [this] {
+        if (isVisible()) refresh();
+    });
     for (const int by : {-1, 1}) {
         auto* next = new KeyButton(by < 0 ? Qt::Key_Up : Qt::Key_Down, QString(), QString(), page);
         next->setFixedSize(0, 0);
         next->setFocusPolicy(Qt::NoFocus);
         next->setObjectName(by < 0 ? QStringLiteral("day_previous") : QStringLiteral("day_next"));
-        connect(next, &QAbstractButton::clicked, this, [this, by] { if (!held_) step(by); });
+        connect(next, &QAbstractButton::clicked, this, [this, by] {
+            if (!held_) step(by);
+        });
     }
     connect(&timer_, &QTimer::timeout, this, &DayPage::tick);
     timer_.start(20000);

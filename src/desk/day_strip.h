@@ -14,7 +14,7 @@ class DayStrip : public QWidget {
 public:
     struct Card {
         long booking = 0;
-        int part = 0;     ///< of the booking
+        int part = 0; ///< of the booking
         int lane = 0;
         schedule::Span at;
         QString name, state;
@@ -31,9 +31,9 @@ public:
         QStringList lanes;
         std::vector<Card> cards;
         std::vector<Hatch> hatches;
-        schedule::Span open;             ///< opening hours of the day
+        schedule::Span open; ///< opening hours of the day
         std::optional<schedule::Minute> now;
-        long next = 0;                   ///< booking that is next
+        long next = 0; ///< booking that is next
     };
     explicit DayStrip(QWidget* parent = nullptr);
     void show_day(Content content);
@@ -43,7 +43,11 @@ public:
     QRect place_of(long booking) const;
     /// A card held over another place, by keys or by the mouse. Nothing is stored before `dropped`.
     void hold(long booking, schedule::Minute by, int lanes_down);
-    void let_go() { held_ = 0; update(); }
+    void let_go()
+    {
+        held_ = 0;
+        update();
+    }
     QSize minimumSizeHint() const override;
 
 signals:

@@ -94,7 +94,8 @@ private:
             add("trial_taken",
                 {{"kg", r->kg}, {"u_kg", r->u_kg}, {"window_from_s", r->window_from_s}, {"window_to_s", r->window_to_s},
                     {"earliest_s", r->earliest_s}, {"midpoint_kg", r->midpoint_kg}});
-        else add("trial_thrown_out", {{"number", number}, {"reason", "never calm"}});
+        else
+            add("trial_thrown_out", {{"number", number}, {"reason", "never calm"}});
         tank_.direct("up");
         listen(20);
     }
@@ -129,8 +130,10 @@ private:
         e.body = std::move(body);
         if (e.seq == 1) {
             const auto id = store_.begin_visit(client_.id, QStringLiteral("hydrostatic"), e);
-            if (id) visit_id_ = *id;
-            else trouble_ = id.messages().front();
+            if (id)
+                visit_id_ = *id;
+            else
+                trouble_ = id.messages().front();
         } else {
             trouble_ = store_.append(visit_id_, e);
         }

@@ -86,7 +86,10 @@ void DemoPlayer::play()
     for (const char* m : {"method_impedance", "method_air_displacement", "method_hydrostatic"})
         add_press(QString::fromLatin1(m));
     shot("booking");
-    add(QStringLiteral("back to the day"), always, [this] { window_.show_day(); window_.show_clients(); });
+    add(QStringLiteral("back to the day"), always, [this] {
+        window_.show_day();
+        window_.show_clients();
+    });
     room("instruments");
     pick_row("instruments", 0);
     shot("instruments");
@@ -149,30 +152,34 @@ void DemoPlayer::play()
     add_press(QStringLiteral("import_leave"));
     add_press(QStringLiteral("start_visit"));
     int* asked = new int(0);
-    add(QStringLiteral("answer the screening"), [this, asked] {
-        if (can_press(QStringLiteral("screening_keep"))) return true;
-        if (can_press(QStringLiteral("answer_still"))) {
-            press(QStringLiteral("answer_still"));
-            return false;
-        }
-        const auto* title = window_.findChild<QLabel*>(QStringLiteral("screening_title"));
-        if (++*asked == 12) picture(QStringLiteral("screening"));
-        if (can_press(QStringLiteral("answer_never"))) {
-            if (title->text().contains(QStringLiteral("food"))) {
-                window_.findChild<QLineEdit*>(QStringLiteral("screening_typed"))->setText(QStringLiteral("80 min ago"));
-                picture(QStringLiteral("screening-clock"));
-                press(QStringLiteral("answer_take"));
-            } else {
-                press(QStringLiteral("answer_never"));
+    add(
+        QStringLiteral("answer the screening"),
+        [this, asked] {
+            if (can_press(QStringLiteral("screening_keep"))) return true;
+            if (can_press(QStringLiteral("answer_still"))) {
+                press(QStringLiteral("answer_still"));
+                return false;
             }
-        } else if (can_press(QStringLiteral("answer_no"))) {
-            press(title->text().contains(QStringLiteral("Bladder")) ||
-                          title->text().contains(QStringLiteral("somebody stay"))
-                      ? QStringLiteral("answer_yes")
-                      : QStringLiteral("answer_no"));
-        }
-        return false;
-    }, [this] { picture(QStringLiteral("screening-verdict")); });
+            const auto* title = window_.findChild<QLabel*>(QStringLiteral("screening_title"));
+            if (++*asked == 12) picture(QStringLiteral("screening"));
+            if (can_press(QStringLiteral("answer_never"))) {
+                if (title->text().contains(QStringLiteral("food"))) {
+                    window_.findChild<QLineEdit*>(QStringLiteral("screening_typed"))
+                        ->setText(QStringLiteral("80 min ago"));
+                    picture(QStringLiteral("screening-clock"));
+                    press(QStringLiteral("answer_take"));
+                } else {
+                    press(QStringLiteral("answer_never"));
+                }
+            } else if (can_press(QStringLiteral("answer_no"))) {
+                press(title->text().contains(QStringLiteral("Bladder")) ||
+                              title->text().contains(QStringLiteral("somebody stay"))
+                          ? QStringLiteral("answer_yes")
+                          : QStringLiteral("answer_no"));
+            }
+            return false;
+        },
+        [this] { picture(QStringLiteral("screening-verdict")); });
     add_press(QStringLiteral("screening_keep"));
     add_press(QStringLiteral("screening_start"));
     // the booking has both: the chamber first, dry
@@ -199,7 +206,8 @@ void DemoPlayer::play()
             [this] { press(QStringLiteral("chamber_main")); });
         if (i == 2) shot_when("chamber-calibration", [&live] { return live.chamber.state.now_s > 15; });
         if (i == 4) shot_when("chamber-run", [&live] { return live.chamber.state.now_s > 17; });
-        add(QStringLiteral("reading %1 complete").arg(i), [&live] { return live.chamber.complete; }, [] {}, 60);
+        add(
+            QStringLiteral("reading %1 complete").arg(i), [&live] { return live.chamber.complete; }, [] {}, 60);
         add_press(QStringLiteral("chamber_main"));
         add(
             QStringLiteral("reading %1 kept").arg(i),
@@ -223,18 +231,21 @@ void DemoPlayer::play()
     add_press(QStringLiteral("use_gas"));
     shot_when("chamber-result", [this] { return button(QStringLiteral("client_sheet")) != nullptr; });
     add_press(QStringLiteral("client_sheet"));
-    add(QStringLiteral("chamber visit finished"), [&v] { return v.finished; }, [] {});
+    add(
+        QStringLiteral("chamber visit finished"), [&v] { return v.finished; }, [] {});
     add_press(QStringLiteral("lab_sheet"));
     add(
         QStringLiteral("keep the chamber's sheets"), [] { return true; },
         [this] { keep_sheets(QStringLiteral("chamber-")); });
     add_press(QStringLiteral("next_measurement"));
-    add(QStringLiteral("on to the tank"), [&v] { return v.method == protocol::Method::hydrostatic; }, [] {});
+    add(
+        QStringLiteral("on to the tank"), [&v] { return v.method == protocol::Method::hydrostatic; }, [] {});
     add_press(QStringLiteral("confirm_who"));
     add_press(QStringLiteral("take_mass"));
     for (int i = 1; i <= 3; ++i) {
         add_press(QStringLiteral("ask_blow"));
-        add(QStringLiteral("blow %1").arg(i), [&v, i] { return static_cast<int>(v.blows.size()) >= i; }, [] {});
+        add(
+            QStringLiteral("blow %1").arg(i), [&v, i] { return static_cast<int>(v.blows.size()) >= i; }, [] {});
     }
     add(
         QStringLiteral("picture of lungs"), [this] { return can_press(QStringLiteral("use_lungs")); },
@@ -294,9 +305,11 @@ void DemoPlayer::play()
         [this] { picture(QStringLiteral("result-steps")); });
     add_press(QStringLiteral("every_step"));
     add_press(QStringLiteral("client_sheet"));
-    add(QStringLiteral("visit finished"), [&v] { return v.finished; }, [] {});
+    add(
+        QStringLiteral("visit finished"), [&v] { return v.finished; }, [] {});
     add_press(QStringLiteral("lab_sheet"));
-    add(QStringLiteral("keep the sheets"), [] { return true; }, [this] { keep_sheets(QString()); });
+    add(
+        QStringLiteral("keep the sheets"), [] { return true; }, [this] { keep_sheets(QString()); });
     since_.start();
     timer_.start(120);
 }

@@ -205,7 +205,8 @@ void ImportPage::check()
     work(
         [this, result, map = mapping(), file = store_->file(), today = clock_now().date().toString(Qt::ISODate)] {
             const auto own = records::Store::open(file); // a connection of this thread's
-            if (!own) *result = Outcome<records::ImportCheck>::refuse(own.messages());
+            if (!own)
+                *result = Outcome<records::ImportCheck>::refuse(own.messages());
             else
                 *result = records::check_import(**own, table_, map, today, [this](std::size_t rows) {
                     emit progressed(rows);
@@ -260,7 +261,8 @@ void ImportPage::run_import()
     work(
         [this, why, file = store_->file()] {
             const auto own = records::Store::open(file);
-            if (!own) *why = own.messages().front();
+            if (!own)
+                *why = own.messages().front();
             else
                 *why = records::import_clients(**own, check_->good, [this](std::size_t rows) {
                     emit progressed(rows);

@@ -148,8 +148,10 @@ void InstrumentForm::save()
     std::optional<records::Instrument> stored;
     if (bad.empty()) {
         const auto kept = lab_.diary->save(i);
-        if (kept) stored = *kept;
-        else bad = kept.messages();
+        if (kept)
+            stored = *kept;
+        else
+            bad = kept.messages();
     }
     for (const Message& m : bad) {
         const auto at = troubles_.find(m.field);

@@ -82,7 +82,10 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         w->setToolTip(QStringLiteral("Switch the unit shown. What is stored stays metric."));
         w->setObjectName(QStringLiteral("unit_%1").arg(static_cast<int>(m)));
         connect(w, &QAbstractButton::clicked, this, [m] { Units::get().toggle(m); });
-        connect(&Units::get(), &Units::changed, w, [w, m] { w->setText(Units::get().unit(m)); w->updateGeometry(); });
+        connect(&Units::get(), &Units::changed, w, [w, m] {
+            w->setText(Units::get().unit(m));
+            w->updateGeometry();
+        });
         b->addWidget(w);
     };
     b->addSpacing(2);
@@ -203,8 +206,10 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     shortcut("Ctrl+=", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
     shortcut("Ctrl++", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
     shortcut("Ctrl+-", [] { Theme::get().set_zoom(Theme::get().zoom() - 0.1); });
-    if (lab_.diary->instruments().empty()) show_clients();
-    else show_day();
+    if (lab_.diary->instruments().empty())
+        show_clients();
+    else
+        show_day();
     const auto open = store_->open_visit();
     if (open && !records::held_elsewhere(store_->database(), open->id, QString()))
         if (const auto client = store_->client(open->client_id)) {

@@ -42,7 +42,8 @@ public:
                             .arg(r.breath_l, 0, 'f', 2)
                             .arg(QString::number(r.drift_l_per_min, 'f', 2).replace('-', QChar(0x2212))),
                         stands);
-                else reading_->clear();
+                else
+                    reading_->clear();
             } else {
                 const double per = chamber::typical_chamber_l / c.state.ratio->value;
                 reading_->show_reading(QStringLiteral("%1 s").arg(std::floor(c.state.now_s), 0, 'f', 0),
@@ -56,8 +57,8 @@ public:
     }
 
 protected:
-    virtual bool calibrated() const = 0;  ///< the reading is a volume
-    virtual void direct() = 0;            ///< says what to do now
+    virtual bool calibrated() const = 0; ///< the reading is a volume
+    virtual void direct() = 0;           ///< says what to do now
     /// The moments that calibration and runs share. True when one of them is on.
     bool recording(KeyButton* main, const QString& what)
     {
@@ -107,7 +108,8 @@ protected:
         const int number = session_.live().trial;
         if (c.state.fault != chamber::Fault::none && c.state.fault != chamber::Fault::too_short)
             session_.throw_out(number, QString::fromUtf8(chamber::row(c.state.fault).code).replace('_', ' '));
-        else if (c.complete) session_.take_trial();
+        else if (c.complete)
+            session_.take_trial();
         return true;
     }
     void begin(What what)
@@ -118,7 +120,8 @@ protected:
     void clear_reading()
     {
         const auto taken = calibrated() ? session_.visit().readings() : std::vector<double>{};
-        if (taken.empty()) reading_->clear();
+        if (taken.empty())
+            reading_->clear();
         else
             reading_->show_reading(QStringLiteral("%1 L").arg(taken.back(), 0, 'f', 2),
                 QStringLiteral("run %1, taken").arg(taken.size()), {}, true);
@@ -171,8 +174,10 @@ public:
     void enter() override
     {
         const bench::Visit& v = session_.visit();
-        if (v.cylinder_l) cylinder_->set_metric(v.cylinder_l);
-        else if (v.cylinder_register_l > 0) cylinder_->set_metric(v.cylinder_register_l);
+        if (v.cylinder_l)
+            cylinder_->set_metric(v.cylinder_l);
+        else if (v.cylinder_register_l > 0)
+            cylinder_->set_metric(v.cylinder_register_l);
         asked_ = What::run;
         over_again_ = false;
         on_changed();
@@ -255,7 +260,8 @@ private:
     {
         if (e.kind != "cylinder" || !want_) return;
         want_ = false;
-        QMetaObject::invokeMethod(this, [this] { begin(stage_); }, Qt::QueuedConnection);
+        QMetaObject::invokeMethod(
+            this, [this] { begin(stage_); }, Qt::QueuedConnection);
     }
     NumberField* cylinder_;
     QLabel* done_so_far_;

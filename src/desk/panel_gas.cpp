@@ -75,9 +75,7 @@ public:
     void on_live() override
     {
         const bench::ChamberLive& c = session_.live().chamber;
-        if (c.what == What::puffs) {
-            view_->show_puffs(session_.puffs(), c.puffs);
-        }
+        if (c.what == What::puffs) { view_->show_puffs(session_.puffs(), c.puffs); }
         direct();
     }
 

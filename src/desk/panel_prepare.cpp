@@ -37,12 +37,16 @@ public:
         all_ = key(
             QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QStringLiteral("all of it"), false, "prepare_all");
         done_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QString(), true, "prepared");
-        connect(all_, &QAbstractButton::clicked, this, [this] { for (Mark* m : marks_) m->setChecked(true); });
+        connect(all_, &QAbstractButton::clicked, this, [this] {
+            for (Mark* m : marks_) m->setChecked(true);
+        });
         connect(done_, &QAbstractButton::clicked, this, [this] {
             bench::Json seen = bench::Json::array(), left_out = bench::Json::array();
             for (std::size_t i = 0; i < marks_.size(); ++i) {
-                if (marks_[i]->isChecked()) seen.push_back(rows[i].noted);
-                else left_out.push_back(rows[i].effect);
+                if (marks_[i]->isChecked())
+                    seen.push_back(rows[i].noted);
+                else
+                    left_out.push_back(rows[i].effect);
             }
             session_.act("prepared", {{"seen", seen}, {"left_out", left_out}});
         });
@@ -77,8 +81,10 @@ private:
         bool may_go = true;
         for (std::size_t i = 0; i < marks_.size(); ++i) {
             if (marks_[i]->isChecked()) continue;
-            if (*rows[i].effect) effects << QStringLiteral("◆ ") + QString::fromUtf8(rows[i].effect);
-            else may_go = false;
+            if (*rows[i].effect)
+                effects << QStringLiteral("◆ ") + QString::fromUtf8(rows[i].effect);
+            else
+                may_go = false;
         }
         effect_->setText(may_go ? effects.join('\n') : QString());
         done_->setEnabled(may_go);

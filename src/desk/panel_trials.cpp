@@ -124,7 +124,8 @@ public:
                             apart < 0.05 ? QStringLiteral("agrees")
                                          : QStringLiteral("still %1 g off").arg(1000 * apart, 0, 'f', 0)),
                     s.reading.has_value());
-            else reading_->clear();
+            else
+                reading_->clear();
             strip_->update();
         } else if (l.trial) {
             view_->clear();

@@ -103,8 +103,8 @@ QString old_words(const bench::Live& live, bench::Channel channel, Measure measu
     if (!heard || heard->age_s <= bench::longest_age_s(channel)) return {};
     const auto& row = bench::row(channel);
     const QString value = measure == Measure::none
-        ? QStringLiteral("%1 %2").arg(heard->value, 0, 'f', 1).arg(QString::fromUtf8(row.unit))
-        : Units::get().text(measure, heard->value, 1);
+                              ? QStringLiteral("%1 %2").arg(heard->value, 0, 'f', 1).arg(QString::fromUtf8(row.unit))
+                              : Units::get().text(measure, heard->value, 1);
     return QStringLiteral("%1, %2 ago")
         .arg(value, heard->age_s < 60 ? QStringLiteral("%1 s").arg(std::floor(heard->age_s))
                                       : q(protocol::span_words(std::floor(heard->age_s / 60))));
@@ -195,8 +195,10 @@ public:
         connect(back_, &QAbstractButton::clicked, this, &Panel::give_up);
         connect(done_, &QAbstractButton::clicked, this, [this] {
             bench::Json stop = bench::Json::array(), noted = bench::Json::array();
-            for (const auto& [id, mark] : stops_) if (mark->isChecked()) stop.push_back(id);
-            for (const auto& [id, mark] : notes_) if (mark->isChecked()) noted.push_back(id);
+            for (const auto& [id, mark] : stops_)
+                if (mark->isChecked()) stop.push_back(id);
+            for (const auto& [id, mark] : notes_)
+                if (mark->isChecked()) noted.push_back(id);
             session_.act("stops",
                 {{"stop", stop}, {"noted", noted}, {"questions_version", report::hydrostatic_questions().version}});
         });
@@ -214,7 +216,8 @@ public:
     void on_changed() override
     {
         const bool stopped = session_.visit().stopped();
-        for (auto* list : {&stops_, &notes_}) for (auto& [id, mark] : *list) mark->setEnabled(!stopped);
+        for (auto* list : {&stops_, &notes_})
+            for (auto& [id, mark] : *list) mark->setEnabled(!stopped);
         done_->setVisible(!stopped);
         back_->setVisible(stopped);
         if (stopped)

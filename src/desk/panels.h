@@ -19,12 +19,12 @@ class Panel : public QWidget {
 public:
     Panel(Session& session, bench::Step step, const QString& title, const QString& hint);
     bench::Step step() const { return step_; }
-    virtual void enter() {}       ///< the panel comes on the screen
-    virtual void on_changed() {}  ///< the log has grown
-    virtual void on_live() {}     ///< the instruments have spoken
+    virtual void enter() {}      ///< the panel comes on the screen
+    virtual void on_changed() {} ///< the log has grown
+    virtual void on_live() {}    ///< the instruments have spoken
 
 signals:
-    void go_on();  ///< this step is done
+    void go_on();   ///< this step is done
     void give_up(); ///< back to the clients
     void to_step(fusain::bench::Step step);
 

@@ -207,8 +207,10 @@ void NumberField::set_metric(std::optional<double> value)
 {
     metric_ = value;
     touched_ = false;
-    if (value) show_value();
-    else edit_->clear();
+    if (value)
+        show_value();
+    else
+        edit_->clear();
     trouble_->hide();
     edit_->setProperty("wrong", false);
     edit_->style()->polish(edit_);
@@ -252,8 +254,10 @@ std::optional<double> NumberField::metric()
 {
     Message why;
     const auto value = parse(why);
-    if (!value) show_trouble(q(why.text));
-    else trouble_->hide();
+    if (!value)
+        show_trouble(q(why.text));
+    else
+        trouble_->hide();
     return value;
 }
 
@@ -365,8 +369,10 @@ QWidget* hairline(bool upright, QWidget* parent)
 {
     auto* f = new QFrame(parent);
     f->setProperty("line", true);
-    if (upright) f->setFixedWidth(1);
-    else f->setFixedHeight(1);
+    if (upright)
+        f->setFixedWidth(1);
+    else
+        f->setFixedHeight(1);
     return f;
 }
 

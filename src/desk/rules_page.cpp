@@ -167,8 +167,10 @@ void RulesPage::say(const QString& words)
 
 void RulesPage::refresh()
 {
-    if (pages_->currentIndex() == 0) show_house();
-    else show_protocol(shown_.method);
+    if (pages_->currentIndex() == 0)
+        show_house();
+    else
+        show_protocol(shown_.method);
 }
 
 void RulesPage::show_house()

@@ -139,11 +139,15 @@ ScreeningPage::ScreeningPage(Lab& lab, QWidget* parent)
         show_known();
     });
     connect(back_, &QAbstractButton::clicked, this, [this] {
-        if (view_ == View::question && at_ > 0) show_question(at_ - 1);
-        else if (view_ == View::summary && !questions_.empty()) show_question(static_cast<int>(questions_.size()) - 1);
+        if (view_ == View::question && at_ > 0)
+            show_question(at_ - 1);
+        else if (view_ == View::summary && !questions_.empty())
+            show_question(static_cast<int>(questions_.size()) - 1);
     });
     connect(leave_, &QAbstractButton::clicked, this, &ScreeningPage::left);
-    connect(list_, &AnswerList::chosen, this, [this](int row) { if (!kept_) show_question(row); });
+    connect(list_, &AnswerList::chosen, this, [this](int row) {
+        if (!kept_) show_question(row);
+    });
     setFocusPolicy(Qt::StrongFocus);
     with_theme(this, [this] { share_room(); });
 }
@@ -217,8 +221,10 @@ std::optional<Message> ScreeningPage::begin(long booking_id)
     known_.clear();
     for (const auto& [id, a] : answers_) known_.insert(id);
     judge();
-    if (known_.empty()) next_open();
-    else show_known();
+    if (known_.empty())
+        next_open();
+    else
+        show_known();
     return std::nullopt;
 }
 
@@ -357,8 +363,10 @@ void ScreeningPage::show_question(int at)
                                        ? QStringLiteral("06:30 · yesterday 22:00 · 90 min ago · never")
                                        : q(question.unit));
         take_->set_words(question.ask == Ask::clock ? QStringLiteral("that is when") : QStringLiteral("so many"));
-        if (question.ask == Ask::clock) only({typed_, take_, never_, back_, trouble_});
-        else only({typed_, take_, back_, trouble_});
+        if (question.ask == Ask::clock)
+            only({typed_, take_, never_, back_, trouble_});
+        else
+            only({typed_, take_, back_, trouble_});
         typed_->setFocus();
     }
     redraw();
@@ -465,9 +473,12 @@ void ScreeningPage::show_summary()
                           ? QStringLiteral("go on to %1").arg(QString::fromLatin1(protocol::title(*measured_here)))
                       : any_go ? QStringLiteral("measured, visit done")
                                : QStringLiteral("turned away, close the visit"));
-    if (kept_) only({start_, again_, another_});
-    else if (to_override) only({keep_, override_, another_, back_});
-    else only({keep_, another_, back_});
+    if (kept_)
+        only({start_, again_, another_});
+    else if (to_override)
+        only({keep_, override_, another_, back_});
+    else
+        only({keep_, another_, back_});
     another_->setVisible(worst >= Verdict::another_day);
     back_->setEnabled(true);
     redraw();

@@ -11,7 +11,7 @@ namespace fusain::desk {
 namespace {
 constexpr double chamber_trace_s = 6;
 constexpr int watch_ms = 1000;
-}
+} // namespace
 
 QString now_utc() { return clock_now().toString(Qt::ISODateWithMs); }
 
@@ -30,9 +30,8 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
         if (is_open() && (blows_wanted_ || visit_.next_step() == bench::Step::lungs)) act("blow", {{"l", litres}});
     });
     connect(link_, &bench::Link::reading, this, &Session::instrument_reading);
-    connect(link_, &bench::Link::signal, this, [this](const bench::SignalChunk& chunk) {
-        recorder_->append_signal(chunk);
-    });
+    connect(link_, &bench::Link::signal, this,
+        [this](const bench::SignalChunk& chunk) { recorder_->append_signal(chunk); });
     connect(link_, &bench::Link::trial_broken, this, [this](long visit, int number, const QString& reason) {
         if (visit != visit_id_) return;
         trial_is_over();
@@ -81,14 +80,10 @@ std::optional<Message> Session::start(const records::Client& client, const QStri
     e.at_utc = now_utc().toStdString();
     e.who = technician.toStdString();
     e.kind = "started";
-    e.body = {{"client_id", client.id},
-              {"number", client.number.toStdString()},
-              {"name", client.full_name().toStdString()},
-              {"birth_date", client.birth_date.toStdString()},
-              {"sex", word(client.sex)},
-              {"height_cm", client.height_cm},
-              {"method", protocol::word(method)},
-              {"software", "fusain " FUSAIN_VERSION}};
+    e.body = {{"client_id", client.id}, {"number", client.number.toStdString()},
+        {"name", client.full_name().toStdString()}, {"birth_date", client.birth_date.toStdString()},
+        {"sex", word(client.sex)}, {"height_cm", client.height_cm}, {"method", protocol::word(method)},
+        {"software", "fusain " FUSAIN_VERSION}};
     e.body.update(beginning(*store_, client, method, zone_of({}, *store_)));
     if (more.is_object()) e.body.update(more);
     // the screening goes with the beginning: a visit that is cut off in between must not ask another method's questions

@@ -24,7 +24,7 @@ public:
     bool hasHeightForWidth() const override { return true; }
     Qt::Orientations expandingDirections() const override { return {}; } ///< room that is left goes to others
     int heightForWidth(int width) const override;
-    QSize sizeHint() const override; ///< all in one line
+    QSize sizeHint() const override;    ///< all in one line
     QSize minimumSize() const override; ///< one in a line
     void setGeometry(const QRect& room) override;
 

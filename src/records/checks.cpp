@@ -168,12 +168,11 @@ std::vector<quality::Point> Checks::points(const Instrument& i) const
     // the whole series: a chart of the newest few hundred would take a drifted year for its baseline
     for (const CheckRow& c : history(i.id, -1))
         if (c.finished && c.words != given_up && c.started_at >= i.baseline_from)
-            out.push_back(
-                {QLocale(QLocale::English)
-                        .toString(QDateTime::fromString(c.started_at, Qt::ISODateWithMs).toTimeZone(zone).date(),
-                            QStringLiteral("d MMMM yyyy"))
-                        .toStdString(),
-                    c.value, c.passed});
+            out.push_back({QLocale(QLocale::English)
+                               .toString(QDateTime::fromString(c.started_at, Qt::ISODateWithMs).toTimeZone(zone).date(),
+                                   QStringLiteral("d MMMM yyyy"))
+                               .toStdString(),
+                c.value, c.passed});
     std::reverse(out.begin(), out.end());
     return out;
 }

@@ -9,7 +9,7 @@ struct CheckRow {
     long id = 0, instrument_id = 0;
     QString started_at, who, finished_at;
     bool finished = false, passed = false;
-    double value = 0;  ///< of the chart
+    double value = 0; ///< of the chart
     QString words;
 };
 

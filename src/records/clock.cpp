@@ -60,8 +60,10 @@ Outcome<QDateTime> read_clock(const QString& text, const QDateTime& now)
     if (!time.isValid()) return not_a_time();
     const QString day = m.captured(1);
     QDate date = now.date();
-    if (day == "yesterday" || day == "y") date = date.addDays(-1);
-    else if (!m.captured(2).isEmpty()) date = QDate::fromString(m.captured(2), Qt::ISODate);
+    if (day == "yesterday" || day == "y")
+        date = date.addDays(-1);
+    else if (!m.captured(2).isEmpty())
+        date = QDate::fromString(m.captured(2), Qt::ISODate);
     if (!date.isValid()) return not_a_time();
     QDateTime at = local_of(minute_at(date, time, now.timeZone()), now.timeZone());
     if (day.isEmpty() && at > now) at = local_of(minute_at(date.addDays(-1), time, now.timeZone()), now.timeZone());

@@ -53,8 +53,7 @@ Message say(const QSqlError& error, const QString& file)
             QStringLiteral("The lab cannot be written to (%1). Check the permissions of the file and its folder.")
                 .arg(file));
     case 11:
-    case 26:
-        return lab_damaged(file);
+    case 26: return lab_damaged(file);
     case 13:
         return lab_message("lab_full",
             QStringLiteral(

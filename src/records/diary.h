@@ -15,8 +15,8 @@ struct Instrument {
     QString name, serial, profile, location;
     QString calibration_due; ///< ISO date; empty: none noted
     bool in_use = true;
-    double reference = 0;    ///< of the mass, cylinder, resistor or phantom that belongs to it
-    int duration_min = 0;    ///< client on it
+    double reference = 0;                ///< of the mass, cylinder, resistor or phantom that belongs to it
+    int duration_min = 0;                ///< client on it
     std::optional<double> rated_mass_kg; ///< X-ray table
     QString baseline_from{};             ///< UTC; the control chart counts checks from here on, after a service
 };
@@ -43,13 +43,13 @@ struct Booking {
     long id = 0, client_id = 0;
     BookingState state = BookingState::booked;
     QString made_at, made_by, note, sheet_sent_at;
-    long revision = 1;              ///< counts up with every change, so that two windows do not overwrite each other
+    long revision = 1;                 ///< counts up with every change, so that two windows do not overwrite each other
     std::vector<schedule::Slot> parts; ///< by time
-    std::vector<long> instruments;  ///< ids of the instruments of the parts
-    std::vector<long> visits;       ///< ids of the visits that were begun for the parts; 0: not yet
-    std::vector<QString> outcomes;  ///< of the parts: "measured", "stopped", "turned_away"; empty: not yet
-    bool walk_in = false;           ///< the client stands here: nothing is planned (not stored)
-    QString protocols;              ///< JSON: method → protocol version the preparation was made with
+    std::vector<long> instruments;     ///< ids of the instruments of the parts
+    std::vector<long> visits;          ///< ids of the visits that were begun for the parts; 0: not yet
+    std::vector<QString> outcomes;     ///< of the parts: "measured", "stopped", "turned_away"; empty: not yet
+    bool walk_in = false;              ///< the client stands here: nothing is planned (not stored)
+    QString protocols;                 ///< JSON: method → protocol version the preparation was made with
     schedule::Minute from() const { return parts.empty() ? 0 : parts.front().at.from; }
 };
 

@@ -183,9 +183,12 @@ Outcome<ImportCheck> check_import(const Store& store, const Table& table, const 
         const QDate date = read_date(born);
         c.birth_date = date.isValid() ? date.toString(Qt::ISODate) : born;
         const QString sex = folded(cell("sex"));
-        if (sex == "f" || sex == "female" || sex == "w" || sex == "femme" || sex == "weiblich") c.sex = Sex::female;
-        else if (sex == "m" || sex == "male" || sex == "homme" || sex == "mannlich") c.sex = Sex::male;
-        else wrong << QStringLiteral("Sex \"%1\" is not known; allowed is f, female, m or male.").arg(cell("sex"));
+        if (sex == "f" || sex == "female" || sex == "w" || sex == "femme" || sex == "weiblich")
+            c.sex = Sex::female;
+        else if (sex == "m" || sex == "male" || sex == "homme" || sex == "mannlich")
+            c.sex = Sex::male;
+        else
+            wrong << QStringLiteral("Sex \"%1\" is not known; allowed is f, female, m or male.").arg(cell("sex"));
         bool number = false;
         const QString height = cell("height_cm");
         c.height_cm = QString(height).replace(',', '.').toDouble(&number);

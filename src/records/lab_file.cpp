@@ -41,15 +41,14 @@ std::optional<Message> look_at(const QString& path)
                 .arg(path));
     if (!file.open(QIODevice::ReadOnly)) return std::nullopt; // opening it as a lab says why
     const QByteArray head = file.read(100);
-    if (head.size() < 100 || !head.startsWith("SQLite format 3"))
-        return detail::lab_damaged(path);
+    if (head.size() < 100 || !head.startsWith("SQLite format 3")) return detail::lab_damaged(path);
     const auto at = [&](int offset) { return qFromBigEndian<quint32>(head.constData() + offset); };
     constexpr int pages = 28, id = 68;
     // a lab that was just begun may have everything in its journal still
     const bool just_begun = at(id) == 0 && (at(pages) <= 1 || QFile::exists(path + QStringLiteral("-wal")));
     if (at(id) != static_cast<quint32>(application_id) && !just_begun)
-        return detail::lab_message("lab_foreign",
-            QStringLiteral("%1 belongs to another program. Nothing was changed in it.").arg(path));
+        return detail::lab_message(
+            "lab_foreign", QStringLiteral("%1 belongs to another program. Nothing was changed in it.").arg(path));
     return std::nullopt;
 }
 

@@ -45,10 +45,11 @@ std::optional<Message> held_elsewhere(const QSqlDatabase& db, long visit_id, con
         QStringLiteral("SELECT holder, machine, pid, born, who, since, beat FROM visit_lease WHERE visit_id = ?"),
         {big(visit_id)});
     if (!q.next() || q.value(0).toString() == window_id) return std::nullopt;
-    const bool alive = q.value(1).toString() == this_machine()
-                           ? born_of(q.value(2).toLongLong()) == q.value(3).toString() && !q.value(3).isNull()
-                           : QDateTime::fromString(q.value(6).toString(), Qt::ISODateWithMs)
-                                     .secsTo(QDateTime::currentDateTimeUtc()) < silent_s;
+    const bool alive =
+        q.value(1).toString() == this_machine()
+            ? born_of(q.value(2).toLongLong()) == q.value(3).toString() && !q.value(3).isNull()
+            : QDateTime::fromString(q.value(6).toString(), Qt::ISODateWithMs).secsTo(QDateTime::currentDateTimeUtc()) <
+                  silent_s;
     if (!alive) return std::nullopt;
     const QDateTime since = QDateTime::fromString(q.value(5).toString(), Qt::ISODateWithMs).toLocalTime();
     return Message{"held_elsewhere", Level::error, "visit",

@@ -16,7 +16,7 @@ struct Window {
     QString id;      ///< random
     QString machine; ///< this boot of this machine
     qint64 pid = 0;
-    QString born;    ///< when the process began: a number given again is another process
+    QString born; ///< when the process began: a number given again is another process
     static Window make();
 };
 

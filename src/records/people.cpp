@@ -221,8 +221,9 @@ Outcome<QString> export_person(const Store& store, long client_id, const QString
 {
     const auto c = store.client(client_id);
     if (!c) return Outcome<QString>::refuse({"unknown_client", Level::error, "client", "There is no such client."});
-    const QString name = QStringLiteral("client%1-%2").arg(client_id).arg(
-        QDateTime::currentDateTime().toString(QStringLiteral("yyyyMMdd-HHmmss")));
+    const QString name = QStringLiteral("client%1-%2")
+                             .arg(client_id)
+                             .arg(QDateTime::currentDateTime().toString(QStringLiteral("yyyyMMdd-HHmmss")));
     const QString place = QDir(folder).filePath(name);
     if (!QDir().mkpath(place + QStringLiteral("/signals")) || !QDir().mkpath(place + QStringLiteral("/sheets")))
         return Outcome<QString>::refuse(

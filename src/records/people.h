@@ -37,7 +37,7 @@ int erased_count(const Store& store);
 
 /// A CSV file as it lies there: separator and encoding found out, not asked.
 struct Table {
-    QString encoding;     ///< "UTF-8", "Windows-1252"
+    QString encoding; ///< "UTF-8", "Windows-1252"
     char separator = ',';
     QStringList header;
     std::vector<QStringList> rows;

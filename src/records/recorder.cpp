@@ -91,9 +91,12 @@ void Recorder::work()
         }
         stalled_ = false;
         --unwritten_; // before it is said: who hears it may quit
-        if (why && event) emit failed(job.visit_id, *event, *why);
-        else if (why) emit signal_failed(*why);
-        else if (event) emit stored(job.visit_id, *event);
+        if (why && event)
+            emit failed(job.visit_id, *event, *why);
+        else if (why)
+            emit signal_failed(*why);
+        else if (event)
+            emit stored(job.visit_id, *event);
         jobs_.pop_front();
     }
 }

@@ -41,14 +41,14 @@ private:
         std::variant<bench::Event, SignalChunk> what;
     };
     void hand_over(Job job);
-    void work(); ///< in the thread
+    void work();                     ///< in the thread
     std::optional<Message> opened(); ///< nothing: the store is open
     std::optional<Message> write(const Job& job);
 
     QString lab_file_, window_;
     QThread thread_;
     std::atomic<std::size_t> unwritten_ = 0;
-    QObject* desk_ = nullptr; ///< lives in the thread; runs what is handed over
+    QObject* desk_ = nullptr;                   ///< lives in the thread; runs what is handed over
     QTimer *again_ = nullptr, *beat_ = nullptr; ///< live in the thread
     // of the thread only:
     std::shared_ptr<Store> store_;

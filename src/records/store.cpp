@@ -318,8 +318,8 @@ int Store::count_clients(const QString& words, bool archived) const
     return static_cast<int>(search_.find(db_, words, archived).size());
 }
 
-Outcome<long> Store::begin_visit(long client_id, const QString& method, const std::vector<bench::Event>& first,
-    const std::optional<Window>& window)
+Outcome<long> Store::begin_visit(
+    long client_id, const QString& method, const std::vector<bench::Event>& first, const std::optional<Window>& window)
 {
     using Result = Outcome<long>;
     bench::Visit fresh;

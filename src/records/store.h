@@ -17,10 +17,10 @@
 namespace fusain::records {
 
 struct Client {
-    long id = 0;              ///< 0: not stored yet
-    QString number;           ///< the lab's own number; given on storing when empty
+    long id = 0;    ///< 0: not stored yet
+    QString number; ///< the lab's own number; given on storing when empty
     QString family_name, given_name;
-    QString birth_date;       ///< ISO date
+    QString birth_date; ///< ISO date
     Sex sex = Sex::female;
     double height_cm = 0;
     QString role, phone, note;
@@ -29,7 +29,7 @@ struct Client {
     QString guardian, guardian_consent_on; ///< for minors
     QStringList facts;                     ///< ids of standing facts (data/protocols/questions.json)
     QString conditions, medicines, sport, goal;
-    QString other_numbers;                 ///< of records that were merged into this one
+    QString other_numbers; ///< of records that were merged into this one
     bool archived = false;
 
     QString full_name() const { return given_name + ' ' + family_name; }
@@ -38,8 +38,8 @@ struct Client {
 struct VisitRow {
     long id = 0, client_id = 0;
     QString method, started_at, technician;
-    bool finished = false;   ///< nothing more is measured in it
-    QString outcome;         ///< "measured", "stopped"; empty while it is open
+    bool finished = false; ///< nothing more is measured in it
+    QString outcome;       ///< "measured", "stopped"; empty while it is open
     bool measured() const { return outcome == QStringLiteral("measured"); }
 };
 
@@ -81,7 +81,7 @@ public:
     /// Refused while the visit is another window's.
     std::optional<Message> append(long visit_id, const bench::Event& event, const QString& window = {});
     std::vector<bench::Event> events(long visit_id) const;
-    long last_seq(long visit_id) const; ///< of its newest event; 0: none
+    long last_seq(long visit_id) const;                    ///< of its newest event; 0: none
     std::vector<VisitRow> visits_of(long client_id) const; ///< newest first
     std::optional<VisitRow> visit(long visit_id) const;
     /// The newest visit that was begun and neither finished nor stopped, if any: to go on after a crash.

@@ -17,18 +17,18 @@ struct Appointment {
         QDateTime from, to; ///< in the lab's zone
     };
     struct Task {
-        QString when;   ///< "06:30", "22:30 the evening before"; empty: no clock time
-        QString words;  ///< with the clock time in it
+        QString when;  ///< "06:30", "22:30 the evening before"; empty: no clock time
+        QString words; ///< with the clock time in it
         QString because;
         QString methods; ///< "impedance; the others ask less"
         QString part;    ///< of the sheet: "tell", "wear", empty
         std::optional<QDateTime> at;
     };
-    QString uid;          ///< the same for every version of one appointment
+    QString uid; ///< the same for every version of one appointment
     int revision = 1;
     long booking_id = 0; ///< its files are named by it, never by a number that may change hands
     QString lab_name, lab_email, client_name, client_number, client_email, made_by;
-    QString protocols;    ///< "impedance 1, hydrostatic 2"
+    QString protocols; ///< "impedance 1, hydrostatic 2"
     std::vector<Part> parts;
     std::vector<Task> tasks; ///< those with a clock time first, the earliest on top
     QDateTime arrive() const { return parts.front().from.addSecs(-10 * 60); }

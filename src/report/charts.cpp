@@ -56,10 +56,9 @@ void draw_control_chart(QPainter& p, const QRectF& area, const quality::Chart& c
         p.drawLine(QPointF(left, y_of(chart.mean)), QPointF(right, y_of(chart.mean)));
         p.setPen(c.smudge);
         const bool apart = y_of(chart.mean) - y_of(chart.high) > 1.3 * em; // else they would stand on each other
-        for (const auto& [v, words] :
-            {std::pair{chart.high, QStringLiteral("+3 SD")},
-                std::pair{chart.mean, apart ? QStringLiteral("baseline") : QStringLiteral("± 3 SD")},
-                std::pair{chart.low, QStringLiteral("\u22123 SD")}}) {
+        for (const auto& [v, words] : {std::pair{chart.high, QStringLiteral("+3 SD")},
+                 std::pair{chart.mean, apart ? QStringLiteral("baseline") : QStringLiteral("± 3 SD")},
+                 std::pair{chart.low, QStringLiteral("\u22123 SD")}}) {
             if (!apart && v != chart.mean) continue;
             p.drawText(QRectF(area.left(), y_of(v) - em, 4.8 * em, 2 * em), Qt::AlignRight | Qt::AlignVCenter,
                 QString::number(v, 'f', decimals + 1));
@@ -95,7 +94,8 @@ void draw_control_chart(QPainter& p, const QRectF& area, const quality::Chart& c
         if (outside)
             p.drawPolygon(QPolygonF{at + QPointF(0, -1.6 * r), at + QPointF(1.6 * r, 0), at + QPointF(0, 1.6 * r),
                 at + QPointF(-1.6 * r, 0)});
-        else p.drawEllipse(at, r, r);
+        else
+            p.drawEllipse(at, r, r);
     }
     if (chart.at >= 0 && (chart.sign == quality::Sign::drift || chart.sign == quality::Sign::step)) {
         const double x = x_of(static_cast<std::size_t>(chart.at));

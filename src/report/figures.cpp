@@ -215,8 +215,8 @@ void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, d
                                   .arg(in_chamber ? QStringLiteral("mL") : QStringLiteral("g"));
         const QFont font = look::font(Voice::text, static_cast<int>(0.9 * em));
         const double width = QFontMetricsF(font).horizontalAdvance(words) + 2;
-        const double left = std::clamp(
-            band.center().x() - width / 2, area.left(), std::max(area.left(), area.right() - width));
+        const double left =
+            std::clamp(band.center().x() - width / 2, area.left(), std::max(area.left(), area.right() - width));
         text(p, QRectF(left, band.top() - 1.4 * em, width, 1.4 * em), Qt::AlignHCenter | Qt::AlignVCenter, words, font,
             c.smudge);
     }

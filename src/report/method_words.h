@@ -9,8 +9,8 @@ namespace fusain::report {
 struct MethodWords {
     /// To the client: how well the readings agree
     QString (*agreement)(const bench::Visit&, const densitometry::Result&);
-    QString (*how)(const bench::Visit&, const densitometry::Result&);       ///< to the client: what was done
-    QString (*sensitivity)(const bench::Visit&);                            ///< to the client: what would change it
+    QString (*how)(const bench::Visit&, const densitometry::Result&); ///< to the client: what was done
+    QString (*sensitivity)(const bench::Visit&);                      ///< to the client: what would change it
     /// To the lab: readings, instrument
     void (*details)(Document&, const bench::Visit&, const Outcome<densitometry::Result>&);
     /// The method's own, with what stands now

@@ -16,16 +16,16 @@ namespace fusain::report {
 struct Block {
     enum class Kind { title, heading, lead, sentence, small, table, figure, gap } kind = Kind::sentence;
     QString text;
-    std::vector<QStringList> rows;  ///< table: the first row is its head
-    std::vector<double> columns;    ///< table: shares of the width; negative: right-aligned numbers
-    double height = 0;              ///< figure and gap, points
+    std::vector<QStringList> rows; ///< table: the first row is its head
+    std::vector<double> columns;   ///< table: shares of the width; negative: right-aligned numbers
+    double height = 0;             ///< figure and gap, points
     std::function<void(QPainter&, const QRectF&, const look::Palette&)> paint; ///< figure
 };
 
 struct Document {
-    QString title;   ///< of the file
-    QString header;  ///< small, on every page
-    QString footer;  ///< small, on every page, before the page number
+    QString title;  ///< of the file
+    QString header; ///< small, on every page
+    QString footer; ///< small, on every page, before the page number
     std::vector<Block> blocks;
     double text_scale = 1; ///< of everything but the furniture
 

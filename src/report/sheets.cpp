@@ -18,8 +18,8 @@ namespace fusain::report {
 namespace {
 
 using Kind = Block::Kind;
-using densitometry::fat_mass;
 using densitometry::fat_free_mass;
+using densitometry::fat_mass;
 using densitometry::fat_percent;
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
@@ -298,7 +298,8 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
         for (const std::string& id : v.notes)
             d.add(Kind::sentence, QStringLiteral("·  noted: ") + hydrostatic_questions().text(id));
     for (const std::string& words : v.note_words) d.add(Kind::sentence, QStringLiteral("·  noted: ") + q(words));
-    if (!comparability.isEmpty()) d.add(Kind::sentence, comparability);
+    if (!comparability.isEmpty())
+        d.add(Kind::sentence, comparability);
     else if (!v.comparability.empty())
         d.add(Kind::sentence, QStringLiteral("Before the test: %1").arg(q(v.comparability)));
     for (const bench::Reopening& r : v.reopenings)

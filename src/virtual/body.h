@@ -17,12 +17,12 @@ struct Body {
     double residual_volume_l = 1.2;           ///< BTPS
     double vital_capacity_l = 4.2;            ///< BTPS
     double gut_gas_l = 0.10;
-    double frc_l = 0;                         ///< functional residual capacity, BTPS; 0: as Crapo 1982 predicts
-    double tidal_l = 0;                       ///< 0: 1.2 men, 0.7 women
+    double frc_l = 0;   ///< functional residual capacity, BTPS; 0: as Crapo 1982 predicts
+    double tidal_l = 0; ///< 0: 1.2 men, 0.7 women
     double breaths_per_min = 14;
-    double skin = 1;                          ///< surface-area term of this body over the predicted one
-    double learning = 0.8;                    ///< trials until the lungs are emptied well
-    double calm = 0.8;                        ///< 0 restless … 1 still
+    double skin = 1;       ///< surface-area term of this body over the predicted one
+    double learning = 0.8; ///< trials until the lungs are emptied well
+    double calm = 0.8;     ///< 0 restless … 1 still
 
     double mass_kg() const { return fat_mass_kg + fat_free_mass_kg; }
     /// Volume of the tissues without lung and gut gas.
@@ -32,7 +32,7 @@ struct Body {
     {
         return mass_kg() - water_kg_per_l * (tissue_volume_l() + residual_volume_l + gut_gas_l + air_left_l);
     }
-    double quiet_lungs_l() const;  ///< after a quiet breath out
+    double quiet_lungs_l() const; ///< after a quiet breath out
     double tidal_breath_l() const;
     double mean_lungs_l() const { return quiet_lungs_l() + tidal_breath_l() / 2; }
     /// Still air on the skin, as volume that behaves isothermally.

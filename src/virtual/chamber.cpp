@@ -64,10 +64,14 @@ std::string Chamber::direct(const std::string& words)
         }
         return "client " + to_text(body_);
     }
-    if (verb == "chamber_empty") open_for(1.5, inside(nullptr, 0));
-    else if (verb == "chamber_cylinder") open_for(2.5, inside(nullptr, chamber_cylinder_l));
-    else if (verb == "chamber_client") open_for(4.0, inside(&body_, 0));
-    else if (verb == "chamber_door") open_for(2.0, [] {});
+    if (verb == "chamber_empty")
+        open_for(1.5, inside(nullptr, 0));
+    else if (verb == "chamber_cylinder")
+        open_for(2.5, inside(nullptr, chamber_cylinder_l));
+    else if (verb == "chamber_client")
+        open_for(4.0, inside(&body_, 0));
+    else if (verb == "chamber_door")
+        open_for(2.0, [] {});
     else if (verb == "chamber_leave" || verb == "release") {
         open_for(3.0, inside(nullptr, 0));
         later_.pop_back(); // it stays open
@@ -85,10 +89,14 @@ std::string Chamber::direct(const std::string& words)
         const auto row =
             std::find_if(std::begin(rows), std::end(rows), [&](const ChamberFaultRow& r) { return name == r.word; });
         if (state != "on" && state != "off") return "error unknown fault " + rest;
-        if (name == "dropouts") speaker_.dropouts = state == "on";
-        else if (name == "garbage") speaker_.garbage = state == "on";
-        else if (row == std::end(rows)) return "error unknown fault " + rest;
-        else air_.set(row->fault, state == "on");
+        if (name == "dropouts")
+            speaker_.dropouts = state == "on";
+        else if (name == "garbage")
+            speaker_.garbage = state == "on";
+        else if (row == std::end(rows))
+            return "error unknown fault " + rest;
+        else
+            air_.set(row->fault, state == "on");
     } else {
         return "error unknown direction " + verb;
     }

@@ -12,7 +12,7 @@ namespace {
 
 constexpr double gamma = 1.4, pi = std::numbers::pi, water_vapour_pa = 6277;
 constexpr double step_s = 0.001;
-constexpr double humid_share = 0.07;  ///< of a breath: air that warmth and vapour add when it is breathed in
+constexpr double humid_share = 0.07;      ///< of a breath: air that warmth and vapour add when it is breathed in
 constexpr double leak_l_per_pa_s = 0.032; ///< a seal that does not close: 0.1 rad of phase in an empty chamber
 constexpr double hair_air_l = 0.85, cloth_air_l = 1.6;
 
@@ -50,8 +50,10 @@ void ChamberAir::set_door(bool open)
 
 void ChamberAir::set(ChamberFault fault, bool on)
 {
-    if (on) faults_.insert(fault);
-    else faults_.erase(fault);
+    if (on)
+        faults_.insert(fault);
+    else
+        faults_.erase(fault);
     next_move_s_ = now_s_ + uniform(2, 9);
     next_slam_s_ = now_s_ + uniform(3, 12);
 }
@@ -138,8 +140,10 @@ void ChamberAir::step(double dt)
         room_pa_ += uniform(12, 45) * (uniform(0, 1) < 0.5 ? -1 : 1);
         next_slam_s_ = t + uniform(8, 20);
     }
-    if (has(ChamberFault::draught)) wander_pa_ += (-wander_pa_ / 0.7) * dt + normal(severity_ * 22 * std::sqrt(dt));
-    else wander_pa_ *= 1 - dt / 0.7;
+    if (has(ChamberFault::draught))
+        wander_pa_ += (-wander_pa_ / 0.7) * dt + normal(severity_ * 22 * std::sqrt(dt));
+    else
+        wander_pa_ *= 1 - dt / 0.7;
     const double room = room_pa_ + wander_pa_;
     room_pa_ *= 1 - dt / build_.vent_s;
 

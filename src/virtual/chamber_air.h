@@ -13,31 +13,31 @@ namespace fusain::virt {
 /// What can go wrong in and around the chamber.
 enum class ChamberFault {
     none,
-    door_leaks,      ///< the seal does not close
-    client_moves,    ///< shifts on the seat
+    door_leaks,   ///< the seal does not close
+    client_moves, ///< shifts on the seat
     client_coughs,
-    room_door,       ///< a door slams somewhere: a step of pressure
-    draught,         ///< a fan or a window: pressure wanders
-    clipped,         ///< a sensor's range is too small
-    warming_up,      ///< sensors drift
-    cap_off,         ///< hair holds still air: nothing in the signal shows it
-    loose_clothes,   ///< the same
-    hard_puffs,      ///< lung gas: puffs much too hard
-    cheeks           ///< lung gas: cheeks give way
+    room_door,     ///< a door slams somewhere: a step of pressure
+    draught,       ///< a fan or a window: pressure wanders
+    clipped,       ///< a sensor's range is too small
+    warming_up,    ///< sensors drift
+    cap_off,       ///< hair holds still air: nothing in the signal shows it
+    loose_clothes, ///< the same
+    hard_puffs,    ///< lung gas: puffs much too hard
+    cheeks         ///< lung gas: cheeks give way
 };
 
 /// Fixed by how the chamber was built.
 struct ChamberBuild {
     double test_l = 450, reference_l = 300;
-    double wall_l = 0.35;            ///< amplitude of the wall
+    double wall_l = 0.35; ///< amplitude of the wall
     double drive_hz = 3;
     double gain_test = 1.004, gain_reference = 0.993;
-    double noise_pa = 0.03;          ///< SD of one sample
-    double vent_s = 25;              ///< time constant of the vents that let the room's slow pressure in
+    double noise_pa = 0.03; ///< SD of one sample
+    double vent_s = 25;     ///< time constant of the vents that let the room's slow pressure in
     // what no drawing of the chamber shows, in realistic strength; 0 switches each off
-    double drive_error = 0.003;      ///< of the drive's frequency, relative
+    double drive_error = 0.003;           ///< of the drive's frequency, relative
     double second = 0.010, third = 0.006; ///< harmonics of the wall, of its amplitude
-    double heartbeat_pa = 0.06;      ///< amplitude of the client's heartbeat in the test chamber
+    double heartbeat_pa = 0.06;           ///< amplitude of the client's heartbeat in the test chamber
     double beats_per_min = 68;
     double quantum_pa = 0.01;        ///< step of the sensors
     double stiffening_per_pa = 1e-5; ///< air resists more at a higher mean pressure: 1 / 100 kPa
@@ -47,14 +47,18 @@ class ChamberAir {
 public:
     ChamberAir(const ChamberBuild& build, std::uint64_t seed);
 
-    void set_client(const Body* body) { body_ = body; sit_down(); } ///< null: nobody. The body must outlive its stay.
+    void set_client(const Body* body)
+    {
+        body_ = body;
+        sit_down();
+    } ///< null: nobody. The body must outlive its stay.
     void set_cylinder(double litres) { cylinder_l_ = litres; }
     void set_door(bool open);
     void set(ChamberFault fault, bool on);
     bool has(ChamberFault fault) const { return faults_.count(fault) > 0; }
 
     void breathe_through_tube(bool on);
-    void close_valve();            ///< the client puffs against it for about five seconds
+    void close_valve(); ///< the client puffs against it for about five seconds
     double valve_closed_lungs_l() const { return valve_lungs_l_; } ///< truth: gas in the chest when it closed
 
     /// Moves on to this moment and returns what the sensors say.

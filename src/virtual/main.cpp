@@ -62,8 +62,10 @@ public:
     void write(const std::string& bytes)
     {
         const auto now = std::chrono::steady_clock::now();
-        if (waiting_.empty()) since_ = now;
-        else if (now - since_ > longest_wait) waiting_.clear();
+        if (waiting_.empty())
+            since_ = now;
+        else if (now - since_ > longest_wait)
+            waiting_.clear();
         waiting_ += bytes;
         while (master_ >= 0 && !waiting_.empty()) {
             const ssize_t n = ::write(master_, waiting_.data(), waiting_.size());

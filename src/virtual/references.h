@@ -10,11 +10,11 @@ namespace fusain::virt {
 
 struct Reference {
     bench::Channel channel;
-    const char* word;      ///< of the stage direction
-    double value;          ///< of the reference object
-    double noise;          ///< SD of one reading
-    double drift_per_day;  ///< while the fault `reference_drift` is on
-    double step;           ///< while the fault `reference_step` is on
+    const char* word;     ///< of the stage direction
+    double value;         ///< of the reference object
+    double noise;         ///< SD of one reading
+    double drift_per_day; ///< while the fault `reference_drift` is on
+    double step;          ///< while the fault `reference_step` is on
 };
 std::span<const Reference> references();
 const Reference& reference(bench::Channel channel);

@@ -94,8 +94,8 @@ std::vector<swing::Sample> make_trace(const Swing& s)
         phase += 2 * M_PI * hz * dt;
         double damping = 1 / s.decay_s + s.quadratic_drag * amplitude;
         double level = s.level_kg - s.bubbles_kg * std::exp(-t / s.bubbles_s);
-        double extra = s.sway_kg * std::exp(-t / 5) * std::sin(2 * M_PI * s.sway_hz * t + s.sway_phase)
-            + s.heartbeat_kg * std::sin(2 * M_PI * beat_hz * t + beat_phase);
+        double extra = s.sway_kg * std::exp(-t / 5) * std::sin(2 * M_PI * s.sway_hz * t + s.sway_phase) +
+                       s.heartbeat_kg * std::sin(2 * M_PI * beat_hz * t + beat_phase);
         switch (s.behaviour) {
         case Behaviour::calm:
         case Behaviour::short_swing: break;

@@ -17,25 +17,25 @@ const char* word(Behaviour behaviour);
 /// One trial's truth and everything that disturbs it.
 struct Swing {
     Behaviour behaviour = Behaviour::calm;
-    double level_kg = 2.4;       ///< net underwater mass once everything has come to rest: the truth
+    double level_kg = 2.4; ///< net underwater mass once everything has come to rest: the truth
     double amplitude_kg = 0.8;
     double frequency_hz = 0.6;
-    double decay_s = 3.0;        ///< e-folding time of the swing
+    double decay_s = 3.0; ///< e-folding time of the swing
     double phase = 0;
-    double quadratic_drag = 0;   ///< 1/kg/s: extra decay in proportion to the amplitude
-    double chirp = 0;            ///< relative frequency rise per second
+    double quadratic_drag = 0;                         ///< 1/kg/s: extra decay in proportion to the amplitude
+    double chirp = 0;                                  ///< relative frequency rise per second
     double sway_kg = 0, sway_hz = 0.2, sway_phase = 0; ///< a second, slower mode
     /// A second mode of chair and belt, faster than the swing
     double second_kg = 0, second_ratio = 2, second_decay_s = 3, second_phase = 0;
     double bubbles_kg = 0.03, bubbles_s = 1.5; ///< buoyancy of bubbles still clinging, and how fast they leave
-    double noise_kg = 0.005;     ///< white, per sample at 100 Hz
+    double noise_kg = 0.005;                   ///< white, per sample at 100 Hz
     double heartbeat_kg = 0.002;
-    double step_kg = 0.001;      ///< resolution of the load cell
-    double event_s = 4;          ///< when the behaviour shows itself
+    double step_kg = 0.001; ///< resolution of the load cell
+    double event_s = 4;     ///< when the behaviour shows itself
     double event_kg = 0.2;
     double length_s = 14;
     double rate_hz = 100;
-    double jitter = 0;           ///< relative to the sample interval
+    double jitter = 0; ///< relative to the sample interval
     std::uint64_t seed = 1;
 };
 

@@ -27,7 +27,7 @@ constexpr FaultRow rows[] = {
     {Fault::sensors_silent, "sensors_silent", "thermometers and barometer fall silent"},
 };
 
-constexpr double tick_s = 0.01;       // load cell at 100 Hz
+constexpr double tick_s = 0.01; // load cell at 100 Hz
 constexpr double chair_kg = 4.310, belt_kg = 3.050;
 constexpr double cell_offset_kg = 0.182;
 
@@ -89,10 +89,10 @@ std::string Tank::direct(const std::string& words)
         if (place_ != Place::leaning) return "error nobody is leaning forward";
         place_ = Place::swinging;
         let_go_at_ = now_s_;
-        const Behaviour behaviour = has(Fault::restless) ? Behaviour::restless
-            : has(Fault::touches_wall)                   ? Behaviour::touches_wall
-            : has(Fault::leaves_early)                   ? Behaviour::surfaces_early
-                                                         : Behaviour::calm;
+        const Behaviour behaviour = has(Fault::restless)       ? Behaviour::restless
+                                    : has(Fault::touches_wall) ? Behaviour::touches_wall
+                                    : has(Fault::leaves_early) ? Behaviour::surfaces_early
+                                                               : Behaviour::calm;
         Swing s = random_swing(behaviour, random_);
         s.level_kg = true_underwater_kg();
         s.amplitude_kg = 0.25 + 0.9 * (1 - body_.calm) + std::abs(normal(0.15));
@@ -124,8 +124,10 @@ std::string Tank::direct(const std::string& words)
         const auto row =
             std::find_if(std::begin(rows), std::end(rows), [&](const FaultRow& r) { return name == r.word; });
         if (row == std::end(rows) || (state != "on" && state != "off")) return "error unknown fault " + rest;
-        if (state == "on") faults_.insert(row->fault);
-        else faults_.erase(row->fault);
+        if (state == "on")
+            faults_.insert(row->fault);
+        else
+            faults_.erase(row->fault);
     } else {
         return "error unknown direction " + verb;
     }

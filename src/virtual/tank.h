@@ -77,9 +77,9 @@ private:
     int trials_ = 0;
     double air_left_l_ = 0;
     double blow_at_ = -1, blow_l_ = 0;
-    double reference_until_ = -1;                         ///< the certified mass stands on the scale
+    double reference_until_ = -1; ///< the certified mass stands on the scale
     double reference_kg_ = 0;
-    std::optional<bench::Channel> reference_;             ///< is being read
+    std::optional<bench::Channel> reference_; ///< is being read
     double reference_at_ = 0;
     double water_c_ = 34.6, room_c_ = 22.4, barometer_mmhg_ = 757.0;
 };

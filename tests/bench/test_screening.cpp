@@ -63,9 +63,12 @@ Answers kept()
     Answers a;
     for (const Question& q : book().questions) {
         Answer x;
-        if (q.ask == Ask::clock) x.never = true;
-        else if (q.ask == Ask::number) x.number = 0;
-        else x.yes = q.id == "bladder" || q.id == "somebody_at_the_tank";
+        if (q.ask == Ask::clock)
+            x.never = true;
+        else if (q.ask == Ask::number)
+            x.number = 0;
+        else
+            x.yes = q.id == "bladder" || q.id == "somebody_at_the_tank";
         a[q.id] = x;
     }
     return a;
@@ -155,7 +158,7 @@ struct Case {
     const char* question;
     Answer answer;
     Verdict verdict;
-    const char* words;  ///< in the finding or its effects
+    const char* words; ///< in the finding or its effects
     bool override_possible;
     double starts_in_min = 0;
     const char* rule = "";
@@ -458,9 +461,12 @@ TEST(Screen, AWorseAnswerNeverMakesABetterVerdict)
         EXPECT_TRUE(best.open.empty()) << word(m) << ": " << (best.open.empty() ? "" : best.open.front());
         for (const Question* q : screening::questions(book(), house, person, parts)) {
             std::vector<Answer> worse;
-            if (q->ask == Ask::yes_no) worse = {kept()[q->id].yes.value_or(false) ? no() : yes()};
-            else if (q->ask == Ask::number) worse = {count(1), count(3), count(10), count(100)};
-            else worse = {ago(14 * 1440), ago(2 * 1440), ago(1000), ago(400), ago(150), ago(60), ago(20), ago(1)};
+            if (q->ask == Ask::yes_no)
+                worse = {kept()[q->id].yes.value_or(false) ? no() : yes()};
+            else if (q->ask == Ask::number)
+                worse = {count(1), count(3), count(10), count(100)};
+            else
+                worse = {ago(14 * 1440), ago(2 * 1440), ago(1000), ago(400), ago(150), ago(60), ago(20), ago(1)};
             Verdict last = Verdict::go;
             bool asked_again = false;
             for (const Answer& a : worse) {

@@ -20,7 +20,8 @@ namespace {
 std::string state_of(const Visit& v)
 {
     std::string out = std::to_string(v.last_seq) + bench::title(v.next_step()) + (v.ended() ? " ended" : "") +
-        (v.finished ? " finished" : "") + " " + v.conversion + v.trial_rule + std::to_string(v.choices.size());
+                      (v.finished ? " finished" : "") + " " + v.conversion + v.trial_rule +
+                      std::to_string(v.choices.size());
     for (const Trial& t : v.trials) out += std::string(" ") + word(t.what) + bench::word(t.status) + t.reason;
     for (double r : v.readings()) out += " " + std::to_string(r);
     const auto result = v.result();
@@ -50,9 +51,7 @@ public:
             "reopened", "given_up", "remark", "started", "nonsense"};
         // most of the time what the visit is waiting for
         const bool on_the_way = !one_in(3);
-        const std::string kind = v.started_at.empty() && !one_in(4) ? "started"
-            : on_the_way                                             ? next(v)
-                                                                     : one_of(kinds);
+        const std::string kind = v.started_at.empty() && !one_in(4) ? "started" : on_the_way ? next(v) : one_of(kinds);
         Json body = body_of(kind, v);
         if (one_in(8)) spoil(body);
         return {
@@ -139,8 +138,10 @@ private:
         std::advance(member, static_cast<long>(between(0, static_cast<double>(body.size()))));
         static const std::vector<Json> wrong = {Json(), Json("text"), Json(-1e9), Json(1e300), Json::array({1, "x"}),
             Json::object({{"a", 1}}), Json(true), Json("")};
-        if (one_in(3)) body.erase(member);
-        else *member = one_of(wrong);
+        if (one_in(3))
+            body.erase(member);
+        else
+            *member = one_of(wrong);
     }
     std::mt19937_64 random_;
 };
@@ -174,11 +175,11 @@ TEST(VisitInAnyOrder, RefusesOrAppliesNeverHalfAndReplaysToTheSameDigits)
             EXPECT_EQ(v.last_seq, static_cast<long>(log.size())) << "no gaps";
             if (ended && v.log_version >= 2)
                 EXPECT_TRUE(e.kind == "choice" || e.kind == "remark" || e.kind == "acknowledged" ||
-                    e.kind == "reopened" || e.kind == "finished")
+                            e.kind == "reopened" || e.kind == "finished")
                     << e.kind << " after the end";
             // what is running is the last, and only taken trials count
-            const auto running = std::count_if(v.trials.begin(), v.trials.end(),
-                [](const Trial& t) { return t.status == Trial::Status::running; });
+            const auto running = std::count_if(
+                v.trials.begin(), v.trials.end(), [](const Trial& t) { return t.status == Trial::Status::running; });
             EXPECT_LE(running, 1);
             EXPECT_EQ(running == 1, v.running() != nullptr);
             if (v.running()) EXPECT_EQ(v.running(), &v.trials.back());

@@ -8,9 +8,9 @@
 #include <gtest/gtest.h>
 
 using namespace fusain;
+using bench::Channel;
 using bench::Json;
 using bench::Step;
-using bench::Channel;
 using What = bench::Trial::What;
 
 namespace {

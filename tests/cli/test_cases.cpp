@@ -31,7 +31,8 @@ int run_file(const std::filesystem::path& file)
                     out["results"][key].get<double>(), value.get<double>(), 2e-6 * std::abs(value.get<double>()))
                     << id << " " << key;
             }
-        else EXPECT_TRUE(out["results"].empty()) << id;
+        else
+            EXPECT_TRUE(out["results"].empty()) << id;
         const auto some = [&](const char* key, const cli::Json& wanted) {
             return std::any_of(out["messages"].begin(), out["messages"].end(),
                 [&](const cli::Json& m) { return m.contains(key) && m[key] == wanted; });

@@ -203,7 +203,8 @@ TEST(Cli, OrderIsKeptOnAllCoresAndAPipeIsAnsweredAtOnce)
     const auto out = lines(run("compute " + file("many.jsonl", many)).out);
     ASSERT_EQ(out.size(), 20000u);
     for (int i = 0; i < 20000; ++i) {
-        if (i % 7) ASSERT_EQ(out[static_cast<std::size_t>(i)]["id"], i);
+        if (i % 7)
+            ASSERT_EQ(out[static_cast<std::size_t>(i)]["id"], i);
         else
             ASSERT_NE(out[static_cast<std::size_t>(i)]["messages"][0]["text"].get<std::string>().find(
                           "Line " + std::to_string(i + 1) + " "),

@@ -86,7 +86,10 @@ TEST(Hostile, FilesThatAreNotWhatTheyShouldBe)
         {"a half as an age, Latin-1", "r.csv", columns + row("A", "31\xBD"), 2, "Line 2, column age_y"},
         {"Latin-1 in JSON", "r.jsonl", "{\"id\":\"C\xF4te\"}\n", 2, "not UTF-8 from byte 9"},
         {"UTF-16 CSV", "r.csv", std::string("\xFF\xFEi\0d\0", 6), 1, "UTF-16"},
-        {"a header that is not UTF-8", "r.csv", "id,Gr\xF6\xDF" "e\n1,2\n", 1, "column 2 of the header is not UTF-8"},
+        {"a header that is not UTF-8", "r.csv",
+            "id,Gr\xF6\xDF"
+            "e\n1,2\n",
+            1, "column 2 of the header is not UTF-8"},
         {"JSON nested 70 000 deep", "r.jsonl", "{\"id\":" + deep + "\n", 2, "not_json"},
         {"a heading of 20 000 points", "r.csv", dots + "\n1\n", 1, "points"},
         {"a doubled column", "r.csv", "id,mass_kg,sex,mass_kg\n1,75,male,57\n", 1, "mass_kg stands there twice"},

@@ -89,7 +89,11 @@ TEST(Chamber, EveryFaultIsCalledByItsName)
         std::function<void(std::vector<Sample>&)> spoil;
         Fault expected;
     };
-    const auto each = [](auto change) { return [change](std::vector<Sample>& s) { for (Sample& x : s) change(x); }; };
+    const auto each = [](auto change) {
+        return [change](std::vector<Sample>& s) {
+            for (Sample& x : s) change(x);
+        };
+    };
     const auto bump = [](double t, double at, double width) { return std::exp(-0.5 * std::pow((t - at) / width, 2)); };
     const Row rows[] = {
         {"clean", [](auto&) {}, Fault::none},

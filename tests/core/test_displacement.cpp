@@ -92,8 +92,10 @@ TEST(Displacement, RunsThatAgree)
     for (const Row& row : rows) {
         const auto chosen = displacement::agree(row.runs);
         EXPECT_EQ(bool(chosen), !row.used.empty()) << ::testing::PrintToString(row.runs);
-        if (chosen) EXPECT_EQ(chosen->used, row.used) << ::testing::PrintToString(row.runs);
-        else EXPECT_EQ(chosen.messages().front().code, row.code);
+        if (chosen)
+            EXPECT_EQ(chosen->used, row.used) << ::testing::PrintToString(row.runs);
+        else
+            EXPECT_EQ(chosen.messages().front().code, row.code);
     }
     using displacement::Next;
     EXPECT_EQ(displacement::advise(std::vector<double>{70.0}).next, Next::another_run);

@@ -37,9 +37,9 @@ TEST(Lung, EquationsByHand)
         double male, female; // 178 cm, 30 y
     };
     const Row rows[] = {{"quanjer_1993", 1.31 * 1.78 + 0.66 - 1.23, 1.81 * 1.78 + 0.48 - 2.00},
-                        {"goldman_becklake_1959", 0.027 * 178 + 0.51 - 3.447, 0.032 * 178 + 0.27 - 3.900},
-                        {"boren_black", 0.019 * 178 + 0.345 - 2.24, 0.023 * 178 + 0.63 - 2.978},
-                        {"crapo_1982", 0.0216 * 178 + 0.621 - 2.840, 0.0197 * 178 + 0.603 - 2.421}};
+        {"goldman_becklake_1959", 0.027 * 178 + 0.51 - 3.447, 0.032 * 178 + 0.27 - 3.900},
+        {"boren_black", 0.019 * 178 + 0.345 - 2.24, 0.023 * 178 + 0.63 - 2.978},
+        {"crapo_1982", 0.0216 * 178 + 0.621 - 2.840, 0.0197 * 178 + 0.603 - 2.421}};
     ASSERT_EQ(std::size(rows), lung::equations().size()) << "an equation has no hand-computed row here";
     for (const Row& r : rows) {
         const lung::Equation* e = lung::find(r.id);

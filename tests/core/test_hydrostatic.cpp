@@ -57,7 +57,11 @@ TEST(Hydrostatic, CheckValuesAndSensitivities)
     };
     const Row rows[] = {
         {"RV +0.1 L", [](hydrostatic::Input& i) { i.lung.residual_volume_l += 0.1; }, -0.66},
-        {"W +0.1 kg", [](hydrostatic::Input& i) { i.trials_kg = {3.7, 3.7, 3.7}; }, -0.66},
+        {"W +0.1 kg",
+            [](hydrostatic::Input& i) {
+                i.trials_kg = {3.7, 3.7, 3.7};
+            },
+            -0.66},
         {"M +0.1 kg", [](hydrostatic::Input& i) { i.mass_kg += 0.1; }, 0.05},
         {"water +1 °C", [](hydrostatic::Input& i) { i.water_temp_c += 1; }, 0.16},
         {"gut gas +0.05 L", [](hydrostatic::Input& i) { i.gut_gas_l += 0.05; }, -0.33},
@@ -325,8 +329,10 @@ TEST(Trials, EachRuleOnTheSameTables)
     for (const Row& row : rows) {
         const auto s = trials::find(row.rule)->select(row.kg);
         EXPECT_EQ(bool(s), !std::isnan(row.expected)) << row.rule << " of " << row.kg.size();
-        if (s) EXPECT_NEAR(s->underwater_mass_kg, row.expected, 1e-12) << row.rule;
-        else EXPECT_EQ(s.messages().front().code, row.code) << row.rule;
+        if (s)
+            EXPECT_NEAR(s->underwater_mass_kg, row.expected, 1e-12) << row.rule;
+        else
+            EXPECT_EQ(s.messages().front().code, row.code) << row.rule;
     }
     const auto used = trials::best_three_within_100g(std::vector<double>{2.31, 2.42, 2.45, 2.44})->used;
     EXPECT_EQ(used, (std::vector<int>{1, 2, 3}));

@@ -138,7 +138,8 @@ TEST(Oracles, RunsThatAgree)
             return 1000 * std::abs(ml[i] - ml[k]) <= std::max(150000, ml[i] + ml[k]);
         };
         std::optional<std::pair<std::size_t, std::size_t>> pair;
-        if (ml.size() >= 2 && agree(0, 1)) pair = {0, 1};
+        if (ml.size() >= 2 && agree(0, 1))
+            pair = {0, 1};
         else
             for (std::size_t i = 0; i < ml.size(); ++i)
                 for (std::size_t k = i + 1; k < ml.size(); ++k)
@@ -183,16 +184,16 @@ TEST(Oracles, WhatTheTechnicianIsToldIsTrue)
         }
         const auto heavy = by_weight(g);
         const bool last_is_heaviest = g.size() >= 3 && heavy.front().second == static_cast<int>(g.size()) - 1 &&
-            heavy[0].first > heavy[1].first + 20;
+                                      heavy[0].first > heavy[1].first + 20;
         EXPECT_EQ(trials::still_improving(kg), last_is_heaviest) << shown(g);
     }
 }
 
 TEST(Oracles, APlaceInARangeIsCountedFromItsOwnEdges)
 {
-    reference::RangeSet set{"s", "S", "a source", {{Sex::female, 20, 40, 21, 33, "women of 20 to 39"},
-                                                      {Sex::female, 40, 60, 23, 34, "women of 40 to 59"},
-                                                      {Sex::male, 20, 40, 8, 20, "men of 20 to 39"}}};
+    reference::RangeSet set{"s", "S", "a source",
+        {{Sex::female, 20, 40, 21, 33, "women of 20 to 39"}, {Sex::female, 40, 60, 23, 34, "women of 40 to 59"},
+            {Sex::male, 20, 40, 8, 20, "men of 20 to 39"}}};
     using Where = reference::Place::Where;
     struct Row {
         Sex sex;

@@ -63,8 +63,10 @@ displacement::Input in_the_chamber()
     make_person(in);
     const double raw = in.mass_kg / between(1.03, 1.07);
     in.raw_volumes_l = {raw, raw + between(-0.09, 0.09)};
-    if (coin()) in.lung = {displacement::LungRoute::measured, between(2.6, 4.2), between(0.05, 0.2), ""};
-    else in.lung.equation = any_of(lung::gas_equations());
+    if (coin())
+        in.lung = {displacement::LungRoute::measured, between(2.6, 4.2), between(0.05, 0.2), ""};
+    else
+        in.lung.equation = any_of(lung::gas_equations());
     return in;
 }
 
@@ -151,7 +153,11 @@ TEST(Properties, EveryInputPushesTheWayItMust)
         int fat; ///< +1: more, −1: less
     };
     const Row tank[] = {
-        {"heavier under water", [](auto& in) { for (double& kg : in.trials_kg) kg += 0.1; }, -1},
+        {"heavier under water",
+            [](auto& in) {
+                for (double& kg : in.trials_kg) kg += 0.1;
+            },
+            -1},
         {"warmer water, which carries less", [](auto& in) { in.water_temp_c += 1; }, +1},
         {"saltier water, which carries more", [](auto& in) { in.salinity_g_per_l += 1; }, -1},
         {"more gut gas", [](auto& in) { in.gut_gas_l += 0.05; }, -1},
@@ -162,9 +168,17 @@ TEST(Properties, EveryInputPushesTheWayItMust)
         int fat;
     };
     const ChamberRow chamber[] = {
-        {"a larger volume", [](auto& in) { for (double& l : in.raw_volumes_l) l += 0.1; }, +1},
+        {"a larger volume",
+            [](auto& in) {
+                for (double& l : in.raw_volumes_l) l += 0.1;
+            },
+            +1},
         {"more mass in the same volume", [](auto& in) { in.mass_kg += 0.2; }, -1},
-        {"more gas in the lungs", [](auto& in) { in.lung = {displacement::LungRoute::measured, 4.0, 0.1, ""}; }, +1},
+        {"more gas in the lungs",
+            [](auto& in) {
+                in.lung = {displacement::LungRoute::measured, 4.0, 0.1, ""};
+            },
+            +1},
     };
     for (int i = 0; i < 100; ++i) {
         auto in = in_the_tank();
@@ -230,8 +244,8 @@ TEST(Properties, ASimulatedLaboratoryFindsTheDoubtAgainInTheChamber)
             const double area = displacement::du_bois_1916_cm2(mass, in.height_cm + noise(in.errors.height_cm));
             const double artifact =
                 displacement::surface_area_artifact_l(area) * (1 + noise(in.errors.surface_fraction));
-            const double volume = displacement::body_volume_l(raw + noise(u_raw), artifact,
-                in.lung.thoracic_gas_volume_l + noise(in.lung.u_l));
+            const double volume = displacement::body_volume_l(
+                raw + noise(u_raw), artifact, in.lung.thoracic_gas_volume_l + noise(in.lung.u_l));
             return density::percent_fat(mass / volume + noise(conversion.u), pair);
         });
         EXPECT_NEAR(sd, r->u[displacement::fat_percent], 0.06 * sd) << in.conversion;

@@ -263,8 +263,10 @@ TEST(Planner, ConflictsAreSaid)
         l.tests = row.tests;
         std::string all;
         for (const Conflict& c : conflicts(l)) all += c.words + "|";
-        if (*row.words) EXPECT_NE(all.find(row.words), std::string::npos) << row.name << ": " << all;
-        else EXPECT_EQ(all, "") << row.name;
+        if (*row.words)
+            EXPECT_NE(all.find(row.words), std::string::npos) << row.name << ": " << all;
+        else
+            EXPECT_EQ(all, "") << row.name;
     }
 }
 

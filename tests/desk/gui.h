@@ -174,15 +174,19 @@ struct Bench {
     {
         ASSERT_TRUE(wait([&] { return !text("screening_title").isEmpty(); }));
         for (int i = 0; i < 60 && !(button("screening_keep") || button("screening_start")); ++i) {
-            if (button("answer_still")) ASSERT_TRUE(key("answer_still", Qt::Key_Return));
-            else ASSERT_NO_FATAL_FAILURE(answer(otherwise));
+            if (button("answer_still"))
+                ASSERT_TRUE(key("answer_still", Qt::Key_Return));
+            else
+                ASSERT_NO_FATAL_FAILURE(answer(otherwise));
         }
         ASSERT_TRUE(button("screening_keep")) << text("screening_title").toStdString();
     }
     void to_bench(bool in_chamber = false)
     {
-        if (in_chamber) ASSERT_TRUE(key("start_chamber", Qt::Key_Return, Qt::AltModifier));
-        else ASSERT_TRUE(key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+        if (in_chamber)
+            ASSERT_TRUE(key("start_chamber", Qt::Key_Return, Qt::AltModifier));
+        else
+            ASSERT_TRUE(key("start_visit", Qt::Key_Return, Qt::ControlModifier));
         ASSERT_NO_FATAL_FAILURE(screen());
         ASSERT_TRUE(key("screening_keep", Qt::Key_Return));
         ASSERT_TRUE(key("screening_start", Qt::Key_Return));

@@ -61,9 +61,12 @@ int main(int argc, char** argv)
                 session.say("stand");
             });
             return;
-        case bench::Step::mass: if (l.scale_stable) once([&] { session.act("mass", {{"kg", *l.scale_kg}}); }); return;
+        case bench::Step::mass:
+            if (l.scale_stable) once([&] { session.act("mass", {{"kg", *l.scale_kg}}); });
+            return;
         case bench::Step::lungs:
-            if (v.blows_kept() < 3) once([&] { session.say("blow"); });
+            if (v.blows_kept() < 3)
+                once([&] { session.say("blow"); });
             else if (l.gas_temp_c && l.barometric_mmhg)
                 once([&] {
                     session.act("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"},
@@ -83,8 +86,10 @@ int main(int argc, char** argv)
         default: break;
         }
         if (v.readings().size() >= 4) {
-            if (!v.finished) once([&] { session.act("finished"); });
-            else app.quit();
+            if (!v.finished)
+                once([&] { session.act("finished"); });
+            else
+                app.quit();
             return;
         }
         if (!l.trial && (v.trials.empty() || v.trials.back().status != bench::Trial::Status::running))
@@ -93,9 +98,16 @@ int main(int argc, char** argv)
                 stage = 1;
                 since.start();
             });
-        else if (l.trial && !l.let_go && stage == 1 && since.elapsed() > 500) { session.let_go(); stage = 2; }
-        else if (l.let_go && l.swing.reading && stage == 2) { stage = 3; session.take_trial(); }
-        else if (l.let_go && l.swing.now_s > 12 && stage == 2) { stage = 3; session.throw_out(l.trial, "never calm"); }
+        else if (l.trial && !l.let_go && stage == 1 && since.elapsed() > 500) {
+            session.let_go();
+            stage = 2;
+        } else if (l.let_go && l.swing.reading && stage == 2) {
+            stage = 3;
+            session.take_trial();
+        } else if (l.let_go && l.swing.now_s > 12 && stage == 2) {
+            stage = 3;
+            session.throw_out(l.trial, "never calm");
+        }
     });
     session.start(*client, "M. Tanguy", protocol::Method::hydrostatic);
     return app.exec();

@@ -111,8 +111,16 @@ TEST(Failures, TheWindowLivesWhileItWaitsForTheLab)
         QTimer::singleShot(300, b.window.get(), [&] { other.reset(); });
     };
     Session& session = b.window->session();
-    const struct { const char* what; std::function<bool()> write; } writes[] = {
-        {"a client", [&] { auto c = client; c.phone = "0297000000"; return bool(b.store->save(c)); }},
+    const struct {
+        const char* what;
+        std::function<bool()> write;
+    } writes[] = {
+        {"a client",
+            [&] {
+                auto c = client;
+                c.phone = "0297000000";
+                return bool(b.store->save(c));
+            }},
         {"a setting",
             [&] {
                 b.type("technician", "R. Le Goff");

@@ -50,7 +50,8 @@ TEST(Kill, SixtyRandomMoments)
         if (visit.state() == QProcess::NotRunning ||
             visit.waitForFinished(static_cast<int>(std::max<qint64>(1, moment.count() - now->since.elapsed()))))
             ++finished;
-        else ::kill(static_cast<pid_t>(visit.processId()), SIGKILL);
+        else
+            ::kill(static_cast<pid_t>(visit.processId()), SIGKILL);
         visit.waitForFinished();
 
         long last_stored = 0;

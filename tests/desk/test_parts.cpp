@@ -113,7 +113,8 @@ TEST(Parts, ANumberFieldSaysWhatIsWrongAndKeepsWhatWasTyped)
             if (!l->isHidden() && l->property("voice") == "trouble") said = l->text();
         if (*c.trouble)
             EXPECT_TRUE(said.contains(QString::fromUtf8(c.trouble))) << c.typed << ": " << said.toStdString();
-        else EXPECT_TRUE(said.isEmpty()) << c.typed << ": " << said.toStdString();
+        else
+            EXPECT_TRUE(said.isEmpty()) << c.typed << ": " << said.toStdString();
     }
 }
 

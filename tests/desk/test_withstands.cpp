@@ -165,8 +165,8 @@ TEST(Withstands, ALabStandsWhereItStands)
     elsewhere.zone = "Pacific/Auckland";
     EXPECT_EQ(zone_of(elsewhere, *store).id(), "Pacific/Auckland") << "one that was made elsewhere stays there";
     // a check at 16:15 of the 24th there, 00:15 of the 25th in UTC, is one of the 24th
-    const auto i = second.diary->save(records::Instrument{
-        0, bench::InstrumentKind::scale, "Scale", "S-1", "", "", "", true, 20, 2, {}});
+    const auto i = second.diary->save(
+        records::Instrument{0, bench::InstrumentKind::scale, "Scale", "S-1", "", "", "", true, 20, 2, {}});
     ASSERT_TRUE(i);
     set_clock(QDateTime(QDate(2026, 11, 25), QTime(6, 0), Qt::UTC));
     Bench::pass_check(second, *i); // six hours earlier: 00:00 UTC of the 25th

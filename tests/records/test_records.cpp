@@ -266,10 +266,9 @@ TEST(Migration, OnlyWhatWasMeasuredCountsFromThenOn)
     statements << "INSERT INTO booking_part (booking_id, seq, method, instrument_id, from_minute, to_minute, visit_id) "
                   "VALUES (81, 1, 'impedance', 90, 100, 110, NULL), (82, 1, 'impedance', 90, 200, 210, NULL), (83, 1, "
                   "'hydrostatic', 91, 300, 340, 9)";
-    statements
-        << R"(INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (7, 81, '', '',)"
-        R"( '{"verdicts": [{"method": "impedance", "verdict": "no"}]}'), (7, 82, '', '',)"
-        R"( '{"verdicts": [{"method": "impedance", "verdict": "another_day", "override": {"who": "x"}}]}'))";
+    statements << R"(INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (7, 81, '', '',)"
+                  R"( '{"verdicts": [{"method": "impedance", "verdict": "no"}]}'), (7, 82, '', '',)"
+                  R"( '{"verdicts": [{"method": "impedance", "verdict": "another_day", "override": {"who": "x"}}]}'))";
     Lab lab;
     ASSERT_TRUE(sql(lab.file(), statements));
     auto store = lab.open();

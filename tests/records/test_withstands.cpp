@@ -34,8 +34,7 @@ QStringList open_to_others(const QString& folder)
     if (mode_of(folder) & 077) out << folder;
     QDirIterator all(folder, QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot, QDirIterator::Subdirectories);
     while (all.hasNext())
-        if (const QString path = all.next(); mode_of(path) & 077)
-            out << path + ' ' + QString::number(mode_of(path), 8);
+        if (const QString path = all.next(); mode_of(path) & 077) out << path + ' ' + QString::number(mode_of(path), 8);
     return out;
 }
 
@@ -134,7 +133,10 @@ TEST(OtherFiles, AreLookedAtBeforeTheyAreTouched)
     };
     const Row rows[] = {
         {"another program's database",
-            [](const QString& f) { sql(f, {"CREATE TABLE recipes (x)", "PRAGMA application_id = 7"}); }, "lab_foreign"},
+            [](const QString& f) {
+                sql(f, {"CREATE TABLE recipes (x)", "PRAGMA application_id = 7"});
+            },
+            "lab_foreign"},
         {"one without a name", [](const QString& f) { sql(f, {"CREATE TABLE recipes (x)"}); }, "lab_foreign"},
         {"no bytes", [](const QString& f) { QFile(f).open(QIODevice::WriteOnly); }, "lab_empty"},
         {"a few bytes",

@@ -181,8 +181,7 @@ TEST(Figures, WordsStandInsideAndApartAtEveryWidthAndSize)
             [&](QPainter& p, const QRectF& r, int em) { report::draw_budget(p, r, result->fat_budget, ink(), em); }},
         {"readings", 24, 7.4,
             [&](QPainter& p, const QRectF& r, int em) { report::draw_readings(p, r, visit, NAN, ink(), em); }},
-        {"beside", 24, 8,
-            [&](QPainter& p, const QRectF& r, int em) { report::draw_beside(p, r, beside, ink(), em); }},
+        {"beside", 24, 8, [&](QPainter& p, const QRectF& r, int em) { report::draw_beside(p, r, beside, ink(), em); }},
         {"range", 26, 6.5,
             [&](QPainter& p, const QRectF& r, int em) {
                 report::draw_range(p, r, 23.4, 4.5, std::nullopt, ink(), em);
@@ -212,9 +211,8 @@ TEST(Figures, TheRangesMarkStandsOnItsNumber)
 {
     for (double fat : {4.0, 18.0, 23.4, 39.0, 62.0})
         for (double u : {0.5, 4.5}) {
-            const auto c = drawn(600, 92, [&](QPainter& p, const QRectF& r) {
-                report::draw_range(p, r, fat, u, std::nullopt, ink(), 14);
-            });
+            const auto c = drawn(600, 92,
+                [&](QPainter& p, const QRectF& r) { report::draw_range(p, r, fat, u, std::nullopt, ink(), 14); });
             // two ticks make the scale
             std::vector<std::pair<double, double>> ticks;
             for (const auto& w : c.words) ticks.emplace_back(w.text.section(' ', 0, 0).toDouble(), w.box.center().x());
@@ -247,15 +245,15 @@ TEST(Figures, ReadingsShowWhatCountsAndWhatWasThrownOut)
     };
     for (const Row& row : rows) {
         const auto visit = a_visit(row.kg, row.thrown_out);
-        const auto c = drawn(
-            700, 104, [&](QPainter& p, const QRectF& r) { report::draw_readings(p, r, visit, NAN, ink(), 14); });
+        const auto c =
+            drawn(700, 104, [&](QPainter& p, const QRectF& r) { report::draw_readings(p, r, visit, NAN, ink(), 14); });
         const std::string what = std::to_string(row.kg.size()) + " taken, out " + std::to_string(row.thrown_out);
         EXPECT_EQ(static_cast<int>(c.round.size()), row.marks) << what;
         EXPECT_EQ(c.lines, row.kg.empty() ? 0 : 1 + 2 * row.thrown_out) << what << ": the axis, and a cross each";
         const bool said =
             std::any_of(c.words.begin(), c.words.end(), [&](const auto& w) { return w.text == row.words; });
-        const bool any = std::any_of(
-            c.words.begin(), c.words.end(), [](const auto& w) { return w.text.contains("these count"); });
+        const bool any =
+            std::any_of(c.words.begin(), c.words.end(), [](const auto& w) { return w.text.contains("these count"); });
         EXPECT_TRUE(*row.words ? said : !any) << what;
     }
     // the running one stands among them
@@ -269,9 +267,8 @@ TEST(Figures, ReadingsShowWhatCountsAndWhatWasThrownOut)
 TEST(Figures, ALadderOfTheSameSizesHasTheSameBars)
 {
     const auto result = hydrostatic::compute(a_person());
-    const auto c = drawn(800, 300, [&](QPainter& p, const QRectF& r) {
-        report::draw_ladder(p, r, result->ladder, ink(), 15);
-    });
+    const auto c =
+        drawn(800, 300, [&](QPainter& p, const QRectF& r) { report::draw_ladder(p, r, result->ladder, ink(), 15); });
     ASSERT_EQ(c.boxes.size(), result->ladder.size());
     // a bar's length is its litres: all steps but the totals share one scale
     double per = 0;

@@ -184,8 +184,10 @@ void Link::begin_chamber(long visit, int number, Trial::What what, const chamber
     now_.let_go = false;
     chunk_ = 0;
     chamber_.begin(what, options, now_.chamber);
-    if (!now_.chamber.connected) break_trial(QStringLiteral("there is no line to the chamber"));
-    else if (now_.chamber.door_open) break_trial(QStringLiteral("the door was open"));
+    if (!now_.chamber.connected)
+        break_trial(QStringLiteral("there is no line to the chamber"));
+    else if (now_.chamber.door_open)
+        break_trial(QStringLiteral("the door was open"));
 }
 
 void Link::end_trial()

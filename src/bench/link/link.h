@@ -21,9 +21,9 @@ double longest_age_s(Channel channel);
 
 /// What the screen needs to know of the lines, at most 30 times a second. A value that is there is fresh.
 struct Live {
-    bool connected = false;  ///< every line but the chamber's is open and speaks
-    QString trouble;         ///< a sentence when something is wrong with a line
-    double lost_share = 0;   ///< of the frames of the last five seconds, lost or spoilt
+    bool connected = false;                                ///< every line but the chamber's is open and speaks
+    QString trouble;                                       ///< a sentence when something is wrong with a line
+    double lost_share = 0;                                 ///< of the frames of the last five seconds, lost or spoilt
     std::array<std::optional<Heard>, channel_count> heard; ///< to be shown as old; never to be taken
     std::optional<double> cell_kg, water_temp_c, gas_temp_c, barometric_mmhg, scale_kg;
     bool scale_stable = false, cell_overload = false;
@@ -31,7 +31,7 @@ struct Live {
     bool cell_steady = false;                ///< 2 s of samples with a spread that a zero may be taken from
     int trial = 0;                           ///< the recording that runs; 0: none
     bool let_go = false;
-    std::vector<swing::Sample> fresh;        ///< net samples since the last Live; t < 0 before letting go
+    std::vector<swing::Sample> fresh; ///< net samples since the last Live; t < 0 before letting go
     swing::State swing;
     ChamberLive chamber;
 };
