@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Where the time of a batch goes: the whole record, parsing and reading alone (a record that is refused at once),
 // writing alone. The core's own share is `numbers` in core_speed.
-#include "cli/record.h"
+#include "cli/batch/record.h"
 
 #include <benchmark/benchmark.h>
 

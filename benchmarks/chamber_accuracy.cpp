@@ -2,7 +2,7 @@
 // Accuracy of the chamber reader on simulated calibrations and runs with known truth, clean and with every fault.
 // Usage: chamber_accuracy [clean runs, default 1200] [runs per fault, default 400] [seed] [--plain]. Prints the tables
 // of docs/chamber-signal.md.
-#include "virtual/chamber_air.h"
+#include "virtual/chamber/chamber_air.h"
 
 #include <algorithm>
 #include <cstdio>

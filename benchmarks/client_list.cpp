@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The client list at 20 000 clients: what a key in the search field costs (count and the first page), the first page of
 // everybody, opening one record, the look for doubles.
-#include "records/people.h"
+#include "records/people/people.h"
 
 #include <benchmark/benchmark.h>
 

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How long the core takes: a whole hydrostatic computation with its story and without, a whole trace, and one sample of
 // the live reader.
-#include "core/hydrostatic.h"
-#include "core/swing.h"
-#include "virtual/swing_trace.h"
+#include "core/density/hydrostatic.h"
+#include "core/signal/swing.h"
+#include "virtual/tank/swing_trace.h"
 
 #include <benchmark/benchmark.h>
 

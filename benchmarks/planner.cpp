@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The planner on a day of 40 visits over 6 instruments (docs/planning.md): time of one proposal, and of planning the
 // whole day with 0, 10 and 40 rounds of taking apart; counters: visits placed, minutes of waiting in all.
-#include "core/schedule.h"
+#include "core/before/schedule.h"
 
 #include <benchmark/benchmark.h>
 

@@ -2,8 +2,8 @@
 // Accuracy of the calm-window reader on simulated trials with known truth, beside three plain alternatives.
 // Usage: swing_accuracy [trials per behaviour, default 400] [seed, default 20261123] [--verbose]. Prints the tables of
 // docs/calm-window.md.
-#include "core/swing.h"
-#include "virtual/swing_trace.h"
+#include "core/signal/swing.h"
+#include "virtual/tank/swing_trace.h"
 
 #include <algorithm>
 #include <cmath>

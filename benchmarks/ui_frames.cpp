@@ -2,10 +2,10 @@
 // How long the window's thread is busy with each event while a trial runs: one whole test is played in the real window
 // with the virtual tank, and every event is timed. Usage: ui_frames [--search] (needs a display, or
 // QT_QPA_PLATFORM=offscreen).
-#include "desk/demo_lab.h"
-#include "desk/demo_player.h"
-#include "desk/demo_room.h"
-#include "records/people.h"
+#include "desk/demo/demo_lab.h"
+#include "desk/demo/demo_player.h"
+#include "desk/demo/demo_room.h"
+#include "records/people/people.h"
 
 #include <QApplication>
 #include <QElapsedTimer>

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/compute.h"
-#include "cli/read.h"
+#include "cli/batch/compute.h"
+#include "cli/traces/read.h"
 #include "version.h"
 
 #include <CLI/CLI.hpp>

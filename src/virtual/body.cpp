@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "virtual/body.h"
 
-#include "core/displacement.h"
+#include "core/density/displacement.h"
 
 #include <cstdio>
 #include <sstream>

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/person.h"
+#include "core/base/person.h"
 
 #include <string>
 

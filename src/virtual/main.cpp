@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // fusain-virtual: stand-ins for the instruments, each on a real serial line (pseudo-terminal), with stage directions
 // over a local socket. The program that measures sees only the line.
-#include "virtual/chamber.h"
-#include "virtual/tank.h"
+#include "virtual/chamber/chamber.h"
+#include "virtual/tank/tank.h"
 #include "version.h"
 
 #include <CLI/CLI.hpp>

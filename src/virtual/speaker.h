@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/line.h"
+#include "bench/lines/line.h"
 
 #include <random>
 

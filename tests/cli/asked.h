@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "cli/record.h"
+#include "cli/batch/record.h"
 
 #include <nlohmann/json.hpp>
 

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The command as a user runs it: files, pipes, CSV, exit codes, bad input.
 #include "asked.h"
-#include "cli/read.h"
-#include "virtual/chamber_air.h"
-#include "virtual/swing_trace.h"
+#include "cli/traces/read.h"
+#include "virtual/chamber/chamber_air.h"
+#include "virtual/tank/swing_trace.h"
 
 #include <gtest/gtest.h>
 

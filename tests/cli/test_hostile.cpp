@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Input as it comes from the wild, or from somebody who means harm: each is said, nothing is lost, nothing is
 // destroyed, nothing crashes.
-#include "cli/read.h"
-#include "cli/utf8.h"
-#include "core/csv.h"
-#include "virtual/chamber_air.h"
+#include "cli/traces/read.h"
+#include "cli/text/utf8.h"
+#include "core/base/csv.h"
+#include "virtual/chamber/chamber_air.h"
 
 #include <gtest/gtest.h>
 

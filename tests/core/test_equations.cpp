@@ -1,14 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Every equation against published check values, and every table for what a row must have.
-#include "core/compare.h"
-#include "core/density.h"
-#include "core/gas.h"
-#include "core/limits.h"
-#include "core/lung.h"
-#include "core/reference.h"
-#include "core/trials.h"
-#include "core/units.h"
-#include "core/water.h"
+#include "core/time/compare.h"
+#include "core/density/density.h"
+#include "core/air_and_water/gas.h"
+#include "core/base/limits.h"
+#include "core/air_and_water/lung.h"
+#include "core/body/reference.h"
+#include "core/density/trials.h"
+#include "core/base/units.h"
+#include "core/air_and_water/water.h"
 
 #include <gtest/gtest.h>
 

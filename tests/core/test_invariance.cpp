@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What must not change a reading: the zero of a scale, the moment it began, the gain of a pair of sensors, how often
 // the signal is sampled. A reader that knew our stand-ins by heart would fail here.
-#include "core/chamber.h"
-#include "core/swing.h"
-#include "virtual/chamber_air.h"
-#include "virtual/swing_trace.h"
+#include "core/signal/chamber.h"
+#include "core/signal/swing.h"
+#include "virtual/chamber/chamber_air.h"
+#include "virtual/tank/swing_trace.h"
 
 #include <gtest/gtest.h>
 

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The rules that choose, written a second time, plainly and in whole grams and millilitres, and held against the first
 // on thousands of tables.
-#include "core/displacement.h"
-#include "core/quality.h"
-#include "core/reference.h"
-#include "core/trials.h"
+#include "core/density/displacement.h"
+#include "core/quality/quality.h"
+#include "core/body/reference.h"
+#include "core/density/trials.h"
 
 #include <gtest/gtest.h>
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What must hold for any body and any choice of equations: sums that add up, directions, and uncertainties that a
 // simulated laboratory finds again.
-#include "core/displacement.h"
-#include "core/hydrostatic.h"
+#include "core/density/displacement.h"
+#include "core/density/hydrostatic.h"
 
 #include <gtest/gtest.h>
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "desk/demo_room.h"
-#include "desk/main_window.h"
-#include "virtual/chamber.h"
+#include "desk/demo/demo_room.h"
+#include "desk/shell/main_window.h"
+#include "virtual/chamber/chamber.h"
 
 #include <gtest/gtest.h>
 
@@ -24,7 +24,7 @@ struct Bench {
     /// `furnished`: with a scale and a tank that were checked this morning, and somebody on the staff.
     explicit Bench(double speed = 4, quint64 seed = 7, bool furnished = true)
     {
-        set_clock(QDateTime(QDate(2026, 11, 23), QTime(8, 0), QTimeZone("Europe/Paris")));
+        work::set_clock(QDateTime(QDate(2026, 11, 23), QTime(8, 0), QTimeZone("Europe/Paris")));
         const auto opened = records::Store::open(dir.path() + "/lab.fusain");
         EXPECT_TRUE(opened);
         store = *opened;
@@ -38,7 +38,7 @@ struct Bench {
     }
     void furnish()
     {
-        Lab lab(store);
+        work::Lab lab(store);
         EXPECT_TRUE(lab.diary->save(records::StaffMember{0, "M. Tanguy", true, {}, true}));
         for (auto kind : {bench::InstrumentKind::scale, bench::InstrumentKind::hydrostatic,
                  bench::InstrumentKind::air_displacement}) {
@@ -52,7 +52,7 @@ struct Bench {
         }
     }
     /// A check as it would have been done two hours ago.
-    static void pass_check(Lab& lab, const records::Instrument& i)
+    static void pass_check(work::Lab& lab, const records::Instrument& i)
     {
         QDateTime at = lab.now().addSecs(-6 * 3600);
         const auto iso = [&] { return at.toUTC().toString(Qt::ISODateWithMs); };

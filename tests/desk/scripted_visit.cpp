@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A scripted visit without a window, for the kill test: the same session, recorder, link and stand-in as the desk.
 // Prints "stored SEQ KIND" once an event is on the disk, "signal TRIAL SECONDS" as the trace grows.
-#include "desk/demo_room.h"
-#include "desk/session.h"
+#include "desk/demo/demo_room.h"
+#include "work/session.h"
 
 #include <QCoreApplication>
 #include <QElapsedTimer>
@@ -26,9 +26,9 @@ int main(int argc, char** argv)
     const auto client = (*opened)->save(c);
     if (!client) return 1;
     DemoRoom room(8, 3);
-    Session session(*opened, room.lines());
+    work::Session session(*opened, room.lines());
     room.listen_to(session);
-    QObject::connect(&session, &Session::stored, [](const bench::Event& e) {
+    QObject::connect(&session, &work::Session::stored, [](const bench::Event& e) {
         std::printf("stored %ld %s\n", e.seq, e.kind.c_str());
         std::fflush(stdout);
     });
@@ -41,7 +41,7 @@ int main(int argc, char** argv)
         act();
     };
     long seen = -1;
-    QObject::connect(&session, &Session::live_changed, [&] {
+    QObject::connect(&session, &work::Session::live_changed, [&] {
         const bench::Live& l = session.live();
         const bench::Visit& v = session.visit();
         if (!l.connected) return;

@@ -15,7 +15,10 @@ namespace {
 
 const QTimeZone paris("Europe/Paris");
 
-void at_clock(int h, int m, const QDate& day = QDate(2026, 11, 23)) { set_clock(QDateTime(day, QTime(h, m), paris)); }
+void at_clock(int h, int m, const QDate& day = QDate(2026, 11, 23))
+{
+    work::set_clock(QDateTime(day, QTime(h, m), paris));
+}
 
 records::Booking book(Bench& b, long client, Method method, const QString& serial, const QTime& from, int minutes,
     const QDate& day = QDate(2026, 11, 23))
@@ -164,7 +167,7 @@ TEST(Before, EveryInstrumentIsCheckedOverItsLine)
             b.room->direct(QString("fault reference_step %1").arg(stepped ? "on" : "off"));
             ASSERT_TRUE(b.key("begin_check", Qt::Key_C)) << row.name;
             for (int i = 0; i < row.confirms; ++i) {
-                if (b.text("check_title") == "Warming up") set_clock(clock_now().addSecs(130));
+                if (b.text("check_title") == "Warming up") work::set_clock(work::clock_now().addSecs(130));
                 ASSERT_TRUE(b.key("check_main", Qt::Key_Space)) << row.name << " step " << i;
             }
             for (int i = 0; i < row.readings; ++i) {

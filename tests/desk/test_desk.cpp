@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The user's path through the real windows: keys in, what is shown and what is stored out.
 #include "gui.h"
-#include "report/sheets.h"
+#include "report/sheets/sheets.h"
 
 #include <QDir>
 #include <QFile>

@@ -110,7 +110,7 @@ TEST(Failures, TheWindowLivesWhileItWaitsForTheLab)
         other.emplace(b.store->file());
         QTimer::singleShot(300, b.window.get(), [&] { other.reset(); });
     };
-    Session& session = b.window->session();
+    work::Session& session = b.window->session();
     const struct {
         const char* what;
         std::function<bool()> write;

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // kill -9 at random moments of a scripted visit: nothing that was accepted is lost, the log replays, at most the last
 // second of a running signal is missing.
-#include "records/store.h"
+#include "records/visits/store.h"
 
 #include <gtest/gtest.h>
 

@@ -24,7 +24,7 @@ TEST(Withstands, ASecondWindowLooksAndNeverDisturbs)
     ASSERT_TRUE(second.session().held());
     EXPECT_NE(second.session().held()->text.find("M. Tanguy"), std::string::npos);
     EXPECT_TRUE(second.session().visit().running()) << "it sees what is done";
-    QSignalSpy refused(&second.session(), &Session::refused);
+    QSignalSpy refused(&second.session(), &work::Session::refused);
     second.session().act("mass", {{"kg", 80.0}});
     second.session().throw_out(1, "mine now");
     EXPECT_EQ(refused.size(), 2);
@@ -41,7 +41,7 @@ TEST(Withstands, ASecondWindowLooksAndNeverDisturbs)
     ASSERT_FALSE(second.session().resume(visit, "S. Morvan"));
     ASSERT_TRUE(second.session().held());
     // left by the first: it goes on in the second
-    QSignalSpy taken_over(&second.session(), &Session::taken_over);
+    QSignalSpy taken_over(&second.session(), &work::Session::taken_over);
     ASSERT_FALSE(b.window->session().leave());
     ASSERT_TRUE(b.wait([&] { return taken_over.size() == 1; }));
     EXPECT_FALSE(second.session().held());
@@ -135,18 +135,18 @@ TEST(Withstands, NamesAreNeverMarkup)
 
 TEST(Withstands, AClockThatIsSetBackDoesNotMakeOldThingsYoung)
 {
-    const QDateTime before = clock_now();
+    const QDateTime before = work::clock_now();
     const QDateTime machine = QDateTime::currentDateTimeUtc();
-    set_machine_clock([machine] { return machine.addSecs(-2 * 3600); });
-    const QDateTime after = clock_now();
+    work::set_machine_clock([machine] { return machine.addSecs(-2 * 3600); });
+    const QDateTime after = work::clock_now();
     EXPECT_GE(after, before);
     EXPECT_LT(before.secsTo(after), 5) << "and counts on from where it stood";
     QTest::qWait(300);
-    EXPECT_GE(after.msecsTo(clock_now()), 250);
+    EXPECT_GE(after.msecsTo(work::clock_now()), 250);
     // a nudge is no jump, and forward it follows
-    set_machine_clock([machine] { return machine.addSecs(3600); });
-    EXPECT_GT(before.secsTo(clock_now()), 3500);
-    set_machine_clock(QDateTime::currentDateTimeUtc);
+    work::set_machine_clock([machine] { return machine.addSecs(3600); });
+    EXPECT_GT(before.secsTo(work::clock_now()), 3500);
+    work::set_machine_clock(QDateTime::currentDateTimeUtc);
 }
 
 TEST(Withstands, ALabStandsWhereItStands)
@@ -154,27 +154,27 @@ TEST(Withstands, ALabStandsWhereItStands)
     QTemporaryDir dir;
     const auto store = *records::Store::open(dir.path() + "/lab.fusain");
     ASSERT_TRUE(store->setting("zone").isEmpty());
-    Lab first(store);
+    work::Lab first(store);
     const QString zone = store->setting("zone");
     EXPECT_EQ(zone, QString::fromLatin1(QTimeZone::systemTimeZoneId())) << "the computer's, once";
     store->set_setting("zone", "America/Los_Angeles");
-    Lab second(store);
+    work::Lab second(store);
     EXPECT_EQ(second.diary->zone().id(), "America/Los_Angeles") << "and kept";
-    EXPECT_EQ(zone_of({}, *store).id(), "America/Los_Angeles") << "a visit that begins is in the lab's zone";
+    EXPECT_EQ(work::zone_of({}, *store).id(), "America/Los_Angeles") << "a visit that begins is in the lab's zone";
     bench::Visit elsewhere;
     elsewhere.zone = "Pacific/Auckland";
-    EXPECT_EQ(zone_of(elsewhere, *store).id(), "Pacific/Auckland") << "one that was made elsewhere stays there";
+    EXPECT_EQ(work::zone_of(elsewhere, *store).id(), "Pacific/Auckland") << "one that was made elsewhere stays there";
     // a check at 16:15 of the 24th there, 00:15 of the 25th in UTC, is one of the 24th
     const auto i = second.diary->save(
         records::Instrument{0, bench::InstrumentKind::scale, "Scale", "S-1", "", "", "", true, 20, 2, {}});
     ASSERT_TRUE(i);
-    set_clock(QDateTime(QDate(2026, 11, 25), QTime(6, 0), Qt::UTC));
+    work::set_clock(QDateTime(QDate(2026, 11, 25), QTime(6, 0), Qt::UTC));
     Bench::pass_check(second, *i); // six hours earlier: 00:00 UTC of the 25th
     const auto points = second.checks.points(*i);
     ASSERT_EQ(points.size(), 1u);
     EXPECT_EQ(points[0].day, "24 November 2026");
     // one that is dated in the future proves nothing
-    set_clock(QDateTime(QDate(2026, 11, 24), QTime(6, 0), Qt::UTC));
+    work::set_clock(QDateTime(QDate(2026, 11, 24), QTime(6, 0), Qt::UTC));
     EXPECT_FALSE(second.checks.ready(*i, second.now()).ready);
 }
 

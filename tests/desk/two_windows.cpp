@@ -3,7 +3,7 @@
 // It begins visits, takes up others, measures, looks at what the other one measures, leaves. Usage: two_windows FOLDER
 // SEED. Prints "stored VISIT SEQ KIND" once an event is on the disk, "refused CODE TEXT", "held VISIT" when another has
 // it.
-#include "desk/session.h"
+#include "work/session.h"
 
 #include <QCoreApplication>
 #include <QElapsedTimer>
@@ -13,7 +13,6 @@
 #include <random>
 
 using namespace fusain;
-using namespace fusain::desk;
 
 int main(int argc, char** argv)
 {
@@ -27,14 +26,14 @@ int main(int argc, char** argv)
         return 1;
     }
     records::Store& store = **opened;
-    Session session(*opened, {});
+    work::Session session(*opened, {});
     bool answered = false;
-    QObject::connect(&session, &Session::stored, [&](const bench::Event& e) {
+    QObject::connect(&session, &work::Session::stored, [&](const bench::Event& e) {
         std::printf("stored %ld %ld %s\n", session.visit_id(), e.seq, e.kind.c_str());
         std::fflush(stdout);
         answered = true;
     });
-    QObject::connect(&session, &Session::refused, [&](const Message& m) {
+    QObject::connect(&session, &work::Session::refused, [&](const Message& m) {
         std::printf("refused %s %s\n", m.code.c_str(), m.text.c_str());
         std::fflush(stdout);
         answered = m.code != "lab_locked"; // that is kept and tried again by itself

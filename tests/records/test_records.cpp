@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The lab file: clients, the append-only log, migrations, and everything that can be wrong with a database.
 #include "lab.h"
-#include "records/recorder.h"
-#include "records/schema.h"
-#include "records/store.h"
+#include "records/visits/recorder.h"
+#include "records/file/schema.h"
+#include "records/visits/store.h"
 
 #include <gtest/gtest.h>
 

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Privacy of the files, other programs' files, and two windows on one lab.
 #include "lab.h"
-#include "records/detail.h"
-#include "records/lab_file.h"
-#include "records/lease.h"
-#include "records/people.h"
-#include "records/recorder.h"
+#include "records/file/detail.h"
+#include "records/file/lab_file.h"
+#include "records/file/lease.h"
+#include "records/people/people.h"
+#include "records/visits/recorder.h"
 
 #include <QDirIterator>
 #include <QElapsedTimer>

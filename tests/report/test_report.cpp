@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The sheets: what they say, that they say it for ever, that they fit their pages.
-#include "core/judgement.h"
-#include "report/catalogue.h"
-#include "report/caution_words.h"
-#include "report/sheets.h"
+#include "core/quality/judgement.h"
+#include "report/words/catalogue.h"
+#include "report/words/caution_words.h"
+#include "report/sheets/sheets.h"
 
 #include <gtest/gtest.h>
 

@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/limits.h"
+
+#include <cmath>
+#include <cstdio>
+#include <stdexcept>
+
+namespace fusain::limits {
+namespace {
+
+constexpr Limit rows[] = {
+    {"age_y", "Age", "y", 3, 110, false, 1},
+    {"height_cm", "Height", "cm", 50, 260, false, 1},
+    {"mass_kg", "Body mass", "kg", 0, 400, true, 2},
+    {"hydrostatic.trials_kg", "Underwater mass of a trial", "kg", -15, 30, false, 3},
+    {"hydrostatic.water_temp_c", "Water temperature", "°C", 10, 40, false, 1},
+    {"hydrostatic.salinity_g_per_l", "Salt in the water", "g/L", 0, 45, false, 1},
+    {"hydrostatic.gut_gas_l", "Gut gas", "L", 0, 1, false, 2},
+    {"hydrostatic.lung.residual_volume_l", "Residual volume", "L", 0.5, 3.5, false, 3},
+    {"hydrostatic.lung.vital_capacity_l", "Vital capacity", "L", 0.5, 10, false, 3},
+    {"hydrostatic.lung.gas_temp_c", "Gas temperature in the spirometer", "°C", 10, 40, false, 1},
+    {"hydrostatic.lung.barometric_mmhg", "Barometric pressure", "mmHg", 400, 820, false, 1},
+    {"air_displacement.raw_volumes_l", "Raw chamber volume of a run", "L", 5, 400, false, 3},
+    {"air_displacement.lung.thoracic_gas_volume_l", "Thoracic gas volume", "L", 0.5, 10, false, 3},
+    {"air_displacement.cylinder_l", "Volume of the calibration cylinder", "L", 1, 200, false, 3},
+    {"body_density_kg_per_l", "Body density", "kg/L", 0.93, 1.12, false, 5},
+};
+
+struct UnitGuess {
+    std::string_view field;
+    double low, high;
+    const char* hint;
+};
+constexpr UnitGuess guesses[] = {
+    {"height_cm", 0.5, 2.6, "it looks like metres; give centimetres"},
+    {"height_cm", 500, 2600, "it looks like millimetres; give centimetres"},
+    {"mass_kg", 2000, 400000, "it looks like grams; give kilograms"},
+    {"hydrostatic.trials_kg", 100, 15000, "it looks like grams; give kilograms"},
+    {"hydrostatic.trials_kg", -15000, -100, "it looks like grams; give kilograms"},
+    {"hydrostatic.water_temp_c", 50, 104, "it looks like °F; give °C"},
+    {"hydrostatic.water_temp_c", 283, 313.2, "it looks like kelvin; give °C"},
+    {"hydrostatic.lung.gas_temp_c", 50, 104, "it looks like °F; give °C"},
+    {"hydrostatic.lung.barometric_mmhg", 850, 1100, "it looks like hPa; give mmHg (1 hPa = 0.750062 mmHg)"},
+    {"hydrostatic.lung.barometric_mmhg", 50, 110, "it looks like kPa; give mmHg (1 kPa = 7.50062 mmHg)"},
+    {"hydrostatic.lung.vital_capacity_l", 500, 10000, "it looks like millilitres; give litres"},
+    {"air_displacement.raw_volumes_l", 5000, 400000, "it looks like millilitres; give litres"},
+    {"air_displacement.lung.thoracic_gas_volume_l", 500, 10000, "it looks like millilitres; give litres"},
+    {"air_displacement.cylinder_l", 1000, 200000, "it looks like millilitres; give litres"},
+    {"hydrostatic.lung.residual_volume_l", 300, 3500, "it looks like millilitres; give litres"},
+};
+
+} // namespace
+
+std::span<const Limit> table() { return rows; }
+
+const Limit& of(std::string_view field)
+{
+    for (const Limit& row : rows)
+        if (field == row.field) return row;
+    throw std::logic_error("no limit row for field " + std::string(field));
+}
+
+std::string plain(double value, int decimals)
+{
+    if (!std::isfinite(value)) return std::isnan(value) ? "not a number" : "infinite";
+    char text[64];
+    std::snprintf(text, sizeof text, "%.*f", decimals, value);
+    std::string s = text;
+    if (s.find('.') != std::string::npos) {
+        s.erase(s.find_last_not_of('0') + 1);
+        if (s.back() == '.') s.pop_back();
+    }
+    return s == "-0" ? "0" : s;
+}
+
+std::optional<Message> check(std::string_view field, double value)
+{
+    const Limit& limit = of(field);
+    const bool above_low = limit.low_excluded ? value > limit.low : value >= limit.low;
+    if (above_low && value <= limit.high) return std::nullopt;
+    std::string text = std::string(limit.title) + " (" + std::string(field) + ") is " + plain(value) + " " +
+                       limit.unit + "; allowed is " + (limit.low_excluded ? "more than " : "") + plain(limit.low) +
+                       " to " + plain(limit.high) + " " + limit.unit;
+    for (const UnitGuess& guess : guesses)
+        if (guess.field == field && value >= guess.low && value <= guess.high)
+            text += " (" + std::string(guess.hint) + ")";
+    return Message{"out_of_range", Level::error, std::string(field), text + "."};
+}
+
+} // namespace fusain::limits

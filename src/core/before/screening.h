@@ -1,0 +1,106 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/before/protocol.h"
+
+#include <set>
+
+/// May this client be tested now, by which method, and how well will the result compare with the last one?
+/// Pure functions of answers, protocols, methods and the last visit. Clock times arrive here as minutes, so that
+/// midnight and summer time are settled before.
+namespace fusain::screening {
+
+using protocol::Method;
+using protocol::Verdict;
+
+/// What was answered. Exactly one of the members for the kind of the question; `never` for a clock question: not within
+/// memory.
+struct Answer {
+    std::optional<double> minutes_ago; ///< before now, ≥ 0
+    bool never = false;
+    std::optional<bool> yes;
+    std::optional<double> number;
+    bool given() const { return minutes_ago || never || yes || number; }
+};
+using Answers = std::map<std::string, Answer>;
+
+/// A method that is booked, and how long from now its measurement begins (minutes, ≥ 0).
+struct Part {
+    Method method = Method::impedance;
+    double starts_in_min = 0;
+};
+
+struct Person {
+    Sex sex = Sex::female;
+    double age_y = 30;
+    std::set<std::string> facts;   ///< ids of standing facts
+    bool consent = false;          ///< a signed consent is on record
+    bool guardian_consent = false; ///< under 18
+    std::optional<double> last_mass_kg;
+};
+
+/// Limits of the instrument that is booked, where it has some.
+struct Instrument {
+    std::optional<double> rated_mass_kg; ///< X-ray table
+};
+
+struct Finding {
+    std::string rule, question;
+    Method method = Method::impedance;
+    Verdict verdict = Verdict::noted;
+    std::string words;                ///< "Ate 1 h 10 min before; the rule is 3 h."
+    std::vector<std::string> effects; ///< what it does to the result
+    bool safety = false;              ///< no override
+    std::string reason, source;
+};
+
+struct MethodVerdict {
+    Method method = Method::impedance;
+    Verdict verdict = Verdict::go;
+    std::vector<Finding> findings;  ///< the worst first
+    std::vector<std::string> open;  ///< questions of this method not answered yet
+    bool may_be_overridden() const; ///< another_day and no, as long as nothing of it is safety
+};
+
+/// The questions these methods need for this person, in the order of the book; each once.
+std::vector<const protocol::Question*> questions(
+    const protocol::Book& book, const protocol::HouseRules& house, const Person& person, std::span<const Part> parts);
+
+/// What is known before anything is asked: standing facts, and of the last visit's answers those that seldom change.
+/// Never the answer to a question that may stop a test.
+Answers known_before(const protocol::Book& book, const Person& person, const Answers& last);
+
+/// The verdict of each method, in the order of the parts.
+std::vector<MethodVerdict> screen(const protocol::Book& book, const protocol::HouseRules& house, const Person& person,
+    std::span<const Part> parts, const Answers& answers, const Instrument& instrument = {});
+
+/// Under what conditions a method was (or will be) measured.
+struct Conditions {
+    std::string day;        ///< for the words
+    std::string instrument; ///< serial number; empty: not noted
+    double minute_of_day = 0;
+    std::string equations;               ///< the choices that make the number
+    std::string protocol;                ///< id and version; empty: no screening then, so the preparation is not known
+    std::map<std::string, Verdict> kept; ///< rule → verdict it got
+    std::string lung{};                  ///< route and equation of the lung gas; empty: not decided yet, or none
+};
+
+/// One condition beside the last visit's.
+struct Likeness {
+    std::string what;
+    bool same = true;
+    std::string words;
+    bool told = true; ///< false: one of the two did not note it, so it cannot be compared by it
+};
+struct Comparability {
+    bool comparable = true; ///< no difference that spoils a comparison
+    std::vector<Likeness> rows;
+    std::string sentence;
+};
+
+inline constexpr double same_hour_min = 120; ///< two visits within two hours of the day count as the same time of day
+
+/// Before the test the words look ahead, at the result they say what was.
+enum class Tense { planned, measured };
+Comparability compare(const Conditions& last, const Conditions& now, Tense tense = Tense::planned);
+
+} // namespace fusain::screening

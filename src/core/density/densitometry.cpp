@@ -1,0 +1,123 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/density/densitometry.h"
+
+#include "core/quality/judgement.h"
+#include "core/base/limits.h"
+
+namespace fusain::densitometry {
+
+std::vector<Quantity> quantities_with(std::initializer_list<Quantity> own)
+{
+    std::vector<Quantity> all = {
+        {"body_volume_l", "Body volume", "L", 3},
+        {"body_density_kg_per_l", "Body density", "kg/L", 5},
+        {"fat_percent", "Percent fat", "%", 1},
+        {"fat_mass_kg", "Fat mass", "kg", 1},
+        {"fat_free_mass_kg", "Fat-free mass", "kg", 1},
+        {"bmi_kg_per_m2", "Body mass index", "kg/m²", 1},
+        {"ffmi_kg_per_m2", "Fat-free mass index", "kg/m²", 1},
+        {"fmi_kg_per_m2", "Fat mass index", "kg/m²", 1},
+    };
+    all.insert(all.end(), own);
+    return all;
+}
+
+uncertainty::Input conversion_input(const Person& p)
+{
+    return {conversion_symbol, "conversion to fat", "kg/L", 0, density::find(p.conversion)->error_kg_per_l};
+}
+
+std::vector<double> values_of(const std::vector<uncertainty::Input>& x)
+{
+    std::vector<double> out;
+    out.reserve(x.size());
+    for (const uncertainty::Input& input : x) out.push_back(input.value);
+    return out;
+}
+
+Message unknown_choice(const std::string& field, const std::string& given, const std::string& allowed)
+{
+    return {"unknown_choice", Level::error, field, field + " is \"" + given + "\"; allowed is one of " + allowed + "."};
+}
+
+Messages check(const Person& p)
+{
+    Messages bad;
+    for (const auto& [field, value] : {std::pair{"age_y", p.age_y}, {"height_cm", p.height_cm}, {"mass_kg", p.mass_kg}})
+        if (auto message = limits::check(field, value)) bad.push_back(*message);
+    const density::Conversion* conversion = density::find(p.conversion);
+    if (!conversion)
+        bad.push_back(unknown_choice("conversion", p.conversion, ids_of(density::conversions())));
+    else if (bad.empty() && !conversion->pair(p.sex, p.age_y))
+        bad.push_back({"out_of_range", Level::error, "age_y",
+            std::string("Age (age_y) is ") + limits::plain(p.age_y) + " y; conversion " + conversion->id +
+                " has constants only for " + conversion->made_on + "."});
+    return bad;
+}
+
+void add_cautions(const Person& p, const Result& r, Messages& out)
+{
+    const auto say = [&](const char* code, const char* field, std::string text) {
+        out.push_back({code, Level::caution, field, std::move(text)});
+    };
+    const density::Conversion& conversion = *density::find(p.conversion);
+    if (!conversion.covers(p.sex, p.age_y))
+        say("outside_group", "conversion",
+            std::string("The client is outside the group ") + conversion.title + " was made on (" + conversion.made_on +
+                ").");
+    const double fat = r.value[fat_percent], density = r.value[body_density],
+                 minimum = judgement::least_fat_percent(p.sex);
+    if (conversion.any_build)
+        if (const char* build = judgement::unusual_build(p.sex, p.age_y, fat, r.value[ffmi], r.value[bmi]))
+            say("outside_group", "conversion",
+                std::string("The client is ") + build + "; " + conversion.title +
+                    " was not made on such people, and reads them less surely.");
+    if (!(density >= 0.98 && density <= 1.10))
+        say("density_unusual", "", "Body density is outside 0.98 to 1.10 kg/L: measure again before using it.");
+    if (!(fat >= 3 && fat <= 60))
+        say("fat_unusual", "", "Percent fat is outside 3 to 60: check every input and measure again.");
+    if (fat < minimum)
+        say("under_minimum", "",
+            "Percent fat is at or under the level needed for health (" + limits::plain(minimum) +
+                " %). Recommend talking to a clinician; plan no further loss.");
+    if (judgement::low_reserve(p.sex, p.age_y, r.value[ffmi], r.value[fmi]))
+        say("low_reserve", "",
+            "Fat-free and fat mass are both low for the height: at or under the level needed for health. Recommend "
+            "talking to a clinician; plan no further loss.");
+}
+
+void Teller::add(Kind kind, std::string symbol, std::string title, double value, std::string unit, int decimals,
+    double u, std::string source)
+{
+    r_.story.push_back(
+        {kind, std::move(symbol), std::move(title), value, std::move(unit), decimals, u, std::move(source)});
+}
+
+void Teller::quantity(Kind kind, const char* symbol, std::size_t key, std::string source)
+{
+    const Quantity& q = r_.quantities[key];
+    add(kind, symbol, q.title, r_.value[key], q.unit, q.decimals, r_.u[key], std::move(source));
+}
+
+void Teller::person(const Person& p, double u_mass_kg, double u_height_cm)
+{
+    add(Kind::input, "M", "Body mass", p.mass_kg, "kg", 2, u_mass_kg, "scale");
+    add(Kind::input, "H", "Height", p.height_cm, "cm", 1, u_height_cm, "measured");
+    add(Kind::input, "A", "Age", p.age_y, "y", 2, 0, "date of birth");
+}
+
+void Teller::conclusion(const Person& p)
+{
+    const density::Conversion& conversion = *density::find(p.conversion);
+    const density::Pair pair = *conversion.pair(p.sex, p.age_y);
+    quantity(Kind::equation, "D_b", body_density, "M / V_b");
+    quantity(Kind::result, "%F", fat_percent,
+        "100·(" + limits::plain(pair.c1) + "/D_b − " + limits::plain(pair.c2) + "), " + conversion.source);
+    quantity(Kind::result, "FM", fat_mass, "M·%F/100");
+    quantity(Kind::result, "FFM", fat_free_mass, "M − FM");
+    quantity(Kind::result, "BMI", bmi, "M/h²");
+    quantity(Kind::result, "FFMI", ffmi, "FFM/h²");
+    quantity(Kind::result, "FMI", fmi, "FM/h²");
+}
+
+} // namespace fusain::densitometry

@@ -1,0 +1,153 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/density/density.h"
+#include "core/base/outcome.h"
+#include "core/base/story.h"
+#include "core/base/uncertainty.h"
+
+#include <span>
+
+/// What the density methods share: from a body volume to density and percent fat, with uncertainty, ladder and story.
+/// A method gives its own inputs, its way to a volume, and its corrections; everything after the volume is here, once.
+namespace fusain::densitometry {
+
+/// A result's name in the calculation interface (unit included), words, unit and the digits that make sense when shown.
+struct Quantity {
+    const char* id;
+    const char* title;
+    const char* unit;
+    int decimals;
+};
+
+/// What every density method gives. A method's own quantities follow from `common_count` on.
+enum Key : std::size_t {
+    body_volume,
+    body_density,
+    fat_percent,
+    fat_mass,
+    fat_free_mass,
+    bmi,
+    ffmi,
+    fmi,
+    common_count
+};
+/// The common quantities, then the method's own.
+std::vector<Quantity> quantities_with(std::initializer_list<Quantity> own);
+
+/// Who is measured and how density becomes fat.
+struct Person {
+    Sex sex = Sex::female;
+    double age_y = 0;
+    double height_cm = 0;
+    double mass_kg = 0;
+    std::string conversion = density::default_id;
+};
+
+/// One step of the density ladder. `size` is signed; totals stand for themselves. The unit is litres but for what is
+/// weighed.
+struct Rung {
+    std::string title;
+    std::string detail;
+    double size = 0;
+    double u = 0;
+    bool total = false;
+    bool weighed = false; ///< in kilograms
+};
+
+/// A change of one input and what it would do to this client's percent fat.
+struct WhatIf {
+    std::string title;
+    double fat_percent_change = 0;
+    bool is_mistake = false; ///< true: a mistake to avoid, false: a doubt or a choice
+};
+
+struct Result {
+    std::span<const Quantity> quantities;
+    /// By Key and the method's own keys; u: standard uncertainties, conversion included
+    std::vector<double> value, u;
+    std::vector<int> used;          ///< readings that count, 0-based, in the order given
+    double spread = 0;              ///< largest minus smallest of those, in the reading's unit
+    uncertainty::Budget fat_budget; ///< of percent fat, conversion included
+    double fat_u_measurement = 0;   ///< of percent fat without the conversion's own error: what matters for a change
+    double fat_u_conversion = 0;
+    std::vector<Rung> ladder;
+    Story story;
+};
+
+/// Everything after the volume. Given: body volume, mass and height with their derivatives, the conversion's own error
+/// (0, as body density). Fills the common keys of `v`.
+template <class T>
+void fill_common(std::vector<T>& v, const Person& person, const T& mass_kg, const T& height_cm, const T& volume_l,
+    const T& conversion_error)
+{
+    v[body_volume] = volume_l;
+    v[body_density] = mass_kg / volume_l;
+    const density::Pair pair = *density::find(person.conversion)->pair(person.sex, person.age_y);
+    v[fat_percent] = density::percent_fat(v[body_density] + conversion_error, pair);
+    v[fat_mass] = mass_kg * v[fat_percent] / T(100.0);
+    v[fat_free_mass] = mass_kg - v[fat_mass];
+    const T height_m2 = height_cm * height_cm / T(1e4);
+    v[bmi] = mass_kg / height_m2;
+    v[ffmi] = v[fat_free_mass] / height_m2;
+    v[fmi] = v[fat_mass] / height_m2;
+}
+
+inline constexpr std::string_view conversion_symbol = "δD";
+/// The conversion's own error as an input of the budget.
+uncertainty::Input conversion_input(const Person& person);
+std::vector<double> values_of(const std::vector<uncertainty::Input>& inputs);
+
+/// Values of a chain, then its exact derivatives into uncertainties and, for the whole, the budget of percent fat.
+/// `chain(const std::vector<T>&)` gives all quantities, with T = double and T = Grad.
+template <class Chain>
+void propagate(Result& r, const Chain& chain, const std::vector<uncertainty::Input>& x, Detail detail)
+{
+    std::vector<uncertainty::Grad> variables;
+    variables.reserve(x.size());
+    for (std::size_t i = 0; i < x.size(); ++i) variables.push_back(uncertainty::Grad::variable(x[i].value, i));
+    const std::vector<uncertainty::Grad> derived = chain(variables);
+    r.value.reserve(derived.size());
+    r.u.reserve(derived.size());
+    for (const uncertainty::Grad& g : derived) { // the value of a dual number is what the same text gives with double
+        r.value.push_back(g.v);
+        r.u.push_back(uncertainty::u_of(g, x));
+    }
+    for (std::size_t i = 0; i < x.size(); ++i)
+        if (x[i].symbol == conversion_symbol) r.fat_u_conversion = std::abs(derived[fat_percent].d[i]) * x[i].u;
+    r.fat_u_measurement =
+        std::sqrt(std::max(0.0, r.u[fat_percent] * r.u[fat_percent] - r.fat_u_conversion * r.fat_u_conversion));
+    if (detail == Detail::whole)
+        r.fat_budget = uncertainty::combine(r.value[fat_percent], x,
+            {derived[fat_percent].d.begin(), derived[fat_percent].d.begin() + static_cast<long>(x.size())});
+}
+
+/// Limits of the person's own fields, and whether the conversion exists and has constants for the age.
+Messages check(const Person& person);
+Message unknown_choice(const std::string& field, const std::string& given, const std::string& allowed);
+template <class Rows>
+std::string ids_of(const Rows& rows)
+{
+    std::string text;
+    for (const auto& row : rows) text += (text.empty() ? "" : ", ") + std::string(row.id);
+    return text;
+}
+/// Cautions that hold for every density method: `outside_group` (also for builds the adult conversions were not made
+/// on), `density_unusual`, `fat_unusual`, `under_minimum`, `low_reserve`.
+void add_cautions(const Person& person, const Result& result, Messages& out);
+
+/// Writes the story of a result: the person first, the conclusion last, the method's own steps between.
+class Teller {
+public:
+    using Kind = StoryStep::Kind;
+    explicit Teller(Result& result) : r_(result) {}
+    void person(const Person& p, double u_mass_kg, double u_height_cm);
+    void add(Kind kind, std::string symbol, std::string title, double value, std::string unit, int decimals, double u,
+        std::string source);
+    void quantity(Kind kind, const char* symbol, std::size_t key, std::string source);
+    void conclusion(const Person& p);
+
+private:
+    Result& r_;
+};
+
+} // namespace fusain::densitometry

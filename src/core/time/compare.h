@@ -1,0 +1,28 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/before/protocol.h"
+
+#include <optional>
+#include <span>
+
+/// Results of different methods on one person and one day: shown side by side, never averaged, never taken as a change.
+namespace fusain::compare {
+
+/// What two methods usually differ by on the same body, percent fat: first minus second.
+struct MethodDifference {
+    protocol::Method first, second;
+    double low, high;
+    std::optional<double> mean;
+    const char* source;
+};
+std::span<const MethodDifference> differences();
+
+struct Beside {
+    double difference = 0; ///< percent fat, first minus second
+    bool usual = true;     ///< inside what the two usually differ by
+    std::string sentence;
+};
+/// Nothing when no difference of the two methods is known.
+std::optional<Beside> beside(protocol::Method first, double first_fat, protocol::Method second, double second_fat);
+
+} // namespace fusain::compare

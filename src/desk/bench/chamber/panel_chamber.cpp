@@ -1,0 +1,416 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The chamber: calibration and volume runs.
+#include "desk/bench/chamber/chamber_view.h"
+#include "desk/bench/panels.h"
+#include "report/page/figures.h"
+
+#include <cmath>
+
+namespace fusain::desk {
+namespace {
+
+using What = bench::Trial::What;
+
+/// A panel that records the chamber: the live view, the reading as it settles, one main key that changes with the
+/// moment.
+class RecordingPanel : public Panel {
+public:
+    RecordingPanel(work::Session& s, bench::Step step) : Panel(s, step, QString(), QString()), view_(new ChamberView)
+    {
+        mishap_ = label("trouble");
+        mishap_->setObjectName(QStringLiteral("mishap"));
+        body_->addWidget(mishap_);
+        body_->addWidget(view_, 5);
+        reading_ = new ReadingRow;
+        body_->addWidget(reading_);
+    }
+    void on_live() override
+    {
+        const bench::ChamberLive& c = session_.live().chamber;
+        if (c.door_open) door_was_open_ = true;
+        view_->show_pressures(session_.chamber_trace());
+        const auto line = session_.visit().calibration();
+        if (c.what && c.state.ratio) {
+            view_->show_run(c.state, calibrated() && line ? std::optional(*line) : std::nullopt);
+            const bool stands = c.complete && c.state.fault == chamber::Fault::none;
+            if (calibrated() && line) {
+                const auto r = chamber::reading_of(*c.state.ratio, *line);
+                if (r.u_run_l < 1)
+                    reading_->show_reading(QStringLiteral("%1 L").arg(r.volume_l, 0, 'f', 2),
+                        QStringLiteral("± %1 L").arg(r.u_l, 0, 'f', 3),
+                        QStringLiteral("breathing ± %1 L, filtered out · drift %2 L a minute")
+                            .arg(r.breath_l, 0, 'f', 2)
+                            .arg(QString::number(r.drift_l_per_min, 'f', 2).replace('-', QChar(0x2212))),
+                        stands);
+                else
+                    reading_->clear();
+            } else {
+                const double per = chamber::typical_chamber_l / c.state.ratio->value;
+                reading_->show_reading(QStringLiteral("%1 s").arg(std::floor(c.state.now_s), 0, 'f', 0),
+                    QStringLiteral("± %1 L").arg(per * c.state.ratio->u, 0, 'f', 3),
+                    QStringLiteral("of %1 seconds; the doubt shrinks").arg(bench::chamber_run_s, 0, 'f', 0), stands);
+            }
+        } else if (!c.what || c.state.now_s == 0) {
+            clear_reading();
+        }
+        direct();
+    }
+
+protected:
+    virtual bool calibrated() const = 0; ///< the reading is a volume
+    virtual void direct() = 0;           ///< says what to do now
+    /// The moments that calibration and runs share. True when one of them is on.
+    bool recording(KeyButton* main, const QString& what)
+    {
+        const bench::ChamberLive& c = session_.live().chamber;
+        const bench::Visit& v = session_.visit();
+        if (!c.connected) {
+            say(QStringLiteral("The chamber is not heard"),
+                session_.live().trouble.isEmpty()
+                    ? QStringLiteral("Switch it on, check its cable. It is opened again by itself.")
+                    : session_.live().trouble);
+            main->setEnabled(false);
+            return true;
+        }
+        if (!c.what) {
+            if (v.running()) { // begun, not heard yet
+                main->setEnabled(false);
+                return true;
+            }
+            return false;
+        }
+        const bool bad = c.state.fault != chamber::Fault::none && c.state.fault != chamber::Fault::too_short;
+        if (bad) {
+            say(QStringLiteral("Not good, again: %1").arg(QString::fromUtf8(chamber::row(c.state.fault).words)),
+                QStringLiteral("The reading is thrown out with this reason. The client stays where they are."));
+            main->set_words(QStringLiteral("throw out, again"));
+        } else if (c.complete) {
+            say(QStringLiteral("Got it"), QStringLiteral("Take it, then open the door."));
+            main->set_words(QStringLiteral("take it"));
+        } else {
+            say(QStringLiteral("%1: %2 s to go")
+                    .arg(what)
+                    .arg(std::max(0.0, std::ceil(bench::chamber_run_s - c.state.now_s)), 0, 'f', 0),
+                calibrated()
+                    ? QStringLiteral("Sit still, breathe quietly, hands on the thighs. Nobody leans on the chamber.")
+                    : QStringLiteral("Nobody touches the chamber; doors stay shut."));
+            main->set_words(QStringLiteral("measuring …"));
+        }
+        main->setEnabled(bad || c.complete);
+        main->set_main(true);
+        return true;
+    }
+    /// What the main key does while something is recorded. True when it did.
+    bool act_on_recording()
+    {
+        const bench::ChamberLive& c = session_.live().chamber;
+        if (!c.what) return false;
+        const int number = session_.live().trial;
+        if (c.state.fault != chamber::Fault::none && c.state.fault != chamber::Fault::too_short)
+            session_.throw_out(number, QString::fromUtf8(chamber::row(c.state.fault).code).replace('_', ' '));
+        else if (c.complete)
+            session_.take_trial();
+        return true;
+    }
+    void begin(What what)
+    {
+        view_->clear_run();
+        session_.begin_chamber(what);
+    }
+    void clear_reading()
+    {
+        const auto taken = calibrated() ? session_.visit().readings() : std::vector<double>{};
+        if (taken.empty())
+            reading_->clear();
+        else
+            reading_->show_reading(QStringLiteral("%1 L").arg(taken.back(), 0, 'f', 2),
+                QStringLiteral("run %1, taken").arg(taken.size()), {}, true);
+    }
+    /// What became of the last reading, when it did not end well.
+    void show_mishap()
+    {
+        const auto& trials = session_.visit().trials;
+        const bool ill = !trials.empty() && (trials.back().status == bench::Trial::Status::broken ||
+                                                trials.back().status == bench::Trial::Status::thrown_out);
+        mishap_->setText(ill ? QStringLiteral("◆ Reading %1 is %2: %3")
+                                   .arg(trials.back().number)
+                                   .arg(QString::fromLatin1(word(trials.back().status)), q(trials.back().reason))
+                             : QString());
+        mishap_->setVisible(ill);
+    }
+    QLabel* mishap_;
+    ChamberView* view_;
+    ReadingRow* reading_;
+    bool door_was_open_ = false; ///< since the last reading that was taken
+};
+
+class CalibratePanel : public RecordingPanel {
+public:
+    explicit CalibratePanel(work::Session& s)
+        : RecordingPanel(s, bench::Step::calibrate),
+          cylinder_(new NumberField("air_displacement.cylinder_l", Measure::none))
+    {
+        auto* row = new QHBoxLayout;
+        auto* engraved = label("small", QStringLiteral("Volume engraved on the cylinder"));
+        engraved->setWordWrap(false);
+        row->addWidget(engraved);
+        row->addWidget(cylinder_);
+        row->addStretch();
+        body_->addLayout(row);
+        done_so_far_ = label("text");
+        done_so_far_->setObjectName(QStringLiteral("calibration_so_far"));
+        body_->addWidget(done_so_far_);
+        body_->addSpacing(8);
+        main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "chamber_main");
+        next_ = key(
+            QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the client"), false, "calibrated");
+        connect(main_, &QAbstractButton::clicked, this, &CalibratePanel::main_key);
+        connect(next_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::Step::runs); });
+        connect(cylinder_->edit(), &QLineEdit::returnPressed, this, [this] {
+            setFocus();
+            main_key();
+        });
+    }
+    void enter() override
+    {
+        const bench::Visit& v = session_.visit();
+        if (v.cylinder_l)
+            cylinder_->set_metric(v.cylinder_l);
+        else if (v.cylinder_register_l > 0)
+            cylinder_->set_metric(v.cylinder_register_l);
+        asked_ = What::run;
+        over_again_ = false;
+        on_changed();
+    }
+    void on_changed() override
+    {
+        const bench::Visit& v = session_.visit();
+        const bench::Trial *empty = v.last_taken(What::empty), *cylinder = v.last_taken(What::cylinder);
+        const What before = stage_;
+        stage_ = empty && (!cylinder || empty->number > cylinder->number) ? What::cylinder : What::empty;
+        if (stage_ != before) door_was_open_ = over_again_ = false;
+        // the demo's helper puts in what belongs in it
+        if (!v.running() && asked_ != stage_ && !(cylinder && stage_ == What::empty)) {
+            asked_ = stage_;
+            session_.say(stage_ == What::empty ? QStringLiteral("chamber_empty") : QStringLiteral("chamber_cylinder"));
+        }
+        const auto line = v.calibration();
+        done_so_far_->setText(
+            line ? QStringLiteral("Calibrated: this chamber holds %1 L, ± %2 L at a client of 70 L.")
+                       .arg(line->a_l, 0, 'f', 1)
+                       .arg(line->u_l((70 - line->a_l) / line->b_l), 0, 'f', 3)
+            : stage_ == What::cylinder
+                ? QStringLiteral("The empty chamber is taken. Now the cylinder.")
+                : QStringLiteral("Empty first, then the cylinder: two points make the line from pressure to volume."));
+        show_mishap();
+        direct();
+    }
+
+private:
+    bool calibrated() const override { return false; }
+    void direct() override
+    {
+        if (recording(main_, stage_ == What::empty ? QStringLiteral("Empty chamber") : QStringLiteral("Cylinder")))
+            return;
+        const bench::ChamberLive& c = session_.live().chamber;
+        const bool again = session_.visit().calibration() && !over_again_;
+        if (again)
+            say(QStringLiteral("Calibrated"),
+                QStringLiteral("The client goes in right away: after %1 minutes it has to be done again.")
+                    .arg(bench::calibration_holds_min, 0, 'f', 0));
+        else if (stage_ == What::empty)
+            say((c.door_open                         ? QStringLiteral("Nothing inside: close the door")
+                    : over_again_ && !door_was_open_ ? QStringLiteral("Open the door: everything out")
+                                                     : QStringLiteral("Empty, door closed: measure")),
+                QStringLiteral("Right before every test. A quiet room: no fan, no sun, nobody at the door."));
+        else
+            say((c.door_open         ? QStringLiteral("Cylinder in, then close the door")
+                    : door_was_open_ ? QStringLiteral("Cylinder in, door closed: measure")
+                                     : QStringLiteral("Open the door, put the cylinder in")),
+                QStringLiteral("The one that belongs to this chamber. Carry it with two hands."));
+        main_->set_words(again                   ? QStringLiteral("calibrate again")
+                         : stage_ == What::empty ? QStringLiteral("measure it empty")
+                                                 : QStringLiteral("measure the cylinder"));
+        main_->setEnabled(again || (!c.door_open && ((stage_ == What::empty && !over_again_) || door_was_open_)));
+        main_->set_main(!again);
+        next_->setVisible(again);
+        next_->set_main(again);
+    }
+    void main_key()
+    {
+        if (act_on_recording()) return;
+        if (!main_->isEnabled()) return;
+        const auto litres = cylinder_->metric();
+        if (!litres) return;
+        if (session_.visit().calibration() && !over_again_) { // first the chamber has to be empty
+            over_again_ = true;
+            door_was_open_ = false;
+            session_.say(QStringLiteral("chamber_empty"));
+            return direct();
+        }
+        if (session_.visit().cylinder_l != litres) {
+            want_ = true; // begins when the volume is on the disk
+            session_.act("cylinder", {{"l", *litres}});
+            connect(&session_, &work::Session::stored, this, &CalibratePanel::go, Qt::UniqueConnection);
+            return;
+        }
+        begin(stage_);
+    }
+    void go(const bench::Event& e)
+    {
+        if (e.kind != "cylinder" || !want_) return;
+        want_ = false;
+        QMetaObject::invokeMethod(
+            this, [this] { begin(stage_); }, Qt::QueuedConnection);
+    }
+    NumberField* cylinder_;
+    QLabel* done_so_far_;
+    KeyButton *main_, *next_;
+    What stage_ = What::empty, asked_ = What::run;
+    bool want_ = false, over_again_ = false;
+};
+
+class RunsPanel : public RecordingPanel {
+public:
+    explicit RunsPanel(work::Session& s) : RecordingPanel(s, bench::Step::runs)
+    {
+        strip_ = new Figure([this](QPainter& p, const QRectF& area) {
+            const bench::ChamberLive& c = session_.live().chamber;
+            const auto line = session_.visit().calibration();
+            const bool shows = c.what == What::run && c.state.ratio && line && c.state.now_s > 6;
+            report::draw_readings(p, area, session_.visit(), shows ? line->volume_l(c.state.ratio->value) : NAN,
+                Theme::get().palette(), Theme::get().px(14), mass_unit());
+        });
+        body_->addWidget(strip_);
+        advice_ = label("text");
+        advice_->setObjectName(QStringLiteral("advice"));
+        body_->addWidget(advice_);
+        body_->addSpacing(8);
+        reason_row_ = new ReasonRow({"moved", "talked or coughed", "cap or clothes", "leaned on the chamber", "other"});
+        connect(reason_row_, &ReasonRow::chosen, this, [this](const QString& reason) {
+            asking_ = false;
+            session_.throw_out(target(), reason);
+            on_live();
+        });
+        body_->addWidget(reason_row_);
+        main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "chamber_main");
+        out_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QString(), false, "run_out");
+        again_ = key(
+            QKeySequence(Qt::Key_K), QStringLiteral("K"), QStringLiteral("calibrate again"), false, "calibrate_again");
+        done_ = key(
+            QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the lung gas"), false, "runs_done");
+        connect(main_, &QAbstractButton::clicked, this, [this] {
+            if (act_on_recording()) return;
+            begin(What::run);
+        });
+        connect(out_, &QAbstractButton::clicked, this, [this] {
+            asking_ = !asking_;
+            on_live();
+        });
+        connect(again_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::Step::calibrate); });
+        connect(done_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::Step::lung_gas); });
+        with_theme(this, [this] { strip_->setFixedHeight(Theme::get().px(104)); });
+    }
+    void enter() override
+    {
+        asking_ = false;
+        if (session_.visit().readings().empty() && !session_.visit().running()) {
+            door_was_open_ = false; // the cylinder has to come out
+            session_.say(QStringLiteral("chamber_client"));
+        }
+        on_changed();
+    }
+    void on_changed() override
+    {
+        const bench::Visit& v = session_.visit();
+        const auto advice = displacement::advise(v.readings());
+        advice_->setText(q(advice.sentence));
+        next_ = advice.next;
+        if (const std::size_t taken = v.readings().size(); taken != seen_) {
+            seen_ = taken;
+            door_was_open_ = false; // fresh air between two runs
+            if (taken > 0 && next_ == displacement::Next::another_run) session_.say(QStringLiteral("chamber_door"));
+        } else if (!v.trials.empty() && static_cast<int>(v.trials.size()) != last_trial_ &&
+                   v.trials.back().status == bench::Trial::Status::broken) {
+            last_trial_ = static_cast<int>(v.trials.size());
+            session_.say(QStringLiteral("chamber_client"));
+        }
+        strip_->update();
+        show_mishap();
+        direct();
+    }
+    void on_live() override
+    {
+        RecordingPanel::on_live();
+        if (session_.live().chamber.what) strip_->update();
+    }
+
+private:
+    using Next = displacement::Next;
+    bool calibrated() const override { return true; }
+    int target() const
+    {
+        if (session_.live().trial) return session_.live().trial;
+        const auto taken = session_.visit().reading_numbers();
+        return taken.empty() ? 0 : taken.back();
+    }
+    void direct() override
+    {
+        const bench::Visit& v = session_.visit();
+        const bench::ChamberLive& c = session_.live().chamber;
+        const std::size_t taken = v.readings().size();
+        const bool enough = next_ == Next::enough, over = next_ == Next::start_over, busy = c.what || v.running();
+        reason_row_->setVisible(asking_);
+        out_->setVisible(busy || taken > 0);
+        out_->set_words(asking_ ? QStringLiteral("keep it after all")
+                        : busy  ? QStringLiteral("throw out, say why")
+                                : QStringLiteral("throw out the last, say why"));
+        main_->setVisible(!(enough || over) || busy);
+        again_->setVisible(!busy);
+        again_->set_main(over && !asking_);
+        done_->setVisible(enough && !busy);
+        done_->set_main(enough && !asking_);
+        if (asking_) {
+            say(QStringLiteral("Why is this run thrown out?"),
+                QStringLiteral("One key. The run stays in the log with its reason."));
+            main_->setEnabled(false);
+            return;
+        }
+        if (recording(main_, QStringLiteral("Run %1").arg(taken + 1))) return;
+        if (enough)
+            say(QStringLiteral("The runs agree"),
+                QStringLiteral("The client stays seated if the lung gas is measured; else help them out."));
+        else if (over)
+            say(QStringLiteral("No two of three agree: start over"),
+                QStringLiteral("Help the client out, calibrate empty and with the cylinder, then run again."));
+        else if (c.door_open)
+            say((taken == 0 ? QStringLiteral("Client in, then close the door")
+                            : QStringLiteral("Close the door again")),
+                QStringLiteral("Seated, feet flat, hands on the thighs, cap on. Release button shown."));
+        else if (!door_was_open_)
+            say((taken == 0 ? QStringLiteral("Open the door: the client goes in")
+                            : QStringLiteral("Open the door, then close it")),
+                QStringLiteral("Fresh air between two runs; the client stays seated."));
+        else
+            say(QStringLiteral("Door closed: run %1").arg(taken + 1),
+                QStringLiteral("Sit still, breathe quietly. Twenty-five seconds."));
+        main_->set_words(QStringLiteral("start run %1").arg(taken + 1));
+        main_->setEnabled(!c.door_open && door_was_open_);
+        main_->set_main(true);
+    }
+    Figure* strip_;
+    QLabel* advice_;
+    ReasonRow* reason_row_;
+    KeyButton *main_, *out_, *again_, *done_;
+    Next next_ = Next::another_run;
+    std::size_t seen_ = 0;
+    int last_trial_ = 0;
+    bool asking_ = false;
+};
+
+} // namespace
+
+Panel* make_calibrate_panel(work::Session& s) { return new CalibratePanel(s); }
+Panel* make_runs_panel(work::Session& s) { return new RunsPanel(s); }
+
+} // namespace fusain::desk

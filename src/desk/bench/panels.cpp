@@ -1,0 +1,493 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/bench/panels.h"
+
+#include "core/base/limits.h"
+#include "core/air_and_water/water.h"
+#include "records/diary/clock.h"
+#include "report/words/catalogue.h"
+#include "report/sheets/sheets.h"
+
+#include <QDateTime>
+#include <QGridLayout>
+
+#include <cmath>
+
+namespace fusain::desk {
+
+Panel::Panel(work::Session& session, bench::Step step, const QString& title, const QString& hint)
+    : session_(session), step_(step), body_(new QVBoxLayout), keys_(new WrappedRow), title_(label("title", title)),
+      hint_(label("small", hint))
+{
+    setFocusPolicy(Qt::StrongFocus); // keys belong to the step, not to a field left behind
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(30, 22, 30, 16);
+    column->setSpacing(4);
+    title_->setObjectName(QStringLiteral("panel_title"));
+    column->addWidget(title_);
+    column->addWidget(hint_);
+    column->addSpacing(10);
+    column->addLayout(body_, 1);
+    column->addLayout(keys_);
+    keys_->setSpacing(18);
+}
+
+void Panel::say(const QString& title, const QString& hint)
+{
+    title_->setText(title);
+    hint_->setText(hint);
+}
+
+KeyButton* Panel::key(
+    const QKeySequence& sequence, const QString& cap, const QString& words, bool main, const char* name)
+{
+    auto* b = new KeyButton(sequence, cap, words);
+    b->setObjectName(QString::fromLatin1(name));
+    b->set_main(main);
+    keys_->addWidget(b);
+    return b;
+}
+
+Mark::Mark(const QKeySequence& key, const QString& cap, const QString& words, const QString& when_on)
+    : KeyButton(key, cap, words)
+{
+    setCheckable(true);
+    connect(this, &QAbstractButton::toggled, this,
+        [this, words, when_on](bool on) { set_words(on ? words + QStringLiteral("  ") + when_on : words); });
+}
+
+ReadingRow::ReadingRow() : number_(label("huge")), doubt_(label("number")), check_(label("small"))
+{
+    // figures are never cut for want of room: the picture above gives way
+    setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
+    auto* row = new QHBoxLayout(this);
+    row->setContentsMargins(0, 0, 0, 0);
+    number_->setObjectName(QStringLiteral("reading"));
+    number_->setWordWrap(false);
+    doubt_->setWordWrap(false);
+    row->addWidget(number_);
+    row->addSpacing(18);
+    auto* beside = new QVBoxLayout;
+    beside->addStretch();
+    beside->addWidget(doubt_);
+    beside->addWidget(check_);
+    beside->addSpacing(12);
+    row->addLayout(beside, 1);
+}
+
+void ReadingRow::show_reading(const QString& number, const QString& doubt, const QString& check, bool stands)
+{
+    number_->setText(number.isEmpty() ? QStringLiteral("–") : large(number));
+    doubt_->setText(doubt);
+    check_->setText(check);
+    const QString style =
+        stands && !number.isEmpty() ? QString() : QStringLiteral("color: %1").arg(Theme::get().palette().faint.name());
+    if (number_->styleSheet() != style) number_->setStyleSheet(style);
+}
+
+ReasonRow::ReasonRow(std::initializer_list<const char*> reasons)
+{
+    auto* row = new WrappedRow(this);
+    int i = 0;
+    for (const char* reason : reasons) {
+        const QString cap = QString::number(++i), words = QString::fromUtf8(reason);
+        auto* b = new KeyButton(QKeySequence(cap), cap, words);
+        b->setObjectName(QStringLiteral("reason_%1").arg(i));
+        connect(b, &QAbstractButton::clicked, this, [this, words] { emit chosen(words); });
+        row->addWidget(b);
+    }
+    hide();
+}
+
+QString old_words(const bench::Live& live, bench::Channel channel, Measure measure)
+{
+    const auto& heard = live.heard[static_cast<std::size_t>(channel)];
+    if (!heard || heard->age_s <= bench::longest_age_s(channel)) return {};
+    const auto& row = bench::row(channel);
+    const QString value = measure == Measure::none
+                              ? QStringLiteral("%1 %2").arg(heard->value, 0, 'f', 1).arg(QString::fromUtf8(row.unit))
+                              : Units::get().text(measure, heard->value, 1);
+    return QStringLiteral("%1, %2 ago")
+        .arg(value, heard->age_s < 60 ? QStringLiteral("%1 s").arg(std::floor(heard->age_s))
+                                      : q(protocol::span_words(std::floor(heard->age_s / 60))));
+}
+
+namespace {
+
+const QKeySequence space(Qt::Key_Space), return_key(Qt::Key_Return);
+
+QString age_words(double age_y) { return QStringLiteral("%1 years old").arg(static_cast<int>(age_y)); }
+
+class WhoPanel : public Panel {
+public:
+    explicit WhoPanel(work::Session& s)
+        : Panel(s, bench::Step::who, QStringLiteral("Is this the same person?"),
+              QStringLiteral("Ask for the date of birth; do not read it out.")),
+          height_(new NumberField("height_cm", Measure::length))
+    {
+        name_ = label("title");
+        name_->setStyleSheet(QStringLiteral("font-size: %1px").arg(Theme::get().px(44)));
+        born_ = label("heading");
+        note_ = label("trouble");
+        body_->addWidget(name_);
+        body_->addWidget(born_);
+        body_->addSpacing(24);
+        body_->addWidget(label("small", QStringLiteral("Height measured today, bare feet")));
+        body_->addWidget(height_);
+        body_->addWidget(note_);
+        body_->addStretch();
+        auto* yes =
+            key(return_key, QStringLiteral("⏎"), QStringLiteral("yes, this is the person"), true, "confirm_who");
+        auto* no =
+            key(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("somebody else"), false, "not_who");
+        connect(yes, &QAbstractButton::clicked, this, [this] {
+            if (const auto cm = height_->metric()) session_.act("identity", {{"cm", *cm}});
+        });
+        connect(height_->edit(), &QLineEdit::returnPressed, yes, &QAbstractButton::click);
+        connect(no, &QAbstractButton::clicked, this, &Panel::give_up);
+        connect(height_, &NumberField::edited, this, &WhoPanel::compare);
+    }
+    void enter() override
+    {
+        const bench::Visit& v = session_.visit();
+        name_->setText(q(v.subject.name));
+        born_->setText(QStringLiteral("born %1, %2, number %3")
+                           .arg(records::date_words(v.subject.birth_date), age_words(v.age_y()), q(v.subject.number)));
+        height_->set_metric(v.height_today_cm.value_or(v.subject.height_cm));
+        compare();
+    }
+
+private:
+    void compare()
+    {
+        const bench::Visit& v = session_.visit();
+        const auto cm = height_->peek();
+        const auto differs = cm ? judgement::judge_height(*cm, v.subject.height_cm, v.age_y()) : std::nullopt;
+        note_->setText(
+            differs ? QStringLiteral(
+                          "◆ The record says %1. More than 1.5 cm in an adult: is it the right person? Measure again.")
+                          .arg(Units::get().text(Measure::length, v.subject.height_cm, 1))
+                    : QString());
+    }
+    NumberField* height_;
+    QLabel *name_, *born_, *note_;
+};
+
+class StopsPanel : public Panel {
+public:
+    explicit StopsPanel(work::Session& s)
+        : Panel(s, bench::Step::stops, QStringLiteral("Ask each one. Does anything forbid it?"),
+              QStringLiteral("Mark what applies. A stop is a stop: there is no way around it."))
+    {
+        auto* columns = new QHBoxLayout;
+        columns->setContentsMargins(0, 0, 0, 0);
+        columns->setSpacing(30);
+        const auto& all = report::hydrostatic_questions();
+        columns->addLayout(list(QStringLiteral("Stops the test"), all.stops, '1', stops_), 1);
+        columns->addLayout(list(QStringLiteral("Ask, and note"), all.notes, 'A', notes_), 1);
+        body_->addLayout(columns);
+        body_->addSpacing(12);
+        verdict_ = label("trouble");
+        verdict_->setObjectName(QStringLiteral("verdict"));
+        body_->addWidget(verdict_);
+        body_->addStretch();
+        done_ = key(Qt::Key_Return, QStringLiteral("⏎"), QString(), true, "stops_done");
+        back_ = key(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("back to the clients"), false,
+            "stops_back");
+        connect(back_, &QAbstractButton::clicked, this, &Panel::give_up);
+        connect(done_, &QAbstractButton::clicked, this, [this] {
+            bench::Json stop = bench::Json::array(), noted = bench::Json::array();
+            for (const auto& [id, mark] : stops_)
+                if (mark->isChecked()) stop.push_back(id);
+            for (const auto& [id, mark] : notes_)
+                if (mark->isChecked()) noted.push_back(id);
+            session_.act("stops",
+                {{"stop", stop}, {"noted", noted}, {"questions_version", report::hydrostatic_questions().version}});
+        });
+        weigh();
+    }
+    void enter() override
+    {
+        for (auto* list : {&stops_, &notes_})
+            for (auto& [id, mark] : *list) {
+                const auto& held = list == &stops_ ? session_.visit().stop_reasons : session_.visit().notes;
+                mark->setChecked(std::count(held.begin(), held.end(), id) > 0);
+            }
+        on_changed();
+    }
+    void on_changed() override
+    {
+        const bool stopped = session_.visit().stopped();
+        for (auto* list : {&stops_, &notes_})
+            for (auto& [id, mark] : *list) mark->setEnabled(!stopped);
+        done_->setVisible(!stopped);
+        back_->setVisible(stopped);
+        if (stopped)
+            say(QStringLiteral("Not in the tank today"),
+                QStringLiteral(
+                    "Kept with the visit. Another method may be possible; local rules and licensed practice decide."));
+        else
+            say(QStringLiteral("Ask each one. Does anything forbid it?"),
+                QStringLiteral("Mark what applies. A stop is a stop: there is no way around it."));
+        weigh();
+    }
+
+private:
+    using Marks = std::vector<std::pair<std::string, KeyButton*>>;
+    QVBoxLayout* list(const QString& heading, const std::vector<report::Question>& questions, char first, Marks& marks)
+    {
+        auto* v = new QVBoxLayout;
+        v->setContentsMargins(0, 0, 0, 0);
+        v->setSpacing(6);
+        v->addWidget(label("heading", heading));
+        for (const auto& question : questions) {
+            const QString cap(QLatin1Char(static_cast<char>(first++)));
+            auto* mark = new Mark(QKeySequence(cap), cap, q(question.text), QStringLiteral("◆ applies"));
+            mark->setObjectName(q(question.id));
+            connect(mark, &QAbstractButton::toggled, this, &StopsPanel::weigh);
+            v->addWidget(mark, 0, Qt::AlignLeft); // without it the whole column is centred
+            marks.emplace_back(question.id, mark);
+        }
+        v->addStretch();
+        return v;
+    }
+    void weigh()
+    {
+        const bool stop =
+            std::any_of(stops_.begin(), stops_.end(), [](const auto& m) { return m.second->isChecked(); });
+        verdict_->setText(stop ? QStringLiteral("◆ This forbids weighing under water today.") : QString());
+        done_->set_words(stop ? QStringLiteral("keep it: not today") : QStringLiteral("all asked, none forbids it"));
+    }
+    Marks stops_, notes_;
+    QLabel* verdict_;
+    KeyButton *done_, *back_;
+};
+
+class MassPanel : public Panel {
+public:
+    explicit MassPanel(work::Session& s)
+        : Panel(s, bench::Step::mass, QStringLiteral("On the scale, dry"), QString()),
+          typed_(new NumberField("mass_kg", Measure::mass))
+    {
+        number_ = label("huge");
+        number_->setObjectName(QStringLiteral("live_mass"));
+        state_ = label("heading");
+        body_->addWidget(number_);
+        body_->addWidget(state_);
+        differs_ = label("trouble");
+        body_->addWidget(differs_);
+        body_->addSpacing(20);
+        typed_row_ = new QWidget;
+        auto* h = new QHBoxLayout(typed_row_);
+        h->setContentsMargins(0, 0, 0, 0);
+        h->addWidget(label("small", QStringLiteral("Read off another scale")));
+        h->addWidget(typed_, 1);
+        typed_row_->hide();
+        body_->addWidget(typed_row_);
+        body_->addStretch();
+        take_ = key(space, QStringLiteral("Space"), QStringLiteral("take it"), true, "take_mass");
+        auto* type = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type it"), false, "type_mass");
+        connect(take_, &QAbstractButton::clicked, this, [this] {
+            if (session_.live().scale_kg)
+                session_.act("mass", {{"kg", *session_.live().scale_kg}, {"source", "scale"}});
+        });
+        connect(type, &QAbstractButton::clicked, this, [this] {
+            typed_row_->show();
+            typed_->edit()->setFocus();
+        });
+        connect(typed_->edit(), &QLineEdit::returnPressed, this, [this] {
+            if (const auto kg = typed_->metric()) session_.act("mass", {{"kg", *kg}, {"source", "typed"}});
+        });
+        connect(typed_, &NumberField::edited, this, &MassPanel::on_live);
+        connect(&Units::get(), &Units::changed, this, &MassPanel::on_live);
+    }
+    void enter() override
+    {
+        typed_row_->hide();
+        typed_->set_metric(std::nullopt);
+        session_.say(QStringLiteral("stand"));
+        on_live();
+    }
+    void on_live() override
+    {
+        const bench::Live& l = session_.live();
+        number_->setText(l.scale_kg ? large(Units::get().text(Measure::mass, *l.scale_kg, 2)) : QStringLiteral("–"));
+        const bool ready = l.scale_stable && l.scale_kg && *l.scale_kg > 15;
+        take_->setEnabled(ready);
+        if (!l.connected || (!l.scale_kg && l.heard[static_cast<std::size_t>(bench::Channel::scale)]))
+            say(QStringLiteral("The scale is not heard"), QStringLiteral("Check the line, or type the mass (T)."));
+        else if (ready)
+            say(QStringLiteral("Settled: take it"),
+                QStringLiteral("As worn in the test, nothing in the hands, nothing touched."));
+        else
+            say(QStringLiteral("On the scale, dry"),
+                QStringLiteral("As little on as will be worn in the test. Stand still, touch nothing."));
+        const auto seen = typed_row_->isVisible() && typed_->peek() ? typed_->peek()
+                          : ready                                   ? l.scale_kg
+                                                                    : std::nullopt;
+        const auto differs = seen ? judgement::judge_mass(*seen, session_.visit().last) : std::nullopt;
+        differs_->setText(
+            !differs ? QString()
+            : differs->code == "mass_differs"
+                ? QStringLiteral(
+                      "◆ %1 at the last visit, less than two weeks ago. Is it the right person? Weigh again.")
+                      .arg(Units::get().text(Measure::mass, session_.visit().last->mass_kg, 1))
+                : QStringLiteral("◆ %1 at the last visit: it fell faster than 1 kg or 1 % a week.")
+                      .arg(Units::get().text(Measure::mass, session_.visit().last->mass_kg, 1)));
+        state_->setText(ready                            ? QString()
+                        : l.scale_kg && *l.scale_kg > 15 ? QStringLiteral("settling …")
+                                                         : QStringLiteral("waiting for the client"));
+    }
+
+private:
+    NumberField* typed_;
+    QWidget* typed_row_;
+    QLabel *number_, *state_, *differs_;
+    KeyButton* take_;
+};
+
+class ZeroPanel : public Panel {
+public:
+    explicit ZeroPanel(work::Session& s) : Panel(s, bench::Step::zero, QString(), QString())
+    {
+        number_ = label("huge");
+        scatter_ = label("heading");
+        body_->addWidget(number_);
+        body_->addWidget(scatter_);
+        body_->addStretch();
+        take_ = key(space, QStringLiteral("Space"), QStringLiteral("this is zero"), true, "take_zero");
+        connect(take_, &QAbstractButton::clicked, this, [this] {
+            const bench::Live& l = session_.live();
+            session_.act("zero", {{"kg", l.cell_mean_kg}, {"sd_kg", l.cell_sd_kg}});
+            session_.say(QStringLiteral("belt_off"));
+        });
+        connect(&Units::get(), &Units::changed, this, &ZeroPanel::on_live);
+    }
+    void enter() override
+    {
+        session_.say(QStringLiteral("hang"));
+        on_live();
+    }
+    void on_live() override
+    {
+        const bench::Live& l = session_.live();
+        number_->setText(l.cell_kg ? large(Units::get().text(Measure::mass, l.cell_mean_kg, 3)) : QStringLiteral("–"));
+        scatter_->setText(
+            l.cell_kg ? QStringLiteral("chair and belt; scatter %1 g over 2 s").arg(1000 * l.cell_sd_kg, 0, 'f', 1)
+                      : QString());
+        take_->setEnabled(l.cell_steady && !l.cell_overload);
+        if (!l.cell_kg)
+            say(QStringLiteral("The load cell is not heard"),
+                QStringLiteral("Check the line; it is opened again by itself."));
+        else if (l.cell_overload)
+            say(QStringLiteral("The load cell is at its end"),
+                QStringLiteral("Too much hangs on it. Take it off before anything else."));
+        else if (l.cell_steady)
+            say(QStringLiteral("Chair and belt hang still: make this zero"),
+                QStringLiteral(
+                    "Chair under water, belt hooked on it, nobody touches. Take the belt off again afterwards."));
+        else
+            say(QStringLiteral("Hang chair and belt, and let them come to rest"),
+                QStringLiteral("Both under water, free of the wall, nobody touches."));
+    }
+
+private:
+    QLabel *number_, *scatter_;
+    KeyButton* take_;
+};
+
+class WaterPanel : public Panel {
+public:
+    explicit WaterPanel(work::Session& s)
+        : Panel(s, bench::Step::water, QStringLiteral("How warm is the water?"),
+              QStringLiteral("Stir, then read in the middle of the tank.")),
+          typed_(new NumberField("hydrostatic.water_temp_c", Measure::temperature)),
+          salt_(new NumberField("hydrostatic.salinity_g_per_l", Measure::none))
+    {
+        number_ = label("huge");
+        density_ = label("heading");
+        density_->setObjectName(QStringLiteral("water_density"));
+        body_->addWidget(number_);
+        body_->addWidget(density_);
+        old_ = label("trouble");
+        old_->setObjectName(QStringLiteral("old_water"));
+        body_->addWidget(old_);
+        body_->addSpacing(20);
+        auto* grid = new QGridLayout;
+        grid->addWidget(label("small", QStringLiteral("Typed instead of the thermometer")), 0, 0);
+        grid->addWidget(typed_, 0, 1);
+        grid->addWidget(label("small", QStringLiteral("Salt dissolved in the water")), 1, 0);
+        grid->addWidget(salt_, 1, 1);
+        grid->setColumnStretch(1, 1);
+        body_->addLayout(grid);
+        body_->addStretch();
+        take_ = key(space, QStringLiteral("Space"), QStringLiteral("take it"), true, "take_water");
+        salt_->set_metric(0);
+        connect(take_, &QAbstractButton::clicked, this, &WaterPanel::take);
+        for (NumberField* f : {typed_, salt_}) {
+            connect(f, &NumberField::edited, this, &WaterPanel::on_live);
+            connect(f->edit(), &QLineEdit::returnPressed, this, &WaterPanel::take);
+        }
+        connect(&Units::get(), &Units::changed, this, &WaterPanel::on_live);
+    }
+    void enter() override { on_live(); }
+    void on_live() override
+    {
+        const auto c = typed_->is_empty() ? session_.live().water_temp_c : typed_->peek();
+        const auto salt = salt_->peek();
+        number_->setText(c ? large(Units::get().text(Measure::temperature, *c, 1)) : QStringLiteral("–"));
+        const QString old =
+            c ? QString() : old_words(session_.live(), bench::Channel::water_temp, Measure::temperature);
+        old_->setText(old.isEmpty() ? QString()
+                                    : QStringLiteral("◆ The thermometer is silent. %1: too old to take. Look at its "
+                                                     "cable, or type what another one shows.")
+                                          .arg(old));
+        density_->setText(c && salt && !limits::check("hydrostatic.water_temp_c", *c)
+                              ? QStringLiteral("density %1 kg/L")
+                                    .arg(water::density_tanaka_2001(*c) + water::density_from_salt(*salt), 0, 'f', 5)
+                              : QString());
+        take_->setEnabled(c.has_value() || !typed_->is_empty());
+    }
+
+private:
+    void take()
+    {
+        const auto salt = salt_->metric();
+        const auto c = typed_->is_empty() ? session_.live().water_temp_c : typed_->metric();
+        if (salt && c)
+            session_.act("water",
+                {{"c", *c}, {"salinity_g_per_l", *salt}, {"source", typed_->is_empty() ? "thermometer" : "typed"}});
+    }
+    NumberField *typed_, *salt_;
+    QLabel *number_, *density_, *old_;
+    KeyButton* take_;
+};
+
+} // namespace
+
+Panel* make_who_panel(work::Session& s) { return new WhoPanel(s); }
+Panel* make_stops_panel(work::Session& s) { return new StopsPanel(s); }
+Panel* make_mass_panel(work::Session& s) { return new MassPanel(s); }
+Panel* make_zero_panel(work::Session& s) { return new ZeroPanel(s); }
+Panel* make_water_panel(work::Session& s) { return new WaterPanel(s); }
+
+Panel* make_panel(bench::Step step, work::Session& s)
+{
+    using enum bench::Step;
+    switch (step) {
+    case who: return make_who_panel(s);
+    case stops: return make_stops_panel(s);
+    case mass: return make_mass_panel(s);
+    case lungs: return make_lungs_panel(s);
+    case zero: return make_zero_panel(s);
+    case water: return make_water_panel(s);
+    case trials: return make_trials_panel(s);
+    case prepare: return make_prepare_panel(s);
+    case calibrate: return make_calibrate_panel(s);
+    case runs: return make_runs_panel(s);
+    case lung_gas: return make_gas_panel(s);
+    case result: break;
+    }
+    return nullptr;
+}
+
+} // namespace fusain::desk

@@ -1,0 +1,85 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "desk/shell/parts.h"
+#include "work/session.h"
+
+#include <QBoxLayout>
+#include <QComboBox>
+
+/// One panel a step of a visit. Each says in its heading what to do now, and has one main key.
+namespace fusain::desk {
+
+/// What a channel said last, and how long ago, when that is too long to be taken: "34.6 °C, 2 min ago". Else nothing.
+QString old_words(const bench::Live& live, bench::Channel channel, Measure measure);
+
+class SwingView;
+
+class Panel : public QWidget {
+    Q_OBJECT
+public:
+    Panel(work::Session& session, bench::Step step, const QString& title, const QString& hint);
+    bench::Step step() const { return step_; }
+    virtual void enter() {}      ///< the panel comes on the screen
+    virtual void on_changed() {} ///< the log has grown
+    virtual void on_live() {}    ///< the instruments have spoken
+
+signals:
+    void go_on();   ///< this step is done
+    void give_up(); ///< back to the clients
+    void to_step(fusain::bench::Step step);
+
+protected:
+    void say(const QString& title, const QString& hint);
+    KeyButton* key(const QKeySequence& sequence, const QString& cap, const QString& words, bool main, const char* name);
+    work::Session& session_;
+    bench::Step step_;
+    QVBoxLayout* body_;
+    WrappedRow* keys_;
+    QLabel *title_, *hint_;
+};
+
+/// A key button that stays down, and says so with a word.
+class Mark : public KeyButton {
+    Q_OBJECT
+public:
+    Mark(const QKeySequence& key, const QString& cap, const QString& words, const QString& when_on);
+};
+
+/// A reading in large figures, beside it its doubt and what checks it.
+class ReadingRow : public QWidget {
+    Q_OBJECT
+public:
+    ReadingRow();
+    void show_reading(const QString& number, const QString& doubt, const QString& check, bool stands);
+    void clear() { show_reading({}, {}, {}, true); }
+
+private:
+    QLabel *number_, *doubt_, *check_;
+};
+
+/// Why something is thrown out: one key a reason.
+class ReasonRow : public QWidget {
+    Q_OBJECT
+public:
+    explicit ReasonRow(std::initializer_list<const char*> reasons);
+
+signals:
+    void chosen(const QString& reason);
+};
+
+Panel* make_who_panel(work::Session& session);
+Panel* make_stops_panel(work::Session& session);
+Panel* make_mass_panel(work::Session& session);
+Panel* make_lungs_panel(work::Session& session);
+Panel* make_zero_panel(work::Session& session);
+Panel* make_water_panel(work::Session& session);
+Panel* make_trials_panel(work::Session& session);
+Panel* make_prepare_panel(work::Session& session);
+Panel* make_calibrate_panel(work::Session& session);
+Panel* make_runs_panel(work::Session& session);
+Panel* make_gas_panel(work::Session& session);
+
+/// The panel of a step. Every step but the result has one.
+Panel* make_panel(bench::Step step, work::Session& session);
+
+} // namespace fusain::desk

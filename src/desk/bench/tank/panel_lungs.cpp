@@ -1,0 +1,309 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/air_and_water/gas.h"
+#include "core/base/limits.h"
+#include "desk/bench/panels.h"
+
+#include <QGridLayout>
+#include <QStackedWidget>
+
+namespace fusain::desk {
+namespace {
+
+using hydrostatic::LungRoute;
+
+/// Residual volume: several blows with the best kept, a measured value, or age and height.
+class LungsPanel : public Panel {
+public:
+    explicit LungsPanel(work::Session& s)
+        : Panel(s, bench::Step::lungs, QString(), QString()),
+          gas_(new NumberField("hydrostatic.lung.gas_temp_c", Measure::temperature)),
+          barometer_(new NumberField("hydrostatic.lung.barometric_mmhg", Measure::none)),
+          measured_(new NumberField("hydrostatic.lung.residual_volume_l", Measure::none)), equation_(new ChoiceBox),
+          typed_(new NumberField("hydrostatic.lung.vital_capacity_l", Measure::none))
+    {
+        auto* routes = new WrappedRow;
+        routes->setSpacing(22);
+        const char* words[] = {
+            "1  largest breath (spirometer)", "2  measured by gas dilution", "3  from age and height"};
+        for (int i = 0; i < 3; ++i) {
+            route_[i] = new WordButton(QString::fromUtf8(words[i]), 16);
+            route_[i]->setShortcut(QKeySequence(Qt::Key_1 + i));
+            route_[i]->setObjectName(QStringLiteral("route_%1").arg(i + 1));
+            route_[i]->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+            routes->addWidget(route_[i]);
+            connect(route_[i], &QAbstractButton::clicked, this, [this, i] { choose(i); });
+        }
+        body_->addLayout(routes);
+        body_->addSpacing(14);
+        pages_ = new Pages;
+        pages_->addWidget(blow_page());
+        pages_->addWidget(measured_page());
+        pages_->addWidget(equation_page());
+        pages_->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Maximum);
+        body_->addWidget(pages_);
+        body_->addSpacing(18);
+        result_ = label("heading");
+        result_->setObjectName(QStringLiteral("lung_result"));
+        body_->addWidget(result_);
+        body_->addStretch();
+        ask_ = key(
+            QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QStringLiteral("ask for a blow"), false, "ask_blow");
+        out_ = key(
+            QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("throw out the last"), false, "throw_blow");
+        type_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type a blow"), false, "type_blow");
+        use_ =
+            key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("use the best"), true, "use_lungs");
+        connect(ask_, &QAbstractButton::clicked, this, [this] {
+            blowing_ = true;
+            session_.say(QStringLiteral("blow"));
+            redraw();
+        });
+        connect(out_, &QAbstractButton::clicked, this, [this] {
+            const auto& blows = session_.visit().blows;
+            for (std::size_t i = blows.size(); i-- > 0;)
+                if (!blows[i].thrown_out)
+                    return session_.act("blow_thrown_out", {{"number", i + 1}, {"reason", "poor effort"}});
+        });
+        connect(type_, &QAbstractButton::clicked, this, [this] {
+            typed_row_->show();
+            typed_->edit()->setFocus();
+            redraw();
+        });
+        connect(typed_->edit(), &QLineEdit::returnPressed, this, [this] {
+            const auto litres = typed_->metric();
+            if (!litres) return;
+            session_.act("blow", {{"l", *litres}, {"source", "typed"}});
+            typed_->set_metric(std::nullopt);
+            typed_row_->hide();
+            setFocus();
+        });
+        connect(use_, &QAbstractButton::clicked, this, &LungsPanel::use);
+        for (NumberField* f : {gas_, barometer_, measured_}) {
+            connect(f, &NumberField::edited, this, &LungsPanel::redraw);
+            connect(f->edit(), &QLineEdit::returnPressed, this, &LungsPanel::use);
+        }
+        connect(equation_, &QComboBox::currentIndexChanged, this, &LungsPanel::redraw);
+    }
+
+    void enter() override
+    {
+        const bench::Visit& v = session_.visit();
+        session_.say(QStringLiteral("step_down"));
+        if (v.gas_temp_c) gas_->set_metric(v.gas_temp_c);
+        if (v.barometric_mmhg) barometer_->set_metric(v.barometric_mmhg);
+        if (v.measured_rv_l) measured_->set_metric(v.measured_rv_l);
+        for (int i = 0; i < equation_->count(); ++i)
+            if (equation_->itemData(i).toString().toStdString() == v.lung_equation) equation_->setCurrentIndex(i);
+        blowing_ = false;
+        typed_row_->hide();
+        typed_->set_metric(std::nullopt);
+        choose(v.lung_route == LungRoute::measured ? 1 : v.lung_route == LungRoute::age_height ? 2 : 0);
+    }
+    void on_changed() override
+    {
+        if (static_cast<int>(session_.visit().blows.size()) != seen_) blowing_ = false;
+        seen_ = static_cast<int>(session_.visit().blows.size());
+        redraw();
+    }
+    void on_live() override
+    {
+        const bench::Live& l = session_.live();
+        bool moved = false;
+        // what the room says now, until somebody types; what was heard too long ago is shown as such, and not used
+        const auto follow = [&](NumberField* field, std::optional<double> value, bench::Channel channel, Measure m) {
+            if (field->is_touched() || session_.visit().lungs_done) return;
+            field->edit()->setPlaceholderText(old_words(l, channel, m));
+            const auto shown = field->peek();
+            if (value.has_value() == shown.has_value() && (!value || std::abs(*value - *shown) < 0.05)) return;
+            field->set_metric(value);
+            moved = true;
+        };
+        follow(gas_, l.gas_temp_c, bench::Channel::gas_temp, Measure::temperature);
+        follow(barometer_, l.barometric_mmhg, bench::Channel::barometer, Measure::none);
+        if (moved) redraw();
+    }
+
+private:
+    QWidget* blow_page()
+    {
+        auto* page = new QWidget;
+        auto* v = new QVBoxLayout(page);
+        v->setContentsMargins(0, 0, 0, 0);
+        auto* grid = new QGridLayout;
+        grid->setHorizontalSpacing(14);
+        grid->addWidget(label("small", QStringLiteral("Gas in the spirometer")), 0, 0);
+        grid->addWidget(gas_, 0, 1);
+        grid->addWidget(label("small", QStringLiteral("Barometer")), 0, 2);
+        grid->addWidget(barometer_, 0, 3);
+        grid->setColumnStretch(3, 1);
+        v->addLayout(grid);
+        v->addSpacing(12);
+        rows_ = new QGridLayout;
+        rows_->setHorizontalSpacing(30);
+        v->addLayout(rows_);
+        typed_row_ = new QWidget;
+        auto* h = new QHBoxLayout(typed_row_);
+        h->setContentsMargins(0, 8, 0, 0);
+        h->addWidget(label("small", QStringLiteral("Blow read off another spirometer, at room conditions")));
+        h->addWidget(typed_, 1);
+        typed_row_->hide();
+        v->addWidget(typed_row_);
+        v->addStretch();
+        return page;
+    }
+    QWidget* measured_page()
+    {
+        auto* page = new QWidget;
+        auto* v = new QVBoxLayout(page);
+        v->setContentsMargins(0, 0, 0, 0);
+        v->addWidget(
+            label("small", QStringLiteral("Residual volume as the gas analyser gave it, at body conditions (BTPS)")));
+        v->addWidget(measured_);
+        v->addStretch();
+        return page;
+    }
+    QWidget* equation_page()
+    {
+        auto* page = new QWidget;
+        auto* v = new QVBoxLayout(page);
+        v->setContentsMargins(0, 0, 0, 0);
+        v->addWidget(label("small", QStringLiteral("Equation")));
+        equation_->setObjectName(QStringLiteral("lung_equation"));
+        equation_->setMaximumWidth(430);
+        for (const auto& row : lung::equations())
+            equation_->addItem(QString::fromUtf8(row.title), QString::fromLatin1(row.id));
+        v->addWidget(equation_);
+        v->addStretch();
+        return page;
+    }
+    void choose(int i)
+    {
+        for (int k = 0; k < 3; ++k) route_[k]->setChecked(k == i);
+        pages_->setCurrentIndex(i);
+        ask_->setVisible(i == 0);
+        out_->setVisible(i == 0);
+        type_->setVisible(i == 0);
+        redraw();
+    }
+    int route() const { return pages_->currentIndex(); }
+
+    void redraw()
+    {
+        const bench::Visit& v = session_.visit();
+        while (QLayoutItem* item = rows_->takeAt(0)) {
+            delete item->widget();
+            delete item;
+        }
+        const auto gas_c = gas_->peek(), mmhg = barometer_->peek();
+        const bool known = gas_c && mmhg;
+        const double factor = known ? gas::atps_to_btps(*gas_c, *mmhg) : 1;
+        for (std::size_t i = 0; i < v.blows.size(); ++i) {
+            const auto& b = v.blows[i];
+            const int row = static_cast<int>(i);
+            const bool best = !b.thrown_out && v.best_blow_l() == b.volume_l;
+            rows_->addWidget(label(b.thrown_out ? "small" : "text", QStringLiteral("blow %1").arg(i + 1)), row, 0);
+            rows_->addWidget(
+                label(b.thrown_out ? "small" : "number", QStringLiteral("%1 L").arg(b.volume_l, 0, 'f', 2)), row, 1);
+            rows_->addWidget(
+                label("small",
+                    known ? QStringLiteral("%1 L in the body").arg(b.volume_l * factor, 0, 'f', 2) : QString()),
+                row, 2);
+            rows_->addWidget(
+                label(best ? "text" : "small", b.thrown_out ? QStringLiteral("thrown out: %1").arg(q(b.reason))
+                                               : best       ? QStringLiteral("best, kept")
+                                                            : QString()),
+                row, 3);
+        }
+        rows_->setColumnStretch(3, 1);
+
+        QString text;
+        bool ready = false;
+        if (route() == 0) {
+            const int kept = v.blows_kept();
+            if (const auto best = v.best_blow_l(); best && known) {
+                const double rv = lung::wilmore_1969_rv(v.subject.sex, *best * factor);
+                text = QStringLiteral("Residual volume %1 L (± %2), %3 of the best breath")
+                           .arg(rv, 0, 'f', 2)
+                           .arg(lung::wilmore_1969_error_l, 0, 'f', 2)
+                           .arg(v.subject.sex == Sex::male ? "0.24" : "0.28");
+            }
+            ready = kept >= 3;
+            use_->set_words(QStringLiteral("use the best"));
+            say(blowing_    ? QStringLiteral("Breathe in all the way, then blow out everything")
+                : kept >= 3 ? QStringLiteral("Three blows: use the best, or take another")
+                            : QStringLiteral("Blow %1 of 3: ask for the largest breath").arg(kept + 1),
+                blowing_
+                    ? QStringLiteral("Seal the lips, keep pushing. The value comes by itself.")
+                    : QStringLiteral(
+                          "Nose clip on. The best of at least three counts; room gas is brought to body conditions."));
+        } else if (route() == 1) {
+            const auto rv = measured_->peek();
+            ready = !measured_->is_empty();
+            if (rv)
+                text = QStringLiteral("Residual volume %1 L (± %2)")
+                           .arg(*rv, 0, 'f', 2)
+                           .arg(lung::measured_error_l, 0, 'f', 2);
+            use_->set_words(QStringLiteral("use it"));
+            say(QStringLiteral("Type the measured residual volume"),
+                QStringLiteral("Gas dilution gives the smallest doubt of the three."));
+        } else {
+            const auto* row = lung::find(equation_->currentData().toString().toStdString());
+            if (row)
+                text = QStringLiteral("Residual volume %1 L (± %2)")
+                           .arg(row->predict(v.subject.sex, v.height_today_cm.value_or(v.subject.height_cm), v.age_y()),
+                               0, 'f', 2)
+                           .arg(row->error_l(v.subject.sex), 0, 'f', 2);
+            ready = row != nullptr;
+            use_->set_words(QStringLiteral("use it"));
+            say(QStringLiteral("Residual volume from age and height"),
+                QStringLiteral("The largest doubt of the three. Use it when nothing can be blown."));
+        }
+        result_->setText(text);
+        const bool typing = route() == 0 && !typed_row_->isHidden(); // its Enter must not go past the blow being typed
+        use_->setEnabled(ready && !typing);
+        use_->set_main(ready);
+        ask_->set_main(!ready && route() == 0);
+        ask_->setEnabled(!blowing_);
+        out_->setEnabled(v.blows_kept() > 0);
+    }
+
+    void use()
+    {
+        if (!use_->isEnabled()) return;
+        bench::Json body = {{"equation", equation_->currentData().toString().toStdString()}};
+        if (route() == 0) {
+            const auto gas_c = gas_->metric();
+            const auto mmhg = barometer_->metric();
+            if (!gas_c || !mmhg) return;
+            body["route"] = "vital_capacity";
+            body["gas_temp_c"] = *gas_c;
+            body["barometric_mmhg"] = *mmhg;
+        } else if (route() == 1) {
+            const auto rv = measured_->metric();
+            if (!rv) return;
+            body["route"] = "measured";
+            body["rv_l"] = *rv;
+        } else {
+            body["route"] = "age_height";
+        }
+        session_.act("lungs", body);
+    }
+
+    NumberField *gas_, *barometer_, *measured_;
+    QComboBox* equation_;
+    WordButton* route_[3];
+    QStackedWidget* pages_;
+    QGridLayout* rows_;
+    QLabel* result_;
+    NumberField* typed_;
+    QWidget* typed_row_;
+    KeyButton *ask_, *out_, *type_, *use_;
+    bool blowing_ = false;
+    int seen_ = 0;
+};
+
+} // namespace
+
+Panel* make_lungs_panel(work::Session& s) { return new LungsPanel(s); }
+
+} // namespace fusain::desk

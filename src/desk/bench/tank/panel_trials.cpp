@@ -1,0 +1,206 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/bench/panels.h"
+#include "desk/bench/tank/swing_view.h"
+#include "report/page/figures.h"
+
+#include <cmath>
+
+namespace fusain::desk {
+namespace {
+
+/// Trials under water: the live swing, the reading as it comes, the trials so far, and keys for one wet hand.
+class TrialsPanel : public Panel {
+public:
+    explicit TrialsPanel(work::Session& s) : Panel(s, bench::Step::trials, QString(), QString()), view_(new SwingView)
+    {
+        body_->addWidget(view_, 5);
+        reading_ = new ReadingRow;
+        body_->addWidget(reading_);
+        strip_ = new Figure([this](QPainter& p, const QRectF& area) {
+            const auto& l = session_.live();
+            const auto& shown = l.swing.reading ? l.swing.reading : l.swing.estimate;
+            report::draw_readings(p, area, session_.visit(), l.trial && l.let_go && shown ? shown->kg : NAN,
+                Theme::get().palette(), Theme::get().px(14), mass_unit());
+        });
+        body_->addWidget(strip_);
+        advice_ = label("text");
+        advice_->setObjectName(QStringLiteral("advice"));
+        body_->addWidget(advice_);
+        body_->addSpacing(8);
+
+        reason_row_ = new ReasonRow(
+            {"air left in the lungs", "touched the wall", "came up early", "moved", "chair was held", "other"});
+        connect(reason_row_, &ReasonRow::chosen, this, &TrialsPanel::throw_out);
+        body_->addWidget(reason_row_);
+
+        main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "trial_main");
+        out_ =
+            key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("throw out, say why"), false, "trial_out");
+        done_ = key(
+            QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the result"), false, "trials_done");
+        connect(main_, &QAbstractButton::clicked, this, &TrialsPanel::main_key);
+        connect(out_, &QAbstractButton::clicked, this, [this] {
+            asking_ = !asking_;
+            on_live();
+        });
+        connect(done_, &QAbstractButton::clicked, this, &Panel::go_on);
+        connect(&Units::get(), &Units::changed, this, [this] {
+            view_->clear(); // its axis speaks another unit now
+            strip_->update();
+            on_live();
+        });
+        with_theme(this, [this] { strip_->setFixedHeight(Theme::get().px(104)); });
+    }
+
+    void enter() override
+    {
+        asking_ = false;
+        on_changed();
+    }
+    void on_changed() override
+    {
+        const bench::Visit& v = session_.visit();
+        const auto advice = trials::advise(v.readings(), *trials::find(v.trial_rule));
+        advice_->setText(q(advice.sentence));
+        const bool result = bool(v.result());
+        done_->setVisible(result);
+        enough_ = advice.next == trials::Next::enough || advice.next == trials::Next::limit_reached;
+        strip_->update();
+        on_live();
+    }
+
+    void on_live() override
+    {
+        const bench::Visit& v = session_.visit();
+        const bench::Live& l = session_.live();
+        const swing::State& s = l.swing;
+        const int next = static_cast<int>(v.trials.size()) + (l.trial ? 0 : 1);
+        reason_row_->setVisible(asking_);
+        out_->setEnabled(l.trial || !v.reading_numbers().empty());
+        out_->set_words(asking_   ? QStringLiteral("keep it after all")
+                        : l.trial ? QStringLiteral("throw out, say why")
+                                  : QStringLiteral("throw out the last, say why"));
+        done_->setEnabled(!l.trial);
+
+        if (asking_) {
+            say(QStringLiteral("Why is trial %1 thrown out?").arg(target()),
+                QStringLiteral("One key. The trial stays in the log with its reason."));
+            main_->setEnabled(false);
+        } else if (!l.cell_kg) {
+            say(QStringLiteral("The load cell is not heard"), l.trouble);
+            main_->setEnabled(false);
+        } else if (!l.trial) {
+            const bool broken = !v.trials.empty() && v.trials.back().status == bench::Trial::Status::broken;
+            say(broken ? QStringLiteral("Trial %1 is broken: %2")
+                             .arg(v.trials.back().number)
+                             .arg(q(v.trials.back().reason))
+                : enough_ ? QStringLiteral("That is enough")
+                          : QStringLiteral("Trial %1: under the surface, all air out").arg(next),
+                QStringLiteral("Belt snug, far back, feet on the bar, nothing touched. Steady the chair while the "
+                               "client breathes out."));
+            main_->setEnabled(true);
+            main_->set_words(enough_ ? QStringLiteral("one more trial") : QStringLiteral("start trial %1").arg(next));
+        } else if (!l.let_go) {
+            say(QStringLiteral("All air out … then let go slowly"),
+                QStringLiteral("Wait until no bubbles come. Press as your hand leaves the chair."));
+            main_->setEnabled(true);
+            main_->set_words(QStringLiteral("I let go"));
+        } else {
+            follow_swing(s);
+        }
+        main_->set_main(!(enough_ && !l.trial));
+        done_->set_main(enough_ && !l.trial && !asking_);
+
+        if (l.let_go) {
+            view_->show_trace(session_.trace(), s);
+            const auto& shown = s.reading ? s.reading : s.estimate;
+            const bool good = shown && shown->u_kg < 0.2;
+            const double apart = good ? std::abs(shown->midpoint_kg - shown->kg) : 0;
+            const auto mass = [](double kg, int decimals) { return Units::get().text(Measure::mass, kg, decimals); };
+            if (good)
+                reading_->show_reading(mass(shown->kg, 3), QStringLiteral("± %1").arg(mass(shown->u_kg, 3)),
+                    QStringLiteral("middle of the last swing %1: %2")
+                        .arg(mass(shown->midpoint_kg, 2),
+                            apart < 0.05 ? QStringLiteral("agrees")
+                                         : QStringLiteral("still %1 g off").arg(1000 * apart, 0, 'f', 0)),
+                    s.reading.has_value());
+            else
+                reading_->clear();
+            strip_->update();
+        } else if (l.trial) {
+            view_->clear();
+            reading_->clear();
+        }
+    }
+
+private:
+    int target() const
+    {
+        if (session_.live().trial) return session_.live().trial;
+        const auto taken = session_.visit().reading_numbers();
+        return taken.empty() ? 0 : taken.back();
+    }
+
+    void follow_swing(const swing::State& s)
+    {
+        switch (s.phase) {
+        case swing::Phase::settling:
+            say(QStringLiteral("Hold"), QStringLiteral("Hands off the chair. The reading comes by itself."));
+            break;
+        case swing::Phase::hold:
+            say(QStringLiteral("Hold: the swing is dying out"),
+                QStringLiteral("Hands off the chair. The reading comes by itself."));
+            break;
+        case swing::Phase::reading: say(QStringLiteral("Reading …"), QStringLiteral("Nearly there.")); break;
+        case swing::Phase::got_it:
+            say(QStringLiteral("Got it: knock"), QStringLiteral("Read after %1 s. The client may come up.")
+                                                     .arg(s.reading ? s.reading->earliest_s : 0, 0, 'f', 1));
+            break;
+        case swing::Phase::lost:
+            say(QStringLiteral("No reading from this one: knock"),
+                s.messages.empty() ? QString() : q(s.messages.front().text));
+            break;
+        }
+        const bool long_wait = !s.reading && s.now_s > 12;
+        if (long_wait && s.phase != swing::Phase::lost)
+            say(QStringLiteral("No calm yet: knock, let the client breathe"),
+                QStringLiteral("Twelve seconds without a reading. Throw it out and take it again."));
+        const bool lost = s.phase == swing::Phase::lost || long_wait;
+        main_->setEnabled(s.reading.has_value() || lost);
+        main_->set_words(lost ? QStringLiteral("throw out, ready for the next") : QStringLiteral("take it"));
+    }
+
+    void main_key()
+    {
+        const bench::Live& l = session_.live();
+        if (!l.trial) {
+            view_->clear();
+            return session_.begin_trial();
+        }
+        if (!l.let_go) return session_.let_go();
+        if (l.swing.reading) return session_.take_trial();
+        session_.throw_out(l.trial, l.swing.messages.empty() ? QStringLiteral("never calm")
+                                                             : q(l.swing.messages.front().code).replace('_', ' '));
+    }
+
+    void throw_out(const QString& reason)
+    {
+        asking_ = false;
+        session_.throw_out(target(), reason);
+        on_live();
+    }
+
+    SwingView* view_;
+    ReadingRow* reading_;
+    QLabel* advice_;
+    Figure* strip_;
+    ReasonRow* reason_row_;
+    KeyButton *main_, *out_, *done_;
+    bool asking_ = false, enough_ = false;
+};
+
+} // namespace
+
+Panel* make_trials_panel(work::Session& s) { return new TrialsPanel(s); }
+
+} // namespace fusain::desk

@@ -1,0 +1,526 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/clients/clients_page.h"
+
+#include "report/sheets/sheets.h"
+
+#include <QDate>
+#include <QFormLayout>
+#include <QKeyEvent>
+#include <QPainter>
+#include <QStyle>
+#include <QStyledItemDelegate>
+
+namespace fusain::desk {
+namespace {
+
+using look::Voice;
+
+QString today() { return work::clock_now().date().toString(Qt::ISODate); }
+
+constexpr int page = 30; // clients read at a time, more than a screen full
+
+int age_of(const records::Client& c)
+{
+    return static_cast<int>(bench::age_between(c.birth_date.toStdString(), today().toStdString()));
+}
+
+class ClientDelegate : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override
+    {
+        return {100, Theme::get().px(54)};
+    }
+    void paint(QPainter* p, const QStyleOptionViewItem& o, const QModelIndex& i) const override
+    {
+        const Theme& t = Theme::get();
+        const look::Palette& c = t.palette();
+        p->save();
+        const bool chosen = o.state & QStyle::State_Selected;
+        if (chosen) {
+            p->fillRect(o.rect, c.sheet);
+            p->fillRect(QRect(o.rect.left(), o.rect.top(), 3, o.rect.height()), c.ink);
+        }
+        const QRect r = o.rect.adjusted(t.px(16), t.px(6), -t.px(10), -t.px(5));
+        p->setFont(look::font(Voice::text, t.px(16), chosen));
+        p->setPen(c.ink);
+        p->drawText(r, Qt::AlignLeft | Qt::AlignTop,
+            p->fontMetrics().elidedText(i.data(Qt::DisplayRole).toString(), Qt::ElideRight, r.width() - t.px(46)));
+        p->setFont(look::font(Voice::measured, t.px(13)));
+        p->setPen(c.smudge);
+        p->drawText(r, Qt::AlignRight | Qt::AlignTop, i.data(Qt::UserRole + 1).toString());
+        p->setFont(look::font(Voice::text, t.px(13)));
+        p->drawText(r, Qt::AlignLeft | Qt::AlignBottom,
+            p->fontMetrics().elidedText(i.data(Qt::UserRole + 2).toString(), Qt::ElideRight, r.width()));
+        p->restore();
+    }
+};
+
+} // namespace
+
+QVariant ClientList::data(const QModelIndex& index, int role) const
+{
+    const records::Client& c = at(index.row());
+    switch (role) {
+    case Qt::DisplayRole: return c.full_name();
+    case Qt::UserRole + 1: return c.number;
+    case Qt::UserRole + 2:
+        return QStringLiteral("%1 · %2 y")
+            .arg(c.role.isEmpty() ? QStringLiteral("no role noted") : c.role)
+            .arg(age_of(c));
+    default: return {};
+    }
+}
+
+void ClientList::search(const QString& words, bool archived)
+{
+    beginResetModel();
+    words_ = words;
+    archived_ = archived;
+    clients_ = store_->find_clients(words, page, 0, archived);
+    total_ = store_->count_clients(words, archived);
+    endResetModel();
+}
+
+void ClientList::fetchMore(const QModelIndex&)
+{
+    auto more = store_->find_clients(words_, page, rowCount(), archived_);
+    if (more.empty()) {
+        total_ = rowCount();
+        return;
+    }
+    beginInsertRows({}, rowCount(), rowCount() + static_cast<int>(more.size()) - 1);
+    clients_.insert(clients_.end(), std::make_move_iterator(more.begin()), std::make_move_iterator(more.end()));
+    endInsertRows();
+}
+
+int ClientList::row_of(long id) const
+{
+    for (std::size_t i = 0; i < clients_.size(); ++i)
+        if (clients_[i].id == id) return static_cast<int>(i);
+    return -1;
+}
+
+ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
+    : QWidget(parent), lab_(lab), store_(lab.store), search_(new QLineEdit), count_(label("small")),
+      list_(new QListView), model_(new ClientList(lab.store, this)), right_(new Pages)
+{
+    auto* columns = new QHBoxLayout(this);
+    columns->setContentsMargins(0, 0, 0, 0);
+    columns->setSpacing(0);
+
+    auto* left = new QWidget;
+    left->setFixedWidth(370);
+    auto* l = new QVBoxLayout(left);
+    l->setContentsMargins(22, 24, 10, 16);
+    l->addWidget(label("title", QStringLiteral("Who comes?")));
+    search_->setObjectName(QStringLiteral("search"));
+    search_->setPlaceholderText(QStringLiteral("part of a name, number or phone"));
+    search_->installEventFilter(this);
+    l->addWidget(search_);
+    l->addWidget(count_);
+    list_->setObjectName(QStringLiteral("clients"));
+    list_->setModel(model_);
+    list_->setItemDelegate(new ClientDelegate(list_));
+    list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
+    list_->setUniformItemSizes(true);
+    l->addWidget(list_, 1);
+    auto* add =
+        new KeyButton(QKeySequence(QStringLiteral("Ctrl+N")), QStringLiteral("Ctrl N"), QStringLiteral("add a client"));
+    add->setObjectName(QStringLiteral("add_client"));
+    l->addWidget(add);
+    auto* from_list = new KeyButton(
+        QKeySequence(QStringLiteral("Ctrl+I")), QStringLiteral("Ctrl I"), QStringLiteral("import a list"));
+    from_list->setObjectName(QStringLiteral("import_list"));
+    archived_ = new WordButton(QStringLiteral("archived"), 14);
+    archived_->setObjectName(QStringLiteral("show_archived"));
+    auto* low = new WrappedRow;
+    low->addWidget(from_list);
+    low->addWidget(archived_);
+    l->addLayout(low);
+    columns->addWidget(left);
+    columns->addWidget(hairline(true));
+
+    auto* record = record_ = new QWidget;
+    auto* r = new QVBoxLayout(record);
+    r->setContentsMargins(34, 26, 34, 16);
+    name_ = label("title");
+    name_->setObjectName(QStringLiteral("client_name"));
+    facts_ = label("small");
+    note_ = label("text");
+    r->addWidget(name_);
+    r->addWidget(facts_);
+    r->addWidget(note_);
+    r->addSpacing(12);
+    auto* keys = new WrappedRow;
+    start_ =
+        new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("tank"));
+    start_->setObjectName(QStringLiteral("start_visit"));
+    start_->set_main(true);
+    start_chamber_ =
+        new KeyButton(QKeySequence(QStringLiteral("Alt+Return")), QStringLiteral("Alt ⏎"), QStringLiteral("chamber"));
+    start_chamber_->setObjectName(QStringLiteral("start_chamber"));
+    edit_ = new KeyButton(QKeySequence(Qt::Key_F2), QStringLiteral("F2"), QStringLiteral("change"));
+    book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+B")), QStringLiteral("Ctrl B"), QStringLiteral("book"));
+    book_->setObjectName(QStringLiteral("book_client"));
+    more_ = new KeyButton(QKeySequence(Qt::Key_F4), QStringLiteral("F4"), QStringLiteral("more"));
+    more_->setObjectName(QStringLiteral("more"));
+    keys->addWidget(start_);
+    keys->addWidget(start_chamber_);
+    for (auto* k : {book_, edit_, more_}) keys->addWidget(k);
+    r->addLayout(keys);
+    more_row_ = new QWidget;
+    auto* mcol = new QVBoxLayout(more_row_);
+    mcol->setContentsMargins(0, 4, 0, 0);
+    auto* mrow = new WrappedRow;
+    mrow->setSpacing(12);
+    const auto more_key = [&](const char* k, const char* cap, const char* words, const char* name) {
+        auto* b =
+            new KeyButton(QKeySequence(QString::fromLatin1(k)), QString::fromLatin1(cap), QString::fromLatin1(words));
+        b->setObjectName(QString::fromLatin1(name));
+        mrow->addWidget(b);
+        return b;
+    };
+    merge_ = more_key("Ctrl+M", "Ctrl M", "merge", "merge_client");
+    archive_ = more_key("Ctrl+Shift+A", "Ctrl Shift A", "archive", "archive_client");
+    export_ = more_key("Ctrl+Shift+E", "Ctrl Shift E", "hand out everything", "export_client");
+    erase_ = more_key("Ctrl+Shift+Delete", "Ctrl Shift Del", "delete", "erase_client");
+    mcol->addLayout(mrow);
+    erase_number_ = new QLineEdit;
+    erase_number_->setObjectName(QStringLiteral("erase_number"));
+    erase_number_->setMaximumWidth(Theme::get().px(420));
+    erase_number_->hide();
+    mcol->addWidget(erase_number_);
+    more_row_->hide();
+    r->addWidget(more_row_);
+    merge_yes_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"),
+        QStringLiteral("merge into this record"));
+    merge_yes_->setObjectName(QStringLiteral("merge_yes"));
+    merge_yes_->set_main(true);
+    merge_yes_->hide();
+    r->addWidget(merge_yes_);
+    trouble_ = label("trouble");
+    trouble_->hide();
+    r->addWidget(trouble_);
+    r->addSpacing(16);
+    auto* visit_box = new QWidget;
+    visits_ = new QVBoxLayout(visit_box);
+    visits_->setContentsMargins(0, 0, 8, 0);
+    visits_->setSpacing(0);
+    r->addWidget(new Scroll(visit_box), 1);
+    trouble_->setObjectName(QStringLiteral("client_said"));
+    form_ = new ClientForm(store_);
+    import_ = new ImportPage(store_);
+    right_->addWidget(record);
+    right_->addWidget(form_);
+    right_->addWidget(import_);
+    columns->addWidget(right_, 1);
+
+    connect(search_, &QLineEdit::textChanged, this, &ClientsPage::search);
+    connect(search_, &QLineEdit::returnPressed, this, [this] { list_->setFocus(); });
+    connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, &ClientsPage::show_client);
+    connect(list_, &QListView::clicked, this, [this] { right_->setCurrentIndex(0); });
+    connect(add, &QAbstractButton::clicked, this, [this] {
+        form_->edit({});
+        right_->setCurrentWidget(form_);
+    });
+    connect(edit_, &QAbstractButton::clicked, this, [this] {
+        if (const auto c = store_->client(shown_)) form_->edit(*c);
+        right_->setCurrentWidget(form_);
+    });
+    connect(start_, &QAbstractButton::clicked, this, [this] {
+        if (shown_) emit start_visit(shown_, protocol::Method::hydrostatic);
+    });
+    connect(start_chamber_, &QAbstractButton::clicked, this, [this] {
+        if (shown_) emit start_visit(shown_, protocol::Method::air_displacement);
+    });
+    connect(form_, &ClientForm::saved, this, [this](long id) {
+        search_->clear();
+        search();
+        select(id);
+        right_->setCurrentIndex(0);
+        list_->setFocus();
+    });
+    connect(form_, &ClientForm::cancelled, this, [this] { right_->setCurrentIndex(0); });
+    connect(form_, &ClientForm::open_record, this, [this](long id) {
+        if (const auto c = store_->client(id)) {
+            archived_->setChecked(c->archived);
+            search_->setText(c->number);
+            select(id);
+        }
+        right_->setCurrentIndex(0);
+    });
+    connect(from_list, &QAbstractButton::clicked, this, [this] {
+        import_->begin();
+        right_->setCurrentWidget(import_);
+    });
+    connect(import_, &ImportPage::left, this, [this] { right_->setCurrentIndex(0); });
+    connect(import_, &ImportPage::done, this, [this](int n) {
+        right_->setCurrentIndex(0);
+        search_->clear();
+        search();
+        emit note(n == 1 ? QStringLiteral("One client imported.") : QStringLiteral("%1 clients imported.").arg(n));
+    });
+    connect(archived_, &QAbstractButton::toggled, this, &ClientsPage::search);
+    connect(book_, &QAbstractButton::clicked, this, [this] {
+        if (shown_) emit book(shown_);
+    });
+    connect(more_, &QAbstractButton::clicked, this, [this] { show_more(more_row_->isHidden()); });
+    connect(merge_, &QAbstractButton::clicked, this, &ClientsPage::begin_merge);
+    connect(merge_yes_, &QAbstractButton::clicked, this, [this] { end_merge(true); });
+    connect(archive_, &QAbstractButton::clicked, this, &ClientsPage::archive);
+    connect(export_, &QAbstractButton::clicked, this, &ClientsPage::hand_out);
+    connect(erase_, &QAbstractButton::clicked, this, [this] {
+        const auto c = store_->client(shown_);
+        if (!c) return;
+        trouble_->setText(QStringLiteral(
+            "Everything the lab holds on %1 is deleted for good: the record, %2 visits, signals, sheets. Only a count "
+            "stays. Copies made before (exports, backups) are yours to delete. Type the number %3 and press Enter.")
+                              .arg(c->full_name())
+                              .arg(store_->visits_of(c->id).size())
+                              .arg(c->number));
+        trouble_->show();
+        erase_number_->clear();
+        erase_number_->setPlaceholderText(QStringLiteral("the client's number, to delete for good"));
+        erase_number_->show();
+        erase_number_->setFocus();
+    });
+    connect(erase_number_, &QLineEdit::returnPressed, this, &ClientsPage::erase);
+    connect(&Units::get(), &Units::changed, this, &ClientsPage::show_client);
+    search();
+}
+
+bool ClientsPage::eventFilter(QObject* watched, QEvent* event)
+{
+    if (watched == search_ && event->type() == QEvent::KeyPress) {
+        const int key = static_cast<QKeyEvent*>(event)->key();
+        if (key == Qt::Key_Down || key == Qt::Key_Up) {
+            const int row = std::clamp(
+                list_->currentIndex().row() + (key == Qt::Key_Down ? 1 : -1), 0, std::max(0, model_->rowCount() - 1));
+            list_->setCurrentIndex(model_->index(row));
+            return true;
+        }
+    }
+    return QWidget::eventFilter(watched, event);
+}
+
+void ClientsPage::refresh()
+{
+    const long id = shown_;
+    search();
+    select(id);
+}
+
+void ClientsPage::select(long id)
+{
+    const int row = model_->row_of(id);
+    if (row >= 0) list_->setCurrentIndex(model_->index(row));
+    show_client();
+}
+
+void ClientsPage::search()
+{
+    model_->search(search_->text(), archived_->isChecked());
+    const int n = model_->total();
+    count_->setText(n == 0   ? QStringLiteral("Nobody by that name or number. Ctrl N adds a client.")
+                    : n == 1 ? QStringLiteral("1 client")
+                             : QStringLiteral("%1 clients").arg(n));
+    if (n > 0)
+        list_->setCurrentIndex(model_->index(0));
+    else
+        show_client();
+}
+
+void ClientsPage::show_more(bool on)
+{
+    more_row_->setVisible(on);
+    erase_number_->hide();
+    if (!merging_) trouble_->hide();
+}
+
+void ClientsPage::begin_merge()
+{
+    const auto c = store_->client(shown_);
+    if (!c) return;
+    merging_ = c->id;
+    trouble_->setText(QStringLiteral("Merging %1 (number %2). Choose the record that stays; every visit goes there.")
+                          .arg(c->full_name(), c->number));
+    trouble_->show();
+    more_row_->hide();
+    search_->setText(c->family_name);
+    focus_search();
+    show_client();
+}
+
+void ClientsPage::end_merge(bool really)
+{
+    const long away = merging_;
+    if (!really || !away || shown_ == away) return;
+    const auto why = records::merge(*store_, shown_, away);
+    if (why) {
+        trouble_->setText(QStringLiteral("◆ ") + q(why->text));
+        merging_ = 0;
+        return show_client();
+    }
+    merging_ = 0;
+    const long kept = shown_;
+    search();
+    select(kept);
+    trouble_->setText(QStringLiteral("Merged: one record, every visit kept. The old number still finds it."));
+    trouble_->show();
+    lab_.say_changed();
+}
+
+void ClientsPage::archive()
+{
+    auto c = store_->client(shown_);
+    if (!c) return;
+    c->archived = !c->archived;
+    const auto stored = store_->save(*c);
+    show_more(false);
+    search();
+    trouble_->setText(
+        !stored       ? q(stored.messages().front().text)
+        : c->archived ? QStringLiteral("%1 is archived: kept with every visit, out of the list.").arg(c->full_name())
+                      : QStringLiteral("%1 is back on the list.").arg(c->full_name()));
+    trouble_->show();
+}
+
+void ClientsPage::hand_out()
+{
+    const auto place = records::export_person(*store_, shown_, lab_.folder() + QStringLiteral("/handed-out"));
+    show_more(false);
+    trouble_->setText(place ? QStringLiteral("Everything the lab holds on this person is in %1.").arg(*place)
+                            : QStringLiteral("◆ ") + q(place.messages().front().text));
+    trouble_->show();
+}
+
+void ClientsPage::erase()
+{
+    const QString who = who_ ? who_() : QString();
+    const auto c = store_->client(shown_);
+    if (!c || who.isEmpty()) return;
+    if (erase_number_->text().trimmed() != c->number) {
+        trouble_->setText(QStringLiteral("◆ \"%1\" is not the number of %2 (%3). Nothing was deleted.")
+                              .arg(erase_number_->text(), c->full_name(), c->number));
+        return;
+    }
+    const auto why = records::erase(*store_, c->id, who, lab_.diary->zone());
+    show_more(false);
+    search_->clear();
+    search();
+    trouble_->setText(
+        why ? QStringLiteral("◆ ") + q(why->text)
+            : QStringLiteral("Deleted. What is left is a count: %1 so far.").arg(records::erased_count(*store_)));
+    trouble_->show();
+    lab_.say_changed();
+}
+
+void ClientsPage::show_client()
+{
+    if (!merging_) trouble_->hide();
+    while (QLayoutItem* item = visits_->takeAt(0)) {
+        delete item->widget();
+        delete item;
+    }
+    const QModelIndex at = list_->currentIndex();
+    const bool any = at.isValid() && at.row() < model_->rowCount();
+    for (QWidget* w : {static_cast<QWidget*>(facts_), static_cast<QWidget*>(note_)}) w->setVisible(any);
+    for (QWidget* w : {static_cast<QWidget*>(start_), static_cast<QWidget*>(start_chamber_),
+             static_cast<QWidget*>(edit_), static_cast<QWidget*>(book_), static_cast<QWidget*>(more_)})
+        w->setVisible(any && !merging_);
+    merge_yes_->setVisible(any && merging_ && model_->at(at.row()).id != merging_);
+    if (!any) {
+        shown_ = 0;
+        name_->setText(QStringLiteral("No client chosen"));
+        return;
+    }
+    const records::Client& c = model_->at(at.row());
+    shown_ = c.id;
+    name_->setText(c.full_name());
+    facts_->setText(QStringLiteral("number %1  ·  %2%3  ·  born %4, %5 y  ·  %6  ·  equations: %7%8")
+                        .arg(c.number, c.role, c.role.isEmpty() ? QStringLiteral("no role noted") : QString(),
+                            records::date_words(c.birth_date.toStdString()))
+                        .arg(age_of(c))
+                        .arg(Units::get().text(Measure::length, c.height_cm, 1), QString::fromLatin1(word(c.sex)),
+                            c.phone.isEmpty() ? QString() : QStringLiteral("  ·  ") + c.phone));
+    QStringList more;
+    more << (c.consent_on.isEmpty()
+                 ? QStringLiteral("◆ no signed consent on record")
+                 : QStringLiteral("consent of %1").arg(records::date_words(c.consent_on.toStdString())));
+    if (age_of(c) < 18)
+        more << (c.guardian_consent_on.isEmpty() ? QStringLiteral("◆ under 18, no guardian's consent")
+                                                 : QStringLiteral("guardian %1").arg(c.guardian));
+    for (const QString& fact : c.facts) more << QString(fact).replace('_', ' ');
+    for (const auto& [title, value] : {std::pair{"conditions", c.conditions}, std::pair{"medicines", c.medicines},
+             std::pair{"sport", c.sport}, std::pair{"goal", c.goal}})
+        if (!value.isEmpty()) more << QStringLiteral("%1: %2").arg(QString::fromLatin1(title), value);
+    if (!c.note.isEmpty()) more << c.note;
+    note_->setText(more.join(QStringLiteral("  ·  ")));
+    archive_->set_words(c.archived ? QStringLiteral("back from the archive") : QStringLiteral("archive"));
+    bool booked = false;
+    for (const records::Booking& b : lab_.diary->bookings_of(c.id)) {
+        if (b.state != records::BookingState::booked && b.state != records::BookingState::arrived) continue;
+        if (!booked) visits_->addWidget(label("heading", QStringLiteral("Booked")));
+        booked = true;
+        const QDateTime when = records::local_of(b.from(), lab_.diary->zone());
+        visits_->addWidget(
+            label("text", QStringLiteral("%1, %2   %3%4")
+                              .arg(records::date_words(when.date().toString(Qt::ISODate).toStdString()),
+                                  when.toString(QStringLiteral("HH:mm")), work::methods_words(b),
+                                  b.sheet_sent_at.isEmpty() ? QString() : QStringLiteral("   ·   sheet sent"))));
+    }
+    if (booked) visits_->addSpacing(10);
+    const auto rows = store_->visits_of(c.id);
+    visits_->addWidget(label("heading", rows.empty() ? QStringLiteral("No visit yet") : QStringLiteral("Visits")));
+    visits_->addSpacing(6);
+    for (const auto& row : rows) {
+        visits_->addWidget(visit_line(row));
+        visits_->addWidget(hairline(false));
+    }
+    visits_->addStretch();
+}
+
+QWidget* ClientsPage::visit_line(const records::VisitRow& row)
+{
+    auto* line = new QWidget;
+    auto* h = new QHBoxLayout(line);
+    h->setContentsMargins(0, 7, 0, 7);
+    const auto visit = store_->replay(row.id);
+    const auto method = protocol::method_of(row.method.toStdString());
+    const QString name = method ? QString::fromLatin1(protocol::title(*method)) : row.method;
+    QString words = row.finished ? QString() : QStringLiteral("not finished");
+    const auto result = visit ? visit->result() : Outcome<densitometry::Result>::refuse(visit.messages());
+    if (visit && visit->stopped()) words = QStringLiteral("stopped for safety");
+    if (visit && !visit->given_up.empty()) words = QStringLiteral("given up: %1").arg(q(visit->given_up));
+    auto* number = label("number", result ? QStringLiteral("%1 % fat ± %2")
+                                                .arg(result->value[densitometry::fat_percent], 0, 'f', 1)
+                                                .arg(result->fat_budget.u, 0, 'f', 1)
+                                          : QString());
+    number->setWordWrap(false);
+    auto* masses =
+        label("small", result ? QStringLiteral("%1 fat, %2 fat-free")
+                                    .arg(Units::get().text(Measure::mass, result->value[densitometry::fat_mass], 1),
+                                        Units::get().text(Measure::mass, result->value[densitometry::fat_free_mass], 1))
+                              : words);
+    auto* when = new QVBoxLayout;
+    when->setSpacing(0);
+    for (const auto& [voice, text] :
+        {std::pair{"text", report::day_words(row.started_at, lab_.diary->zone())}, {"small", name}}) {
+        auto* one = label(voice, text);
+        one->setMinimumWidth(Theme::get().px(165));
+        one->setWordWrap(false);
+        when->addWidget(one);
+    }
+    h->addLayout(when);
+    h->addWidget(number);
+    h->addSpacing(16);
+    h->addWidget(masses, 1);
+    auto* open =
+        new KeyButton({}, QStringLiteral("⏎"), row.finished ? QStringLiteral("open") : QStringLiteral("go on"));
+    h->addWidget(open);
+    connect(open, &QAbstractButton::clicked, this, [this, id = row.id] { emit open_visit(id); });
+    return line;
+}
+
+} // namespace fusain::desk

@@ -1,0 +1,93 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "desk/clients/client_form.h"
+#include "desk/clients/import_page.h"
+#include "work/lab.h"
+
+#include <QAbstractListModel>
+#include <QComboBox>
+#include <QListView>
+#include <QStackedWidget>
+#include <QVBoxLayout>
+
+namespace fusain::desk {
+
+/// The clients found, read from the lab in pages as they are scrolled to.
+class ClientList : public QAbstractListModel {
+    Q_OBJECT
+public:
+    explicit ClientList(std::shared_ptr<records::Store> store, QObject* parent = nullptr)
+        : QAbstractListModel(parent), store_(std::move(store))
+    {
+    }
+    int rowCount(const QModelIndex& = {}) const override { return static_cast<int>(clients_.size()); }
+    QVariant data(const QModelIndex& index, int role) const override;
+    bool canFetchMore(const QModelIndex& parent) const override { return !parent.isValid() && rowCount() < total_; }
+    void fetchMore(const QModelIndex& parent) override;
+    void search(const QString& words, bool archived);
+    int total() const { return total_; }
+    const records::Client& at(int row) const { return clients_[static_cast<std::size_t>(row)]; }
+    int row_of(long id) const;
+
+private:
+    std::shared_ptr<records::Store> store_;
+    std::vector<records::Client> clients_;
+    QString words_;
+    bool archived_ = false;
+    int total_ = 0;
+};
+
+/// Find a client by part of a name or number, open the record, add one.
+class ClientsPage : public QWidget {
+    Q_OBJECT
+public:
+    explicit ClientsPage(work::Lab& lab, QWidget* parent = nullptr);
+    void refresh();
+    void set_technician(std::function<QString()> who) { who_ = std::move(who); }
+    void select(long client_id);
+    void focus_search()
+    {
+        search_->setFocus();
+        search_->selectAll();
+    }
+
+signals:
+    void start_visit(long client_id, fusain::protocol::Method method);
+    void open_visit(long visit_id);
+    void book(long client_id);
+    void note(const QString& text);
+
+protected:
+    bool eventFilter(QObject* watched, QEvent* event) override;
+
+private:
+    void search();
+    void show_client();
+    QWidget* visit_line(const records::VisitRow& row);
+    void show_more(bool on);
+    void begin_merge();
+    void end_merge(bool really);
+    void hand_out();
+    void archive();
+    void erase();
+    work::Lab& lab_;
+    std::shared_ptr<records::Store> store_;
+    std::function<QString()> who_;
+    QLineEdit* search_;
+    QLabel* count_;
+    QListView* list_;
+    ClientList* model_;
+    QStackedWidget* right_;
+    QLabel *name_, *facts_, *note_, *trouble_;
+    QVBoxLayout* visits_;
+    KeyButton *start_, *start_chamber_, *book_, *edit_, *more_, *merge_, *merge_yes_, *archive_, *export_, *erase_;
+    WordButton* archived_;
+    QWidget* more_row_;
+    QLineEdit* erase_number_;
+    ClientForm* form_;
+    ImportPage* import_;
+    QWidget* record_ = nullptr;
+    long shown_ = 0, merging_ = 0;
+};
+
+} // namespace fusain::desk

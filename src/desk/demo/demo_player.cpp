@@ -1,0 +1,352 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/demo/demo_player.h"
+
+#include "report/sheets/letters.h"
+
+#include <QApplication>
+#include <QDir>
+#include <QFile>
+#include <QListWidget>
+#include <QTextStream>
+
+namespace fusain::desk {
+
+DemoPlayer::DemoPlayer(MainWindow& window, const QString& out_folder, const QString& client, QObject* parent)
+    : QObject(parent), window_(window), out_(out_folder), client_(client)
+{
+    if (!out_.isEmpty()) QDir().mkpath(out_);
+    connect(&timer_, &QTimer::timeout, this, &DemoPlayer::step);
+}
+
+QAbstractButton* DemoPlayer::button(const QString& name) const
+{
+    for (QAbstractButton* b : window_.findChildren<QAbstractButton*>(name))
+        if (b->isVisible()) return b;
+    return nullptr;
+}
+
+bool DemoPlayer::can_press(const QString& name) const
+{
+    const QAbstractButton* b = button(name);
+    return b && b->isEnabled();
+}
+
+void DemoPlayer::press(const QString& name)
+{
+    if (QAbstractButton* b = button(name)) b->click();
+}
+
+void DemoPlayer::add(const QString& name, std::function<bool()> ready, std::function<void()> act, double patience_s)
+{
+    moves_.push_back({name, std::move(ready), std::move(act), patience_s});
+}
+
+void DemoPlayer::add_press(const QString& name, double patience_s)
+{
+    add(
+        QStringLiteral("press ") + name, [this, name] { return can_press(name); }, [this, name] { press(name); },
+        patience_s);
+}
+
+void DemoPlayer::picture(const QString& name)
+{
+    if (out_.isEmpty()) return;
+    for (int i = 0; i < 3; ++i) QCoreApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest); // as it is painted
+    window_.grab().save(QStringLiteral("%1/%2.png").arg(out_, name));
+}
+
+void DemoPlayer::play()
+{
+    const auto& v = window_.session().visit();
+    const auto always = [] { return true; };
+    const auto shot = [this, always](const char* name) {
+        add(QStringLiteral("picture %1").arg(QString::fromLatin1(name)), always,
+            [this, name] { picture(QString::fromLatin1(name)); });
+    };
+    const auto room = [this](const char* name) { add_press(QStringLiteral("room_") + QString::fromLatin1(name)); };
+    const auto pick_row = [this, always](const char* list, int row) {
+        add(QStringLiteral("row %1 of %2").arg(row).arg(QString::fromLatin1(list)), always, [this, list, row] {
+            if (auto* l = window_.findChild<QListWidget*>(QString::fromLatin1(list))) l->setCurrentRow(row);
+        });
+    };
+    shot("day");
+    add_press(QStringLiteral("day_move"));
+    for (int i = 0; i < 3; ++i) add_press(QStringLiteral("move_later"));
+    shot("day-move");
+    add_press(QStringLiteral("move_leave"));
+    add_press(QStringLiteral("day_send"));
+    add(QStringLiteral("keep a preparation sheet"), always, [this] {
+        const QDir outbox(report::outbox(window_.lab()));
+        QStringList all = outbox.entryList({QStringLiteral("*.pdf")}, QDir::Files, QDir::Size | QDir::Reversed);
+        for (const QString& name : all)
+            if (name.startsWith(QStringLiteral("105-"))) all.prepend(name); // three methods on one morning
+        if (!all.isEmpty()) QFile::copy(outbox.filePath(all.front()), out_ + QStringLiteral("/preparation-sheet.pdf"));
+    });
+    add_press(QStringLiteral("day_book"));
+    add(QStringLiteral("whom to book"), always,
+        [this] { window_.findChild<QLineEdit*>(QStringLiteral("book_search"))->setText(QStringLiteral("riou")); });
+    for (const char* m : {"method_impedance", "method_air_displacement", "method_hydrostatic"})
+        add_press(QString::fromLatin1(m));
+    shot("booking");
+    add(QStringLiteral("back to the day"), always, [this] {
+        window_.show_day();
+        window_.show_clients();
+    });
+    room("instruments");
+    pick_row("instruments", 0);
+    shot("instruments");
+    add_press(QStringLiteral("begin_check"));
+    add_press(QStringLiteral("check_main"));
+    for (int i = 0; i < 3; ++i) {
+        add_press(QStringLiteral("check_main"), 20);
+        if (i == 1)
+            add(
+                QStringLiteral("picture of a check"), [this] { return can_press(QStringLiteral("check_main")); },
+                [this] { picture(QStringLiteral("check")); });
+    }
+    add(
+        QStringLiteral("the check is done"), [this] { return button(QStringLiteral("check_repeat")) != nullptr; },
+        [this] { picture(QStringLiteral("check-done")); });
+    add_press(QStringLiteral("check_main"));
+    add_press(QStringLiteral("lab_hours"));
+    shot("hours");
+    add_press(QStringLiteral("add_instrument"));
+    shot("instrument-form");
+    room("rules");
+    shot("rules");
+    add_press(QStringLiteral("rules_impedance"));
+    shot("protocol");
+    room("clients");
+    add(QStringLiteral("type part of a name"), always,
+        [this] { window_.findChild<QLineEdit*>(QStringLiteral("search"))->setText(client_); });
+    shot("clients");
+    add_press(QStringLiteral("more"));
+    add_press(QStringLiteral("erase_client"));
+    shot("client-more");
+    add_press(QStringLiteral("more"));
+    add_press(QStringLiteral("add_client"));
+    add(QStringLiteral("a double"), always, [this] {
+        for (const auto& [field, words] : {std::pair{"given_name", "alienor"}, std::pair{"family_name", "Quemener"},
+                 std::pair{"birth_date", "1995-05-02"}}) {
+            auto* e = window_.findChild<QLineEdit*>(QString::fromLatin1(field));
+            e->setText(QString::fromLatin1(words));
+            emit e->editingFinished();
+        }
+    });
+    shot("client-form");
+    add(QStringLiteral("back to the list"), always, [this] {
+        window_.show_clients();
+        if (auto* search = window_.findChild<QLineEdit*>(QStringLiteral("search")))
+            emit search->textChanged(search->text());
+    });
+    add_press(QStringLiteral("import_list"));
+    add(QStringLiteral("a list to import"), always, [this] {
+        QFile list(out_ + QStringLiteral("/list.csv"));
+        if (!list.open(QIODevice::WriteOnly)) return;
+        list.write("Vorname;Nachname;Geburtsdatum;Geschlecht;Gr\xF6sse;Telefon\nKatell;Le Bris;30.12.1998;w;173;0151 "
+                   "21\nMalo;Stephan;27.05.1989;m;1,72;\nYuna;Floch;05.10.2003;x;166;\nGwenn;Riou;08.03.1992;w;168;\n");
+        list.close();
+        window_.findChild<ImportPage*>()->read(list.fileName());
+    });
+    add(
+        QStringLiteral("picture of the import"), [this] { return can_press(QStringLiteral("import_now")); },
+        [this] { picture(QStringLiteral("import")); });
+    add_press(QStringLiteral("import_leave"));
+    add_press(QStringLiteral("start_visit"));
+    int* asked = new int(0);
+    add(
+        QStringLiteral("answer the screening"),
+        [this, asked] {
+            if (can_press(QStringLiteral("screening_keep"))) return true;
+            if (can_press(QStringLiteral("answer_still"))) {
+                press(QStringLiteral("answer_still"));
+                return false;
+            }
+            const auto* title = window_.findChild<QLabel*>(QStringLiteral("screening_title"));
+            if (++*asked == 12) picture(QStringLiteral("screening"));
+            if (can_press(QStringLiteral("answer_never"))) {
+                if (title->text().contains(QStringLiteral("food"))) {
+                    window_.findChild<QLineEdit*>(QStringLiteral("screening_typed"))
+                        ->setText(QStringLiteral("80 min ago"));
+                    picture(QStringLiteral("screening-clock"));
+                    press(QStringLiteral("answer_take"));
+                } else {
+                    press(QStringLiteral("answer_never"));
+                }
+            } else if (can_press(QStringLiteral("answer_no"))) {
+                press(title->text().contains(QStringLiteral("Bladder")) ||
+                              title->text().contains(QStringLiteral("somebody stay"))
+                          ? QStringLiteral("answer_yes")
+                          : QStringLiteral("answer_no"));
+            }
+            return false;
+        },
+        [this] { picture(QStringLiteral("screening-verdict")); });
+    add_press(QStringLiteral("screening_keep"));
+    add_press(QStringLiteral("screening_start"));
+    // the booking has both: the chamber first, dry
+    const auto shot_when = [this](const char* name, std::function<bool()> ready, double patience_s = 30) {
+        add(
+            QStringLiteral("picture %1").arg(QString::fromLatin1(name)), std::move(ready),
+            [this, name] { picture(QString::fromLatin1(name)); }, patience_s);
+    };
+    const auto& live = window_.session().live();
+    shot_when("bench-who", [this] { return can_press(QStringLiteral("confirm_who")); });
+    add_press(QStringLiteral("confirm_who"));
+    shot_when("bench-mass", [this] { return can_press(QStringLiteral("take_mass")); });
+    add_press(QStringLiteral("take_mass"));
+    add_press(QStringLiteral("see_cap"));
+    add_press(QStringLiteral("see_talk"));
+    add_press(QStringLiteral("see_release"));
+    shot_when("chamber-prepare", [this] { return can_press(QStringLiteral("prepared")); });
+    add_press(QStringLiteral("prepare_all"));
+    add_press(QStringLiteral("prepared"));
+    for (int i = 1; i <= 4; ++i) {
+        add(
+            QStringLiteral("enough runs, or reading %1").arg(i),
+            [this] { return can_press(QStringLiteral("chamber_main")) || can_press(QStringLiteral("runs_done")); },
+            [this] { press(QStringLiteral("chamber_main")); });
+        if (i == 2) shot_when("chamber-calibration", [&live] { return live.chamber.state.now_s > 15; });
+        if (i == 4) shot_when("chamber-run", [&live] { return live.chamber.state.now_s > 17; });
+        add(
+            QStringLiteral("reading %1 complete").arg(i), [&live] { return live.chamber.complete; }, [] {}, 60);
+        add_press(QStringLiteral("chamber_main"));
+        add(
+            QStringLiteral("reading %1 kept").arg(i),
+            [&v, i] { return static_cast<int>(v.trials.size()) >= i && !v.running(); }, [] {});
+    }
+    shot_when("chamber-runs",
+        [this] { return can_press(QStringLiteral("runs_done")) || can_press(QStringLiteral("chamber_main")); });
+    add_press(QStringLiteral("runs_done"));
+    add_press(QStringLiteral("gas_route_2"));
+    add_press(QStringLiteral("gas_main"));
+    QElapsedTimer* breathing = new QElapsedTimer;
+    add(
+        QStringLiteral("tube in"), [&live] { return live.chamber.tube && live.chamber.what; },
+        [breathing] { breathing->start(); });
+    add(
+        QStringLiteral("shut the valve"),
+        [this, breathing] { return breathing->elapsed() > 1500 && can_press(QStringLiteral("gas_main")); },
+        [this] { press(QStringLiteral("gas_main")); });
+    shot_when("chamber-puffs", [&live] { return live.chamber.complete; });
+    add_press(QStringLiteral("gas_main"));
+    add_press(QStringLiteral("use_gas"));
+    shot_when("chamber-result", [this] { return button(QStringLiteral("client_sheet")) != nullptr; });
+    add_press(QStringLiteral("client_sheet"));
+    add(
+        QStringLiteral("chamber visit finished"), [&v] { return v.finished; }, [] {});
+    add_press(QStringLiteral("lab_sheet"));
+    add(
+        QStringLiteral("keep the chamber's sheets"), [] { return true; },
+        [this] { keep_sheets(QStringLiteral("chamber-")); });
+    add_press(QStringLiteral("next_measurement"));
+    add(
+        QStringLiteral("on to the tank"), [&v] { return v.method == protocol::Method::hydrostatic; }, [] {});
+    add_press(QStringLiteral("confirm_who"));
+    add_press(QStringLiteral("take_mass"));
+    for (int i = 1; i <= 3; ++i) {
+        add_press(QStringLiteral("ask_blow"));
+        add(
+            QStringLiteral("blow %1").arg(i), [&v, i] { return static_cast<int>(v.blows.size()) >= i; }, [] {});
+    }
+    add(
+        QStringLiteral("picture of lungs"), [this] { return can_press(QStringLiteral("use_lungs")); },
+        [this] { picture(QStringLiteral("bench-lungs")); });
+    add_press(QStringLiteral("use_lungs"));
+    add(
+        QStringLiteral("picture of zero"), [this] { return can_press(QStringLiteral("take_zero")); },
+        [this] { picture(QStringLiteral("bench-zero")); });
+    add_press(QStringLiteral("take_zero"));
+    add(
+        QStringLiteral("picture of water"), [this] { return can_press(QStringLiteral("take_water")); },
+        [this] { picture(QStringLiteral("bench-water")); });
+    add_press(QStringLiteral("take_water"));
+    for (int i = 1; i <= 4; ++i) {
+        add_press(QStringLiteral("trial_main"));
+        QElapsedTimer* under = new QElapsedTimer;
+        add(
+            QStringLiteral("client leans forward"), [this] { return window_.session().live().trial > 0; },
+            [under] { under->start(); });
+        add(
+            QStringLiteral("all air out"), [under] { return under->elapsed() > 3500; },
+            [this] { press(QStringLiteral("trial_main")); });
+        if (i == 3)
+            add(
+                QStringLiteral("picture while swinging"),
+                [this] { return window_.session().live().swing.estimate.has_value(); },
+                [this] { picture(QStringLiteral("bench-swing")); });
+        add(
+            QStringLiteral("the reading"),
+            [this] {
+                return window_.session().live().let_go &&
+                       (window_.session().live().swing.reading ||
+                           window_.session().live().swing.phase == swing::Phase::lost);
+            },
+            [this, i] {
+                if (i == 4) picture(QStringLiteral("bench-reading"));
+            });
+        add_press(QStringLiteral("trial_main"));
+        add(
+            QStringLiteral("trial %1 kept").arg(i),
+            [&v, i] {
+                return static_cast<int>(v.trials.size()) >= i &&
+                       v.trials.back().status != bench::Trial::Status::running;
+            },
+            [] {});
+    }
+    add_press(QStringLiteral("trials_done"), 10);
+    add(
+        QStringLiteral("picture of the result"), [this] { return button(QStringLiteral("client_sheet")) != nullptr; },
+        [this] { picture(QStringLiteral("result")); });
+    add_press(QStringLiteral("show_beside"));
+    shot_when("result-beside", [] { return true; });
+    add_press(QStringLiteral("show_beside"));
+    add_press(QStringLiteral("every_step"));
+    add(
+        QStringLiteral("picture of every step"), [] { return true; },
+        [this] { picture(QStringLiteral("result-steps")); });
+    add_press(QStringLiteral("every_step"));
+    add_press(QStringLiteral("client_sheet"));
+    add(
+        QStringLiteral("visit finished"), [&v] { return v.finished; }, [] {});
+    add_press(QStringLiteral("lab_sheet"));
+    add(
+        QStringLiteral("keep the sheets"), [] { return true; }, [this] { keep_sheets(QString()); });
+    since_.start();
+    timer_.start(120);
+}
+
+void DemoPlayer::keep_sheets(const QString& prefix)
+{
+    const QDir sheets(QFileInfo(window_.session().store().file()).absolutePath() + QStringLiteral("/sheets"));
+    for (const QString& kind : {QStringLiteral("client"), QStringLiteral("lab")})
+        for (const QString& name :
+            sheets.entryList({QStringLiteral("visit%1-*-%2.pdf").arg(window_.session().visit_id()).arg(kind)})) {
+            const QString kept = QStringLiteral("%1/%2%3-sheet.pdf").arg(out_, prefix, kind);
+            QFile::remove(kept);
+            QFile::copy(sheets.filePath(name), kept);
+        }
+}
+
+void DemoPlayer::step()
+{
+    if (at_ == moves_.size()) {
+        timer_.stop();
+        emit finished(true);
+        return;
+    }
+    const Move& move = moves_[at_];
+    if (move.ready()) {
+        QTextStream(stdout) << "  " << move.name << "\n" << Qt::flush;
+        move.act();
+        ++at_;
+        since_.restart();
+    } else if (static_cast<double>(since_.elapsed()) > 1000 * move.patience_s) {
+        timer_.stop();
+        QTextStream(stdout) << "gave up waiting: " << move.name << "\n" << Qt::flush;
+        picture(QStringLiteral("gave-up"));
+        emit finished(false);
+    }
+}
+
+} // namespace fusain::desk

@@ -1,0 +1,127 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "work/lab.h"
+#include "desk/shell/parts.h"
+#include "work/session.h"
+
+#include <QListWidget>
+#include <QPlainTextEdit>
+#include <QStackedWidget>
+#include <QTimer>
+
+namespace fusain::desk {
+
+/// A guided check, one step at a time. Every step is stored when it is done; readings come from the line.
+class CheckPanel : public QWidget {
+    Q_OBJECT
+public:
+    CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent = nullptr);
+    void set_technician(std::function<QString()> who) { who_ = std::move(who); }
+    /// Begins a check, or goes on with the one that is under way.
+    std::optional<Message> begin(const records::Instrument& instrument);
+
+signals:
+    void done();
+    void trouble(const QString& text);
+
+private:
+    void redraw();
+    void tick();
+    void confirm();
+    void ask();
+    void reading(double value);
+    void add(const char* kind, bench::Json body);
+    void finish();
+    const bench::CheckStep* step() const;
+    work::Lab& lab_;
+    work::Session& session_;
+    std::function<QString()> who_;
+    std::optional<records::Instrument> instrument_;
+    long check_id_ = 0;
+    bench::CheckRun run_;
+    bool asking_ = false, weighing_ = false;
+    QLabel *title_, *hint_, *big_, *steps_, *result_;
+    QLineEdit* remark_;
+    KeyButton *main_, *repeat_, *remark_key_, *leave_, *give_up_;
+    QTimer timer_;
+};
+
+/// Adding or changing an instrument.
+class InstrumentForm : public QWidget {
+    Q_OBJECT
+public:
+    explicit InstrumentForm(work::Lab& lab, QWidget* parent = nullptr);
+    void edit(const records::Instrument& instrument);
+
+signals:
+    void saved(long id);
+    void cancelled();
+
+private:
+    void save();
+    void show_kind();
+    work::Lab& lab_;
+    records::Instrument now_;
+    QLabel *heading_, *reference_title_, *rated_title_;
+    QComboBox* kind_;
+    QLineEdit *name_, *serial_, *profile_, *location_, *due_, *reference_, *duration_, *rated_;
+    WordButton* in_use_;
+    std::map<std::string, QLabel*> troubles_;
+};
+
+/// Opening hours, and who works here.
+class HoursForm : public QWidget {
+    Q_OBJECT
+public:
+    explicit HoursForm(work::Lab& lab, QWidget* parent = nullptr);
+    void refresh();
+
+private:
+    void save();
+    work::Lab& lab_;
+    QLineEdit* days_[7];
+    QLineEdit *new_name_, *lab_name_, *zone_;
+    QListWidget* staff_;
+    QLineEdit* person_hours_;
+    WordButton *licence_, *active_;
+    QLabel* said_;
+    std::vector<records::StaffMember> people_;
+};
+
+/// The register of instruments: what they are, whether they are ready, what their checks show over weeks.
+class InstrumentsPage : public QWidget {
+    Q_OBJECT
+public:
+    InstrumentsPage(work::Lab& lab, work::Session& session, QWidget* parent = nullptr);
+    void refresh();
+    void select(long instrument_id);
+    void set_technician(std::function<QString()> who)
+    {
+        who_ = who;
+        check_->set_technician(std::move(who));
+    }
+    void begin_check();
+
+signals:
+    void trouble(const QString& text);
+
+private:
+    void show_instrument();
+    work::Lab& lab_;
+    std::vector<records::Instrument> all_;
+    long shown_ = 0;
+    QListWidget* list_;
+    QStackedWidget* right_;
+    QLabel *name_, *facts_, *ready_, *chart_words_, *history_;
+    Figure* chart_;
+    quality::Chart chart_now_;
+    std::vector<quality::Point> points_;
+    KeyButton *check_key_, *edit_, *baseline_;
+    QLineEdit* service_;
+    std::function<QString()> who_;
+    CheckPanel* check_;
+    InstrumentForm* form_;
+    HoursForm* hours_;
+};
+
+} // namespace fusain::desk

@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/result/beside_view.h"
+
+#include "core/time/compare.h"
+#include "work/lab.h"
+#include "report/sheets/sheets.h"
+
+#include <QDateTime>
+#include <QVBoxLayout>
+
+#include <set>
+
+namespace fusain::desk {
+
+using densitometry::body_density;
+using densitometry::body_volume;
+using densitometry::fat_percent;
+
+BesideView::BesideView() : words_(label("text")), table_(new QGridLayout)
+{
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 8, 0, 0);
+    column->addWidget(label("heading", QStringLiteral("Beside another method")));
+    column->addSpacing(8);
+    figure_ = new Figure([this](QPainter& p, const QRectF& area) {
+        report::draw_beside(p, area, rows_, Theme::get().palette(), Theme::get().px(15));
+    });
+    column->addWidget(figure_);
+    column->addSpacing(6);
+    words_->setObjectName(QStringLiteral("beside"));
+    column->addWidget(words_);
+    column->addSpacing(14);
+    table_->setHorizontalSpacing(28);
+    table_->setVerticalSpacing(5);
+    table_->setColumnStretch(0, 1);
+    column->addLayout(table_);
+    column->addStretch();
+}
+
+void BesideView::look(const work::Session& session)
+{
+    others_.clear();
+    const bench::Visit& v = session.visit();
+    const QTimeZone zone = work::zone_of(v, session.store());
+    const auto moment = [&](const QString& iso) {
+        return QDateTime::fromString(iso, Qt::ISODateWithMs).toTimeZone(zone);
+    };
+    const QDateTime now = moment(q(v.started_at));
+    auto visits = session.store().visits_of(v.subject.client_id);
+    // the same day only: another day's body is another body
+    std::erase_if(visits, [&](const records::VisitRow& row) {
+        return !row.measured() || row.id == session.visit_id() || moment(row.started_at).date() != now.date();
+    });
+    std::sort(visits.begin(), visits.end(), [&](const auto& a, const auto& b) {
+        return std::abs(moment(a.started_at).secsTo(now)) < std::abs(moment(b.started_at).secsTo(now));
+    });
+    std::set<protocol::Method> seen{v.method};
+    for (const records::VisitRow& row : visits) {
+        const auto method = protocol::method_of(row.method.toStdString());
+        if (!method || seen.count(*method) || !compare::beside(v.method, 0, *method, 0)) continue;
+        const auto other = session.store().replay(row.id);
+        if (!other) continue;
+        if (const auto r = other->result()) {
+            others_.push_back({*other, *r});
+            seen.insert(*method);
+        }
+    }
+}
+
+void BesideView::add_column(const bench::Visit& v, const densitometry::Result& r, bool now)
+{
+    rows_.push_back({QString::fromLatin1(protocol::title(v.method)),
+        now ? QStringLiteral("this visit") : records::date_words(v.day()), r.value[fat_percent], r.fat_u_measurement,
+        now});
+    const int column = static_cast<int>(rows_.size());
+    const auto cell = [&](const char* voice, const QString& text, int row, int at) {
+        auto* one = label(voice, text);
+        one->setWordWrap(false);
+        table_->addWidget(one, row, at, at ? Qt::AlignRight : Qt::AlignLeft);
+    };
+    cell("small", rows_.back().title, 0, column);
+    int row = 1;
+    for (const auto& [what, value] :
+        {std::pair{"measuring error, % fat", QStringLiteral("± %1").arg(r.fat_u_measurement, 0, 'f', 1)},
+            {"body mass", Units::get().text(Measure::mass, *v.mass_kg, 2)},
+            {"body volume",
+                QStringLiteral("%1 ± %2 L").arg(r.value[body_volume], 0, 'f', 2).arg(r.u[body_volume], 0, 'f', 2)},
+            {"body density",
+                QStringLiteral("%1 ± %2 kg/L").arg(r.value[body_density], 0, 'f', 4).arg(r.u[body_density], 0, 'f', 4)},
+            {"conversion", QString::fromUtf8(density::find(v.conversion)->title)}}) {
+        if (now) cell("small", QString::fromLatin1(what), row, 0);
+        cell("number", value, row++, column);
+    }
+}
+
+void BesideView::show_result(const bench::Visit& v, const std::optional<densitometry::Result>& result)
+{
+    rows_.clear();
+    while (QLayoutItem* item = table_->takeAt(0)) {
+        delete item->widget();
+        delete item;
+    }
+    QStringList words;
+    if (result && !others_.empty()) add_column(v, *result, true);
+    for (const Other& o : others_) {
+        if (!result) break;
+        add_column(o.visit, o.result, false);
+        const auto beside =
+            compare::beside(v.method, result->value[fat_percent], o.visit.method, o.result.value[fat_percent]);
+        words << (beside->usual ? QString() : QStringLiteral("◆ ")) + q(beside->sentence);
+        if (o.visit.conversion != v.conversion)
+            words << QStringLiteral("◆ Density became fat by two different conversions: part of the difference is "
+                                    "theirs. Choose the same one to compare.");
+    }
+    words_->setText(words.join('\n'));
+    figure_->setFixedHeight(Theme::get().px(58) * static_cast<int>(rows_.size()));
+    figure_->update();
+}
+
+} // namespace fusain::desk

@@ -1,0 +1,500 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/result/result_page.h"
+
+#include "records/diary/clock.h"
+#include "report/words/catalogue.h"
+#include "report/page/figures.h"
+#include "report/sheets/sheets.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <QHeaderView>
+#include <QPrintDialog>
+#include <QPrinter>
+#include <QVBoxLayout>
+
+#include <cmath>
+
+namespace fusain::desk {
+
+using densitometry::body_density;
+using densitometry::body_volume;
+using densitometry::fat_free_mass;
+using densitometry::fat_mass;
+using densitometry::fat_percent;
+
+namespace {
+
+QString number(double v, int decimals) { return QString::number(v, 'f', decimals).replace('-', QChar(0x2212)); }
+
+} // namespace
+
+ResultPage::ResultPage(work::Session& session, QWidget* parent)
+    : QWidget(parent), session_(session), title_(label("title")), compared_(label("small")), place_(label("small")),
+      equation_(label("number")), cautions_(label("trouble")), chosen_by_(label("small")), said_(label("small"))
+{
+    title_->setObjectName(QStringLiteral("result_title"));
+    equation_->setObjectName(QStringLiteral("equation"));
+    said_->setObjectName(QStringLiteral("said"));
+    setFocusPolicy(Qt::StrongFocus);
+    auto* columns = new QHBoxLayout(this);
+    columns->setContentsMargins(0, 0, 0, 0);
+    columns->setSpacing(0);
+    auto* main = new QWidget;
+    auto* m = new QVBoxLayout(main);
+    m->setContentsMargins(34, 22, 28, 16);
+    m->addWidget(title_);
+    m->addWidget(place_);
+    range_ = new Figure([this](QPainter& p, const QRectF& area) {
+        if (!result_) return;
+        const bench::Visit& v = session_.visit();
+        const auto* set = reference::find(report::range_sets(), v.range);
+        const double fat = result_->value[fat_percent];
+        report::draw_range(p, area, fat, result_->fat_budget.u,
+            set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt, Theme::get().palette(),
+            Theme::get().px(14));
+    });
+    m->addWidget(with_result_.emplace_back(range_));
+    compared_->setObjectName(QStringLiteral("compared"));
+    m->addWidget(compared_);
+    m->addWidget(cautions_);
+
+    left_ = new Pages;
+    auto* pictures = new QWidget;
+    auto* pv = new QVBoxLayout(pictures);
+    pv->setContentsMargins(0, 8, 12, 0);
+    pv->addWidget(with_result_.emplace_back(label("heading", QStringLiteral("How the number came about"))));
+    pv->addSpacing(8);
+    ladder_ = new Figure([this](QPainter& p, const QRectF& area) {
+        if (result_)
+            report::draw_ladder(p, area, result_->ladder, Theme::get().palette(), Theme::get().px(15), mass_unit());
+    });
+    pv->addWidget(with_result_.emplace_back(ladder_), 1);
+    pv->addWidget(with_result_.emplace_back(equation_));
+    pv->addSpacing(8);
+    pv->addWidget(label("heading", QStringLiteral("The readings")));
+    readings_ = new Figure([this](QPainter& p, const QRectF& area) {
+        report::draw_readings(p, area, session_.visit(), NAN, Theme::get().palette(), Theme::get().px(14), mass_unit());
+    });
+    pv->addWidget(readings_);
+    pv->addStretch();
+    left_->addWidget(new Scroll(pictures));
+    steps_ = new QTableWidget;
+    steps_->setObjectName(QStringLiteral("steps"));
+    steps_->setEditTriggers(QAbstractItemView::NoEditTriggers);
+    steps_->verticalHeader()->hide();
+    steps_->setShowGrid(false);
+    steps_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    steps_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+    steps_->setSelectionMode(QAbstractItemView::SingleSelection);
+    steps_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    steps_->setToolTip(QStringLiteral("Double-click or ⏎ on a step: what it computes, and why."));
+    steps_->setWordWrap(true);
+    left_->addWidget(steps_);
+    beside_ = new BesideView;
+    left_->addWidget(beside_);
+    science_ = new QTextBrowser;
+    science_->setObjectName(QStringLiteral("science"));
+    science_->setFrameShape(QFrame::NoFrame);
+    science_->setOpenLinks(false);
+    left_->addWidget(science_);
+    const auto explain = [this](int row) {
+        if (!result_ || row < 0 || row >= static_cast<int>(result_->story.size())) return;
+        science_->setMarkdown(
+            report::science_page(result_->story[static_cast<std::size_t>(row)].symbol, session_.visit().method));
+        show_left(3);
+    };
+    connect(steps_, &QTableWidget::cellDoubleClicked, this, [explain](int row) { explain(row); });
+    connect(steps_, &QTableWidget::cellActivated, this, [explain](int row) { explain(row); });
+    m->addWidget(left_, 1);
+    columns->addWidget(main, 1);
+    columns->addWidget(hairline(true));
+
+    auto* side = new QWidget;
+    side->setObjectName(QStringLiteral("side"));
+    auto* s = new QVBoxLayout(side);
+    s->setContentsMargins(24, 22, 14, 8);
+    s->setSpacing(4);
+    s->addWidget(label("heading", QStringLiteral("What we chose")));
+    choices_ = new QGridLayout;
+    choices_->setVerticalSpacing(5);
+    s->addLayout(choices_);
+    s->addWidget(chosen_by_);
+    s->addSpacing(8);
+    s->addWidget(with_result_.emplace_back(label("heading", QStringLiteral("Where the doubt comes from"))));
+    budget_ = new Figure([this](QPainter& p, const QRectF& area) {
+        if (result_) report::draw_budget(p, area, result_->fat_budget, Theme::get().palette(), Theme::get().px(14));
+    });
+    s->addWidget(with_result_.emplace_back(budget_));
+    s->addSpacing(8);
+    s->addWidget(with_result_.emplace_back(label("heading", QStringLiteral("What if"))));
+    what_ifs_ = new QGridLayout;
+    what_ifs_->setVerticalSpacing(3);
+    s->addLayout(what_ifs_);
+    s->addStretch();
+    auto* keys = new QGridLayout;
+    keys->setHorizontalSpacing(10);
+    const auto key = [&](const QKeySequence& sequence, const char* cap, const char* words, const char* name, int row,
+                         int column) {
+        auto* b = new KeyButton(sequence, QString::fromUtf8(cap), QString::fromUtf8(words));
+        b->setObjectName(QString::fromLatin1(name));
+        keys->addWidget(b, row, column, Qt::AlignLeft);
+        return b;
+    };
+    auto* client_key = key(QKeySequence(Qt::Key_P), "P", "client's sheet", "client_sheet", 0, 0);
+    auto* lab_key = key(QKeySequence(Qt::Key_L), "L", "lab sheet", "lab_sheet", 0, 1);
+    steps_key_ = key(QKeySequence(Qt::Key_D), "D", "every step", "every_step", 1, 0);
+    auto* print_key = key(QKeySequence(QStringLiteral("Ctrl+P")), "Ctrl P", "print", "print", 1, 1);
+    beside_key_ = key(QKeySequence(Qt::Key_B), "B", "beside another method", "show_beside", 2, 0);
+    next_key_ = key(QKeySequence(Qt::Key_N), "N", "", "next_measurement", 3, 0);
+    for (KeyButton* wide : {beside_key_, next_key_}) {
+        keys->removeWidget(wide);
+        keys->addWidget(wide, wide == beside_key_ ? 2 : 3, 0, 1, 2, Qt::AlignLeft);
+    }
+    connect(beside_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 2 ? 0 : 2); });
+    next_key_->hide();
+    acknowledge_key_ = key(QKeySequence(Qt::Key_A), "A", "give it out all the same", "acknowledge", 4, 0);
+    reopen_key_ = key(QKeySequence(Qt::Key_O), "O", "open it again", "reopen", 5, 0);
+    reason_ = new QLineEdit;
+    reason_->setObjectName(QStringLiteral("reopen_reason"));
+    reason_->setPlaceholderText(QStringLiteral("why it is opened again"));
+    reason_->hide();
+    for (QWidget* w : {static_cast<QWidget*>(acknowledge_key_), static_cast<QWidget*>(reopen_key_)}) {
+        keys->removeWidget(w);
+        keys->addWidget(w, w == acknowledge_key_ ? 4 : 5, 0, 1, 2, Qt::AlignLeft);
+    }
+    keys->addWidget(reason_, 6, 0, 1, 3);
+    connect(acknowledge_key_, &QAbstractButton::clicked, this, [this] {
+        bench::Json codes = bench::Json::array();
+        for (const Message& open : session_.visit().to_acknowledge()) codes.push_back(open.code);
+        if (!codes.empty()) session_.act("acknowledged", {{"codes", codes}});
+    });
+    connect(reopen_key_, &QAbstractButton::clicked, this, [this] {
+        reason_->show();
+        reason_->setFocus();
+    });
+    connect(reason_, &QLineEdit::returnPressed, this, [this] {
+        session_.act("reopened", {{"reason", reason_->text().trimmed().toStdString()}});
+        reason_->clear();
+        reason_->hide();
+        setFocus(Qt::OtherFocusReason);
+    });
+    connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
+        if (e.kind == "reopened") emit reopened();
+    });
+    connect(next_key_, &QAbstractButton::clicked, this, &ResultPage::next_measurement);
+    client_key->set_main(true);
+    keys->setColumnStretch(2, 1);
+
+    side_ = new QWidget;
+    auto* right = new QVBoxLayout(side_);
+    right->setContentsMargins(0, 0, 0, 14);
+    right->addWidget(new Scroll(side), 1);
+    auto* bottom = new QVBoxLayout;
+    bottom->setContentsMargins(24, 0, 14, 0);
+    bottom->addWidget(said_);
+    bottom->addLayout(keys);
+    right->addLayout(bottom);
+    columns->addWidget(side_);
+
+    choice("conversion", QStringLiteral("Conversion"));
+    choice("lung_route", QStringLiteral("Lung gas"));
+    choice("lung_equation", QStringLiteral("Its equation"));
+    choice("trial_rule", QStringLiteral("Trials"));
+    choice("gas_route", QStringLiteral("Lung gas"));
+    choice("gas_equation", QStringLiteral("Its equation"));
+    choice("range", QStringLiteral("Range"));
+
+    const auto sheet = [this](bool client) {
+        if (const auto file = write_sheet(client)) said_->setText(QStringLiteral("Kept as %1").arg(*file));
+    };
+    connect(client_key, &QAbstractButton::clicked, this, [sheet] { sheet(true); });
+    connect(lab_key, &QAbstractButton::clicked, this, [sheet] { sheet(false); });
+    connect(print_key, &QAbstractButton::clicked, this, &ResultPage::print);
+    connect(steps_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 1 ? 0 : 1); });
+    connect(&session_, &work::Session::changed, this, &ResultPage::refresh);
+    connect(&Units::get(), &Units::changed, this, &ResultPage::refresh);
+    connect(&Theme::get(), &Theme::changed, this, &ResultPage::refresh);
+}
+
+QString ResultPage::compared() const
+{
+    const auto c = session_.comparability();
+    return c ? q(c->sentence) : QString();
+}
+
+void ResultPage::show_left(int page)
+{
+    left_->setCurrentIndex(page);
+    steps_key_->set_words(page == 1   ? QStringLiteral("the picture")
+                          : page == 3 ? QStringLiteral("back to the steps")
+                                      : QStringLiteral("every step"));
+    beside_key_->set_words(page == 2 ? QStringLiteral("the picture") : QStringLiteral("beside another method"));
+}
+
+QComboBox* ResultPage::choice(const char* what, const QString& title)
+{
+    auto* box = new ChoiceBox;
+    box->setObjectName(QStringLiteral("choose_") + QString::fromLatin1(what));
+    box->setMinimumContentsLength(16);
+    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    boxes_[what] = box;
+    const int row = choices_->rowCount();
+    titles_[what] = label("small", title);
+    choices_->addWidget(titles_[what], row, 0);
+    choices_->addWidget(box, row, 1);
+    choices_->setColumnStretch(1, 1);
+    connect(box, &QComboBox::activated, this, [this, what, box] {
+        if (filling_) return;
+        session_.act("choice", {{"what", what}, {"to", box->currentData().toString().toStdString()}});
+    });
+    return box;
+}
+
+void ResultPage::fill_choices()
+{
+    filling_ = true;
+    const bench::Visit& v = session_.visit();
+    const auto fill = [&](const char* what, const auto& rows, const std::string& now, auto title) {
+        QComboBox* box = boxes_[what];
+        box->clear();
+        for (const auto& row : rows) {
+            box->addItem(title(row), q(row.id));
+            if (now == row.id) box->setCurrentIndex(box->count() - 1);
+        }
+    };
+    fill("conversion", density::conversions(), v.conversion, [&](const density::Conversion& c) {
+        return QString::fromUtf8(c.title) +
+               (c.covers(v.subject.sex, v.age_y()) ? QString() : QStringLiteral("  (other group)"));
+    });
+    fill("trial_rule", trials::rules(), v.trial_rule, [](const trials::Rule& r) { return QString::fromUtf8(r.title); });
+    fill("lung_equation", lung::equations(), v.lung_equation,
+        [](const lung::Equation& e) { return QString::fromUtf8(e.title); });
+    fill("range", report::range_sets(), v.range, [](const reference::RangeSet& r) { return q(r.title); });
+    QComboBox* routes = boxes_["lung_route"];
+    routes->clear();
+    using hydrostatic::LungRoute;
+    for (LungRoute r : {LungRoute::measured, LungRoute::vital_capacity, LungRoute::age_height}) {
+        const bool possible = r == LungRoute::measured         ? v.measured_rv_l.has_value()
+                              : r == LungRoute::vital_capacity ? v.best_blow_l() && v.gas_temp_c && v.barometric_mmhg
+                                                               : true;
+        if (!possible) continue;
+        routes->addItem(QString::fromUtf8(hydrostatic::title(r)), QString::fromLatin1(hydrostatic::id(r)));
+        if (v.lung_route == r) routes->setCurrentIndex(routes->count() - 1);
+    }
+    fill("gas_equation", lung::gas_equations(), v.gas_equation,
+        [](const lung::GasEquation& e) { return QString::fromUtf8(e.title); });
+    QComboBox* gas = boxes_["gas_route"];
+    gas->clear();
+    for (displacement::LungRoute r : {displacement::LungRoute::measured, displacement::LungRoute::predicted}) {
+        if (r == displacement::LungRoute::measured && !v.measured_gas()) continue;
+        gas->addItem(QString::fromUtf8(displacement::title(r)), QString::fromLatin1(displacement::id(r)));
+        if (v.gas_route == r) gas->setCurrentIndex(gas->count() - 1);
+    }
+    const bool chamber = v.method == protocol::Method::air_displacement;
+    const auto show = [&](const char* what, bool on) {
+        boxes_[what]->setVisible(on);
+        titles_[what]->setVisible(on);
+    };
+    show("trial_rule", !chamber);
+    show("lung_route", !chamber);
+    show("lung_equation", !chamber && v.lung_route == LungRoute::age_height);
+    show("gas_route", chamber);
+    show("gas_equation",
+        chamber && v.gas_route == displacement::LungRoute::predicted && lung::gas_equations().size() > 1);
+    if (v.choices.empty()) {
+        chosen_by_->setText(QStringLiteral("The house defaults. A change is kept with your name and the time."));
+    } else {
+        const bench::Choice& c = v.choices.back();
+        chosen_by_->setText(QStringLiteral("Last changed by %1, %2 at %3: %4, before %5.")
+                                .arg(q(c.who), records::date_words(c.at_utc), report::time_words(c.at_utc),
+                                    q(c.what).replace('_', ' '), c.from.empty() ? QStringLiteral("unset") : q(c.from)));
+    }
+    filling_ = false;
+}
+
+void ResultPage::fill_what_ifs()
+{
+    while (QLayoutItem* item = what_ifs_->takeAt(0)) {
+        delete item->widget();
+        delete item;
+    }
+    int row = 0;
+    for (const auto& w : session_.visit().what_ifs()) {
+        what_ifs_->addWidget(label("text", q(w.title)), row, 0);
+        auto* change = label(w.is_mistake && std::abs(w.fat_percent_change) >= 1 ? "trouble" : "number",
+            (w.fat_percent_change > 0 ? QStringLiteral("+") : QString()) + number(w.fat_percent_change, 1) +
+                QStringLiteral(" % fat"));
+        change->setWordWrap(false);
+        what_ifs_->setRowMinimumHeight(row, Theme::get().px(22));
+        what_ifs_->addWidget(change, row++, 1, Qt::AlignRight);
+    }
+    what_ifs_->setColumnStretch(0, 1);
+}
+
+void ResultPage::fill_steps()
+{
+    steps_->clear();
+    steps_->setColumnCount(5);
+    steps_->setHorizontalHeaderLabels({QStringLiteral("step"), QStringLiteral("what"), QStringLiteral("value"),
+        QStringLiteral("± u"), QStringLiteral("from")});
+    steps_->setRowCount(result_ ? static_cast<int>(result_->story.size()) : 0);
+    if (!result_) return;
+    int row = 0;
+    for (const StoryStep& s : result_->story) {
+        const QString cells[] = {q(s.symbol), q(s.title), number(s.value, s.decimals) + ' ' + q(s.unit),
+            s.u > 0 ? number(s.u, std::min(s.decimals + 1, 5)) : QString(), q(s.source)};
+        for (int i = 0; i < 5; ++i) {
+            auto* item = new QTableWidgetItem(cells[i]);
+            item->setToolTip(cells[i]);
+            if (i == 2 || i == 3) {
+                item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
+                item->setFont(look::font(look::Voice::measured, Theme::get().px(13)));
+            }
+            steps_->setItem(row, i, item);
+        }
+        ++row;
+    }
+    for (int i = 0; i < steps_->columnCount(); ++i)
+        steps_->horizontalHeader()->setSectionResizeMode(
+            i, i == 1 || i == 4 ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
+    steps_->verticalHeader()->setMinimumSectionSize(Theme::get().px(25));
+    steps_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+}
+
+void ResultPage::offer_next(const QString& words)
+{
+    next_key_->set_words(words);
+    next_key_->setVisible(!words.isEmpty());
+}
+
+void ResultPage::enter()
+{
+    beside_->look(session_);
+    refresh();
+}
+
+void ResultPage::refresh()
+{
+    if (!session_.is_open() || !isVisible()) return;
+    const bench::Visit& v = session_.visit();
+    const auto outcome = v.result();
+    result_.reset();
+    if (outcome) result_ = *outcome;
+    messages_ = outcome.messages();
+    for (QWidget* w : with_result_) w->setVisible(result_.has_value());
+    const Theme& t = Theme::get();
+    side_->setFixedWidth(std::min(t.px(404), static_cast<int>(0.42 * width())));
+    ladder_->setMinimumHeight(
+        result_ ? static_cast<int>(2.3 * t.px(15)) * static_cast<int>(result_->ladder.size()) : 0);
+    ladder_->setMaximumHeight(t.px(330));
+    range_->setFixedHeight(t.px(92));
+    readings_->setFixedHeight(t.px(104));
+    budget_->setFixedHeight(t.px(result_ ? 24.5 * report::budget_rows(result_->fat_budget) : 0));
+    QString cautions;
+    for (const Message& m : messages_)
+        cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(m.text);
+    const auto last = session_.comparability();
+    compared_->setText(last && last->comparable ? q(last->sentence) : QString());
+    compared_->setVisible(!compared_->text().isEmpty());
+    if (last && !last->comparable)
+        cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(last->sentence);
+    cautions_->setText(cautions);
+    acknowledge_key_->setVisible(!v.to_acknowledge().empty());
+    reopen_key_->setVisible(v.finished && v.log_version >= 2);
+    cautions_->setVisible(!cautions.isEmpty());
+    if (!v.given_up.empty()) {
+        title_->setText(QStringLiteral("Given up: no result. %1").arg(q(v.given_up)));
+        place_->clear();
+    } else if (v.stopped()) {
+        title_->setText(QStringLiteral("Stopped for safety: no result"));
+        place_->clear();
+    } else if (!result_) {
+        title_->setText(QStringLiteral("No result with these choices"));
+        place_->clear();
+        equation_->clear();
+    } else {
+        const double fat = result_->value[fat_percent];
+        title_->setText(
+            QStringLiteral("%1 % fat, %2").arg(number(fat, 1), report::likely_range(fat, result_->fat_budget.u)));
+        const auto* set = reference::find(report::range_sets(), v.range);
+        const auto place = set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt;
+        const QString place_words = place ? q(place->sentence) + QStringLiteral(", ") + q(set->title)
+                                          : QStringLiteral("no range for this age and sex in the chosen reference");
+        place_->setText(
+            QStringLiteral("%1  ·  ± %2 from measuring, ± %3 from the conversion")
+                .arg(place_words, number(result_->fat_u_measurement, 1), number(result_->fat_u_conversion, 1)));
+        equation_->setText(
+            QStringLiteral("%1 ÷ %2 L  =  %3 kg/L   →   %4   →   %5 % fat\n%6 fat  +  %7 fat-free")
+                .arg(Units::get().text(Measure::mass, *v.mass_kg, 2), number(result_->value[body_volume], 2),
+                    number(result_->value[body_density], 5), QString::fromUtf8(density::find(v.conversion)->title),
+                    number(fat, 1), Units::get().text(Measure::mass, result_->value[fat_mass], 1),
+                    Units::get().text(Measure::mass, result_->value[fat_free_mass], 1)));
+    }
+    fill_choices();
+    fill_what_ifs();
+    fill_steps();
+    beside_->show_result(v, result_);
+    beside_key_->setVisible(!beside_->is_empty());
+    if (beside_->is_empty() && left_->currentIndex() == 2) show_left(0);
+    for (Figure* f : {ladder_, readings_, budget_, range_}) f->update();
+}
+
+std::optional<QString> ResultPage::held_back() const
+{
+    const Messages open = session_.visit().to_acknowledge();
+    if (open.empty()) return std::nullopt;
+    return QStringLiteral(
+        "◆ This result asks to be measured again. %1 To give it out all the same, press A: it is kept with your name.")
+        .arg(q(open.front().text));
+}
+
+std::optional<QString> ResultPage::write_sheet(bool for_client)
+{
+    const bench::Visit& v = session_.visit();
+    if (for_client)
+        if (const auto why = held_back()) {
+            said_->setText(*why);
+            return std::nullopt;
+        }
+    if (!v.finished && v.result()) session_.act("finished");
+    const QString folder = QFileInfo(session_.store().file()).absolutePath() + QStringLiteral("/sheets");
+    if (!QDir().mkpath(folder)) {
+        said_->setText(QStringLiteral("The folder %1 cannot be made.").arg(folder));
+        return std::nullopt;
+    }
+    const QString lab = session_.store().setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
+    const QString file = QStringLiteral("%1/visit%2-%3-%4.pdf")
+                             .arg(folder)
+                             .arg(session_.visit_id())
+                             .arg(q(v.day()))
+                             .arg(for_client ? QStringLiteral("client") : QStringLiteral("lab"));
+    const auto pages = report::write_pdf(
+        for_client ? report::client_sheet(v, lab, compared()) : report::lab_sheet(v, lab, compared()), file);
+    if (!pages) {
+        said_->setText(q(pages.messages().front().text));
+        return std::nullopt;
+    }
+    last_for_client_ = for_client;
+    return file;
+}
+
+void ResultPage::print()
+{
+    if (last_for_client_)
+        if (const auto why = held_back()) return said_->setText(*why);
+    QPrinter printer(QPrinter::HighResolution);
+    printer.setPageSize(QPageSize(QPageSize::A4));
+    printer.setFullPage(true);
+    QPrintDialog dialog(&printer, this);
+    dialog.setWindowTitle(
+        last_for_client_ ? QStringLiteral("Print the client's sheet") : QStringLiteral("Print the lab sheet"));
+    if (dialog.exec() != QDialog::Accepted) return;
+    const QString lab = session_.store().setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
+    const bench::Visit& v = session_.visit();
+    report::paint_on(
+        last_for_client_ ? report::client_sheet(v, lab, compared()) : report::lab_sheet(v, lab, compared()), printer);
+    said_->setText(QStringLiteral("Sent to the printer."));
+}
+
+} // namespace fusain::desk

@@ -1,0 +1,67 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "desk/result/beside_view.h"
+#include "desk/shell/parts.h"
+#include "work/session.h"
+
+#include <QComboBox>
+#include <QGridLayout>
+#include <QLineEdit>
+#include <QStackedWidget>
+#include <QTableWidget>
+#include <QTextBrowser>
+
+namespace fusain::desk {
+
+/// The result as a story: the ladder, the choices, where the doubt comes from, what would change it, the sheets.
+class ResultPage : public QWidget {
+    Q_OBJECT
+public:
+    explicit ResultPage(work::Session& session, QWidget* parent = nullptr);
+    void enter(); ///< the page comes on the screen
+    void refresh();
+    /// Writes a sheet into the lab's folder of sheets. Returned: the file, or nothing with the reason on the page.
+    std::optional<QString> write_sheet(bool for_client);
+    /// Why the client's sheet may not be given out yet; nothing when it may.
+    std::optional<QString> held_back() const;
+    /// The next measurement of the same booking, as words on a key; empty when there is none.
+    void offer_next(const QString& words);
+
+signals:
+    void next_measurement();
+    void reopened(); ///< the visit is open again: back to the bench
+
+protected:
+    void resizeEvent(QResizeEvent*) override { refresh(); }
+
+private:
+    void print();
+    void fill_choices();
+    void fill_what_ifs();
+    void fill_steps();
+    void show_left(int page);
+    QString compared() const; ///< with the client's last visit, from what was really done
+    QComboBox* choice(const char* what, const QString& title);
+    work::Session& session_;
+    std::optional<densitometry::Result> result_;
+    Messages messages_;
+    QLabel *title_, *compared_, *place_, *equation_, *cautions_, *chosen_by_, *said_;
+    QWidget* side_;
+    std::vector<QWidget*> with_result_; ///< seen only when there is one
+    Figure *ladder_, *readings_, *budget_, *range_;
+    BesideView* beside_;
+    KeyButton* beside_key_;
+    KeyButton *next_key_, *acknowledge_key_, *reopen_key_;
+    QLineEdit* reason_;
+    QStackedWidget* left_;
+    QTableWidget* steps_;
+    QTextBrowser* science_; ///< the page of docs/science behind a step
+    QGridLayout *choices_, *what_ifs_;
+    std::map<std::string, QComboBox*> boxes_;
+    std::map<std::string, QLabel*> titles_;
+    KeyButton* steps_key_;
+    bool filling_ = false;
+    bool last_for_client_ = true;
+};
+
+} // namespace fusain::desk

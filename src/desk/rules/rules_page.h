@@ -1,0 +1,48 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "work/lab.h"
+#include "desk/shell/parts.h"
+
+#include <QStackedWidget>
+#include <QTableWidget>
+#include <QVBoxLayout>
+
+namespace fusain::desk {
+
+/// House rules and protocols: the lab's schools, decided once; every version is kept.
+class RulesPage : public QWidget {
+    Q_OBJECT
+public:
+    explicit RulesPage(work::Lab& lab, QWidget* parent = nullptr);
+    void refresh();
+    void set_technician(std::function<QString()> who) { who_ = std::move(who); }
+    /// Takes a protocol from a file; what is wrong with it is said with file and line.
+    void take_file(const QString& path);
+
+signals:
+    void trouble(const QString& text);
+
+protected:
+    void resizeEvent(QResizeEvent*) override;
+
+private:
+    void show_house();
+    void show_protocol(protocol::Method method);
+    void show_rule();
+    void keep_rule();
+    void say(const QString& words);
+    work::Lab& lab_;
+    std::function<QString()> who_;
+    std::vector<WordButton*> tabs_;
+    QStackedWidget* pages_;
+    QVBoxLayout* house_;
+    QTableWidget* rules_;
+    protocol::Protocol shown_;
+    QLabel *protocol_title_, *rule_title_, *rule_reason_, *versions_, *said_;
+    QWidget* editor_;
+    std::vector<QLineEdit*> limits_;
+    QLineEdit *prepare_, *prepare_min_, *finding_, *reason_;
+    QVBoxLayout* limit_rows_;
+};
+
+} // namespace fusain::desk

@@ -1,0 +1,110 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/demo/demo_lab.h"
+#include "desk/demo/demo_player.h"
+#include "desk/demo/demo_room.h"
+#include "desk/shell/main_window.h"
+#include "records/file/lab_file.h"
+#include "version.h"
+
+#include <CLI/CLI.hpp>
+
+#include <QApplication>
+#include <QDir>
+#include <QMessageBox>
+#include <QStandardPaths>
+#include <QTextStream>
+
+#include <iostream>
+
+using namespace fusain;
+using namespace fusain::desk;
+
+int main(int argc, char** argv)
+{
+    CLI::App options{"Fusain: measuring body composition", "fusain"};
+    options.set_version_flag("--version", "fusain " FUSAIN_VERSION);
+    std::string lab, play, size = "1280x800", client = "quem", clock = "";
+    bool demo = false, night = false;
+    double speed = 1, zoom = 1;
+    options.add_option("--lab", lab, "Folder of the lab (default: the user's data folder)");
+    std::vector<std::string> ports = {"/dev/ttyUSB0"};
+    options.add_option("--port", ports, "Serial port of an instrument line; once for each line");
+    options.add_flag("--demo", demo, "The made-up lab with a virtual tank; never touches a real lab");
+    options.add_option(
+        "--play", play, "With --demo: play one whole test unattended and leave pictures and sheets in this folder");
+    options.add_option("--client", client, "With --play: whom to test, by part of a name");
+    options.add_option("--speed", speed, "With --demo: how much faster than life the virtual client is");
+    options.add_option("--clock", clock, "With --demo: the lab's clock begins at this time of the day, HH:MM");
+    options.add_option("--size", size, "Window size, WIDTHxHEIGHT");
+    options.add_option("--zoom", zoom, "Text size, 1 = normal");
+    options.add_flag("--night", night, "Night theme");
+    CLI11_PARSE(options, argc, argv);
+    records::keep_to_this_user();
+    if (!play.empty() && clock.empty()) clock = "08:20"; // the played test needs the morning of the made-up day
+
+    look::prepare_fonts();
+    QApplication app(argc, argv);
+    QApplication::setApplicationName(QStringLiteral("fusain"));
+    QApplication::setStyle(QStringLiteral("Fusion"));
+    if (!look::load_fonts()) {
+        std::cerr << "fusain: the fonts that ship with the program are missing; build it again\n";
+        return 1;
+    }
+    Theme::get().set_zoom(zoom);
+    Theme::get().set_night(night);
+
+    QString folder = QString::fromStdString(lab);
+    if (folder.isEmpty())
+        folder = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) +
+                 (demo ? QStringLiteral("/fusain-demo") : QStringLiteral("/fusain"));
+    const QString file = folder + QStringLiteral("/lab.fusain");
+    const bool was_there = QFile::exists(file);
+    const auto opened = records::Store::open(file);
+    if (!opened) {
+        const QString text = q(opened.messages().front().text);
+        std::cerr << "fusain: " << text.toStdString() << "\n";
+        if (play.empty()) QMessageBox::critical(nullptr, QStringLiteral("Fusain"), text);
+        return 1;
+    }
+    std::unique_ptr<DemoRoom> room;
+    QStringList lines;
+    for (const std::string& name : ports) lines << QString::fromStdString(name);
+    if (demo) {
+        if (was_there && (*opened)->setting(QStringLiteral("demo")).isEmpty()) {
+            std::cerr << "fusain: " << folder.toStdString()
+                      << " is a real lab; the demo opens only what a demo made. Nothing was changed in it\n";
+            return 1;
+        }
+        (*opened)->set_setting(QStringLiteral("demo"), QStringLiteral("yes"));
+        set_demo_clock(QString::fromStdString(clock));
+        auto why = fill_demo_lab(**opened);
+        if (!why) why = fill_demo_day(*opened);
+        if (why) {
+            std::cerr << "fusain: " << why->text << "\n";
+            return 1;
+        }
+        room = std::make_unique<DemoRoom>(speed);
+        if (room->lines().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
+        lines = room->lines();
+    }
+    MainWindow window(*opened, lines);
+    if (room) {
+        room->listen_to(window.session());
+        window.add_strip(room->make_strip());
+    }
+    const QStringList sides = QString::fromStdString(size).split('x');
+    if (sides.size() == 2) window.resize(sides[0].toInt(), sides[1].toInt());
+    window.show();
+
+    bool worked = true;
+    if (!play.empty()) {
+        auto* player = new DemoPlayer(window, QString::fromStdString(play), QString::fromStdString(client), &app);
+        QObject::connect(player, &DemoPlayer::finished, &app, [&](bool ok) {
+            worked = ok;
+            app.quit();
+        });
+        QTimer::singleShot(800, player, &DemoPlayer::play);
+    }
+    const int code = app.exec();
+    return worked ? code : 1;
+}

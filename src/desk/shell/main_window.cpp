@@ -1,0 +1,461 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/shell/main_window.h"
+
+#include <QApplication>
+#include <QCloseEvent>
+#include <QMessageBox>
+#include <QShortcut>
+#include <QTimer>
+
+#include <algorithm>
+
+namespace fusain::desk {
+
+MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports)
+    : store_(std::move(store)), lab_(store_), session_(store_, ports)
+{
+    setWindowTitle(QStringLiteral("Fusain"));
+    resize(1280, 800);
+    setMinimumSize(960, 640);
+    auto* whole = new QWidget;
+    auto* column = column_ = new QVBoxLayout(whole);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(0);
+
+    auto* bar = bar_ = new QWidget;
+    auto* b = new QHBoxLayout(bar);
+    b->setContentsMargins(20, 0, 18, 0);
+    b->setSpacing(16);
+    auto* name = label("heading", QStringLiteral("Fusain"));
+    name->setWordWrap(false);
+    name->setContentsMargins(0, 10, 6, 10);
+    b->addWidget(name);
+    const auto room = [&](const char* words, const char* key, auto go) {
+        auto* w = new WordButton(QString::fromLatin1(words), 16);
+        w->setShortcut(QKeySequence(QString::fromLatin1(key)));
+        w->setToolTip(QString::fromLatin1(key));
+        w->setObjectName(QStringLiteral("room_") + QString::fromLatin1(words).toLower());
+        connect(w, &QAbstractButton::clicked, this, go);
+        b->addWidget(w);
+        return w;
+    };
+    to_day_ = room("Day", "Alt+1", [this] { show_day(); });
+    to_clients_ = room("Clients", "Alt+2", [this] { show_clients(); });
+    to_bench_ = room("Bench", "Alt+3", [this] { show_bench(); });
+    to_result_ = room("Result", "Alt+4", [this] { show_result(); });
+    to_instruments_ = room("Instruments", "Alt+5", [this] { show_instruments(); });
+    to_rules_ = room("Rules", "Alt+6", [this] { show_rules(); });
+    b->addStretch();
+    status_ = label("small");
+    status_->setWordWrap(false);
+    status_->setObjectName(QStringLiteral("status"));
+    b->addWidget(status_);
+    b->addSpacing(6);
+    technician_word_ = label("small", QStringLiteral("Technician"));
+    technician_word_->setWordWrap(false);
+    b->addWidget(technician_word_);
+    technician_ = new QLineEdit(store_->setting(QStringLiteral("technician")));
+    technician_->setObjectName(QStringLiteral("technician"));
+    technician_->setPlaceholderText(QStringLiteral("your name"));
+    technician_->setToolTip(QStringLiteral("Technician: who measures. Stands in every record."));
+    with_theme(this, [this] {
+        technician_->setFixedWidth(Theme::get().px(128));
+        share_bar();
+    });
+    technician_->setFocusPolicy(Qt::ClickFocus); // never catches a key that was meant for the bench
+    connect(technician_, &QLineEdit::editingFinished, this, [this] {
+        if (const auto why = store_->set_setting(QStringLiteral("technician"), technician_->text().trimmed()))
+            say_trouble(q(why->text));
+    });
+    b->addWidget(technician_);
+    const auto unit = [&](Measure m) {
+        auto* w = new WordButton(Units::get().unit(m), 14);
+        w->setCheckable(false);
+        w->setToolTip(QStringLiteral("Switch the unit shown. What is stored stays metric."));
+        w->setObjectName(QStringLiteral("unit_%1").arg(static_cast<int>(m)));
+        connect(w, &QAbstractButton::clicked, this, [m] { Units::get().toggle(m); });
+        connect(&Units::get(), &Units::changed, w, [w, m] {
+            w->setText(Units::get().unit(m));
+            w->updateGeometry();
+        });
+        b->addWidget(w);
+    };
+    b->addSpacing(2);
+    for (Measure m : {Measure::mass, Measure::length, Measure::temperature}) unit(m);
+    auto* night = new WordButton(QStringLiteral("night"), 14);
+    night->setObjectName(QStringLiteral("night"));
+    night->setShortcut(QKeySequence(QStringLiteral("Ctrl+D")));
+    night->setChecked(Theme::get().night());
+    connect(night, &QAbstractButton::toggled, this, [](bool on) { Theme::get().set_night(on); });
+    b->addWidget(night);
+    column->addWidget(bar);
+    column->addWidget(hairline(false));
+    trouble_ = label("trouble");
+    trouble_->setObjectName(QStringLiteral("trouble"));
+    trouble_->setContentsMargins(22, 6, 22, 6);
+    trouble_->hide();
+    column->addWidget(trouble_);
+    note_ = label("text");
+    note_->setObjectName(QStringLiteral("note"));
+    note_->setContentsMargins(22, 6, 22, 6);
+    note_->hide();
+    column->addWidget(note_);
+
+    rooms_ = new Pages;
+    day_ = new DayPage(lab_);
+    clients_ = new ClientsPage(lab_);
+    screening_ = new ScreeningPage(lab_);
+    instruments_ = new InstrumentsPage(lab_, session_);
+    rules_ = new RulesPage(lab_);
+    bench_ = new BenchPage(session_);
+    result_ = new ResultPage(session_);
+    for (QWidget* w : {static_cast<QWidget*>(day_), static_cast<QWidget*>(clients_), static_cast<QWidget*>(screening_),
+             static_cast<QWidget*>(instruments_), static_cast<QWidget*>(rules_), static_cast<QWidget*>(bench_),
+             static_cast<QWidget*>(result_)})
+        rooms_->addWidget(w);
+    column->addWidget(rooms_, 1);
+    setCentralWidget(whole);
+
+    const auto who_works = [this] { return technician(); };
+    day_->set_technician(who_works);
+    clients_->set_technician(who_works);
+    screening_->set_technician(who_works);
+    instruments_->set_technician(who_works);
+    rules_->set_technician(who_works);
+    connect(day_, &DayPage::screen, this, &MainWindow::screen);
+    connect(day_, &DayPage::trouble, this, &MainWindow::say_trouble);
+    connect(day_, &DayPage::note, this, &MainWindow::say_note);
+    connect(rooms_, &QStackedWidget::currentChanged, note_, &QWidget::hide);
+    connect(clients_, &ClientsPage::note, this, &MainWindow::say_note);
+    connect(clients_, &ClientsPage::book, this, [this](long id) {
+        show_day();
+        day_->book(id);
+    });
+    connect(screening_, &ScreeningPage::trouble, this, &MainWindow::say_trouble);
+    connect(screening_, &ScreeningPage::left, this, &MainWindow::show_day);
+    connect(screening_, &ScreeningPage::start_test, this, &MainWindow::start_test);
+    connect(screening_, &ScreeningPage::another_day, this,
+        [this](long client, const std::vector<protocol::Method>& methods) {
+            day_->show_day(lab_.today().addDays(1));
+            show_day();
+            day_->book(client, methods);
+        });
+    connect(instruments_, &InstrumentsPage::trouble, this, &MainWindow::say_trouble);
+    connect(rules_, &RulesPage::trouble, this, &MainWindow::say_trouble);
+    connect(&lab_, &work::Lab::changed, this, &MainWindow::show_rooms);
+    connect(clients_, &ClientsPage::start_visit, this, &MainWindow::start_visit);
+    connect(clients_, &ClientsPage::open_visit, this, &MainWindow::open_visit);
+    connect(bench_, &BenchPage::to_result, this, &MainWindow::show_result);
+    connect(bench_, &BenchPage::to_clients, this, &MainWindow::show_clients);
+    connect(result_, &ResultPage::reopened, this, &MainWindow::show_bench);
+    connect(result_, &ResultPage::next_measurement, this, [this] {
+        const auto next = next_method();
+        if (!next) return;
+        const long booking = session_.visit().booking_id;
+        if (session_.visit().finished || !session_.visit().result()) return start_test(booking, *next);
+        after_this_ = {booking, *next}; // once what was measured is on the disk
+        session_.act("finished");
+    });
+    connect(&session_, &work::Session::taken_over, this,
+        [this] { say_note(QStringLiteral("The other window has left this visit: it goes on here.")); });
+    connect(&session_, &work::Session::refused, this, [this](const Message& why) { say_trouble(q(why.text)); });
+    connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
+        trouble_->hide();
+        // the booking is over when its last part is; only what has a result counts as tested
+        if ((e.kind == "finished" || e.kind == "given_up" || (e.kind == "stops" && session_.visit().stopped())) &&
+            session_.visit().booking_id && !next_method()) {
+            if (const auto closed = lab_.diary->close(session_.visit().booking_id, {}); !closed)
+                say_trouble(q(closed.messages().front().text));
+            lab_.say_changed();
+        }
+        if (e.kind == "finished" && after_this_) {
+            QMetaObject::invokeMethod(
+                this, [this, next = *after_this_] { start_test(next.first, next.second); }, Qt::QueuedConnection);
+            after_this_.reset();
+        }
+    });
+    connect(&session_, &work::Session::changed, this, &MainWindow::show_rooms);
+    connect(&session_, &work::Session::live_changed, this, [this] {
+        const bench::Live& l = session_.live();
+        const QString words =
+            !l.connected ? QStringLiteral("◆ instruments not heard")
+            : l.lost_share > 0.02
+                ? QStringLiteral("◆ %1 % of the line is lost: check cable and plugs").arg(100 * l.lost_share, 0, 'f', 0)
+            : session_.is_open() && session_.visit().method == protocol::Method::air_displacement
+                ? (l.chamber.connected
+                          ? QStringLiteral("chamber heard · door %1")
+                                .arg(l.chamber.door_open ? QStringLiteral("open") : QStringLiteral("closed"))
+                          : QStringLiteral("◆ chamber not heard"))
+            : l.water_temp_c ? QStringLiteral("instruments heard · water %1")
+                                   .arg(Units::get().text(Measure::temperature, *l.water_temp_c, 1))
+                             : QStringLiteral("instruments heard");
+        if (status_->text() != words) status_->setText(words);
+    });
+    const auto shortcut = [this](const char* key, auto go) {
+        connect(new QShortcut(QKeySequence(QString::fromLatin1(key)), this), &QShortcut::activated, this, go);
+    };
+    shortcut("Ctrl+F", [this] { show_clients(); });
+    shortcut("Ctrl+=", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
+    shortcut("Ctrl++", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
+    shortcut("Ctrl+-", [] { Theme::get().set_zoom(Theme::get().zoom() - 0.1); });
+    if (lab_.diary->instruments().empty())
+        show_clients();
+    else
+        show_day();
+    const auto open = store_->open_visit();
+    if (open && !records::held_elsewhere(store_->database(), open->id, QString()))
+        if (const auto client = store_->client(open->client_id)) {
+            show_clients();
+            clients_->select(client->id);
+            say_trouble(QStringLiteral(
+                "A visit of %1 was not finished. Nothing accepted was lost: \"go on\" takes it up again.")
+                            .arg(client->full_name()));
+        }
+}
+
+void MainWindow::add_strip(QWidget* strip)
+{
+    column_->addWidget(hairline(false));
+    column_->addWidget(strip);
+}
+
+void MainWindow::resizeEvent(QResizeEvent* e)
+{
+    QMainWindow::resizeEvent(e);
+    status_->setVisible(width() > Theme::get().px(1150));
+    share_bar();
+}
+
+QString MainWindow::technician()
+{
+    const QString name = technician_->text().trimmed();
+    if (name.isEmpty()) {
+        say_trouble(QStringLiteral("Write your name at the top right first: every value is kept with who took it."));
+        technician_->setFocus();
+    }
+    return name;
+}
+
+void MainWindow::start_visit(long client_id, protocol::Method method)
+{
+    const QString who = technician();
+    if (who.isEmpty()) return;
+    // booked for today: that visit; else one for whoever walks in, on the first instrument of its kind that is ready
+    for (const records::Booking& b : lab_.diary->day(lab_.today()))
+        if (b.client_id == client_id &&
+            (b.state == records::BookingState::booked || b.state == records::BookingState::arrived) &&
+            std::any_of(b.parts.begin(), b.parts.end(), [&](const schedule::Slot& s) { return s.method == method; }))
+            return screen(b.id);
+    std::optional<records::Instrument> instrument;
+    for (const records::Instrument& i : lab_.diary->instruments())
+        if (bench::row(i.kind).method == method && i.in_use &&
+            (!instrument ||
+                (!lab_.checks.ready(*instrument, lab_.now()).ready && lab_.checks.ready(i, lab_.now()).ready)))
+            instrument = i;
+    if (!instrument) {
+        show_instruments();
+        return say_trouble(QStringLiteral("There is no %1 in the register. Add it here, then make it ready.")
+                               .arg(QString::fromLatin1(protocol::place(method))));
+    }
+    records::Booking b;
+    b.client_id = client_id;
+    b.made_by = who;
+    b.note = QStringLiteral("came without a booking");
+    b.walk_in = true;
+    const schedule::Minute now = records::minute_of(lab_.now());
+    b.parts.push_back({0, client_id, method, instrument->serial.toStdString(), {now, now + instrument->duration_min}});
+    const auto stored = lab_.diary->book(b, true);
+    if (!stored) return say_trouble(q(stored.messages().front().text));
+    trouble_->hide();
+    screen(stored->id);
+    if (!stored.messages().empty()) say_trouble(q(stored.messages().front().text));
+}
+
+void MainWindow::screen(long booking_id)
+{
+    if (technician().isEmpty()) return;
+    if (const auto why = screening_->begin(booking_id)) return say_trouble(q(why->text));
+    rooms_->setCurrentWidget(screening_);
+    screening_->setFocus(Qt::OtherFocusReason);
+    show_rooms();
+}
+
+void MainWindow::start_test(long booking_id, protocol::Method method)
+{
+    const QString who = technician();
+    const auto booking = lab_.diary->booking(booking_id);
+    const auto client = booking ? store_->client(booking->client_id) : std::nullopt;
+    if (who.isEmpty() || !client) return;
+    const auto slot = std::find_if(
+        booking->parts.begin(), booking->parts.end(), [&](const schedule::Slot& s) { return s.method == method; });
+    if (slot == booking->parts.end()) return;
+    // begun already: that visit is taken up again, not a second one
+    if (const long begun = booking->visits[static_cast<std::size_t>(slot - booking->parts.begin())])
+        return open_visit(begun);
+    const auto instrument = lab_.instrument(slot->instrument);
+    if (!instrument)
+        return say_trouble(QStringLiteral(
+            "The instrument of this booking is not in the register any more. Move the visit to another one."));
+    // the scale is used by every density method and must be known good today, where the lab has one
+    std::vector<records::Instrument> needed{*instrument};
+    for (const records::Instrument& i : lab_.diary->instruments())
+        if (i.kind == bench::InstrumentKind::scale && i.in_use) {
+            needed.push_back(i);
+            break;
+        }
+    for (const records::Instrument& i : needed)
+        if (const auto ready = lab_.checks.ready(i, lab_.now()); !ready.ready) {
+            show_instruments();
+            instruments_->select(i.id);
+            return say_trouble(
+                QStringLiteral("%1 is not ready, so no test starts on it. %2").arg(i.name, q(ready.words)));
+        }
+    const protocol::Book book = lab_.rules.book();
+    const auto* p = book.protocol(method);
+    const bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()},
+        {"reference", instrument->reference}, {"house", lab_.rules.house()},
+        {"house_version", lab_.rules.house_version()},
+        {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
+    if (const auto why = session_.start(*client, who, method, more, screening_->stops_event(method)))
+        return say_trouble(q(why->text));
+    if (const auto why = lab_.diary->set_visit(booking_id, method, session_.visit_id())) say_trouble(q(why->text));
+    trouble_->hide();
+    bench_->begin();
+    show_bench();
+}
+
+std::optional<protocol::Method> MainWindow::next_method()
+{
+    const long booking = session_.visit().booking_id;
+    return booking ? screening_->next_of(booking) : std::nullopt;
+}
+
+void MainWindow::open_visit(long visit_id)
+{
+    const QString who = technician();
+    if (who.isEmpty()) return;
+    if (const auto why = session_.resume(visit_id, who)) return say_trouble(q(why->text));
+    if (!session_.held()) trouble_->hide();
+    if (session_.visit().ended()) {
+        show_result();
+    } else {
+        bench_->begin();
+        show_bench();
+    }
+}
+
+void MainWindow::show_rooms()
+{
+    const bench::Visit& v = session_.visit();
+    to_bench_->setVisible(session_.is_open() && !v.ended());
+    to_result_->setVisible(session_.is_open() && (v.finished || bool(v.result())));
+    to_day_->setVisible(!lab_.diary->instruments().empty());
+    to_day_->setChecked(rooms_->currentWidget() == day_ || rooms_->currentWidget() == screening_);
+    to_instruments_->setChecked(rooms_->currentWidget() == instruments_);
+    to_rules_->setChecked(rooms_->currentWidget() == rules_);
+    to_clients_->setChecked(rooms_->currentWidget() == clients_);
+    to_bench_->setChecked(rooms_->currentWidget() == bench_);
+    to_result_->setChecked(rooms_->currentWidget() == result_);
+    share_bar();
+}
+
+void MainWindow::share_bar()
+{
+    // where the bar is full, the name alone says whose it is
+    technician_word_->show();
+    technician_word_->setVisible(bar_->sizeHint().width() <= width());
+}
+
+void MainWindow::show_day()
+{
+    if (lab_.diary->instruments().empty()) return show_clients();
+    rooms_->setCurrentWidget(day_);
+    day_->refresh();
+    day_->setFocus(Qt::OtherFocusReason);
+    show_rooms();
+}
+
+void MainWindow::show_instruments()
+{
+    rooms_->setCurrentWidget(instruments_);
+    instruments_->refresh();
+    instruments_->setFocus(Qt::OtherFocusReason);
+    show_rooms();
+}
+
+void MainWindow::show_rules()
+{
+    rooms_->setCurrentWidget(rules_);
+    rules_->refresh();
+    show_rooms();
+}
+
+void MainWindow::show_clients()
+{
+    rooms_->setCurrentWidget(clients_);
+    clients_->refresh();
+    clients_->focus_search();
+    show_rooms();
+}
+
+void MainWindow::show_bench()
+{
+    if (!session_.is_open()) return show_clients();
+    rooms_->setCurrentWidget(bench_);
+    bench_->show_step(bench_->step());
+    show_rooms();
+}
+
+void MainWindow::show_result()
+{
+    if (!session_.is_open()) return show_clients();
+    rooms_->setCurrentWidget(result_);
+    const auto next = next_method();
+    result_->offer_next(next ? QStringLiteral("next: %1").arg(QString::fromLatin1(protocol::title(*next))) : QString());
+    result_->enter();
+    result_->setFocus(Qt::OtherFocusReason);
+    show_rooms();
+}
+
+void MainWindow::closeEvent(QCloseEvent* e)
+{
+    if (!session_.has_unwritten()) return QMainWindow::closeEvent(e);
+    e->ignore();
+    if (closing_) return;
+    closing_ = true;
+    auto* ask = new QMessageBox(QMessageBox::Warning, QStringLiteral("Fusain"),
+        QStringLiteral("Something that was just accepted is not on the disk yet. It is tried again every second."),
+        QMessageBox::NoButton, this);
+    ask->setObjectName(QStringLiteral("unwritten"));
+    ask->setAttribute(Qt::WA_DeleteOnClose);
+    ask->addButton(QStringLiteral("Wait, then quit"), QMessageBox::AcceptRole)
+        ->setObjectName(QStringLiteral("wait_and_quit"));
+    auto* lose = ask->addButton(QStringLiteral("Quit and lose it"), QMessageBox::DestructiveRole);
+    lose->setObjectName(QStringLiteral("lose_and_quit"));
+    connect(lose, &QAbstractButton::clicked, qApp, [] { QCoreApplication::exit(0); });
+    ask->open();
+    auto* again = new QTimer(this);
+    connect(again, &QTimer::timeout, this, [this, again] {
+        if (session_.has_unwritten()) return;
+        again->deleteLater();
+        closing_ = false;
+        close();
+    });
+    again->start(250);
+}
+
+void MainWindow::say_trouble(const QString& text)
+{
+    trouble_->setText(QStringLiteral("◆ ") + text);
+    trouble_->show();
+    note_->hide();
+}
+
+void MainWindow::say_note(const QString& text)
+{
+    trouble_->hide();
+    note_->setText(text);
+    note_->show();
+}
+
+} // namespace fusain::desk

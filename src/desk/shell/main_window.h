@@ -1,0 +1,71 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "desk/bench/bench_page.h"
+#include "desk/clients/clients_page.h"
+#include "desk/day/day_page.h"
+#include "desk/instruments/instruments_page.h"
+#include "desk/result/result_page.h"
+#include "desk/rules/rules_page.h"
+#include "desk/screening/screening_page.h"
+
+#include <QMainWindow>
+
+namespace fusain::desk {
+
+/// The shell: rooms along the top, and only those that have something in them now.
+class MainWindow : public QMainWindow {
+    Q_OBJECT
+public:
+    MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports);
+    work::Session& session() { return session_; }
+    /// A strip along the bottom, for the demo.
+    void add_strip(QWidget* strip);
+    work::Lab& lab() { return lab_; }
+    void show_day();
+    void show_clients();
+    void show_instruments();
+    void show_rules();
+    void show_bench();
+    void show_result();
+    /// Something went wrong that the technician must know; stays until the next success.
+    void say_trouble(const QString& text);
+    /// Something went well; gone with the next room.
+    void say_note(const QString& text);
+
+protected:
+    void resizeEvent(QResizeEvent*) override;
+    void closeEvent(QCloseEvent*) override;
+
+private:
+    void start_visit(long client_id, protocol::Method method);
+    /// The next method of the visit's booking that is measured here, if any.
+    std::optional<protocol::Method> next_method();
+    void screen(long booking_id);
+    void start_test(long booking_id, protocol::Method method);
+    void open_visit(long visit_id);
+    void show_rooms();
+    void share_bar();
+    QString technician();
+    bool closing_ = false; ///< waits for what is not on the disk yet
+    /// Booking and method to go on with when this visit is stored
+    std::optional<std::pair<long, protocol::Method>> after_this_;
+    std::shared_ptr<records::Store> store_;
+    work::Lab lab_;
+    work::Session session_;
+    QVBoxLayout* column_;
+    QStackedWidget* rooms_;
+    DayPage* day_;
+    ScreeningPage* screening_;
+    InstrumentsPage* instruments_;
+    RulesPage* rules_;
+    ClientsPage* clients_;
+    BenchPage* bench_;
+    ResultPage* result_;
+    WordButton *to_day_, *to_clients_, *to_bench_, *to_result_, *to_instruments_, *to_rules_;
+    QLabel *status_, *trouble_, *note_;
+    QWidget* bar_;
+    QLabel* technician_word_;
+    QLineEdit* technician_;
+};
+
+} // namespace fusain::desk

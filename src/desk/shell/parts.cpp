@@ -1,0 +1,379 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/shell/parts.h"
+
+#include "core/base/limits.h"
+
+#include <QHBoxLayout>
+#include <QPainter>
+#include <QScrollBar>
+#include <QStylePainter>
+#include <QStyledItemDelegate>
+#include <QVBoxLayout>
+#include <QWheelEvent>
+
+namespace fusain::desk {
+
+using look::Voice;
+
+KeyButton::KeyButton(const QKeySequence& key, const QString& cap, const QString& words, QWidget* parent)
+    : QAbstractButton(parent), cap_(cap)
+{
+    setText(words);
+    setAccessibleName(words);
+    if (!key.isEmpty()) setShortcut(key);
+    setCursor(Qt::PointingHandCursor);
+    setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+    with_theme(this, [this] { updateGeometry(); });
+}
+
+void KeyButton::set_main(bool on)
+{
+    main_ = on;
+    updateGeometry();
+    update();
+}
+
+void KeyButton::set_words(const QString& words)
+{
+    if (text() == words) return;
+    const QKeySequence key = shortcut(); // setText drops it
+    setText(words);
+    setShortcut(key);
+    setAccessibleName(words);
+    updateGeometry();
+}
+
+bool KeyButton::event(QEvent* e)
+{
+    if (e->type() != QEvent::Shortcut) return QAbstractButton::event(e);
+    click();
+    return true;
+}
+
+QSize KeyButton::sizeHint() const
+{
+    const Theme& t = Theme::get();
+    const QFontMetrics words(look::font(Voice::text, t.px(16), main_)), cap(look::font(Voice::measured, t.px(14)));
+    return {
+        words.horizontalAdvance(text()) + cap.horizontalAdvance(cap_) + t.px(main_ ? 50 : 38), t.px(main_ ? 46 : 36)};
+}
+
+void KeyButton::paintEvent(QPaintEvent*)
+{
+    const Theme& t = Theme::get();
+    const look::Palette& c = t.palette();
+    QPainter p(this);
+    p.setRenderHint(QPainter::Antialiasing);
+    const QColor ink = isEnabled() ? c.ink : c.faint;
+    QRectF inside = QRectF(rect()).adjusted(1, 1, -1, -1);
+    if (main_ && isEnabled()) {
+        p.setPen(Qt::NoPen);
+        p.setBrush(c.ink);
+        p.drawRoundedRect(inside, 5, 5);
+    } else if (hasFocus() || underMouse()) {
+        p.setPen(QPen(c.line, 1));
+        p.setBrush(c.sheet);
+        p.drawRoundedRect(inside, 5, 5);
+    }
+    if (main_ && hasFocus()) {
+        p.setPen(QPen(c.live, 2));
+        p.setBrush(Qt::NoBrush);
+        p.drawRoundedRect(inside, 5, 5);
+    }
+    const QColor front = main_ && isEnabled() ? c.paper : ink;
+    const QFont cap_font = look::font(Voice::measured, t.px(14));
+    const double cap_width = QFontMetricsF(cap_font).horizontalAdvance(cap_) + t.px(14);
+    const QRectF cap(inside.left() + t.px(main_ ? 12 : 2), inside.center().y() - t.px(13), cap_width, t.px(26));
+    p.setPen(QPen(front, 1.2));
+    p.setBrush(Qt::NoBrush);
+    p.drawRoundedRect(cap, 4, 4);
+    p.setFont(cap_font);
+    p.drawText(cap, Qt::AlignCenter, cap_);
+    p.setFont(look::font(Voice::text, t.px(16), main_));
+    p.drawText(QRectF(cap.right() + t.px(8), inside.top(), inside.right() - cap.right(), inside.height()),
+        Qt::AlignLeft | Qt::AlignVCenter, text());
+}
+
+WordButton::WordButton(const QString& words, double size, QWidget* parent) : QAbstractButton(parent), size_(size)
+{
+    setText(words);
+    setCheckable(true);
+    setCursor(Qt::PointingHandCursor);
+    setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Expanding);
+    with_theme(this, [this] { updateGeometry(); });
+}
+
+WordButton* toggle(const QString& words, double size)
+{
+    auto* b = new WordButton(QString(), size);
+    b->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
+    b->setFocusPolicy(Qt::StrongFocus);
+    b->setAccessibleName(words);
+    const auto mark = [b, words](bool on) {
+        const QKeySequence key = b->shortcut(); // setText drops it
+        b->setText((on ? QStringLiteral("● ") : QStringLiteral("○ ")) + words);
+        b->setShortcut(key);
+        b->updateGeometry();
+    };
+    mark(false);
+    QObject::connect(b, &QAbstractButton::toggled, b, mark);
+    return b;
+}
+
+bool WordButton::event(QEvent* e)
+{
+    if (e->type() != QEvent::Shortcut) return QAbstractButton::event(e);
+    click();
+    return true;
+}
+
+QSize WordButton::sizeHint() const
+{
+    const Theme& t = Theme::get();
+    const QFontMetrics m(look::font(Voice::text, t.px(size_)));
+    return {m.horizontalAdvance(text()) + t.px(8), m.height() + t.px(12)};
+}
+
+void WordButton::paintEvent(QPaintEvent*)
+{
+    const Theme& t = Theme::get();
+    const look::Palette& c = t.palette();
+    QPainter p(this);
+    p.setFont(look::font(Voice::text, t.px(size_)));
+    p.setPen(!isEnabled() ? c.line : isChecked() || underMouse() ? c.ink : c.smudge);
+    p.drawText(rect(), Qt::AlignCenter, text());
+    if (isChecked()) p.fillRect(QRectF(0, height() - 3, width(), 3), c.ink);
+    if (hasFocus()) {
+        p.setPen(QPen(c.live, 1.5));
+        p.drawRect(rect().adjusted(1, 1, -2, -4));
+    }
+}
+
+NumberField::NumberField(const std::string& limit_field, Measure measure, QWidget* parent)
+    : QWidget(parent), field_(limit_field), measure_(measure), edit_(new QLineEdit), unit_(label("small")),
+      trouble_(label("trouble"))
+{
+    auto* column = new QVBoxLayout(this);
+    column->setContentsMargins(0, 0, 0, 0);
+    column->setSpacing(3);
+    auto* row = new QHBoxLayout;
+    row->setSpacing(8);
+    edit_->setMaximumWidth(150);
+    edit_->setObjectName(q(limit_field));
+    row->addWidget(edit_);
+    row->addWidget(unit_);
+    row->addStretch();
+    column->addLayout(row);
+    trouble_->hide();
+    column->addWidget(trouble_);
+    connect(edit_, &QLineEdit::textEdited, this, [this] {
+        metric_.reset();
+        touched_ = true;
+        trouble_->hide();
+        edit_->setProperty("wrong", false);
+        edit_->style()->polish(edit_);
+        emit edited();
+    });
+    connect(&Units::get(), &Units::changed, this, [this] {
+        // what was typed in the other unit keeps its meaning
+        show_value();
+    });
+    show_value();
+}
+
+void NumberField::show_value()
+{
+    const limits::Limit& limit = limits::of(field_);
+    const QString unit = Units::get().unit(measure_, QString::fromUtf8(limit.unit));
+    if (!metric_ && !is_empty() && unit_->text() != unit && !unit_->text().isEmpty()) {
+        bool ok = false;
+        const double typed = edit_->text().replace(',', '.').toDouble(&ok);
+        if (ok) { // the text stands in the unit shown until now
+            Units& u = Units::get();
+            const double back = u.imperial(measure_) ? typed
+                                                     : (measure_ == Measure::mass        ? typed * 0.45359237
+                                                           : measure_ == Measure::length ? typed * 2.54
+                                                                                         : (typed - 32) / 1.8);
+            metric_ = back;
+        }
+    }
+    unit_->setText(unit);
+    if (metric_)
+        edit_->setText(q(limits::plain(
+            Units::get().shown(measure_, *metric_), limit.decimals + (Units::get().imperial(measure_) ? 1 : 0))));
+}
+
+void NumberField::set_metric(std::optional<double> value)
+{
+    metric_ = value;
+    touched_ = false;
+    if (value)
+        show_value();
+    else
+        edit_->clear();
+    trouble_->hide();
+    edit_->setProperty("wrong", false);
+    edit_->style()->polish(edit_);
+}
+
+std::optional<double> NumberField::parse(Message& why) const
+{
+    const limits::Limit& limit = limits::of(field_);
+    double value = 0;
+    if (metric_) {
+        value = *metric_;
+    } else {
+        const QString text = edit_->text().trimmed().replace(',', '.').replace(QChar(0x2212), '-');
+        if (text.isEmpty()) {
+            why = {"missing_field", Level::error, field_, std::string(limit.title) + " is missing."};
+            return std::nullopt;
+        }
+        bool ok = false;
+        value = text.toDouble(&ok);
+        if (!ok || value != value) {
+            why = {"not_a_number", Level::error, field_,
+                std::string(limit.title) + " \"" + text.toStdString() + "\" is not a number."};
+            return std::nullopt;
+        }
+        value = Units::get().stored(measure_, value);
+    }
+    if (auto m = limits::check(field_, value)) {
+        why = *m;
+        return std::nullopt;
+    }
+    return value;
+}
+
+std::optional<double> NumberField::peek() const
+{
+    Message ignored;
+    return parse(ignored);
+}
+
+std::optional<double> NumberField::metric()
+{
+    Message why;
+    const auto value = parse(why);
+    if (!value)
+        show_trouble(q(why.text));
+    else
+        trouble_->hide();
+    return value;
+}
+
+void NumberField::show_trouble(const QString& text)
+{
+    trouble_->setText(text);
+    trouble_->show();
+    edit_->setProperty("wrong", true);
+    edit_->style()->polish(edit_);
+    edit_->setFocus();
+}
+
+void ChoiceBox::paintEvent(QPaintEvent*)
+{
+    QStyleOptionComboBox option;
+    initStyleOption(&option);
+    option.currentText = fontMetrics().elidedText(option.currentText, Qt::ElideRight, width() - Theme::get().px(36));
+    QStylePainter p(this);
+    p.drawComplexControl(QStyle::CC_ComboBox, option);
+    p.drawControl(QStyle::CE_ComboBoxLabel, option);
+    p.setFont(look::font(Voice::text, Theme::get().px(13)));
+    p.setPen(isEnabled() ? Theme::get().palette().smudge : Theme::get().palette().line);
+    p.drawText(rect().adjusted(0, 0, -Theme::get().px(10), 0), Qt::AlignRight | Qt::AlignVCenter, QStringLiteral("▾"));
+}
+
+Scroll::Scroll(QWidget* content, QWidget* parent) : QScrollArea(parent), edges_(new Edges(this))
+{
+    setWidgetResizable(true);
+    setFrameShape(QFrame::NoFrame);
+    setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    setFocusPolicy(Qt::NoFocus);
+    setWidget(content);
+    connect(verticalScrollBar(), &QScrollBar::valueChanged, edges_, qOverload<>(&QWidget::update));
+    connect(verticalScrollBar(), &QScrollBar::rangeChanged, edges_, qOverload<>(&QWidget::update));
+    edges_->setAttribute(Qt::WA_TransparentForMouseEvents);
+    edges_->raise();
+}
+
+void Scroll::resizeEvent(QResizeEvent* e)
+{
+    QScrollArea::resizeEvent(e);
+    edges_->setGeometry(viewport()->geometry());
+}
+
+void Scroll::Edges::paintEvent(QPaintEvent*)
+{
+    const QScrollBar* bar = scroll_->verticalScrollBar();
+    const int deep = Theme::get().px(26);
+    QColor paper = Theme::get().palette().paper, none = paper;
+    none.setAlpha(0);
+    QPainter p(this);
+    const auto fade = [&](int from, int to) {
+        QLinearGradient g(0, from, 0, to);
+        g.setColorAt(0, none);
+        g.setColorAt(1, paper);
+        p.fillRect(QRect(0, std::min(from, to), width(), deep), g);
+    };
+    if (bar->value() < bar->maximum()) fade(height() - deep, height());
+    if (bar->value() > bar->minimum()) fade(deep, 0);
+}
+
+void ChoiceBox::wheelEvent(QWheelEvent* event) { event->ignore(); }
+
+Figure::Figure(std::function<void(QPainter&, const QRectF&)> paint, QWidget* parent)
+    : QWidget(parent), paint_(std::move(paint))
+{
+    connect(&Theme::get(), &Theme::changed, this, qOverload<>(&QWidget::update));
+}
+
+void Figure::paintEvent(QPaintEvent*)
+{
+    QPainter p(this);
+    paint_(p, QRectF(rect()));
+}
+
+report::MassUnit mass_unit() { return {Units::get().shown(Measure::mass, 1.0), Units::get().unit(Measure::mass)}; }
+
+namespace {
+
+/// Lines as high as their words need: the style's own reckoning forgets the padding when it wraps.
+class WrappedLines : public QStyledItemDelegate {
+public:
+    using QStyledItemDelegate::QStyledItemDelegate;
+    QSize sizeHint(const QStyleOptionViewItem& option, const QModelIndex& index) const override
+    {
+        const auto* list = qobject_cast<const QListWidget*>(option.widget);
+        const int width = list->viewport()->width() - 2 * list->spacing();
+        const QRect words = QFontMetrics(list->font())
+                                .boundingRect(0, 0, width - 2 * Theme::get().px(8) - 11, QWIDGETSIZE_MAX,
+                                    Qt::TextWordWrap, index.data().toString());
+        return {width, words.height() + 2 * Theme::get().px(6)};
+    }
+};
+
+} // namespace
+
+QListWidget* list_of_words()
+{
+    auto* list = new QListWidget;
+    list->setItemDelegate(new WrappedLines(list));
+    list->setWordWrap(true);
+    list->setTextElideMode(Qt::ElideNone);
+    list->setResizeMode(QListView::Adjust);
+    list->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+    return list;
+}
+
+QWidget* hairline(bool upright, QWidget* parent)
+{
+    auto* f = new QFrame(parent);
+    f->setProperty("line", true);
+    if (upright)
+        f->setFixedWidth(1);
+    else
+        f->setFixedHeight(1);
+    return f;
+}
+
+} // namespace fusain::desk

@@ -1,0 +1,573 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "records/diary/diary.h"
+
+#include "core/base/limits.h"
+#include "records/file/detail.h"
+
+#include <QDate>
+#include <QJsonArray>
+#include <QJsonObject>
+#include <QLocale>
+
+#include <algorithm>
+
+namespace fusain::records {
+
+using detail::big, detail::run, detail::say, detail::text, detail::Transaction;
+using schedule::Method;
+using schedule::Minute;
+
+namespace {
+
+const QStringList usual_hours = {"07:00-17:00", "07:00-17:00", "07:00-17:00", "07:00-17:00", "07:00-17:00", "", ""};
+
+QString json_text(const QStringList& list)
+{
+    return QString::fromUtf8(QJsonDocument(QJsonArray::fromStringList(list)).toJson(QJsonDocument::Compact));
+}
+
+QStringList list_of(const QString& json)
+{
+    QStringList out;
+    for (const QJsonValue& v : QJsonDocument::fromJson(json.toUtf8()).array()) out << v.toString();
+    return out;
+}
+
+BookingState state_of(const QString& word_of)
+{
+    for (BookingState s : {BookingState::booked, BookingState::arrived, BookingState::measured, BookingState::stopped,
+             BookingState::turned_away, BookingState::cancelled, BookingState::missed})
+        if (word_of == word(s)) return s;
+    return BookingState::booked;
+}
+
+Instrument instrument_of(const QSqlQuery& q)
+{
+    Instrument i;
+    i.id = q.value(0).toLongLong();
+    if (const auto* kind = bench::instrument_kind(q.value(1).toString().toStdString())) i.kind = kind->kind;
+    i.name = q.value(2).toString();
+    i.serial = q.value(3).toString();
+    i.profile = q.value(4).toString();
+    i.location = q.value(5).toString();
+    i.calibration_due = q.value(6).toString();
+    i.in_use = q.value(7).toBool();
+    const QJsonObject s = QJsonDocument::fromJson(q.value(8).toByteArray()).object();
+    i.reference = s["reference"].toDouble(bench::row(i.kind).reference);
+    i.duration_min = s["duration_min"].toInt(bench::row(i.kind).duration_min);
+    if (s.contains("rated_mass_kg")) i.rated_mass_kg = s["rated_mass_kg"].toDouble();
+    i.baseline_from = s["baseline_from"].toString();
+    return i;
+}
+const QString instrument_columns =
+    QStringLiteral("id, kind, name, serial, profile, location, calibration_due, in_use, settings");
+const QString booking_columns = QStringLiteral("id, client_id, CASE WHEN state = 'done' THEN outcome ELSE state END, "
+                                               "made_at, made_by, revision, sheet_sent_at, protocols, note");
+
+} // namespace
+
+const char* word(BookingState s)
+{
+    constexpr const char* words[] = {"booked", "arrived", "measured", "stopped", "turned_away", "cancelled", "missed"};
+    return words[static_cast<int>(s)];
+}
+
+const char* title(BookingState s)
+{
+    constexpr const char* titles[] = {
+        "booked", "arrived", "measured", "stopped", "turned away", "cancelled", "did not come"};
+    return titles[static_cast<int>(s)];
+}
+
+Messages check(const Instrument& i)
+{
+    Messages bad;
+    if (i.name.trimmed().isEmpty())
+        bad.push_back(
+            {"missing_field", Level::error, "name", "The instrument needs a name, as it is called in the lab."});
+    if (i.serial.trimmed().isEmpty())
+        bad.push_back({"missing_field", Level::error, "serial", "The serial number is missing."});
+    if (!i.calibration_due.isEmpty() && !QDate::fromString(i.calibration_due, Qt::ISODate).isValid())
+        bad.push_back({"bad_date", Level::error, "calibration_due",
+            "Calibration due is \"" + i.calibration_due.toStdString() + "\"; write year-month-day."});
+    const bench::KindRow& kind = bench::row(i.kind);
+    if (*kind.reference_title &&
+        !(i.reference > 0 && i.reference >= kind.reference / 5 && i.reference <= kind.reference * 5))
+        bad.push_back({"out_of_range", Level::error, "reference",
+            std::string("The ") + kind.reference_title + " is " + limits::plain(i.reference) + ' ' + kind.unit +
+                "; allowed is " + limits::plain(kind.reference / 5) + " to " + limits::plain(kind.reference * 5) + ' ' +
+                kind.unit + "."});
+    if (!(i.duration_min >= 1 && i.duration_min <= 240))
+        bad.push_back({"out_of_range", Level::error, "duration_min",
+            "The time on it is " + std::to_string(i.duration_min) + " min; allowed is 1 to 240."});
+    if (i.rated_mass_kg && !(*i.rated_mass_kg >= 50 && *i.rated_mass_kg <= 400))
+        bad.push_back({"out_of_range", Level::error, "rated_mass_kg",
+            "The table's rated mass is " + limits::plain(*i.rated_mass_kg) + " kg; allowed is 50 to 400 kg."});
+    return bad;
+}
+
+QTimeZone Diary::zone() const
+{
+    const QTimeZone z(store_->setting(QStringLiteral("zone")).toLatin1());
+    return z.isValid() ? z : QTimeZone::systemTimeZone();
+}
+
+std::vector<Instrument> Diary::instruments() const
+{
+    QSqlQuery q =
+        run(store_->database(), QStringLiteral("SELECT %1 FROM instrument ORDER BY id").arg(instrument_columns));
+    std::vector<Instrument> out;
+    while (q.next()) out.push_back(instrument_of(q));
+    // lanes in the order of a visit: scale, impedance, X-ray, chamber, tank
+    const auto place = [](const Instrument& i) {
+        const auto m = bench::row(i.kind).method;
+        return m ? 1 + static_cast<int>(*m) : 0;
+    };
+    std::stable_sort(
+        out.begin(), out.end(), [&](const Instrument& a, const Instrument& b) { return place(a) < place(b); });
+    return out;
+}
+
+std::optional<Instrument> Diary::instrument(long id) const
+{
+    QSqlQuery q = run(store_->database(),
+        QStringLiteral("SELECT %1 FROM instrument WHERE id = ?").arg(instrument_columns), {big(id)});
+    if (q.next()) return instrument_of(q);
+    return std::nullopt;
+}
+
+Outcome<Instrument> Diary::save(Instrument i)
+{
+    if (const Messages bad = check(i); !bad.empty()) return Outcome<Instrument>::refuse(bad);
+    QJsonObject settings{{"reference", i.reference}, {"duration_min", i.duration_min}};
+    if (i.rated_mass_kg) settings["rated_mass_kg"] = *i.rated_mass_kg;
+    if (!i.baseline_from.isEmpty()) settings["baseline_from"] = i.baseline_from;
+    QVariantList values{QString::fromLatin1(bench::row(i.kind).id), i.name.trimmed(), i.serial.trimmed(),
+        text(i.profile), text(i.location), text(i.calibration_due), i.in_use ? 1 : 0,
+        QString::fromUtf8(QJsonDocument(settings).toJson(QJsonDocument::Compact))};
+    if (i.id) values << big(i.id);
+    QSqlQuery q = run(store_->database(),
+        i.id ? QStringLiteral("UPDATE instrument SET kind = ?, name = ?, serial = ?, profile = ?, location = ?, "
+                              "calibration_due = ?, in_use = ?, settings = ? WHERE id = ?")
+             : QStringLiteral("INSERT INTO instrument (kind, name, serial, profile, location, calibration_due, in_use, "
+                              "settings) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"),
+        values);
+    if (q.lastError().isValid()) {
+        if (q.lastError().text().contains("instrument.serial"))
+            return Outcome<Instrument>::refuse({"serial_taken", Level::error, "serial",
+                "Serial number \"" + i.serial.toStdString() + "\" belongs to another instrument."});
+        return Outcome<Instrument>::refuse(say(q.lastError(), store_->database()));
+    }
+    if (!i.id) i.id = q.lastInsertId().toLongLong();
+    return i;
+}
+
+std::vector<StaffMember> Diary::staff() const
+{
+    QSqlQuery q =
+        run(store_->database(), QStringLiteral("SELECT id, name, licences, hours, active FROM staff ORDER BY name"));
+    std::vector<StaffMember> out;
+    while (q.next())
+        out.push_back({static_cast<long>(q.value(0).toLongLong()), q.value(1).toString(),
+            list_of(q.value(2).toString()).contains("absorptiometry"), list_of(q.value(3).toString()),
+            q.value(4).toBool()});
+    return out;
+}
+
+Outcome<StaffMember> Diary::save(StaffMember p)
+{
+    if (p.name.trimmed().isEmpty())
+        return Outcome<StaffMember>::refuse({"missing_field", Level::error, "name", "The name is missing."});
+    if (const auto spans = opening(p.week, QDate(2026, 1, 5), QDate(2026, 1, 5), zone()); !spans)
+        return Outcome<StaffMember>::refuse(spans.messages());
+    QVariantList values{p.name.trimmed(), json_text(p.xray_licence ? QStringList{"absorptiometry"} : QStringList{}),
+        json_text(p.week), p.active ? 1 : 0};
+    if (p.id) values << big(p.id);
+    QSqlQuery q = run(store_->database(),
+        p.id ? QStringLiteral("UPDATE staff SET name = ?, licences = ?, hours = ?, active = ? WHERE id = ?")
+             : QStringLiteral("INSERT INTO staff (name, licences, hours, active) VALUES (?, ?, ?, ?)"),
+        values);
+    if (q.lastError().isValid()) {
+        if (q.lastError().text().contains("staff.name"))
+            return Outcome<StaffMember>::refuse(
+                {"name_taken", Level::error, "name", "\"" + p.name.toStdString() + "\" is on the list already."});
+        return Outcome<StaffMember>::refuse(say(q.lastError(), store_->database()));
+    }
+    if (!p.id) p.id = q.lastInsertId().toLongLong();
+    return p;
+}
+
+QStringList Diary::hours() const
+{
+    const QString stored = store_->setting(QStringLiteral("hours"));
+    return stored.isEmpty() ? usual_hours : list_of(stored);
+}
+
+std::optional<Message> Diary::set_hours(const QStringList& week)
+{
+    if (const auto spans = opening(week, QDate(2026, 1, 5), QDate(2026, 1, 11), zone()); !spans)
+        return spans.messages().front();
+    return store_->set_setting(QStringLiteral("hours"), json_text(week));
+}
+
+Minute Diary::midnight(const QDate& day) const { return minute_at(day, QTime(0, 0), zone()); }
+
+schedule::Lab Diary::lab(const QDate& from, const QDate& to, long without) const
+{
+    schedule::Lab l;
+    const QTimeZone z = zone();
+    const auto spans_of = [&](const QStringList& week) {
+        const auto spans = opening(week, from, to, z);
+        return spans ? *spans : std::vector<schedule::Span>{};
+    };
+    const auto open = spans_of(hours());
+    for (const Instrument& i : instruments()) {
+        const bench::KindRow& kind = bench::row(i.kind);
+        if (!i.in_use || !kind.method) continue;
+        l.instruments.push_back({i.serial.toStdString(), i.name.toStdString(), *kind.method, open, kind.first_lead,
+            kind.each_lead, i.duration_min, kind.after_min, std::nullopt});
+    }
+    for (const StaffMember& p : staff()) {
+        if (!p.active) continue;
+        const bool own = std::any_of(p.week.begin(), p.week.end(), [](const QString& d) { return !d.isEmpty(); });
+        schedule::Person person{p.name.toStdString(), own ? spans_of(p.week) : open, {}};
+        if (p.xray_licence) person.licences.insert(Method::absorptiometry);
+        l.staff.push_back(std::move(person));
+    }
+    QSqlQuery q = run(store_->database(),
+        QStringLiteral(
+            "SELECT b.id, b.client_id, p.method, i.serial, p.from_minute, p.to_minute FROM booking_part p JOIN booking "
+            "b ON b.id = p.booking_id JOIN instrument i ON i.id = p.instrument_id WHERE b.state NOT IN ('cancelled', "
+            "'missed') AND b.id <> ? AND p.from_minute < ? AND p.to_minute > ? ORDER BY p.from_minute"),
+        {big(without), big(minute_at(to.addDays(1), QTime(0, 0), z)), big(minute_at(from, QTime(0, 0), z))});
+    while (q.next())
+        if (const auto m = protocol::method_of(q.value(2).toString().toStdString()))
+            l.tests.push_back({static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()),
+                *m, q.value(3).toString().toStdString(),
+                {static_cast<Minute>(q.value(4).toLongLong()), static_cast<Minute>(q.value(5).toLongLong())}});
+    return l;
+}
+
+namespace {
+
+Booking booking_of(const QSqlQuery& q, const QSqlDatabase& db)
+{
+    Booking b;
+    b.id = q.value(0).toLongLong();
+    b.client_id = q.value(1).toLongLong();
+    b.state = state_of(q.value(2).toString());
+    b.made_at = q.value(3).toString();
+    b.made_by = q.value(4).toString();
+    b.revision = q.value(5).toLongLong();
+    b.sheet_sent_at = q.value(6).toString();
+    b.protocols = q.value(7).toString();
+    b.note = q.value(8).toString();
+    QSqlQuery p = run(db,
+        QStringLiteral(
+            "SELECT p.method, i.serial, p.from_minute, p.to_minute, i.id, p.visit_id, p.outcome FROM booking_part p "
+            "JOIN instrument i ON i.id = p.instrument_id WHERE p.booking_id = ? ORDER BY p.from_minute"),
+        {big(b.id)});
+    while (p.next()) {
+        const auto m = protocol::method_of(p.value(0).toString().toStdString());
+        if (!m) continue;
+        b.parts.push_back({b.id, b.client_id, *m, p.value(1).toString().toStdString(),
+            {static_cast<Minute>(p.value(2).toLongLong()), static_cast<Minute>(p.value(3).toLongLong())}});
+        b.instruments.push_back(p.value(4).toLongLong());
+        b.visits.push_back(p.value(5).toLongLong());
+        b.outcomes.push_back(p.value(6).toString());
+    }
+    return b;
+}
+
+} // namespace
+
+std::optional<Booking> Diary::booking(long id) const
+{
+    QSqlQuery q =
+        run(store_->database(), QStringLiteral("SELECT %1 FROM booking WHERE id = ?").arg(booking_columns), {big(id)});
+    if (q.next()) return booking_of(q, store_->database());
+    return std::nullopt;
+}
+
+std::vector<Booking> Diary::day(const QDate& d) const
+{
+    QSqlQuery q = run(store_->database(),
+        QStringLiteral("SELECT %1 FROM booking WHERE state <> 'cancelled' AND id IN (SELECT booking_id FROM "
+                       "booking_part WHERE from_minute >= ? AND from_minute < ?)")
+            .arg(booking_columns),
+        {big(midnight(d)), big(midnight(d.addDays(1)))});
+    std::vector<Booking> out;
+    while (q.next()) out.push_back(booking_of(q, store_->database()));
+    std::stable_sort(out.begin(), out.end(), [](const Booking& a, const Booking& b) { return a.from() < b.from(); });
+    return out;
+}
+
+std::vector<Booking> Diary::bookings_of(long client_id) const
+{
+    QSqlQuery q = run(store_->database(),
+        QStringLiteral("SELECT %1 FROM booking WHERE client_id = ?").arg(booking_columns), {big(client_id)});
+    std::vector<Booking> out;
+    while (q.next()) out.push_back(booking_of(q, store_->database()));
+    std::stable_sort(out.begin(), out.end(), [](const Booking& a, const Booking& b) { return a.from() > b.from(); });
+    return out;
+}
+
+Outcome<Booking> Diary::book(Booking b, bool knowingly) { return write(std::move(b), true, knowingly); }
+Outcome<Booking> Diary::change(Booking b, bool knowingly) { return write(std::move(b), false, knowingly); }
+
+Outcome<Booking> Diary::write(Booking b, bool fresh, bool knowingly)
+{
+    using Result = Outcome<Booking>;
+    const QSqlDatabase& db = store_->database();
+    if (b.parts.empty())
+        return Result::refuse({"missing_field", Level::error, "methods", "A visit needs at least one method."});
+    std::sort(b.parts.begin(), b.parts.end(),
+        [](const schedule::Slot& a, const schedule::Slot& o) { return a.at.from < o.at.from; });
+    Transaction transaction(db);
+    if (!transaction.is_open()) return Result::refuse(say(transaction.error(), db));
+    if (!fresh) {
+        const auto now = booking(b.id);
+        if (!now || now->revision != b.revision)
+            return Result::refuse({"changed_elsewhere", Level::error, "booking",
+                "This visit was changed in another window meanwhile. Look at the day again; nothing was overwritten."});
+        if (std::any_of(now->visits.begin(), now->visits.end(), [](long v) { return v != 0; }))
+            return Result::refuse(
+                {"has_begun", Level::error, "booking", "Its measurement has begun; it cannot be moved any more."});
+    }
+    const QDate first = local_of(b.parts.front().at.from, zone()).date(),
+                last = local_of(b.parts.back().at.to, zone()).date();
+    schedule::Lab l = lab(first, last, fresh ? 0 : b.id);
+    const long mark = fresh ? -1 : b.id;
+    for (schedule::Slot& s : b.parts) {
+        s.visit = mark;
+        s.client = b.client_id;
+        l.tests.push_back(s);
+    }
+    Messages cautions;
+    for (const schedule::Conflict& c : schedule::conflicts(l))
+        // whether an instrument is ready is not the diary's to know: the planner and the day strip mind the lead time
+        if (c.kind != schedule::Constraint::lead_time &&
+            std::find(c.visits.begin(), c.visits.end(), mark) != c.visits.end())
+            cautions.push_back({"conflict", knowingly ? Level::caution : Level::error, "time", c.words});
+    for (const schedule::Slot& s : b.parts)
+        if (auto soon = too_soon(b.client_id, s.method, local_of(s.at.from, zone()).date(), fresh ? 0 : b.id)) {
+            const bool never = !b.walk_in && soon->code == "never_so_soon";
+            soon->level = knowingly && !never ? Level::caution : Level::error;
+            if (never) return Result::refuse(*soon);
+            cautions.push_back(*soon);
+        }
+    if (!cautions.empty() && !knowingly) return Result::refuse(cautions);
+
+    QSqlQuery q =
+        fresh ? run(db, QStringLiteral("INSERT INTO booking (client_id, made_at, made_by, note) VALUES (?, ?, ?, ?)"),
+                    {big(b.client_id), detail::now_utc(), text(b.made_by), text(b.note)})
+              : run(db,
+                    QStringLiteral(
+                        "UPDATE booking SET revision = revision + 1, note = ?, sheet_sent_at = '' WHERE id = ?"),
+                    {text(b.note), big(b.id)});
+    if (q.lastError().isValid()) return Result::refuse(say(q.lastError(), db));
+    if (fresh) b.id = q.lastInsertId().toLongLong();
+    q = run(db, QStringLiteral("DELETE FROM booking_part WHERE booking_id = ?"), {big(b.id)});
+    for (std::size_t i = 0; i < b.parts.size() && !q.lastError().isValid(); ++i) {
+        const schedule::Slot& s = b.parts[i];
+        q = run(db,
+            QStringLiteral("INSERT INTO booking_part (booking_id, seq, method, instrument_id, from_minute, to_minute) "
+                           "SELECT ?, ?, ?, id, ?, ? FROM instrument WHERE serial = ?"),
+            {big(b.id), static_cast<int>(i) + 1, QString::fromLatin1(protocol::word(s.method)), big(s.at.from),
+                big(s.at.to), QString::fromStdString(s.instrument)});
+        if (!q.lastError().isValid() && q.numRowsAffected() != 1)
+            return Result::refuse(
+                {"unknown_instrument", Level::error, "instrument", "There is no instrument " + s.instrument + "."});
+    }
+    if (q.lastError().isValid()) return Result::refuse(say(q.lastError(), db));
+    const auto stored = booking(b.id);
+    if (!transaction.commit()) return Result::refuse(say(transaction.error(), db));
+    return Result(*stored, cautions);
+}
+
+std::optional<Message> Diary::set_state(long id, BookingState state)
+{
+    const bool closed =
+        state == BookingState::measured || state == BookingState::stopped || state == BookingState::turned_away;
+    QSqlQuery q = run(store_->database(),
+        QStringLiteral("UPDATE booking SET state = ?, outcome = ?, revision = revision + 1 WHERE id = ?"),
+        {closed ? QStringLiteral("done") : QString::fromLatin1(word(state)),
+            closed ? QString::fromLatin1(word(state)) : QStringLiteral(""), big(id)});
+    if (q.lastError().isValid()) return say(q.lastError(), store_->database());
+    return std::nullopt;
+}
+
+Outcome<BookingState> Diary::close(long id, const std::vector<Method>& measured_elsewhere)
+{
+    using Result = Outcome<BookingState>;
+    const QSqlDatabase& db = store_->database();
+    Transaction transaction(db);
+    if (!transaction.is_open()) return Result::refuse(say(transaction.error(), db));
+    const auto b = booking(id);
+    if (!b) return Result::refuse({"unknown_booking", Level::error, "booking", "There is no such visit."});
+    BookingState whole = BookingState::turned_away;
+    for (std::size_t i = 0; i < b->parts.size(); ++i) {
+        const auto visit = b->visits[i] ? store_->visit(b->visits[i]) : std::nullopt;
+        const bool elsewhere = std::find(measured_elsewhere.begin(), measured_elsewhere.end(), b->parts[i].method) !=
+                               measured_elsewhere.end();
+        const QString outcome = visit       ? visit->outcome
+                                : elsewhere ? QStringLiteral("measured")
+                                            : QStringLiteral("turned_away");
+        if (outcome == QStringLiteral("measured")) whole = BookingState::measured;
+        if (outcome == QStringLiteral("stopped") && whole == BookingState::turned_away) whole = BookingState::stopped;
+        QSqlQuery q = run(db, QStringLiteral("UPDATE booking_part SET outcome = ? WHERE booking_id = ? AND method = ?"),
+            {text(outcome), big(id), QString::fromLatin1(protocol::word(b->parts[i].method))});
+        if (q.lastError().isValid()) return Result::refuse(say(q.lastError(), db));
+    }
+    if (auto why = set_state(id, whole)) return Result::refuse(*why);
+    if (!transaction.commit()) return Result::refuse(say(transaction.error(), db));
+    return whole;
+}
+
+std::optional<Message> Diary::too_soon(long client_id, Method method, const QDate& day, long without) const
+{
+    protocol::HouseRules house;
+    QSqlQuery q = run(store_->database(),
+        QStringLiteral("SELECT body FROM rulebook WHERE kind = 'house' ORDER BY version DESC LIMIT 1"));
+    if (q.next())
+        if (const auto json = bench::Json::parse(q.value(0).toString().toStdString(), nullptr, false);
+            json.is_object() && json.contains("retest"))
+            house["retest"] = json["retest"].get<std::string>();
+    const int least = std::max(schedule::never_under_days, schedule::retest(method, house).from_days);
+    std::optional<QDate> nearest;
+    bool tested = false; // what is only planned may still be cancelled
+    const auto consider = [&](const QDate& other, bool measured) {
+        if (std::abs(other.daysTo(day)) >= least ||
+            (nearest && std::abs(other.daysTo(day)) >= std::abs(nearest->daysTo(day))))
+            return;
+        nearest = other;
+        tested = measured;
+    };
+    for (const Past& p : past(client_id))
+        if (p.method == method) consider(p.day, true);
+    for (const Booking& b : bookings_of(client_id))
+        if (b.id != without && (b.state == BookingState::booked || b.state == BookingState::arrived))
+            for (std::size_t i = 0; i < b.parts.size(); ++i)
+                if (b.parts[i].method == method && !b.visits[i])
+                    consider(local_of(b.parts[i].at.from, zone()).date(), false);
+    if (!nearest) return std::nullopt;
+    const QLocale english(QLocale::English);
+    const bool never = tested && std::abs(nearest->daysTo(day)) < schedule::never_under_days;
+    return Message{never ? "never_so_soon" : "too_soon", Level::error, "time",
+        std::string(protocol::title(method)) + (tested ? ": the test of " : ": the one booked for ") +
+            english.toString(*nearest, QStringLiteral("d MMMM yyyy")).toStdString() + " is " +
+            std::to_string(std::abs(nearest->daysTo(day))) + " days away; the retest interval is " +
+            std::to_string(least) + " days. Sooner, a real change is lost in the doubt."};
+}
+
+std::optional<Message> Diary::set_visit(long id, Method method, long visit_id)
+{
+    QSqlQuery q = run(store_->database(),
+        QStringLiteral("UPDATE booking_part SET visit_id = ? WHERE booking_id = ? AND method = ?"),
+        {big(visit_id), big(id), QString::fromLatin1(protocol::word(method))});
+    if (q.lastError().isValid()) return say(q.lastError(), store_->database());
+    return std::nullopt;
+}
+
+std::optional<Message> Diary::note_sheet_sent(long id, const QString& protocols)
+{
+    QSqlQuery q =
+        run(store_->database(), QStringLiteral("UPDATE booking SET sheet_sent_at = ?, protocols = ? WHERE id = ?"),
+            {detail::now_utc(), text(protocols), big(id)});
+    if (q.lastError().isValid()) return say(q.lastError(), store_->database());
+    return std::nullopt;
+}
+
+std::vector<Diary::Past> Diary::past(long client_id) const
+{
+    std::vector<Past> out;
+    const QTimeZone z = zone();
+    const auto add = [&](const QDateTime& at, const QString& method) {
+        const auto m = protocol::method_of(method.toStdString());
+        if (!m || !at.isValid()) return;
+        const Past p{at.date(), at.time().hour() * 60 + at.time().minute(), *m};
+        if (std::none_of(out.begin(), out.end(), [&](const Past& o) { return o.day == p.day && o.method == p.method; }))
+            out.push_back(p);
+    };
+    for (const VisitRow& v : store_->visits_of(client_id))
+        if (v.measured()) add(QDateTime::fromString(v.started_at, Qt::ISODateWithMs).toTimeZone(z), v.method);
+    for (const Booking& b : bookings_of(client_id))
+        for (std::size_t i = 0; i < b.parts.size(); ++i)
+            if (b.outcomes[i] == QStringLiteral("measured") && !b.visits[i])
+                add(local_of(b.parts[i].at.from, z), QString::fromLatin1(protocol::word(b.parts[i].method)));
+    std::stable_sort(out.begin(), out.end(), [](const Past& a, const Past& b) { return a.day > b.day; });
+    return out;
+}
+
+bench::Json to_json(const screening::Answers& answers)
+{
+    bench::Json out = bench::Json::object();
+    for (const auto& [id, a] : answers) {
+        bench::Json row = bench::Json::object();
+        if (a.minutes_ago) row["minutes_ago"] = *a.minutes_ago;
+        if (a.never) row["never"] = true;
+        if (a.yes) row["yes"] = *a.yes;
+        if (a.number) row["number"] = *a.number;
+        out[id] = row;
+    }
+    return out;
+}
+
+screening::Answers answers_from(const bench::Json& json)
+{
+    screening::Answers out;
+    if (!json.is_object()) return out;
+    for (const auto& [id, row] : json.items()) {
+        screening::Answer a;
+        if (row.contains("minutes_ago")) a.minutes_ago = row["minutes_ago"].get<double>();
+        a.never = row.value("never", false);
+        if (row.contains("yes")) a.yes = row["yes"].get<bool>();
+        if (row.contains("number")) a.number = row["number"].get<double>();
+        out[id] = a;
+    }
+    return out;
+}
+
+Outcome<ScreeningRow> Diary::keep(ScreeningRow row)
+{
+    if (row.at.isEmpty()) row.at = detail::now_utc();
+    QSqlQuery q = run(store_->database(),
+        QStringLiteral("INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (?, ?, ?, ?, ?)"),
+        {big(row.client_id), row.booking_id ? big(row.booking_id) : QVariant(), row.at, text(row.who),
+            QString::fromStdString(row.body.dump())});
+    if (q.lastError().isValid()) return Outcome<ScreeningRow>::refuse(say(q.lastError(), store_->database()));
+    row.id = q.lastInsertId().toLongLong();
+    return row;
+}
+
+namespace {
+
+std::optional<ScreeningRow> screening_of(QSqlQuery q)
+{
+    if (!q.next()) return std::nullopt;
+    return ScreeningRow{static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()),
+        static_cast<long>(q.value(2).toLongLong()), q.value(3).toString(), q.value(4).toString(),
+        bench::Json::parse(q.value(5).toString().toStdString(), nullptr, false)};
+}
+const QString screening_select =
+    QStringLiteral("SELECT id, client_id, booking_id, at, who, body FROM screening WHERE client_id = ?");
+
+} // namespace
+
+std::optional<ScreeningRow> Diary::last_screening(long client_id, std::optional<long> of_booking) const
+{
+    return of_booking ? screening_of(run(store_->database(),
+                            screening_select + QStringLiteral(" AND booking_id = ? ORDER BY id DESC LIMIT 1"),
+                            {big(client_id), big(*of_booking)}))
+                      : screening_of(run(store_->database(),
+                            screening_select + QStringLiteral(" ORDER BY id DESC LIMIT 1"), {big(client_id)}));
+}
+
+std::optional<ScreeningRow> Diary::screening_before(long client_id, const QDate& today) const
+{
+    const QString begins = local_of(midnight(today), zone()).toUTC().toString(Qt::ISODateWithMs);
+    return screening_of(run(store_->database(),
+        screening_select + QStringLiteral(" AND at < ? ORDER BY at DESC, id DESC LIMIT 1"), {big(client_id), begins}));
+}
+
+} // namespace fusain::records

@@ -1,0 +1,93 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "records/file/detail.h"
+
+#include "records/file/patience.h"
+
+#include <QDateTime>
+#include <QElapsedTimer>
+
+namespace fusain::records {
+namespace {
+
+constexpr qint64 patience_ms = 3000;
+thread_local std::function<void()> between_tries;
+
+} // namespace
+
+void wait_by(const QSqlDatabase& db, std::function<void()> pause)
+{
+    between_tries = std::move(pause);
+    QSqlQuery(db).exec(QStringLiteral("PRAGMA busy_timeout = 0"));
+}
+
+namespace detail {
+namespace {
+
+int code_of(const QSqlError& error) { return error.nativeErrorCode().toInt() & 0xFF; }
+bool held(int code) { return code == 5 || code == 6; }
+
+} // namespace
+
+Message lab_message(const char* code, const QString& text) { return {code, Level::error, "lab", text.toStdString()}; }
+
+Message lab_damaged(const QString& file)
+{
+    return lab_message("lab_damaged",
+        QStringLiteral("The lab file is damaged (%1). Nothing was changed. Put back a copy, or move the file away and "
+                       "start a new lab with --lab.")
+            .arg(file));
+}
+
+/// A database error in words a technician can act on.
+Message say(const QSqlError& error, const QString& file)
+{
+    const int code = code_of(error);
+    if (held(code))
+        return lab_message("lab_locked",
+            QStringLiteral(
+                "The lab is in use by another program (%1). Nothing was lost; close the other program and try again.")
+                .arg(file));
+    switch (code) {
+    case 8:
+        return lab_message("lab_read_only",
+            QStringLiteral("The lab cannot be written to (%1). Check the permissions of the file and its folder.")
+                .arg(file));
+    case 11:
+    case 26: return lab_damaged(file);
+    case 13:
+        return lab_message("lab_full",
+            QStringLiteral(
+                "The disk is full. What was just entered is not stored yet; free some space and try again. (%1)")
+                .arg(file));
+    case 10:
+    case 14:
+        return lab_message("lab_unreachable",
+            QStringLiteral("The lab cannot be reached (%1). Does the folder exist, and is the disk there?").arg(file));
+    default: return lab_message("lab_error", QStringLiteral("The lab answered: %1 (%2)").arg(error.text(), file));
+    }
+}
+
+bool patiently(QSqlQuery& q, bool (*exec)(QSqlQuery&))
+{
+    QElapsedTimer waited;
+    waited.start();
+    while (!exec(q)) {
+        if (!held(code_of(q.lastError())) || !between_tries || waited.elapsed() > patience_ms) return false;
+        between_tries();
+    }
+    return true;
+}
+
+QSqlQuery run(const QSqlDatabase& db, const QString& sql, const QVariantList& values)
+{
+    QSqlQuery q(db);
+    q.prepare(sql);
+    for (const QVariant& v : values) q.addBindValue(v);
+    patiently(q, [](QSqlQuery& prepared) { return prepared.exec(); });
+    return q;
+}
+
+QString now_utc() { return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs); }
+
+} // namespace detail
+} // namespace fusain::records

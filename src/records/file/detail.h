@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/base/outcome.h"
+
+#include <QJsonDocument>
+#include <QSqlDatabase>
+#include <QSqlError>
+#include <QSqlQuery>
+#include <QSqlRecord>
+#include <QString>
+#include <QVariant>
+
+#include <optional>
+
+/// What every room of the records needs.
+namespace fusain::records::detail {
+
+Message lab_message(const char* code, const QString& text);
+Message lab_damaged(const QString& file);
+/// A database error in words a technician can act on.
+Message say(const QSqlError& error, const QString& file);
+inline Message say(const QSqlError& error, const QSqlDatabase& db) { return say(error, db.databaseName()); }
+
+/// Runs a statement; while another program holds the lab it is tried again as patience.h says.
+bool patiently(QSqlQuery& q, bool (*exec)(QSqlQuery&));
+
+/// Rolls back unless committed.
+class Transaction {
+public:
+    explicit Transaction(const QSqlDatabase& db)
+        : q_(db), open_(patiently(q_, [](QSqlQuery& q) { return q.exec(QStringLiteral("BEGIN IMMEDIATE")); }))
+    {
+    }
+    ~Transaction()
+    {
+        if (open_) q_.exec(QStringLiteral("ROLLBACK"));
+    }
+    bool commit()
+    {
+        if (!open_ || !q_.exec(QStringLiteral("COMMIT"))) return false;
+        open_ = false;
+        return true;
+    }
+    bool is_open() const { return open_; }
+    QSqlError error() const { return q_.lastError(); }
+
+private:
+    QSqlQuery q_;
+    bool open_ = false;
+};
+
+/// A prepared query with its values bound, run patiently.
+QSqlQuery run(const QSqlDatabase& db, const QString& sql, const QVariantList& values = {});
+
+inline QVariant big(long id) { return QVariant::fromValue<qlonglong>(id); }
+/// Qt binds a null string as NULL; an empty field is an empty text.
+inline QVariant text(const QString& value) { return value.isNull() ? QStringLiteral("") : value; }
+
+QString now_utc();
+
+} // namespace fusain::records::detail

@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "records/file/lab_file.h"
+
+#include "records/file/detail.h"
+#include "records/file/schema.h"
+
+#include <QDir>
+#include <QDirIterator>
+#include <QFile>
+#include <QFileInfo>
+#include <QtEndian>
+
+#include <sys/stat.h>
+
+namespace fusain::records {
+namespace {
+
+constexpr auto for_the_user = QFile::ReadOwner | QFile::WriteOwner;
+
+void tighten(const QFileInfo& info)
+{
+    if (info.isSymLink() || !info.exists()) return;
+    const auto wanted = info.isDir() ? for_the_user | QFile::ExeOwner : for_the_user;
+    const auto owner_only = QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner;
+    if ((info.permissions() & ~(owner_only | QFile::ReadUser | QFile::WriteUser | QFile::ExeUser)) != 0)
+        QFile::setPermissions(info.filePath(), wanted);
+}
+
+} // namespace
+
+std::optional<Message> look_at(const QString& path)
+{
+    QFile file(path);
+    if (!file.exists()) return std::nullopt;
+    if (QFileInfo(path).isDir())
+        return detail::lab_message("lab_foreign", QStringLiteral("%1 is a folder, not a lab.").arg(path));
+    if (file.size() == 0)
+        return detail::lab_message("lab_empty",
+            QStringLiteral("The lab file is empty (%1): a lab is never empty, something has cut it off. Nothing was "
+                           "changed. Put back a copy, or remove the file to begin a new lab.")
+                .arg(path));
+    if (!file.open(QIODevice::ReadOnly)) return std::nullopt; // opening it as a lab says why
+    const QByteArray head = file.read(100);
+    if (head.size() < 100 || !head.startsWith("SQLite format 3")) return detail::lab_damaged(path);
+    const auto at = [&](int offset) { return qFromBigEndian<quint32>(head.constData() + offset); };
+    constexpr int pages = 28, id = 68;
+    // a lab that was just begun may have everything in its journal still
+    const bool just_begun = at(id) == 0 && (at(pages) <= 1 || QFile::exists(path + QStringLiteral("-wal")));
+    if (at(id) != static_cast<quint32>(application_id) && !just_begun)
+        return detail::lab_message(
+            "lab_foreign", QStringLiteral("%1 belongs to another program. Nothing was changed in it.").arg(path));
+    return std::nullopt;
+}
+
+void keep_to_this_user() { ::umask(077); }
+
+void make_private(const QString& lab_file)
+{
+    const QFileInfo lab(lab_file);
+    const QDir folder = lab.absoluteDir();
+    for (const QString& name : folder.entryList({lab.fileName() + '*'}, QDir::Files | QDir::Hidden))
+        tighten(QFileInfo(folder.filePath(name)));
+    for (const char* made : {"sheets", "outbox", "handed-out"}) {
+        const QString place = folder.filePath(QString::fromLatin1(made));
+        if (!QFileInfo(place).isDir()) continue;
+        tighten(QFileInfo(place));
+        QDirIterator inside(
+            place, QDir::AllEntries | QDir::Hidden | QDir::NoDotAndDotDot, QDirIterator::Subdirectories);
+        while (inside.hasNext()) tighten(QFileInfo(inside.next()));
+    }
+    if (folder != QDir::home() && folder != QDir::temp() && !folder.isRoot()) tighten(QFileInfo(folder.path()));
+}
+
+} // namespace fusain::records

@@ -1,0 +1,23 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/base/outcome.h"
+
+#include <QString>
+
+#include <optional>
+
+/// The lab as a file among others: whether it is one, and who may read it (docs/safety-of-records.md).
+namespace fusain::records {
+
+/// Looks at a file without opening it as a database. Refusals: lab_empty (no bytes), lab_foreign (another program's
+/// database), lab_damaged (no database). Nothing: it is a lab, or there is none yet.
+std::optional<Message> look_at(const QString& file);
+
+/// From here on every file and folder this program makes is for its user alone.
+void keep_to_this_user();
+
+/// Makes what stands there already private: the lab, its journal, copies, the folders beside it that the program makes
+/// with everything in them, and the lab's own folder.
+void make_private(const QString& lab_file);
+
+} // namespace fusain::records

@@ -1,0 +1,104 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "records/visits/recorder.h"
+
+namespace fusain::records {
+namespace {
+
+constexpr int again_ms = 1000, beat_ms = 5000;
+
+/// True for troubles that pass: another program holds the lab, the disk is full, the folder is not there just now.
+bool passes(const Message& why)
+{
+    for (const char* code : {"lab_locked", "lab_full", "lab_unreachable", "lab_read_only"})
+        if (why.code == code) return true;
+    return false;
+}
+
+} // namespace
+
+Recorder::Recorder(const QString& lab_file, const QString& window)
+    : lab_file_(lab_file), window_(window), desk_(new QObject), again_(new QTimer(desk_)), beat_(new QTimer(desk_))
+{
+    thread_.setObjectName(QStringLiteral("recorder"));
+    again_->setSingleShot(true);
+    connect(again_, &QTimer::timeout, desk_, [this] { work(); });
+    connect(beat_, &QTimer::timeout, desk_, [this] {
+        if (!opened()) renew_leases(store_->database(), window_);
+    });
+    desk_->moveToThread(&thread_);
+    thread_.start();
+    QMetaObject::invokeMethod(desk_, [this] { beat_->start(beat_ms); });
+}
+
+Recorder::~Recorder()
+{
+    QMetaObject::invokeMethod(
+        desk_,
+        [this] {
+            again_->stop();
+            work();
+            again_->stop();
+            beat_->stop();
+            if (!opened()) release_leases(store_->database(), window_);
+            store_.reset();
+        },
+        Qt::BlockingQueuedConnection);
+    thread_.quit();
+    thread_.wait();
+    delete desk_;
+}
+
+void Recorder::append(long visit_id, const bench::Event& event) { hand_over({visit_id, event}); }
+
+void Recorder::append_signal(const SignalChunk& chunk) { hand_over({chunk.visit, chunk}); }
+
+void Recorder::hand_over(Job job)
+{
+    ++unwritten_;
+    QMetaObject::invokeMethod(desk_, [this, job = std::move(job)] {
+        jobs_.push_back(job);
+        if (!again_->isActive()) work();
+    });
+}
+
+std::optional<Message> Recorder::opened()
+{
+    if (store_) return std::nullopt;
+    const auto store = Store::open(lab_file_);
+    if (!store) return store.messages().front();
+    store_ = *store;
+    return std::nullopt;
+}
+
+std::optional<Message> Recorder::write(const Job& job)
+{
+    if (auto why = opened()) return why;
+    if (const auto* event = std::get_if<bench::Event>(&job.what)) return store_->append(job.visit_id, *event, window_);
+    return store_->append_signal(std::get<SignalChunk>(job.what));
+}
+
+void Recorder::work()
+{
+    while (!jobs_.empty()) {
+        const Job& job = jobs_.front();
+        const auto* event = std::get_if<bench::Event>(&job.what);
+        const std::optional<Message> why = write(job);
+        if (why && passes(*why)) {
+            if (!stalled_) emit stalled(*why);
+            stalled_ = true;
+            again_->start(again_ms);
+            return;
+        }
+        stalled_ = false;
+        --unwritten_; // before it is said: who hears it may quit
+        if (why && event)
+            emit failed(job.visit_id, *event, *why);
+        else if (why)
+            emit signal_failed(*why);
+        else if (event)
+            emit stored(job.visit_id, *event);
+        jobs_.pop_front();
+    }
+}
+
+} // namespace fusain::records

@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "records/visits/store.h"
+
+#include <QObject>
+#include <QThread>
+#include <QTimer>
+
+#include <atomic>
+#include <deque>
+#include <variant>
+
+namespace fusain::records {
+
+/// Writes events and signals, in the order they were handed over, in a thread of its own, so that a slow disk never
+/// stops the window. An event counts only once `stored` has said so. While the lab is locked, full or out of reach
+/// nothing is dropped: it is said once, and tried again every second.
+class Recorder : public QObject {
+    Q_OBJECT
+public:
+    /// `window`: whose visits are written (lease.h); its leases are renewed as long as this lives.
+    explicit Recorder(const QString& lab_file, const QString& window = {});
+    ~Recorder() override; ///< tries once more to write what is left
+
+    void append(long visit_id, const bench::Event& event);
+    void append_signal(const SignalChunk& chunk);
+    /// What was handed over and is not on the disk yet. Never waits.
+    std::size_t unwritten() const { return unwritten_; }
+
+signals:
+    void stored(long visit_id, const fusain::bench::Event& event);
+    /// The lab cannot be written to just now.
+    void stalled(const fusain::Message& why);
+    /// The lab will never take this event.
+    void failed(long visit_id, const fusain::bench::Event& event, const fusain::Message& why);
+    void signal_failed(const fusain::Message& why);
+
+private:
+    struct Job {
+        long visit_id = 0;
+        std::variant<bench::Event, SignalChunk> what;
+    };
+    void hand_over(Job job);
+    void work();                     ///< in the thread
+    std::optional<Message> opened(); ///< nothing: the store is open
+    std::optional<Message> write(const Job& job);
+
+    QString lab_file_, window_;
+    QThread thread_;
+    std::atomic<std::size_t> unwritten_ = 0;
+    QObject* desk_ = nullptr;                   ///< lives in the thread; runs what is handed over
+    QTimer *again_ = nullptr, *beat_ = nullptr; ///< live in the thread
+    // of the thread only:
+    std::shared_ptr<Store> store_;
+    std::deque<Job> jobs_;
+    bool stalled_ = false;
+};
+
+} // namespace fusain::records

@@ -1,0 +1,111 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/lines/signal.h"
+#include "bench/visit/visit.h"
+#include "core/base/outcome.h"
+#include "records/people/client_search.h"
+#include "records/file/lease.h"
+
+#include <QSqlDatabase>
+#include <QString>
+#include <QStringList>
+
+#include <memory>
+
+/// The lab's records: clients, visits, the append-only log of each visit and its raw signals, in one SQLite file
+/// (docs/formats/lab-file.md).
+namespace fusain::records {
+
+struct Client {
+    long id = 0;    ///< 0: not stored yet
+    QString number; ///< the lab's own number; given on storing when empty
+    QString family_name, given_name;
+    QString birth_date; ///< ISO date
+    Sex sex = Sex::female;
+    double height_cm = 0;
+    QString role, phone, note;
+    QString email;
+    QString consent_on;                    ///< ISO date of the signed consent; empty: none
+    QString guardian, guardian_consent_on; ///< for minors
+    QStringList facts;                     ///< ids of standing facts (data/protocols/questions.json)
+    QString conditions, medicines, sport, goal;
+    QString other_numbers; ///< of records that were merged into this one
+    bool archived = false;
+
+    QString full_name() const { return given_name + ' ' + family_name; }
+};
+
+struct VisitRow {
+    long id = 0, client_id = 0;
+    QString method, started_at, technician;
+    bool finished = false; ///< nothing more is measured in it
+    QString outcome;       ///< "measured", "stopped"; empty while it is open
+    bool measured() const { return outcome == QStringLiteral("measured"); }
+};
+
+using bench::SignalChunk;
+
+/// What is wrong with a client before it is stored: one message a field. `today` is an ISO date.
+Messages check(const Client& client, const QString& today);
+
+/// One connection to one lab file. Use from the thread that opened it only.
+class Store {
+public:
+    /// Opens or makes the lab file. Refusals: lab_newer, lab_damaged, lab_locked, lab_read_only, lab_unreachable,
+    /// lab_foreign. A file is never overwritten; before a migration a copy is made beside it.
+    static Outcome<std::shared_ptr<Store>> open(const QString& file);
+    ~Store();
+    Store(const Store&) = delete;
+    Store& operator=(const Store&) = delete;
+
+    QString file() const { return file_; }
+
+    Outcome<Client> save(Client client);
+    /// The same inside a transaction that is open already; gives the client its id and number.
+    std::optional<Message> save_within(Client& client);
+    std::optional<Client> client(long id) const;
+    /// Every word must begin a word of name, number, role or phone; case and accents do not matter. Empty: everybody,
+    /// by name.
+    std::vector<Client> find_clients(const QString& words, int limit = 500, int from = 0, bool archived = false) const;
+    int count_clients(const QString& words, bool archived = false) const;
+
+    /// The first events of a visit (`started`, and `stops` when the screening was done before) in one transaction.
+    /// With a window it is that window's from its first event on (lease.h).
+    Outcome<long> begin_visit(long client_id, const QString& method, const std::vector<bench::Event>& first,
+        const std::optional<Window>& window = {});
+    Outcome<long> begin_visit(long client_id, const QString& method, const bench::Event& started)
+    {
+        return begin_visit(client_id, method, std::vector{started});
+    }
+    /// Durable when it returns: an accepted value survives a power cut. The event must be the next of its visit.
+    /// Refused while the visit is another window's.
+    std::optional<Message> append(long visit_id, const bench::Event& event, const QString& window = {});
+    std::vector<bench::Event> events(long visit_id) const;
+    long last_seq(long visit_id) const;                    ///< of its newest event; 0: none
+    std::vector<VisitRow> visits_of(long client_id) const; ///< newest first
+    std::optional<VisitRow> visit(long visit_id) const;
+    /// The newest visit that was begun and neither finished nor stopped, if any: to go on after a crash.
+    std::optional<VisitRow> open_visit() const;
+    /// Replays the log. Refuses when it has a gap or an event nobody knows.
+    Outcome<bench::Visit> replay(long visit_id) const;
+
+    std::optional<Message> append_signal(const SignalChunk& chunk);
+    bench::Signal signal(long visit_id, int trial) const; ///< whole; empty when there is none
+
+    QString setting(const QString& key, const QString& otherwise = {}) const;
+    std::optional<Message> set_setting(const QString& key, const QString& value);
+
+    /// For the other rooms of this floor (people.h, diary.h, checks.h, rulebook.h).
+    const QSqlDatabase& database() const { return db_; }
+
+private:
+    Store(QSqlDatabase db, QString file) : db_(std::move(db)), file_(std::move(file)) {}
+    QSqlDatabase db_;
+    QString file_;
+    mutable ClientSearch search_; ///< what it holds is the file's, only nearer
+};
+
+/// Lowercase without accents: "Quéméner" → "quemener".
+QString folded(const QString& text);
+
+} // namespace fusain::records

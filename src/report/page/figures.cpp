@@ -1,0 +1,369 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/page/figures.h"
+
+#include <cmath>
+
+namespace fusain::report {
+namespace {
+
+using look::Voice;
+
+constexpr double budget_row_fraction = 0.005; ///< smaller shares are drawn together
+
+QString signed_number(double value, int decimals)
+{
+    return (value > 0      ? QStringLiteral("+")
+               : value < 0 ? QStringLiteral("−")
+                           : QString()) +
+           QString::number(std::abs(value), 'f', decimals);
+}
+
+void text(QPainter& p, const QRectF& r, int flags, const QString& words, const QFont& font, const QColor& color)
+{
+    p.setFont(font);
+    p.setPen(color);
+    p.drawText(r, flags, words);
+}
+
+QColor rung_color(std::size_t i, const look::Palette& c)
+{
+    const QColor colors[] = {c.mineral, c.water, c.lean, c.faint, c.ink};
+    return colors[std::min<std::size_t>(i, 4)];
+}
+
+/// Round step so that about `n` steps fit.
+double round_step(double span, int n)
+{
+    const double raw = span / n, power = std::pow(10, std::floor(std::log10(raw)));
+    for (double m : {1.0, 2.0, 5.0, 10.0})
+        if (raw <= m * power) return m * power;
+    return 10 * power;
+}
+
+} // namespace
+
+void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<densitometry::Rung>& ladder,
+    const look::Palette& c, int em, const MassUnit& unit)
+{
+    if (ladder.empty()) return;
+    const QRectF area = whole.adjusted(0, 0.3 * em, 0, 0);
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    const bool narrow = area.width() < 26 * em;
+    const double value_width = 5.6 * em;
+    const double label_width = narrow ? 0 : 12.5 * em;
+    const QRectF bars(area.left() + label_width, area.top(), area.width() - label_width - value_width, area.height());
+    const double row = area.height() / static_cast<double>(ladder.size());
+
+    double low = INFINITY, high = -INFINITY, at = 0;
+    for (const auto& r : ladder) {
+        at = r.total ? r.size : at + r.size;
+        low = std::min(low, at);
+        high = std::max(high, at);
+    }
+    const double cut = low - 0.45 * std::max(0.4, high - low);
+    const auto x = [&](double litres) { return bars.left() + (litres - cut) / (high - cut) * bars.width(); };
+
+    p.setPen(QPen(c.ink, 0.09 * em));
+    p.drawLine(QPointF(bars.left(), area.top()), QPointF(bars.left(), area.bottom()));
+    const QPointF mark(bars.left(), area.top() + (narrow ? 0.94 : 0.5) * area.height());
+    p.setPen(QPen(c.ink, 0.08 * em));
+    for (double d : {-0.18, 0.12})
+        p.drawLine(mark + QPointF(-0.35 * em, (d + 0.25) * em), mark + QPointF(0.35 * em, (d - 0.05) * em));
+
+    double before = 0;
+    for (std::size_t i = 0; i < ladder.size(); ++i) {
+        const auto& r = ladder[i];
+        const double top = area.top() + static_cast<double>(i) * row;
+        const double from = r.total ? cut : before, to = r.total ? r.size : before + r.size;
+        const double height = (narrow ? 0.30 : 0.38) * row;
+        const QRectF bar(
+            std::min(x(from), x(to)), top + 0.06 * row, std::max(0.12 * em, std::abs(x(to) - x(from))), height);
+        p.fillRect(bar, rung_color(i, c));
+        if (i + 1 < ladder.size()) {
+            p.setPen(QPen(c.faint, 0.06 * em, Qt::DotLine));
+            p.drawLine(QPointF(x(to), bar.bottom()), QPointF(x(to), top + row + 0.06 * row));
+        }
+        before = to;
+        // a kilogram lost in water is a litre of water of 1 kg/L: what is weighed stands on the same axis
+        const QString value =
+            r.weighed ? QString::number(r.size * unit.per_kg, 'f', 2) + ' ' + unit.word
+                      : (r.total ? QString::number(r.size, 'f', 2) : signed_number(r.size, 2)) + QStringLiteral(" L");
+        text(p, QRectF(bars.right(), bar.top() - 0.5 * em, value_width, height + em), Qt::AlignRight | Qt::AlignVCenter,
+            value, look::font(Voice::measured, em), c.ink);
+        const QString title = QString::fromStdString(r.title), detail = QString::fromStdString(r.detail);
+        if (narrow) {
+            text(p, QRectF(bars.left() + 0.4 * em, bar.bottom() + 0.05 * em, bars.width() + value_width, 1.5 * em),
+                Qt::AlignLeft | Qt::AlignTop, title, look::font(Voice::text, em), c.smudge);
+        } else {
+            text(p, QRectF(area.left(), bar.top() - 0.35 * em, label_width, 1.5 * em), Qt::AlignLeft | Qt::AlignTop,
+                title, look::font(Voice::text, em), c.ink);
+            text(p, QRectF(area.left(), bar.top() + 0.9 * em, label_width, 1.4 * em), Qt::AlignLeft | Qt::AlignTop,
+                detail, look::font(Voice::text, static_cast<int>(0.86 * em)), c.smudge);
+        }
+    }
+    p.restore();
+}
+
+int budget_rows(const uncertainty::Budget& budget)
+{
+    const auto large = std::count_if(
+        budget.shares.begin(), budget.shares.end(), [](const auto& s) { return s.fraction >= budget_row_fraction; });
+    return static_cast<int>(large) + (large < static_cast<long>(budget.shares.size()) ? 1 : 0);
+}
+
+void draw_budget(QPainter& p, const QRectF& area, const uncertainty::Budget& budget, const look::Palette& c, int em)
+{
+    p.save();
+    const double row = std::min(1.75 * em, area.height() / budget_rows(budget));
+    const double label = 11.5 * em, value = 3.2 * em;
+    const double width = area.width() - label - value;
+    double y = area.top(), rest = 0;
+    int small = 0;
+    for (const auto& share : budget.shares) {
+        if (share.fraction < budget_row_fraction) {
+            rest += share.fraction;
+            ++small;
+            continue;
+        }
+        text(p, QRectF(area.left(), y, label, row), Qt::AlignLeft | Qt::AlignVCenter,
+            QString::fromUtf8(share.input.title.data(), static_cast<qsizetype>(share.input.title.size())),
+            look::font(Voice::text, em), c.ink);
+        const QColor color = share.input.symbol == "δD" ? c.mineral
+                             : share.input.symbol == "RV" || share.input.symbol == "δRV" ||
+                                     share.input.symbol == "VC" || share.input.symbol == "V_TG" ||
+                                     share.input.symbol == "δV_TG"
+                                 ? c.lean
+                             : share.input.symbol == "t_w" || share.input.symbol == "δA" ? c.water
+                                                                                         : c.ink;
+        p.fillRect(QRectF(area.left() + label, y + 0.28 * row, std::max(0.12 * em, share.fraction * width), 0.44 * row),
+            color);
+        text(p, QRectF(area.right() - value, y, value, row), Qt::AlignRight | Qt::AlignVCenter,
+            QStringLiteral("%1 %").arg(100 * share.fraction, 0, 'f', 0), look::font(Voice::measured, em), c.ink);
+        y += row;
+    }
+    if (small > 0) {
+        text(p, QRectF(area.left(), y, area.width() - value, row), Qt::AlignLeft | Qt::AlignVCenter,
+            QStringLiteral("%1 others together").arg(small), look::font(Voice::text, em), c.smudge);
+        text(p, QRectF(area.right() - value, y, value, row), Qt::AlignRight | Qt::AlignVCenter,
+            rest < 0.01 ? QStringLiteral("< 1 %") : QStringLiteral("%1 %").arg(100 * rest, 0, 'f', 0),
+            look::font(Voice::measured, em), c.smudge);
+    }
+    p.restore();
+}
+
+void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, double live, const look::Palette& c,
+    int em, const MassUnit& mass_unit)
+{
+    const bool in_chamber = visit.method == protocol::Method::air_displacement;
+    const MassUnit unit = in_chamber ? MassUnit{1, QStringLiteral("L")} : mass_unit;
+    struct Mark {
+        int number; ///< of those that were taken; 0: thrown out
+        double value;
+        bool taken;
+    };
+    std::vector<Mark> marks;
+    int taken_so_far = 0;
+    for (const auto& t : visit.trials)
+        if (const auto value = visit.row().value(visit, t)) {
+            const bool is_taken = t.status == bench::Trial::Status::taken;
+            marks.push_back({in_chamber ? (is_taken ? ++taken_so_far : 0) : t.number, *value, is_taken});
+        }
+
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    double low = INFINITY, high = -INFINITY;
+    const auto include = [&](double value) {
+        low = std::min(low, value);
+        high = std::max(high, value);
+    };
+    for (const Mark& m : marks) include(m.value);
+    if (!std::isnan(live)) include(live);
+    const double axis = area.top() + 0.52 * area.height();
+    if (!std::isfinite(low)) {
+        text(p, area, Qt::AlignLeft | Qt::AlignVCenter,
+            in_chamber ? QStringLiteral("The runs will line up here.")
+                       : QStringLiteral("The trials will line up here."),
+            look::font(Voice::text, em), c.faint);
+        p.restore();
+        return;
+    }
+    const double middle = (low + high) / 2, half = std::max(in_chamber ? 0.15 : 0.10, 0.65 * (high - low));
+    low = middle - half;
+    high = middle + half;
+    const auto x = [&](double value) {
+        return area.left() + 1.5 * em + (value - low) / (high - low) * (area.width() - 3 * em);
+    };
+
+    std::vector<double> counting;
+    const std::vector<double> taken = visit.readings();
+    std::vector<int> used;
+    if (in_chamber) {
+        if (const auto agreed = displacement::agree(taken)) used = agreed->used;
+    } else if (const auto* rule = trials::find(visit.trial_rule)) {
+        if (const auto chosen = rule->select(taken)) used = chosen->used;
+    }
+    if (!used.empty()) {
+        for (int i : used) counting.push_back(taken[static_cast<std::size_t>(i)]);
+        const auto [from, to] = std::minmax_element(counting.begin(), counting.end());
+        QColor shade = c.mineral;
+        shade.setAlpha(50);
+        const QRectF band(x(*from) - 0.9 * em, axis - 1.5 * em, x(*to) - x(*from) + 1.8 * em, 3.0 * em);
+        p.fillRect(band, shade);
+        const QString words = QStringLiteral("these count, %1 %2 apart")
+                                  .arg(1000 * (*to - *from), 0, 'f', 0)
+                                  .arg(in_chamber ? QStringLiteral("mL") : QStringLiteral("g"));
+        const QFont font = look::font(Voice::text, static_cast<int>(0.9 * em));
+        const double width = QFontMetricsF(font).horizontalAdvance(words) + 2;
+        const double left =
+            std::clamp(band.center().x() - width / 2, area.left(), std::max(area.left(), area.right() - width));
+        text(p, QRectF(left, band.top() - 1.4 * em, width, 1.4 * em), Qt::AlignHCenter | Qt::AlignVCenter, words, font,
+            c.smudge);
+    }
+    p.setPen(QPen(c.line, 0.1 * em));
+    p.drawLine(QPointF(area.left(), axis), QPointF(area.right(), axis));
+    const double step = round_step((high - low) * unit.per_kg, 5);
+    for (double v = std::ceil(low * unit.per_kg / step) * step; v <= high * unit.per_kg; v += step)
+        text(p, QRectF(x(v / unit.per_kg) - 3 * em, axis + 1.6 * em, 6 * em, 1.5 * em), Qt::AlignCenter,
+            QString::number(v, 'f', 2), look::font(Voice::measured, static_cast<int>(0.85 * em)), c.faint);
+    text(p, QRectF(area.right() - 2 * em, axis + 1.6 * em, 2 * em, 1.5 * em), Qt::AlignRight | Qt::AlignVCenter,
+        unit.word, look::font(Voice::text, static_cast<int>(0.85 * em)), c.faint);
+
+    const double r = 0.55 * em;
+    std::sort(marks.begin(), marks.end(), [](const Mark& a, const Mark& b) { return a.value < b.value; });
+    for (const Mark& m : marks) {
+        const QPointF at(x(m.value), axis);
+        const bool counts = m.taken && std::find(counting.begin(), counting.end(), m.value) != counting.end();
+        p.setPen(QPen(m.taken ? c.ink : c.faint, 0.12 * em));
+        p.setBrush(counts ? QBrush(c.ink) : QBrush(c.paper));
+        p.drawEllipse(at, r, r);
+        if (!m.taken) {
+            p.drawLine(at + QPointF(-r, -r) * 0.7, at + QPointF(r, r) * 0.7);
+            p.drawLine(at + QPointF(-r, r) * 0.7, at + QPointF(r, -r) * 0.7);
+        }
+    }
+    // their numbers: below, or above where it is full; more than two that touch share one label
+    const QFont small = look::font(Voice::text, static_cast<int>(0.85 * em));
+    double below_to = -INFINITY, above_to = -INFINITY;
+    for (std::size_t i = 0; i < marks.size();) {
+        std::size_t end = i + 1;
+        while (end < marks.size() && x(marks[end].value) - x(marks[end - 1].value) < 1.2 * em) ++end;
+        if (end - i <= 2) end = i + 1;
+        QStringList numbers;
+        bool any_taken = false;
+        for (std::size_t k = i; k < end; ++k) {
+            if (marks[k].number) numbers << QString::number(marks[k].number);
+            any_taken |= marks[k].taken;
+        }
+        const QString words = numbers.join(QStringLiteral(" · "));
+        const double half_width = QFontMetricsF(small).horizontalAdvance(words) / 2 + 2;
+        const double middle_x = (x(marks[i].value) + x(marks[end - 1].value)) / 2;
+        const bool above = middle_x - half_width < below_to && middle_x - half_width >= above_to;
+        (above ? above_to : below_to) = middle_x + half_width;
+        text(p, QRectF(middle_x - half_width, axis + (above ? -1.75 : 0.55) * em, 2 * half_width, 1.2 * em),
+            Qt::AlignCenter, words, small, any_taken ? c.ink : c.faint);
+        i = end;
+    }
+    if (!std::isnan(live)) {
+        p.setPen(Qt::NoPen);
+        p.setBrush(c.live);
+        p.drawEllipse(QPointF(x(live), axis), 1.25 * r, 1.25 * r);
+        text(p, QRectF(x(live) - 3 * em, axis - 1.95 * em, 6 * em, 1.3 * em), Qt::AlignCenter, QStringLiteral("now"),
+            look::font(Voice::text, static_cast<int>(0.9 * em), true), c.live);
+    }
+    p.restore();
+}
+
+void draw_beside(QPainter& p, const QRectF& area, const std::vector<BesideRow>& rows, const look::Palette& c, int em)
+{
+    if (rows.empty()) return;
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    double low = INFINITY, high = -INFINITY;
+    for (const BesideRow& r : rows) {
+        low = std::min(low, r.fat_percent - 1.3 * r.u);
+        high = std::max(high, r.fat_percent + 1.3 * r.u);
+    }
+    const double titles = 9.5 * em, values = 4.2 * em, row = area.height() / static_cast<double>(rows.size());
+    const auto x = [&](double v) {
+        return area.left() + titles + (v - low) / (high - low) * (area.width() - titles - values);
+    };
+    double y = area.top();
+    for (const BesideRow& r : rows) {
+        const double axis = y + 0.45 * row;
+        text(p, QRectF(area.left(), axis - 1.25 * em, titles, 1.3 * em), Qt::AlignLeft | Qt::AlignVCenter, r.title,
+            look::font(Voice::text, em, r.now), c.ink);
+        text(p, QRectF(area.left(), axis + 0.05 * em, titles, 1.3 * em), Qt::AlignLeft | Qt::AlignVCenter, r.detail,
+            look::font(Voice::text, static_cast<int>(0.86 * em)), c.smudge);
+        QColor smudge = c.fat;
+        smudge.setAlpha(70);
+        p.fillRect(
+            QRectF(x(r.fat_percent - r.u), axis - 0.4 * em, x(r.fat_percent + r.u) - x(r.fat_percent - r.u), 0.8 * em),
+            smudge);
+        p.setPen(QPen(c.ink, 0.1 * em));
+        p.setBrush(r.now ? QBrush(c.fat) : QBrush(c.paper));
+        p.drawEllipse(QPointF(x(r.fat_percent), axis), 0.5 * em, 0.5 * em);
+        text(p, QRectF(area.right() - values, axis - 0.7 * em, values, 1.4 * em), Qt::AlignRight | Qt::AlignVCenter,
+            QStringLiteral("%1 %").arg(r.fat_percent, 0, 'f', 1), look::font(Voice::measured, em), c.ink);
+        y += row;
+    }
+    p.restore();
+}
+
+void draw_range(QPainter& p, const QRectF& area, double fat_percent, double u,
+    const std::optional<reference::Place>& place, const look::Palette& c, int em)
+{
+    p.save();
+    p.setRenderHint(QPainter::Antialiasing);
+    double low = std::min(fat_percent - 3 * u, 4.0), high = std::max(fat_percent + 3 * u, 40.0);
+    low = std::max(0.0, std::floor(low / 5) * 5);
+    high = std::ceil(high / 5) * 5;
+    const auto x = [&](double v) {
+        return area.left() + 1.4 * em + (v - low) / (high - low) * (area.width() - 2.8 * em);
+    };
+    const double axis = area.top() + 0.55 * area.height();
+    if (place) {
+        const QRectF band(x(place->row.low), axis - 1.1 * em, x(place->row.high) - x(place->row.low), 2.2 * em);
+        p.setPen(QPen(c.mineral, 0.07 * em));
+        p.setBrush(QBrush(c.line, Qt::BDiagPattern));
+        p.drawRect(band);
+        text(p, QRectF(band.left() - 6 * em, band.top() - 1.5 * em, band.width() + 12 * em, 1.4 * em), Qt::AlignCenter,
+            QString::fromStdString(place->row.label), look::font(Voice::text, em), c.smudge);
+    }
+    QColor smudge = c.fat;
+    smudge.setAlpha(70);
+    p.fillRect(QRectF(x(std::max(low, fat_percent - u)), axis - 0.55 * em,
+                   x(fat_percent + u) - x(std::max(low, fat_percent - u)), 1.1 * em),
+        smudge);
+    p.setPen(QPen(c.ink, 0.09 * em));
+    p.drawLine(QPointF(area.left(), axis), QPointF(area.right(), axis));
+    for (double v = low; v <= high; v += 5) {
+        p.setPen(QPen(c.ink, 0.06 * em));
+        p.drawLine(QPointF(x(v), axis), QPointF(x(v), axis + 0.3 * em));
+        text(p, QRectF(x(v) - 2 * em, axis + 1.15 * em, 4 * em, 1.3 * em), Qt::AlignCenter,
+            QStringLiteral("%1 %").arg(v, 0, 'f', 0), look::font(Voice::measured, static_cast<int>(0.85 * em)),
+            c.smudge);
+    }
+    p.setPen(Qt::NoPen);
+    p.setBrush(c.fat);
+    p.drawEllipse(QPointF(x(fat_percent), axis), 0.62 * em, 0.62 * em);
+    p.restore();
+}
+
+void draw_split(QPainter& p, const QRectF& area, double fat_kg, double fat_free_kg, const look::Palette& c, int em)
+{
+    p.save();
+    const double total = fat_kg + fat_free_kg, split = area.left() + area.width() * fat_free_kg / total;
+    const QRectF lean(area.left(), area.top(), split - area.left(), 1.6 * em),
+        fat(split, area.top(), area.right() - split, 1.6 * em);
+    p.fillRect(lean, c.lean);
+    p.fillRect(fat, c.fat);
+    p.fillRect(QRectF(split - 0.08 * em, area.top(), 0.16 * em, 1.6 * em), c.paper);
+    text(p, QRectF(area.left(), area.top() + 1.8 * em, 0.66 * area.width(), 1.5 * em), Qt::AlignLeft,
+        QStringLiteral("fat-free mass %1 kg").arg(fat_free_kg, 0, 'f', 1), look::font(Voice::text, em), c.ink);
+    text(p, QRectF(area.left() + 0.5 * area.width(), area.top() + 1.8 * em, 0.5 * area.width(), 1.5 * em),
+        Qt::AlignRight, QStringLiteral("fat mass %1 kg").arg(fat_kg, 0, 'f', 1), look::font(Voice::text, em), c.ink);
+    p.restore();
+}
+
+} // namespace fusain::report

@@ -1,0 +1,327 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/sheets/sheets.h"
+
+#include "core/before/schedule.h"
+#include "records/diary/clock.h"
+#include "report/words/catalogue.h"
+#include "report/words/caution_words.h"
+#include "report/page/figures.h"
+#include "report/words/method_words.h"
+#include "version.h"
+
+#include <QDateTime>
+#include <QLocale>
+#include <QTimeZone>
+
+#include <cmath>
+
+namespace fusain::report {
+namespace {
+
+using Kind = Block::Kind;
+using densitometry::fat_free_mass;
+using densitometry::fat_mass;
+using densitometry::fat_percent;
+
+QString q(const std::string& s) { return QString::fromStdString(s); }
+QString view(std::string_view s) { return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size())); }
+const QString closing = QStringLiteral("This is not a medical diagnosis. Talk to a physician or registered dietitian "
+                                       "before changing diet, training or medicine. "
+                                       "Local rules and licensed practice decide what this lab may do.");
+
+/// The day of a moment in the lab's zone, ISO. Visits from before the zone was kept show the day as it stands in their
+/// log.
+std::string day_of(const std::string& iso_utc, const bench::Visit& v)
+{
+    if (v.zone.empty()) return iso_utc;
+    return QDateTime::fromString(q(iso_utc), Qt::ISODateWithMs)
+        .toTimeZone(QTimeZone(QByteArray::fromStdString(v.zone)))
+        .date()
+        .toString(Qt::ISODate)
+        .toStdString();
+}
+
+std::optional<reference::Place> place_of(const bench::Visit& v, double fat_percent)
+{
+    const auto* set = reference::find(range_sets(), v.range);
+    return set ? reference::place(*set, v.subject.sex, v.age_y(), fat_percent) : std::nullopt;
+}
+
+/// Cautions in plain words, each once.
+QStringList notes(const Messages& messages)
+{
+    QStringList out;
+    for (const Message& m : messages)
+        if (const QString words = client_words(m); !out.contains(words)) out << words;
+    return out;
+}
+
+/// What went well, and what to work on: at most three points.
+QStringList points(const bench::Visit& v, const densitometry::Result& r, const Messages& messages,
+    const std::optional<reference::Place>& place)
+{
+    using Where = reference::Place::Where;
+    QStringList out;
+    const double fat = r.value[fat_percent];
+    const double minimum = judgement::least_fat_percent(v.subject.sex);
+    const bool again = std::any_of(messages.begin(), messages.end(), judgement::asks_again);
+    out << (again ? QStringLiteral(
+                        "Take this number as a first look: we would measure again before anything is built on it.")
+                  : words_of(v.method).agreement(v, r));
+    if (v.age_y() < 18) {
+        out << QStringLiteral("You are still growing: we look at how you grow, and plan nothing about weight.");
+        return out;
+    }
+    if (v.pregnant) {
+        out << QStringLiteral("You are expecting, or may be: the number is recorded, and nothing about weight is "
+                              "planned from it. Your midwife or physician is the one to ask.");
+        return out;
+    }
+    if (std::any_of(messages.begin(), messages.end(), judgement::forbids_plan)) {
+        out << QStringLiteral(
+            "Eating enough for your work matters most now. Please talk to a clinician; we plan no further loss.");
+        return out;
+    }
+    if (fat < minimum) {
+        out << QStringLiteral("This is at or under the level the body needs for health (about %1 %). Please talk to a "
+                              "clinician; we plan no further loss.")
+                   .arg(minimum, 0, 'f', 0);
+        return out;
+    }
+    if (place &&
+        (place->where == Where::middle || place->where == Where::lower_edge || place->where == Where::upper_edge))
+        out << QStringLiteral("You are inside the range you asked to be compared with. Keeping it is a good aim.");
+    else if (place && place->where == Where::above)
+        out << QStringLiteral("If you want to come closer to the range, half a kilogram of fat a week is a good pace; "
+                              "more than one is not.");
+    else if (place)
+        out << QStringLiteral(
+            "You are under the range you asked to be compared with. Eating enough for your work matters most.");
+    out << QStringLiteral("Look at fat mass and fat-free mass together: the percentage alone moves when either does.");
+    return out;
+}
+
+QString codes_words(const std::vector<std::string>& codes)
+{
+    QStringList out;
+    for (const std::string& code : codes) out << q(code).replace('_', ' ');
+    return out.join(QStringLiteral(", "));
+}
+
+} // namespace
+
+QString number(double v, int decimals) { return QString::number(v, 'f', decimals).replace('-', QChar(0x2212)); }
+
+const MethodWords& words_of(protocol::Method method)
+{
+    static const MethodWords tank = tank_words(), chamber = chamber_words();
+    return method == protocol::Method::air_displacement ? chamber : tank;
+}
+
+QString fate(const bench::Visit& v, const bench::Trial& t, const Outcome<densitometry::Result>& result)
+{
+    if (t.status != bench::Trial::Status::taken)
+        return QStringLiteral("%1: %2").arg(QString::fromLatin1(word(t.status)), q(t.reason));
+    const auto numbers = v.reading_numbers();
+    if (result)
+        for (int i : result->used)
+            if (numbers[static_cast<std::size_t>(i)] == t.number) return QStringLiteral("counts");
+    return QStringLiteral("taken, not counted by the rule");
+}
+
+QString likely_range(double value, double u)
+{
+    return QStringLiteral("likely between %1 and %2 %")
+        .arg(number(std::max(0.0, std::floor(value - u)), 0), number(std::ceil(value + u), 0));
+}
+
+QString day_words(const QString& utc, const QTimeZone& zone)
+{
+    const QDateTime at = QDateTime::fromString(utc, Qt::ISODateWithMs).toTimeZone(zone);
+    return records::date_words(at.date().toString(Qt::ISODate).toStdString());
+}
+
+QString time_words(const std::string& iso_utc, const std::string& zone)
+{
+    const QDateTime at = QDateTime::fromString(q(iso_utc), Qt::ISODateWithMs);
+    return (zone.empty() ? at.toLocalTime() : at.toTimeZone(QTimeZone(QByteArray::fromStdString(zone))))
+        .toString(QStringLiteral("HH:mm"));
+}
+
+QString next_dates(protocol::Method method, const std::string& visit_day, const protocol::HouseRules& house)
+{
+    const auto interval = schedule::retest(method, house);
+    const QDate day = QDate::fromString(q(visit_day).left(10), Qt::ISODate);
+    return QStringLiteral("between %1 and %2")
+        .arg(records::date_words(day.addDays(interval.from_days).toString(Qt::ISODate).toStdString()),
+            records::date_words(day.addDays(interval.to_days).toString(Qt::ISODate).toStdString()));
+}
+
+Document client_sheet(const bench::Visit& v, const QString& lab_name, const QString& comparability)
+{
+    Document d;
+    d.text_scale = 1.2;
+    const auto result = v.result();
+    d.title = QStringLiteral("Body composition of %1, %2")
+                  .arg(q(v.subject.name), records::date_words(day_of(v.started_at, v)));
+    d.header = QStringLiteral("%1   ·   %2   ·   %3, %4")
+                   .arg(lab_name, q(v.subject.name), records::date_words(day_of(v.started_at, v)),
+                       time_words(v.started_at, v.zone));
+    d.footer =
+        QStringLiteral("Fusain %1 · visit of client %2").arg(QStringLiteral(FUSAIN_VERSION), q(v.subject.number));
+    if (!result) {
+        d.add(Kind::title, QStringLiteral("No result yet"));
+        d.add(Kind::sentence, q(result.messages().front().text));
+        return d;
+    }
+    const densitometry::Result& r = *result;
+    const double fat = r.value[fat_percent], u = r.fat_budget.u;
+    const auto place = place_of(v, fat);
+    const auto* set = reference::find(range_sets(), v.range);
+
+    d.add(Kind::title, QStringLiteral("%1 % of your body is fat").arg(number(fat, 1)));
+    d.add(Kind::lead,
+        QStringLiteral("It is %1: two times out of three the true value lies in there.").arg(likely_range(fat, u)));
+    d.figure(84,
+        [=](QPainter& p, const QRectF& area, const look::Palette& c) { draw_range(p, area, fat, u, place, c, 11); });
+    d.add(Kind::sentence,
+        place ? QStringLiteral(
+                    "That is %1. The range comes from %2; it describes healthy adults and is a guide, not a grade.")
+                    .arg(q(place->sentence), q(set->source))
+              : QStringLiteral("The chosen reference has no range for your age and sex, so none is shown."));
+
+    if (const QStringList cautions = notes(result.messages()); !cautions.isEmpty()) {
+        d.add(Kind::heading, QStringLiteral("Please note"));
+        for (const QString& words : cautions) d.add(Kind::sentence, QStringLiteral("·  ") + words);
+    }
+
+    d.add(Kind::heading, QStringLiteral("What your %1 kg are made of").arg(number(*v.mass_kg, 1)));
+    const double fat_kg = r.value[fat_mass], lean_kg = r.value[fat_free_mass];
+    d.figure(44,
+        [=](QPainter& p, const QRectF& area, const look::Palette& c) { draw_split(p, area, fat_kg, lean_kg, c, 12); });
+    d.add(Kind::sentence,
+        QStringLiteral("%1 kg fat and %2 kg everything else: muscle, water, bone and organs (each within about %3 kg). "
+                       "Together they make %4 kg.")
+            .arg(number(fat_kg, 1), number(lean_kg, 1), number(std::ceil(10 * r.u[fat_mass]) / 10, 1),
+                number(*v.mass_kg, 1)));
+
+    d.add(Kind::heading, QStringLiteral("To take home"));
+    for (const QString& point : points(v, r, result.messages(), place))
+        d.add(Kind::sentence, QStringLiteral("·  ") + point);
+
+    d.add(Kind::heading, QStringLiteral("Where the number came from"));
+    d.add(Kind::sentence, QStringLiteral("%1; density became fat with %2.")
+                              .arg(words_of(v.method).how(v, r), q(density::find(v.conversion)->title)));
+    d.add(Kind::sentence, QStringLiteral("What would change it: %1. "
+                                         "What it cannot say: where the fat is, how fit you are, or how you are as a "
+                                         "person. A number is a starting point, not a verdict.")
+                              .arg(words_of(v.method).sensitivity(v)));
+
+    if (!comparability.isEmpty()) d.add(Kind::sentence, comparability);
+
+    d.add(Kind::heading, QStringLiteral("Next time"));
+    d.add(Kind::sentence, QStringLiteral("Come again %1. Sooner, a real change would be lost in the doubt. Same hour, "
+                                         "same preparation, same clothes, so that the two can be compared.")
+                              .arg(next_dates(v.method, day_of(v.started_at, v), v.house)));
+    d.gap(6);
+    d.add(Kind::small, closing);
+    return d;
+}
+
+Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString& comparability)
+{
+    Document d;
+    d.title = QStringLiteral("Lab sheet, client %1, %2")
+                  .arg(q(v.subject.number), records::date_words(day_of(v.started_at, v)));
+    d.header = QStringLiteral("%1   ·   %3, lab sheet   ·   client %2")
+                   .arg(lab_name, q(v.subject.number), QString::fromUtf8(v.row().name));
+    d.footer =
+        QStringLiteral("measured with %1 · sheet by fusain %2").arg(q(v.software), QStringLiteral(FUSAIN_VERSION));
+    const auto result = v.result();
+    d.add(Kind::title, q(v.subject.name));
+    d.add(Kind::lead, QStringLiteral("%1, %2 · %3, %4 y · technician %5")
+                          .arg(records::date_words(day_of(v.started_at, v)), time_words(v.started_at, v.zone),
+                              QString::fromLatin1(word(v.subject.sex)), number(v.age_y(), 1), q(v.technician)));
+
+    if (!v.stop_reasons.empty()) {
+        d.add(Kind::heading, QStringLiteral("Stopped for safety"));
+        for (const std::string& id : v.stop_reasons)
+            d.add(Kind::sentence, QStringLiteral("·  ") + hydrostatic_questions().text(id));
+        return d;
+    }
+    if (!result) {
+        d.add(Kind::sentence, QStringLiteral("No result: %1").arg(q(result.messages().front().text)));
+    } else {
+        const densitometry::Result& r = *result;
+        d.add(Kind::heading,
+            QStringLiteral("%1 % fat ± %2 (standard uncertainty; %3 from measuring, %4 from the conversion); 95 % "
+                           "range %5 to %6 %")
+                .arg(number(r.value[fat_percent], 1), number(r.fat_budget.u, 1), number(r.fat_u_measurement, 1),
+                    number(r.fat_u_conversion, 1), number(r.value[fat_percent] - 1.96 * r.fat_budget.u, 1),
+                    number(r.value[fat_percent] + 1.96 * r.fat_budget.u, 1)));
+        const std::vector<densitometry::Rung> ladder = r.ladder;
+        d.figure(130,
+            [ladder](QPainter& p, const QRectF& area, const look::Palette& c) { draw_ladder(p, area, ladder, c, 8); });
+
+        d.add(Kind::heading, QStringLiteral("Every step"));
+        std::vector<QStringList> rows = {{"", "symbol", "what", "value", "± u", "unit", "from"}};
+        for (const StoryStep& s : r.story)
+            rows.push_back({QString::fromLatin1(word(s.kind)), q(s.symbol), q(s.title), number(s.value, s.decimals),
+                s.u > 0 ? number(s.u, std::min(s.decimals + 1, 5)) : QString(), q(s.unit), q(s.source)});
+        d.table({1.4, 1.1, 3.0, -1.4, -1.2, 0.9, 5.2}, rows);
+
+        d.add(Kind::heading, QStringLiteral("Where the doubt in % fat comes from"));
+        rows = {{"input", "value", "± u", "unit", "% fat per unit", "± % fat", "share"}};
+        for (const auto& s : r.fat_budget.shares)
+            rows.push_back({view(s.input.title), number(s.input.value, 3), number(s.input.u, 4), view(s.input.unit),
+                number(s.sensitivity, 3), number(s.u, 2), QStringLiteral("%1 %").arg(100 * s.fraction, 0, 'f', 1)});
+        d.table({3, -1.4, -1.4, 1, -1.6, -1.2, -1.1}, rows);
+
+        if (!result.messages().empty()) {
+            d.add(Kind::heading, QStringLiteral("Cautions"));
+            for (const Message& m : result.messages()) d.add(Kind::sentence, QStringLiteral("·  ") + q(m.text));
+            for (const bench::Acknowledgement& a : v.acknowledgements)
+                d.add(Kind::sentence, QStringLiteral("·  seen by %1, %2 %3, and given out all the same (%4)")
+                                          .arg(q(a.who), records::date_words(day_of(a.at_utc, v)),
+                                              time_words(a.at_utc, v.zone), codes_words(a.codes)));
+        }
+    }
+
+    words_of(v.method).details(d, v, result);
+    d.add(Kind::sentence, QStringLiteral("Screening: %1.")
+                              .arg(v.stops_asked ? QStringLiteral("every stop question asked, none applied")
+                                                 : QStringLiteral("not done")));
+    if (v.note_words.empty())
+        for (const std::string& id : v.notes)
+            d.add(Kind::sentence, QStringLiteral("·  noted: ") + hydrostatic_questions().text(id));
+    for (const std::string& words : v.note_words) d.add(Kind::sentence, QStringLiteral("·  noted: ") + q(words));
+    if (!comparability.isEmpty())
+        d.add(Kind::sentence, comparability);
+    else if (!v.comparability.empty())
+        d.add(Kind::sentence, QStringLiteral("Before the test: %1").arg(q(v.comparability)));
+    for (const bench::Reopening& r : v.reopenings)
+        d.add(Kind::sentence,
+            QStringLiteral("Opened again by %1, %2 %3: %4.")
+                .arg(q(r.who), records::date_words(day_of(r.at_utc, v)), time_words(r.at_utc, v.zone), q(r.reason)));
+    if (!v.instrument.empty()) d.add(Kind::sentence, QStringLiteral("Instrument %1.").arg(q(v.instrument)));
+    d.add(Kind::heading, QStringLiteral("Chosen"));
+    std::vector<QStringList> rows = {{"what", "now", "changed by", "when", "before"}};
+    const auto chosen = [&](const char* what, const QString& now) {
+        QString who, when, before;
+        for (const bench::Choice& c : v.choices)
+            if (c.what == what) {
+                who = q(c.who);
+                when = records::date_words(day_of(c.at_utc, v)) + ' ' + time_words(c.at_utc, v.zone);
+                before = q(c.from);
+            }
+        rows.push_back({QString::fromLatin1(what).replace('_', ' '), now, who, when, before});
+    };
+    chosen("conversion", q(v.conversion));
+    for (const auto& [what, now] : words_of(v.method).choices(v)) chosen(what, now);
+    chosen("range", q(v.range));
+    d.table({1.4, 2.4, 1.6, 2.2, 2.0}, rows);
+    d.add(Kind::small, QStringLiteral("Made from the log of the visit. %1").arg(closing));
+    return d;
+}
+
+} // namespace fusain::report

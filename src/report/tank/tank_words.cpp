@@ -1,0 +1,88 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/words/method_words.h"
+
+#include <cmath>
+
+namespace fusain::report {
+namespace {
+
+using Kind = Block::Kind;
+
+QString q(const std::string& s) { return QString::fromStdString(s); }
+
+QString lung_words(const bench::Visit& v)
+{
+    switch (v.lung_route.value_or(hydrostatic::LungRoute::age_height)) {
+    case hydrostatic::LungRoute::measured: return QStringLiteral("the air left in your lungs was measured");
+    case hydrostatic::LungRoute::vital_capacity:
+        return QStringLiteral("the air left in your lungs was estimated from your largest breath");
+    case hydrostatic::LungRoute::age_height:
+        return QStringLiteral("the air left in your lungs was estimated from age and height");
+    }
+    return {};
+}
+
+void details(Document& d, const bench::Visit& v, const Outcome<densitometry::Result>& result)
+{
+    d.add(Kind::heading, QStringLiteral("Trials under water"));
+    std::vector<QStringList> rows = {
+        {"no.", "reading kg", "± u", "mid-swing kg", "window s", "given after s", "what became of it"}};
+    for (const bench::Trial& t : v.trials) {
+        const bool has = t.has_reading;
+        rows.push_back({QString::number(t.number), has ? number(t.kg, 3) : "", has ? number(t.u_kg, 3) : "",
+            has ? number(t.midpoint_kg, 3) : "",
+            has ? QStringLiteral("%1–%2").arg(t.window_from_s, 0, 'f', 1).arg(t.window_to_s, 0, 'f', 1) : "",
+            has ? number(t.earliest_s, 1) : "", fate(v, t, result)});
+    }
+    d.table({0.6, -1.3, -0.9, -1.5, 1.3, -1.4, 4}, rows);
+    d.add(Kind::sentence,
+        QStringLiteral("Zero of chair and belt %1 kg (scatter %2 kg).")
+            .arg(v.zero_kg ? number(*v.zero_kg, 3) : QStringLiteral("not taken"), number(v.zero_sd_kg, 4)));
+    if (!v.blows.empty()) {
+        rows = {{"blow", "litres ATPS", ""}};
+        for (std::size_t i = 0; i < v.blows.size(); ++i)
+            rows.push_back({QString::number(i + 1), number(v.blows[i].volume_l, 3),
+                v.blows[i].thrown_out                    ? QStringLiteral("thrown out: ") + q(v.blows[i].reason)
+                : v.best_blow_l() == v.blows[i].volume_l ? QStringLiteral("best, kept")
+                                                         : QString()});
+        d.add(Kind::heading, QStringLiteral("Spirometry"));
+        d.table({0.6, -1.4, 6}, rows);
+    }
+}
+
+} // namespace
+
+MethodWords tank_words()
+{
+    return {
+        [](const bench::Visit&, const densitometry::Result& r) {
+            return r.used.size() > 1
+                       ? QStringLiteral(
+                             "You gave %1 readings that agree within %2 g. That makes this a number to build on.")
+                             .arg(r.used.size())
+                             .arg(1000 * r.spread, 0, 'f', 0)
+                       : QStringLiteral(
+                             "Your highest readings agree within %1 g. That makes this a number to build on.")
+                             .arg(1000 * r.spread, 0, 'f', 0);
+        },
+        [](const bench::Visit& v, const densitometry::Result& r) {
+            return QStringLiteral("You were weighed under water %1 times, %2 of them count; %3")
+                .arg(v.readings().size())
+                .arg(r.used.size())
+                .arg(lung_words(v));
+        },
+        [](const bench::Visit& v) {
+            const auto what_ifs = v.what_ifs();
+            return QStringLiteral("0.1 L more or less air left in the lungs moves it by about %1 %")
+                .arg(number(std::abs(what_ifs.front().fat_percent_change), 1));
+        },
+        details,
+        [](const bench::Visit& v) {
+            return std::vector<std::pair<const char*, QString>>{{"trial_rule", q(v.trial_rule)},
+                {"lung_route", v.lung_route ? QString::fromLatin1(hydrostatic::id(*v.lung_route)) : QString()},
+                {"lung_equation", q(v.lung_equation)}};
+        },
+    };
+}
+
+} // namespace fusain::report

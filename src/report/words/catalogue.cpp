@@ -1,0 +1,90 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/words/catalogue.h"
+
+#include "records/diary/shipped.h"
+#include "report/page/look.h"
+
+#include <nlohmann/json.hpp>
+
+#include <QFile>
+
+#include <map>
+
+namespace fusain::report {
+namespace {
+
+nlohmann::json shipped(const QString& name) { return nlohmann::json::parse(records::shipped_text(name)); }
+
+std::vector<Question> questions(const nlohmann::json& rows)
+{
+    std::vector<Question> out;
+    for (const auto& row : rows) out.push_back({row.at("id"), row.at("text")});
+    return out;
+}
+
+} // namespace
+
+const std::vector<reference::RangeSet>& range_sets()
+{
+    static const std::vector<reference::RangeSet> sets = [] {
+        std::vector<reference::RangeSet> out;
+        const nlohmann::json file = shipped(QStringLiteral("reference_ranges.json"));
+        for (const auto& s : file.at("sets")) {
+            reference::RangeSet set{s.at("id"), s.at("title"), s.at("source"), {}};
+            for (const auto& r : s.at("rows"))
+                set.rows.push_back({r.at("sex") == "male" ? Sex::male : Sex::female, r.at("age_from_y"),
+                    r.at("age_below_y"), r.at("low"), r.at("high"), r.at("label")});
+            out.push_back(set);
+        }
+        return out;
+    }();
+    return sets;
+}
+
+const StopQuestions& hydrostatic_questions()
+{
+    static const StopQuestions all = [] {
+        const nlohmann::json file = shipped(QStringLiteral("stops_hydrostatic.json"));
+        return StopQuestions{questions(file.at("stops")), questions(file.at("notes")), file.at("version")};
+    }();
+    return all;
+}
+
+QString StopQuestions::text(const std::string& id) const
+{
+    for (const auto* list : {&stops, &notes})
+        for (const Question& q : *list)
+            if (q.id == id) return QString::fromStdString(q.text);
+    return QString::fromStdString(id);
+}
+
+QString science_page(const std::string& symbol, protocol::Method method)
+{
+    static const std::map<std::string, const char*> pages = {
+        {"ρ_w", "water"},
+        {"t_w", "water"},
+        {"S", "water"},
+        {"BTPS", "gas"},
+        {"VC_BTPS", "gas"},
+        {"T_g", "gas"},
+        {"P_B", "gas"},
+        {"VC", "lung"},
+        {"RV", "lung"},
+        {"V_TG", "lung"},
+        {"D_b", "density"},
+        {"%F", "density"},
+        {"FM", "density"},
+        {"FFM", "density"},
+        {"BMI", "judgement"},
+        {"FFMI", "judgement"},
+        {"FMI", "judgement"},
+    };
+    const auto at = pages.find(symbol);
+    const QString own = method == protocol::Method::air_displacement ? QStringLiteral("air-displacement")
+                                                                     : QStringLiteral("hydrostatic");
+    look::reach_shipped_files();
+    QFile file(QStringLiteral(":/science/%1.md").arg(at == pages.end() ? own : QString::fromLatin1(at->second)));
+    return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();
+}
+
+} // namespace fusain::report

@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/words/caution_words.h"
+
+namespace fusain::report {
+namespace {
+
+constexpr struct {
+    const char *code, *words;
+} rows[] = {
+    {"trials_scatter", "Your readings under water lie further apart than we like. The number is a first look; a few "
+                       "more readings would make it surer."},
+    {"few_trials", "There are fewer readings than we like, so we cannot tell yet how well they agree."},
+    {"still_improving", "Your last reading was the best so far: you were still learning to empty your lungs. A few "
+                        "more readings may show a little less fat."},
+    {"negative_under_water", "You float more easily than most people. That is possible; we check the zero of the scale "
+                             "before we build on it."},
+    {"vital_capacity_unusual", "Your largest breath is not what is usual for your height and age, so the air in your "
+                               "lungs is known less surely."},
+    {"lung_gas_unusual", "The air in your lungs that we measured is not what is usual for your height and age. We "
+                         "would measure it again."},
+    {"lung_gas_lost",
+        "The puffs for the air in your lungs could not be used, so it was estimated from height, age and sex."},
+    {"left_out", "Not everything that should come before the measurement was done; the lab's sheet says what. The "
+                 "number may be off for that."},
+    {"density_unusual", "Weight and volume do not fit together as they usually do. We would measure again before "
+                        "anything is built on this number."},
+    {"fat_unusual",
+        "This number lies outside what we usually see. We would measure again before anything is built on it."},
+    {"mass_differs", "Your weight has changed more since your last visit than it usually does in so short a time. We "
+                     "would weigh you again."},
+    {"height_differs", "Your height is not the one in our record. We would measure it again."},
+    {"mass_drifted",
+        "Your weight was not the same before and after the measurement. We would weigh and measure again."},
+    {"outside_group", "One of the equations was made on people unlike you, in age, sex or build, so it may read you a "
+                      "little high or low."},
+    {"under_minimum", "This is at or under the level the body needs for health. Please talk to a clinician."},
+    {"low_reserve",
+        "Both muscle and fat are low for your height. Please talk to a clinician; we plan no further loss."},
+    {"fast_fall",
+        "Your weight has fallen fast since your last visit. Please talk to a clinician; we plan no further loss."},
+};
+
+} // namespace
+
+const char* client_words_of(const std::string& code)
+{
+    for (const auto& row : rows)
+        if (code == row.code) return row.words;
+    return nullptr;
+}
+
+QString client_words(const Message& m)
+{
+    const char* words = client_words_of(m.code);
+    return words ? QString::fromUtf8(words) : QString::fromStdString(m.text);
+}
+
+} // namespace fusain::report

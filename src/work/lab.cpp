@@ -1,0 +1,269 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "work/lab.h"
+
+#include "records/diary/clock.h"
+#include "records/diary/shipped.h"
+
+#include <QFileInfo>
+
+#include <algorithm>
+#include <ctime>
+
+namespace fusain::work {
+
+using schedule::Method;
+
+namespace {
+qint64 clock_offset_ms = 0;
+constexpr qint64 tolerated_ms = 1000; ///< a clock is nudged by parts of a second all day
+std::function<QDateTime()> machine_clock = QDateTime::currentDateTimeUtc;
+
+/// Since the machine was started, standing still or not.
+qint64 up_ms()
+{
+    timespec t{};
+    ::clock_gettime(CLOCK_BOOTTIME, &t);
+    return static_cast<qint64>(t.tv_sec) * 1000 + t.tv_nsec / 1000000;
+}
+QString q(const std::string& s) { return QString::fromStdString(s); }
+
+/// The schools a number rests on, as one text to compare.
+std::string schools(
+    Method method, const std::string& conversion, const std::string& trial_rule, const std::string& lung_gas)
+{
+    if (method == Method::hydrostatic) return conversion + ", " + trial_rule;
+    if (method == Method::air_displacement) return conversion + ", lung gas " + lung_gas;
+    return "";
+}
+} // namespace
+
+/// The machine's clock, except that it never goes back while the program runs: a clock that is set back would make old
+/// things young. What it lost then is made up for by counting on from where it stood.
+static QDateTime forward_only(const QDateTime& machine)
+{
+    static QDateTime last = machine;
+    static qint64 last_up_ms = up_ms();
+    const qint64 up = up_ms();
+    const QDateTime counted = last.addMSecs(up - last_up_ms);
+    last = machine < counted.addMSecs(-tolerated_ms) ? counted : std::max(machine, last);
+    last_up_ms = up;
+    return last;
+}
+
+QDateTime clock_now() { return forward_only(machine_clock()).addMSecs(clock_offset_ms); }
+void set_clock(const QDateTime& now) { clock_offset_ms = forward_only(machine_clock()).msecsTo(now.toUTC()); }
+
+void set_machine_clock(std::function<QDateTime()> clock) { machine_clock = std::move(clock); }
+
+QTimeZone zone_of(const bench::Visit& v, const records::Store& store)
+{
+    for (const QByteArray& id : {QByteArray::fromStdString(v.zone), store.setting(QStringLiteral("zone")).toLatin1()})
+        if (const QTimeZone z(id); !id.isEmpty() && z.isValid()) return z; // without a name Qt gives the computer's
+    return QTimeZone::systemTimeZone();
+}
+
+screening::Conditions conditions_of(const bench::Visit& v, const QTimeZone& zone)
+{
+    screening::Conditions c;
+    const QDateTime at = QDateTime::fromString(q(v.started_at), Qt::ISODateWithMs).toTimeZone(zone);
+    c.day = records::date_words(at.date().toString(Qt::ISODate).toStdString()).toStdString();
+    c.instrument = v.instrument;
+    c.minute_of_day = at.time().hour() * 60 + at.time().minute();
+    c.equations = schools(v.method, v.conversion, v.trial_rule, displacement::id(v.gas_route_used()));
+    if (v.method == Method::hydrostatic) {
+        c.lung = v.lung_route ? hydrostatic::id(*v.lung_route) : "";
+        if (v.lung_route == hydrostatic::LungRoute::age_height) c.lung += " " + v.lung_equation;
+    }
+    if (v.method == Method::air_displacement) {
+        c.lung = displacement::id(v.gas_route_used());
+        if (v.gas_route_used() == displacement::LungRoute::predicted) c.lung += " " + v.gas_equation;
+    }
+    c.protocol = v.protocol_used;
+    c.kept = v.outside;
+    return c;
+}
+
+bench::Json beginning(
+    const records::Store& store, const records::Client& client, protocol::Method method, const QTimeZone& zone)
+{
+    const QDateTime now = clock_now().toTimeZone(zone);
+    bench::Json out = {{"log", 2}, {"zone", zone.id().toStdString()},
+        {"local", now.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString()}};
+    for (const records::VisitRow& row : store.visits_of(client.id)) {
+        const auto visit = store.replay(row.id);
+        if (!visit || !visit->mass_kg) continue;
+        const QDateTime then = QDateTime::fromString(row.started_at, Qt::ISODateWithMs);
+        out["last"] = {{"mass_kg", *visit->mass_kg}, {"days", static_cast<double>(then.secsTo(now)) / 86400}};
+        break;
+    }
+    // growing bodies have another density: the children's constants, where they have some for the age
+    const double age_y =
+        bench::age_between(client.birth_date.toStdString(), now.date().toString(Qt::ISODate).toStdString());
+    const bool by_density = method == Method::hydrostatic || method == Method::air_displacement;
+    if (by_density && age_y < 18 && density::find(density::children_id)->pair(client.sex, age_y))
+        out["conversion"] = density::children_id;
+    return out;
+}
+
+Lab::Lab(std::shared_ptr<records::Store> opened)
+    : store(std::move(opened)), diary(std::make_shared<records::Diary>(store)), checks(diary),
+      rules(store, records::shipped_book(), records::shipped_house_rules())
+{
+    // a lab stands where it stands: the computer's zone is taken once and kept, wherever the computer goes
+    if (store->setting(QStringLiteral("zone")).isEmpty())
+        store->set_setting(QStringLiteral("zone"), QString::fromLatin1(QTimeZone::systemTimeZoneId()));
+}
+
+QString Lab::name_of(long client_id, bool brief) const
+{
+    const auto c = store->client(client_id);
+    if (!c) return QStringLiteral("client %1").arg(client_id);
+    return brief ? c->given_name.left(1) + QStringLiteral(". ") + c->family_name : c->full_name();
+}
+
+std::optional<records::Instrument> Lab::instrument(const std::string& serial) const
+{
+    for (const records::Instrument& i : diary->instruments())
+        if (i.serial == q(serial)) return i;
+    return std::nullopt;
+}
+
+QString Lab::instrument_name(const std::string& serial) const
+{
+    const auto i = instrument(serial);
+    return i ? i->name : q(serial);
+}
+
+screening::Person Lab::person(const records::Client& c) const
+{
+    screening::Person p;
+    p.sex = c.sex;
+    p.age_y = bench::age_between(c.birth_date.toStdString(), today().toString(Qt::ISODate).toStdString());
+    for (const QString& fact : c.facts) p.facts.insert(fact.toStdString());
+    p.consent = !c.consent_on.isEmpty();
+    p.guardian_consent = !c.guardian_consent_on.isEmpty();
+    for (const records::VisitRow& v : store->visits_of(c.id))
+        if (const auto visit = store->replay(v.id); visit && visit->mass_kg) {
+            p.last_mass_kg = visit->mass_kg;
+            break;
+        }
+    return p;
+}
+
+std::vector<screening::Part> Lab::parts(const records::Booking& b, schedule::Minute from) const
+{
+    std::vector<screening::Part> out;
+    for (const schedule::Slot& s : b.parts)
+        out.push_back({s.method, static_cast<double>(std::max(0L, s.at.from - from))});
+    return out;
+}
+
+screening::Instrument Lab::limits_of(const records::Booking& b) const
+{
+    screening::Instrument out;
+    for (const schedule::Slot& s : b.parts)
+        if (const auto i = instrument(s.instrument); i && i->rated_mass_kg) out.rated_mass_kg = i->rated_mass_kg;
+    return out;
+}
+
+screening::Conditions Lab::conditions(const schedule::Slot& slot, const screening::MethodVerdict& verdict) const
+{
+    screening::Conditions c;
+    const QDateTime at = now();
+    c.day = records::date_words(at.date().toString(Qt::ISODate).toStdString()).toStdString();
+    c.instrument = slot.instrument;
+    c.minute_of_day = at.time().hour() * 60 + at.time().minute();
+    // what the house rules would make of it; what was really chosen decides at the result
+    const auto house = rules.house();
+    c.equations = schools(slot.method, house.at("conversion"), house.at("trial_rule"), house.at("chamber_lung_gas"));
+    const protocol::Book book = rules.book();
+    const auto* p = book.protocol(slot.method);
+    if (p) c.protocol = p->id + ' ' + std::to_string(p->version);
+    for (const screening::Finding& f : verdict.findings) c.kept[f.rule] = f.verdict;
+    return c;
+}
+
+std::optional<screening::Conditions> Lab::last_conditions(long client_id, Method method) const
+{
+    for (const records::VisitRow& row : store->visits_of(client_id)) {
+        if (!row.measured() || row.method != QString::fromLatin1(protocol::word(method))) continue;
+        if (const auto visit = store->replay(row.id)) return conditions_of(*visit, zone_of(*visit, *store));
+    }
+    for (const records::Booking& booking : diary->bookings_of(client_id))
+        for (std::size_t i = 0; i < booking.parts.size(); ++i) {
+            if (booking.parts[i].method != method || booking.visits[i] ||
+                booking.outcomes[i] != QStringLiteral("measured"))
+                continue;
+            const auto row = diary->last_screening(client_id, booking.id);
+            const bench::Json noted =
+                row ? row->body.value("conditions", bench::Json::object()) : bench::Json::object();
+            if (const auto found = noted.find(protocol::word(method)); found != noted.end())
+                return conditions_from(*found);
+        }
+    return std::nullopt;
+}
+
+bench::Json Lab::to_json(const screening::Conditions& c)
+{
+    bench::Json kept = bench::Json::object();
+    for (const auto& [rule, verdict] : c.kept) kept[rule] = protocol::word(verdict);
+    return {{"day", c.day}, {"instrument", c.instrument}, {"minute_of_day", c.minute_of_day},
+        {"equations", c.equations}, {"protocol", c.protocol}, {"outside", kept}};
+}
+
+std::optional<screening::Conditions> Lab::conditions_from(const bench::Json& j)
+{
+    if (!j.is_object()) return std::nullopt;
+    screening::Conditions c{j.value("day", ""), j.value("instrument", ""), j.value("minute_of_day", 0.0),
+        j.value("equations", ""), j.value("protocol", ""), {}};
+    const bench::Json outside = j.value("outside", bench::Json::object());
+    for (const auto& [rule, verdict] : outside.items())
+        for (protocol::Verdict v : {protocol::Verdict::noted, protocol::Verdict::another_day, protocol::Verdict::no})
+            if (verdict == protocol::word(v)) c.kept[rule] = v;
+    return c;
+}
+
+QString Lab::folder() const { return QFileInfo(store->file()).absolutePath(); }
+schedule::Lab Lab::planning(const QDate& from, const QDate& to, long without) const
+{
+    schedule::Lab l = diary->lab(from, to, without);
+    for (const records::Instrument& i : diary->instruments())
+        for (schedule::Instrument& mine : l.instruments)
+            if (mine.id == i.serial.toStdString() && checks.ready(i, now()).ready)
+                mine.ready = schedule::Span{diary->midnight(today()), diary->midnight(today().addDays(1))};
+    return l;
+}
+
+schedule::Request Lab::request(
+    const records::Client& client, const std::vector<Method>& methods, const QDate& from, const QDate& to) const
+{
+    schedule::Request r;
+    r.client = client.id;
+    r.methods = methods;
+    r.now = records::minute_of(now());
+    r.window = {std::max(diary->midnight(from), r.now), diary->midnight(to.addDays(1))};
+    for (QDate d = from; d <= to; d = d.addDays(1)) r.midnights.push_back(diary->midnight(d));
+    const auto house = rules.house();
+    std::optional<QDate> earliest;
+    std::optional<int> usual;
+    for (const auto& p : diary->past(client.id)) {
+        if (!usual) usual = p.minute_of_day;
+        if (std::find(methods.begin(), methods.end(), p.method) == methods.end()) continue;
+        // only the newest visit by each method matters; past() gives the newest first
+        const QDate next =
+            p.day.addDays(std::max(schedule::never_under_days, schedule::retest(p.method, house).from_days));
+        if (!earliest || next > *earliest) earliest = next;
+    }
+    r.usual_minute = usual;
+    if (earliest) r.not_before = diary->midnight(*earliest);
+    return r;
+}
+
+QString methods_words(const records::Booking& b)
+{
+    QStringList out;
+    for (const schedule::Slot& s : b.parts) out << QString::fromLatin1(protocol::place(s.method));
+    return out.join(QStringLiteral(", then "));
+}
+
+} // namespace fusain::work

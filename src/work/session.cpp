@@ -1,0 +1,361 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "work/session.h"
+
+#include "work/lab.h"
+#include "records/file/patience.h"
+#include "version.h"
+
+#include <QDateTime>
+#include <QEventLoop>
+
+namespace fusain::work {
+
+namespace {
+constexpr double chamber_trace_s = 6;
+constexpr int watch_ms = 1000;
+} // namespace
+
+QString now_utc() { return clock_now().toString(Qt::ISODateWithMs); }
+
+Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports)
+    : store_(std::move(store)), window_(records::Window::make()),
+      recorder_(std::make_unique<records::Recorder>(store_->file(), window_.id)), link_(new bench::Link(ports))
+{
+    records::wait_by(store_->database(), [] { // what is typed meanwhile is kept for afterwards
+        QEventLoop loop;
+        QTimer::singleShot(20, &loop, &QEventLoop::quit);
+        loop.exec(QEventLoop::ExcludeUserInputEvents);
+    });
+    connect(&watch_, &QTimer::timeout, this, &Session::look_again);
+    link_thread_.setObjectName(QStringLiteral("link"));
+    link_->moveToThread(&link_thread_);
+    connect(&link_thread_, &QThread::started, link_, &bench::Link::start);
+    connect(&link_thread_, &QThread::finished, link_, &QObject::deleteLater);
+    connect(link_, &bench::Link::live, this, &Session::on_live);
+    connect(link_, &bench::Link::blow, this, [this](double litres) {
+        // a blow at any other time is somebody trying the spirometer: it must not become the best breath
+        if (is_open() && (blows_wanted_ || visit_.next_step() == bench::Step::lungs)) act("blow", {{"l", litres}});
+    });
+    connect(link_, &bench::Link::reading, this, &Session::instrument_reading);
+    connect(link_, &bench::Link::signal, this,
+        [this](const bench::SignalChunk& chunk) { recorder_->append_signal(chunk); });
+    connect(link_, &bench::Link::trial_broken, this, [this](long visit, int number, const QString& reason) {
+        if (visit != visit_id_) return;
+        trial_is_over();
+        act("trial_broken", {{"number", number}, {"reason", reason.toStdString()}});
+        if (visit_.method == protocol::Method::hydrostatic)
+            emit cue(QStringLiteral("up")); // nobody stays under for nothing
+    });
+    connect(recorder_.get(), &records::Recorder::stored, this, [this](long visit, const bench::Event& event) {
+        in_flight_ = stalled_ = false;
+        if (visit != visit_id_) return;
+        waiting_.pop_front();
+        if (const auto why = visit_.apply(event)) emit refused(*why);
+        emit stored(event);
+        emit changed();
+        send_next();
+    });
+    connect(
+        recorder_.get(), &records::Recorder::failed, this, [this](long visit, const bench::Event&, const Message& why) {
+            in_flight_ = stalled_ = false;
+            if (visit == visit_id_) waiting_.pop_front();
+            emit refused(why);
+            emit changed();
+            send_next();
+        });
+    connect(recorder_.get(), &records::Recorder::stalled, this, [this](const Message& why) {
+        stalled_ = true;
+        emit refused({why.code, why.level, why.field, why.text + " It is kept and tried again by itself."});
+    });
+    connect(recorder_.get(), &records::Recorder::signal_failed, this, &Session::refused);
+    link_thread_.start();
+}
+
+Session::~Session()
+{
+    link_thread_.quit();
+    link_thread_.wait(); // the recorder, last, gives the leases back
+}
+
+std::optional<Message> Session::start(const records::Client& client, const QString& technician, protocol::Method method,
+    const bench::Json& more, const std::optional<bench::Json>& stops)
+{
+    if (const auto why = leave()) return why;
+    technician_ = technician;
+    bench::Event e;
+    e.seq = 1;
+    e.at_utc = now_utc().toStdString();
+    e.who = technician.toStdString();
+    e.kind = "started";
+    e.body = {{"client_id", client.id}, {"number", client.number.toStdString()},
+        {"name", client.full_name().toStdString()}, {"birth_date", client.birth_date.toStdString()},
+        {"sex", word(client.sex)}, {"height_cm", client.height_cm}, {"method", protocol::word(method)},
+        {"software", "fusain " FUSAIN_VERSION}};
+    e.body.update(beginning(*store_, client, method, zone_of({}, *store_)));
+    if (more.is_object()) e.body.update(more);
+    // the screening goes with the beginning: a visit that is cut off in between must not ask another method's questions
+    std::vector<bench::Event> first{e};
+    if (stops) {
+        first.push_back(event("stops", *stops));
+        first.back().seq = 2;
+    }
+    const Outcome<long> id =
+        store_->begin_visit(client.id, QString::fromLatin1(protocol::word(method)), first, window_);
+    if (!id) return id.messages().front();
+    visit_id_ = *id;
+    visit_ = {};
+    for (const bench::Event& f : first)
+        if (auto why = visit_.apply(f)) return why;
+    look_back();
+    for (const bench::Event& f : first) emit stored(f);
+    emit changed();
+    return std::nullopt;
+}
+
+std::optional<Message> Session::resume(long visit_id, const QString& technician)
+{
+    if (const auto why = leave()) return why;
+    // first the lease, then the log: what the other window wrote until it left belongs to it
+    const auto held = records::take_lease(store_->database(), visit_id, window_, technician);
+    const Outcome<bench::Visit> replayed = store_->replay(visit_id);
+    if (!replayed) {
+        if (!held) records::release_leases(store_->database(), window_.id);
+        return replayed.messages().front();
+    }
+    technician_ = technician;
+    visit_id_ = visit_id;
+    visit_ = *replayed;
+    look_back();
+    held_ = held;
+    if (held_) {
+        watch_.start(watch_ms);
+        emit refused(*held_);
+    } else if (visit_.running()) {
+        act("trial_broken", {{"number", visit_.running()->number}, {"reason", "the program was interrupted"}});
+    }
+    emit changed();
+    return std::nullopt;
+}
+
+/// Another window measures: what it did is shown here; once it has left, the visit is this window's.
+void Session::look_again()
+{
+    if (store_->last_seq(visit_id_) != visit_.last_seq)
+        if (const auto seen = store_->replay(visit_id_)) {
+            visit_ = *seen;
+            emit changed();
+        }
+    if (!records::held_elsewhere(store_->database(), visit_id_, window_.id))
+        if (const long id = visit_id_; !resume(id, technician_) && !held_) emit taken_over();
+}
+
+std::optional<Message> Session::leave()
+{
+    if (!waiting_.empty()) return not_stored_yet();
+    if (live_.trial) end_trial();
+    watch_.stop();
+    if (visit_id_ && !held_) records::release_leases(store_->database(), window_.id);
+    held_.reset();
+    ended_trial_ = 0;
+    puffs_.clear();
+    visit_id_ = 0;
+    visit_ = {};
+    before_.reset();
+    trace_.clear();
+    return std::nullopt;
+}
+
+void Session::look_back()
+{
+    before_.reset();
+    for (const records::VisitRow& row : store_->visits_of(visit_.subject.client_id)) { // newest first
+        if (!row.measured() || row.id == visit_id_ ||
+            row.method != QString::fromLatin1(protocol::word(visit_.method)) ||
+            row.started_at.toStdString() >= visit_.started_at)
+            continue;
+        const auto earlier = store_->replay(row.id);
+        if (!earlier) continue;
+        before_ = conditions_of(*earlier, zone_of(*earlier, *store_));
+        return;
+    }
+}
+
+std::optional<screening::Comparability> Session::comparability() const
+{
+    if (!before_) return std::nullopt;
+    return screening::compare(*before_, conditions_of(visit_, zone_of(visit_, *store_)), screening::Tense::measured);
+}
+
+Message Session::not_stored_yet() const
+{
+    return {"not_stored_yet", Level::error, "lab",
+        "The last value is not on the disk yet; it is tried again by itself. Wait for it before going on."};
+}
+
+bench::Event Session::event(const std::string& kind, bench::Json body) const
+{
+    bench::Event e;
+    e.kind = kind;
+    e.body = std::move(body);
+    e.who = technician_.toStdString();
+    e.at_utc = now_utc().toStdString();
+    return e;
+}
+
+void Session::act(const std::string& kind, bench::Json body)
+{
+    if (!is_open()) return;
+    if (held_) return emit refused(*held_);
+    waiting_.push_back(event(kind, std::move(body)));
+    send_next();
+}
+
+std::optional<Message> Session::refusal(const std::string& kind, const bench::Json& body) const
+{
+    bench::Event e = event(kind, body);
+    e.seq = visit_.last_seq + 1;
+    return visit_.refuse(e);
+}
+
+bool Session::may(const std::string& kind, const bench::Json& body)
+{
+    if (held_) {
+        emit refused(*held_);
+        return false;
+    }
+    // the number of a trial comes from the log: a quick second key, or a lab that cannot be written to
+    if (!waiting_.empty()) {
+        if (stalled_) emit refused(not_stored_yet());
+        return false;
+    }
+    const auto why = refusal(kind, body);
+    if (why) emit refused(*why);
+    return !why;
+}
+
+void Session::send_next()
+{
+    while (!in_flight_ && !waiting_.empty()) {
+        bench::Event& e = waiting_.front();
+        e.seq = visit_.last_seq + 1;
+        if (const auto why = visit_.refuse(e)) {
+            waiting_.pop_front();
+            emit refused(*why);
+            continue;
+        }
+        in_flight_ = true;
+        recorder_->append(visit_id_, e);
+    }
+}
+
+void Session::begin_trial()
+{
+    if (!visit_.zero_kg || !may("trial_begun", bench::Json::object())) return;
+    trace_.clear();
+    const int number = static_cast<int>(visit_.trials.size()) + 1;
+    const double zero = *visit_.zero_kg;
+    act("trial_begun");
+    QMetaObject::invokeMethod(
+        link_, [this, visit = visit_id_, number, zero] { link_->begin_trial(visit, number, zero); });
+    emit cue(QStringLiteral("under"));
+}
+
+void Session::begin_chamber(bench::Trial::What what)
+{
+    const bench::Json body = {{"what", word(what)}};
+    if (!may("trial_begun", body)) return;
+    puffs_.clear();
+    chamber::Options options;
+    if (const auto line = visit_.calibration();
+        line && what != bench::Trial::What::empty && what != bench::Trial::What::cylinder)
+        options = chamber::options_of(*line);
+    const int number = static_cast<int>(visit_.trials.size()) + 1;
+    act("trial_begun", body);
+    QMetaObject::invokeMethod(link_,
+        [this, visit = visit_id_, number, what, options] { link_->begin_chamber(visit, number, what, options); });
+}
+
+void Session::let_go()
+{
+    trace_.clear();
+    QMetaObject::invokeMethod(link_, &bench::Link::let_go);
+    emit cue(QStringLiteral("let_go"));
+}
+
+void Session::take_trial()
+{
+    if (!live_.trial) return;
+    const bench::ChamberLive& c = live_.chamber;
+    bench::Json body;
+    if (!c.what) {
+        if (!live_.swing.reading) return;
+        const swing::Reading r = *live_.swing.reading;
+        body = {{"kg", r.kg}, {"u_kg", r.u_kg}, {"window_from_s", r.window_from_s}, {"window_to_s", r.window_to_s},
+            {"earliest_s", r.earliest_s}, {"midpoint_kg", r.midpoint_kg}};
+    } else if (*c.what == bench::Trial::What::puffs) {
+        if (!live_.barometric_mmhg)
+            return emit refused({"missing_field", Level::error, "barometer",
+                "The barometer is not heard; the lung gas needs the pressure of the room."});
+        body = {{"slope", c.puffs.slope}, {"u_slope", c.puffs.u_slope}, {"merit", c.puffs.merit},
+            {"peak_cmh2o", c.puffs.peak_cmh2o}, {"count", c.puffs.count}, {"barometric_mmhg", *live_.barometric_mmhg}};
+    } else {
+        if (!c.complete || c.state.fault != chamber::Fault::none || !c.state.ratio) return;
+        const chamber::Ratio& r = *c.state.ratio;
+        body = {{"ratio", r.value}, {"u_ratio", r.u}, {"phase_rad", r.phase_rad}, {"drift_per_s", r.drift_per_s},
+            {"breath", r.breath}, {"kept", r.kept}, {"seconds", c.state.now_s}};
+    }
+    const bool in_chamber = c.what.has_value();
+    if (in_chamber &&
+        waiting_.empty()) // what the log will never take is thrown out with the reason, so that it can be taken again
+        if (const auto why = refusal("trial_taken", body))
+            return throw_out(live_.trial, QString::fromStdString(why->text));
+    if (!may("trial_taken", body)) return;
+    end_trial();
+    act("trial_taken", body);
+    if (!in_chamber) emit cue(QStringLiteral("up"));
+}
+
+void Session::throw_out(int number, const QString& reason)
+{
+    if (live_.trial == number) {
+        const bool in_chamber = live_.chamber.what.has_value();
+        end_trial();
+        if (!in_chamber) emit cue(QStringLiteral("up"));
+    }
+    act("trial_thrown_out", {{"number", number}, {"reason", reason.toStdString()}});
+}
+
+void Session::end_trial()
+{
+    trial_is_over();
+    QMetaObject::invokeMethod(link_, &bench::Link::end_trial);
+}
+
+/// The link speaks of a recording for a moment longer than it lasts.
+void Session::trial_is_over()
+{
+    if (live_.trial) ended_trial_ = live_.trial;
+    live_.trial = 0;
+    live_.let_go = false;
+    live_.chamber.what.reset();
+    live_.chamber.complete = false;
+    live_.chamber.state = {};
+}
+
+void Session::on_live(const bench::Live& live)
+{
+    live_ = live;
+    if (live_.trial == ended_trial_) trial_is_over();
+    // another line, another clock
+    if (!live.chamber.fresh.empty() && !chamber_trace_.empty() &&
+        live.chamber.fresh.front().t_s < chamber_trace_.back().t_s)
+        chamber_trace_.clear();
+    chamber_trace_.insert(chamber_trace_.end(), live.chamber.fresh.begin(), live.chamber.fresh.end());
+    while (chamber_trace_.size() > 1 && chamber_trace_.back().t_s - chamber_trace_.front().t_s > chamber_trace_s)
+        chamber_trace_.pop_front();
+    puffs_.insert(puffs_.end(), live.chamber.fresh_puffs.begin(), live.chamber.fresh_puffs.end());
+    if (live_.let_go) trace_.insert(trace_.end(), live_.fresh.begin(), live_.fresh.end());
+    emit live_changed();
+}
+
+} // namespace fusain::work

@@ -1,0 +1,115 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/lines/link/link.h"
+#include "bench/visit/visit.h"
+#include "core/before/screening.h"
+#include "records/visits/recorder.h"
+
+#include <QObject>
+#include <QThread>
+
+#include <deque>
+
+namespace fusain::work {
+
+/// One visit at the bench: joins the instruments (their own thread), the log (its own thread) and the state the screen
+/// shows. No widgets. What it shows as accepted is on the disk.
+class Session : public QObject {
+    Q_OBJECT
+public:
+    Session(std::shared_ptr<records::Store> store, const QStringList& ports);
+    ~Session() override;
+
+    /// Begins a visit. `more`: what the visit was begun with besides the client (booking, instrument, house rules);
+    /// `stops`: the screening's outcome, when it was done before.
+    std::optional<Message> start(const records::Client& client, const QString& technician, protocol::Method method,
+        const bench::Json& more = {}, const std::optional<bench::Json>& stops = {});
+    /// Opens a visit from its log, to go on or to look at.
+    /// While another window has it, it is only looked at here: `held` says who, what is done there is shown, and
+    /// nothing is taken. Once it is left there it is this window's.
+    std::optional<Message> resume(long visit_id, const QString& technician);
+    const std::optional<Message>& held() const { return held_; }
+    /// Closes the visit on the screen. Refuses while something of it is not stored yet.
+    std::optional<Message> leave();
+    /// True while something that was accepted here is not on the disk yet.
+    bool has_unwritten() const { return !waiting_.empty() || recorder_->unwritten() > 0; }
+    /// How this visit compares with the client's last one by the method, from what was really done in both; nothing
+    /// without one.
+    std::optional<screening::Comparability> comparability() const;
+    /// The lungs are on the screen: what the spirometer says belongs to this visit.
+    void want_blows(bool wanted) { blows_wanted_ = wanted; }
+
+    bool is_open() const { return visit_id_ != 0; }
+    long visit_id() const { return visit_id_; }
+    const bench::Visit& visit() const { return visit_; }
+    const bench::Live& live() const { return live_; }
+    records::Store& store() const { return *store_; }
+    const QString& technician() const { return technician_; }
+    /// Net samples of the trial on the screen, since letting go.
+    const std::vector<swing::Sample>& trace() const { return trace_; }
+    /// The chamber's last seconds, whatever it does; and the puffs since the valve shut.
+    const std::deque<chamber::Sample>& chamber_trace() const { return chamber_trace_; }
+    const std::vector<chamber::PuffSample>& puffs() const { return puffs_; }
+
+    /// Adds an event to the log. It counts, and `changed` comes, once it is stored.
+    void act(const std::string& kind, bench::Json body = bench::Json::object());
+
+    void begin_trial();
+    void let_go();
+    /// Begins a recording of the chamber. Nothing begins when the log refuses it; `refused` says why.
+    void begin_chamber(bench::Trial::What what);
+    /// Takes the standing reading of the running recording.
+    void take_trial();
+    /// Throws out the running trial or a taken one, with the reason.
+    void throw_out(int number, const QString& reason);
+    /// What the technician says aloud: the stand-in's client listens (demo only).
+    void say(const QString& words) { emit cue(words); }
+
+signals:
+    void changed();
+    void live_changed();
+    void refused(const fusain::Message& why);
+    void stored(const fusain::bench::Event& event);
+    void cue(const QString& words);
+    /// The other window has left the visit: it goes on here.
+    void taken_over();
+    /// An instrument that is being checked has read its reference.
+    void instrument_reading(fusain::bench::Channel channel, double value);
+
+private:
+    Message not_stored_yet() const;
+    void send_next();
+    void end_trial();
+    void trial_is_over();
+    void on_live(const bench::Live& live);
+    bench::Event event(const std::string& kind, bench::Json body) const;
+    /// Why the log would not take the event now.
+    std::optional<Message> refusal(const std::string& kind, const bench::Json& body) const;
+    /// True when everything is on the disk and the log would take the event.
+    bool may(const std::string& kind, const bench::Json& body);
+    void look_back();
+    void look_again();
+
+    std::shared_ptr<records::Store> store_;
+    records::Window window_;
+    std::optional<Message> held_; ///< another window has the visit
+    QTimer watch_;
+    std::unique_ptr<records::Recorder> recorder_;
+    QThread link_thread_;
+    bench::Link* link_ = nullptr;
+    QString technician_;
+    long visit_id_ = 0;
+    bench::Visit visit_;
+    std::optional<screening::Conditions> before_; ///< of the client's last measured visit by the method
+    bench::Live live_;
+    std::vector<swing::Sample> trace_;
+    std::deque<chamber::Sample> chamber_trace_;
+    std::vector<chamber::PuffSample> puffs_;
+    int ended_trial_ = 0;              ///< given up here; the link may still speak of it for a moment
+    std::deque<bench::Event> waiting_; ///< the first is at the recorder
+    bool in_flight_ = false, stalled_ = false, blows_wanted_ = false;
+};
+
+QString now_utc();
+
+} // namespace fusain::work

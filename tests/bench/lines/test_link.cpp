@@ -1,0 +1,202 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Serial lines and the link on real pseudo-terminals: silence, a computer that stands still, several lines.
+#include "bench/lines/link/link.h"
+
+#include <gtest/gtest.h>
+
+#include <QCoreApplication>
+#include <QElapsedTimer>
+#include <QTemporaryDir>
+
+#include <atomic>
+#include <fcntl.h>
+#include <pty.h>
+#include <termios.h>
+#include <thread>
+#include <unistd.h>
+
+using namespace fusain;
+using bench::Channel;
+
+namespace {
+
+/// An instrument that says something every 20 ms, from a thread of its own.
+class Talker {
+public:
+    Talker(const QTemporaryDir& dir, const char* name, std::vector<Channel> channels)
+        : link(dir.path() + '/' + name), channels_(std::move(channels))
+    {
+        int slave = -1;
+        char slave_name[128];
+        termios raw{};
+        cfmakeraw(&raw);
+        EXPECT_EQ(openpty(&master_, &slave, slave_name, &raw, nullptr), 0);
+        ::fcntl(master_, F_SETFL, O_NONBLOCK);
+        ::close(slave);
+        EXPECT_EQ(::symlink(slave_name, link.toLocal8Bit().constData()), 0);
+        thread_ = std::thread([this] {
+            for (std::uint32_t n = 0; !stop_; ++n) {
+                if (!silent) {
+                    std::string bytes;
+                    for (Channel c : channels_)
+                        if (static_cast<int>(c) != mute)
+                            bytes += bench::encode({c, n, 0.02 * n, bench::row(c).low + 1, true, false});
+                    if (::write(master_, bytes.data(), bytes.size()) < 0) {}
+                }
+                std::this_thread::sleep_for(std::chrono::milliseconds(20));
+            }
+        });
+    }
+    ~Talker()
+    {
+        stop_ = true;
+        thread_.join();
+        ::close(master_);
+    }
+    QString link;
+    std::atomic<bool> silent = false;
+    std::atomic<int> mute = -1; ///< one channel that says nothing while the others go on
+
+private:
+    std::vector<Channel> channels_;
+    int master_ = -1;
+    std::atomic<bool> stop_ = false;
+    std::thread thread_;
+};
+
+template <class Condition>
+bool wait(Condition condition, int ms = 5000)
+{
+    QElapsedTimer t;
+    t.start();
+    while (!condition()) {
+        if (t.elapsed() > ms) return false;
+        QCoreApplication::processEvents(QEventLoop::AllEvents, 10);
+    }
+    return true;
+}
+
+} // namespace
+
+TEST(LinePort, AComputerThatStandsStillIsNoSilentLine)
+{
+    QTemporaryDir dir;
+    Talker talker(dir, "line", {Channel::scale});
+    bench::LinePort port(talker.link, nullptr);
+    int lost = 0;
+    QObject::connect(&port, &bench::LinePort::lost, [&] { ++lost; });
+    port.start();
+    ASSERT_TRUE(wait([&] { return port.connected(); }));
+    for (int i = 0; i < 2; ++i) {
+        std::this_thread::sleep_for(std::chrono::milliseconds(1700)); // longer than the silence that counts
+        wait([] { return false; }, 300);
+    }
+    EXPECT_EQ(lost, 0);
+    EXPECT_TRUE(port.connected());
+}
+
+TEST(LinePort, SilenceIsSaidAndTheLineComesBackByItself)
+{
+    QTemporaryDir dir;
+    Talker talker(dir, "line", {Channel::scale, Channel::barometer});
+    bench::LinePort port(talker.link, nullptr);
+    int lost = 0;
+    QObject::connect(&port, &bench::LinePort::lost, [&] { ++lost; });
+    port.start();
+    ASSERT_TRUE(wait([&] { return port.connected(); }));
+    EXPECT_TRUE(port.carries(Channel::barometer));
+    EXPECT_FALSE(port.carries(Channel::load_cell));
+    talker.silent = true;
+    ASSERT_TRUE(wait([&] { return lost > 0; }, 2500));
+    EXPECT_FALSE(port.connected());
+    EXPECT_TRUE(port.trouble().contains("silent"));
+    talker.silent = false;
+    EXPECT_TRUE(wait([&] { return port.connected() && port.trouble().isEmpty(); }));
+    bench::LinePort nowhere(dir.path() + "/nothing", nullptr);
+    nowhere.start();
+    EXPECT_TRUE(nowhere.trouble().contains("No instrument on"));
+}
+
+TEST(Link, OneLineLostLeavesTheOtherAlone)
+{
+    QTemporaryDir dir;
+    Talker room(dir, "room", {Channel::load_cell, Channel::scale}),
+        chamber(dir, "chamber", {Channel::door, Channel::test_pressure, Channel::reference_pressure});
+    bench::Link link({room.link, chamber.link});
+    bench::Live live;
+    int broken = 0;
+    QString why;
+    QObject::connect(&link, &bench::Link::live, [&](const bench::Live& l) { live = l; });
+    QObject::connect(&link, &bench::Link::trial_broken, [&](long, int trial, const QString& reason) {
+        broken = trial;
+        why = reason;
+    });
+    link.start();
+    ASSERT_TRUE(wait([&] { return live.connected && live.chamber.connected && live.cell_kg; }));
+    link.begin_trial(1, 3, 0);
+    chamber.silent = true;
+    ASSERT_TRUE(wait([&] { return !live.chamber.connected; }));
+    EXPECT_EQ(broken, 0) << "a trial in the tank goes on";
+    EXPECT_EQ(live.trial, 3);
+    link.end_trial();
+    EXPECT_TRUE(live.connected) << "the tank room is not concerned";
+    EXPECT_TRUE(live.cell_kg);
+    EXPECT_TRUE(live.chamber.door_open) << "nothing is recorded behind a door nobody hears of";
+    link.begin_chamber(1, 4, bench::Trial::What::run, {});
+    EXPECT_EQ(broken, 4);
+    EXPECT_TRUE(why.contains("no line to the chamber"));
+    chamber.silent = false;
+    ASSERT_TRUE(wait([&] { return live.chamber.connected; }));
+    room.silent = true;
+    ASSERT_TRUE(wait([&] { return !live.connected && !live.cell_kg && !live.scale_kg; }));
+    EXPECT_TRUE(live.chamber.connected);
+    EXPECT_FALSE(live.trouble.isEmpty());
+    link.begin_trial(1, 5, 0);
+    EXPECT_EQ(broken, 5);
+}
+
+int main(int argc, char** argv)
+{
+    ::testing::InitGoogleTest(&argc, argv);
+    QCoreApplication app(argc, argv);
+    return RUN_ALL_TESTS();
+}
+
+TEST(Link, AChannelThatFallsSilentGrowsOldAndIsNotTaken)
+{
+    QTemporaryDir dir;
+    Talker talker(dir, "line", {Channel::load_cell, Channel::scale, Channel::water_temp});
+    bench::Link link({talker.link});
+    bench::Live live;
+    QString broken;
+    QObject::connect(&link, &bench::Link::live, [&](const bench::Live& l) { live = l; });
+    QObject::connect(&link, &bench::Link::trial_broken, [&](long, int, const QString& reason) { broken = reason; });
+    link.start();
+    ASSERT_TRUE(wait([&] { return live.cell_kg && live.scale_kg && live.water_temp_c; }));
+    const auto heard = [&](Channel c) { return live.heard[static_cast<std::size_t>(c)]; };
+
+    talker.mute = static_cast<int>(Channel::scale);
+    ASSERT_TRUE(wait([&] { return !live.scale_kg; }, 6000)) << "three seconds are too old for a scale";
+    EXPECT_FALSE(live.scale_stable);
+    EXPECT_TRUE(live.connected) << "the line itself speaks";
+    EXPECT_TRUE(live.cell_kg && live.water_temp_c) << "the others are fresh";
+    ASSERT_TRUE(heard(Channel::scale)) << "what was heard can still be shown, as old";
+    EXPECT_EQ(heard(Channel::scale)->value, bench::row(Channel::scale).low + 1);
+    EXPECT_GT(heard(Channel::scale)->age_s, bench::longest_age_s(Channel::scale));
+
+    // the load cell: a trial does not go on without it
+    link.begin_trial(1, 1, 0);
+    link.let_go();
+    talker.mute = static_cast<int>(Channel::load_cell);
+    ASSERT_TRUE(wait([&] { return !broken.isEmpty(); }, 4000));
+    EXPECT_EQ(broken, "the load cell fell silent");
+    EXPECT_FALSE(live.cell_kg);
+
+    talker.mute = -1;
+    ASSERT_TRUE(wait([&] { return live.cell_kg && live.scale_kg; })) << "and it comes back by itself";
+    EXPECT_LT(heard(Channel::scale)->age_s, 1);
+    talker.mute = static_cast<int>(Channel::water_temp);
+    ASSERT_TRUE(wait([&] { return heard(Channel::water_temp)->age_s > 5; }, 8000));
+    EXPECT_TRUE(live.water_temp_c) << "a thermometer may speak every few seconds";
+    ASSERT_TRUE(wait([&] { return !live.water_temp_c; }, 8000));
+}
