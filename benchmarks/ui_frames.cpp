@@ -47,7 +47,7 @@ public:
     {
         const bench::Visit& v = window->session().visit();
         return " after event " + QByteArray::number(static_cast<qlonglong>(v.last_seq)) + ", trial " +
-               QByteArray::number(static_cast<qlonglong>(v.trials.size())) + ", " + bench::title(v.next_step());
+               QByteArray::number(static_cast<qlonglong>(v.trials.size())) + ", " + v.next_step()->title;
     }
     MainWindow* window = nullptr;
     std::vector<double> took;

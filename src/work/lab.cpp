@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/lab.h"
 
+#include "bench/methods.h"
 #include "records/diary/clock.h"
 #include "records/diary/shipped.h"
 
@@ -27,14 +28,6 @@ qint64 up_ms()
 }
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
-/// The schools a number rests on, as one text to compare.
-std::string schools(
-    Method method, const std::string& conversion, const std::string& trial_rule, const std::string& lung_gas)
-{
-    if (method == Method::hydrostatic) return conversion + ", " + trial_rule;
-    if (method == Method::air_displacement) return conversion + ", lung gas " + lung_gas;
-    return "";
-}
 } // namespace
 
 /// The machine's clock, except that it never goes back while the program runs: a clock that is set back would make old
@@ -69,15 +62,8 @@ screening::Conditions conditions_of(const bench::Visit& v, const QTimeZone& zone
     c.day = records::date_words(at.date().toString(Qt::ISODate).toStdString()).toStdString();
     c.instrument = v.instrument;
     c.minute_of_day = at.time().hour() * 60 + at.time().minute();
-    c.equations = schools(v.method, v.conversion, v.trial_rule, displacement::id(v.gas_route_used()));
-    if (v.method == Method::hydrostatic) {
-        c.lung = v.lung_route ? hydrostatic::id(*v.lung_route) : "";
-        if (v.lung_route == hydrostatic::LungRoute::age_height) c.lung += " " + v.lung_equation;
-    }
-    if (v.method == Method::air_displacement) {
-        c.lung = displacement::id(v.gas_route_used());
-        if (v.gas_route_used() == displacement::LungRoute::predicted) c.lung += " " + v.gas_equation;
-    }
+    c.equations = v.own().schools(v);
+    c.lung = v.own().lung(v);
     c.protocol = v.protocol_used;
     c.kept = v.outside;
     return c;
@@ -96,12 +82,10 @@ bench::Json beginning(
         out["last"] = {{"mass_kg", *visit->mass_kg}, {"days", static_cast<double>(then.secsTo(now)) / 86400}};
         break;
     }
-    // growing bodies have another density: the children's constants, where they have some for the age
-    const double age_y =
-        bench::age_between(client.birth_date.toStdString(), now.date().toString(Qt::ISODate).toStdString());
-    const bool by_density = method == Method::hydrostatic || method == Method::air_displacement;
-    if (by_density && age_y < 18 && density::find(density::children_id)->pair(client.sex, age_y))
-        out["conversion"] = density::children_id;
+    const bench::MethodRow* row = bench::method_row(method);
+    if (row)
+        out.update(row->beginning(client.sex,
+            bench::age_between(client.birth_date.toStdString(), now.date().toString(Qt::ISODate).toStdString())));
     return out;
 }
 
@@ -175,7 +159,7 @@ screening::Conditions Lab::conditions(const schedule::Slot& slot, const screenin
     c.minute_of_day = at.time().hour() * 60 + at.time().minute();
     // what the house rules would make of it; what was really chosen decides at the result
     const auto house = rules.house();
-    c.equations = schools(slot.method, house.at("conversion"), house.at("trial_rule"), house.at("chamber_lung_gas"));
+    if (const bench::MethodRow* row = bench::method_row(slot.method)) c.equations = row->schools(house);
     const protocol::Book book = rules.book();
     const auto* p = book.protocol(slot.method);
     if (p) c.protocol = p->id + ' ' + std::to_string(p->version);

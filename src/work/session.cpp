@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/session.h"
 
+#include "bench/chamber/chamber.h"
+#include "bench/tank/tank.h"
 #include "work/lab.h"
 #include "records/file/patience.h"
 #include "version.h"
@@ -34,7 +36,7 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
     connect(link_, &bench::Link::live, this, &Session::on_live);
     connect(link_, &bench::Link::blow, this, [this](double litres) {
         // a blow at any other time is somebody trying the spirometer: it must not become the best breath
-        if (is_open() && (blows_wanted_ || visit_.next_step() == bench::Step::lungs)) act("blow", {{"l", litres}});
+        if (is_open() && (blows_wanted_ || visit_.next_step() == bench::step::lungs)) act("blow", {{"l", litres}});
     });
     connect(link_, &bench::Link::reading, this, &Session::instrument_reading);
     connect(link_, &bench::Link::signal, this,
@@ -43,8 +45,7 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
         if (visit != visit_id_) return;
         trial_is_over();
         act("trial_broken", {{"number", number}, {"reason", reason.toStdString()}});
-        if (visit_.method == protocol::Method::hydrostatic)
-            emit cue(QStringLiteral("up")); // nobody stays under for nothing
+        if (const char* called = visit_.row().after_broken) emit cue(QString::fromLatin1(called));
     });
     connect(recorder_.get(), &records::Recorder::stored, this, [this](long visit, const bench::Event& event) {
         in_flight_ = stalled_ = false;
@@ -250,24 +251,24 @@ void Session::send_next()
 
 void Session::begin_trial()
 {
-    if (!visit_.zero_kg || !may("trial_begun", bench::Json::object())) return;
+    if (!may("trial_begun", bench::Json::object())) return;
     trace_.clear();
     const int number = static_cast<int>(visit_.trials.size()) + 1;
-    const double zero = *visit_.zero_kg;
+    const double zero = *bench::tank_of(visit_).zero_kg;
     act("trial_begun");
     QMetaObject::invokeMethod(
         link_, [this, visit = visit_id_, number, zero] { link_->begin_trial(visit, number, zero); });
     emit cue(QStringLiteral("under"));
 }
 
-void Session::begin_chamber(bench::Trial::What what)
+void Session::begin_chamber(bench::ChamberWhat what)
 {
     const bench::Json body = {{"what", word(what)}};
     if (!may("trial_begun", body)) return;
     puffs_.clear();
     chamber::Options options;
-    if (const auto line = visit_.calibration();
-        line && what != bench::Trial::What::empty && what != bench::Trial::What::cylinder)
+    if (const auto line = bench::chamber_of(visit_).calibration(visit_);
+        line && what != bench::ChamberWhat::empty && what != bench::ChamberWhat::cylinder)
         options = chamber::options_of(*line);
     const int number = static_cast<int>(visit_.trials.size()) + 1;
     act("trial_begun", body);
@@ -292,7 +293,7 @@ void Session::take_trial()
         const swing::Reading r = *live_.swing.reading;
         body = {{"kg", r.kg}, {"u_kg", r.u_kg}, {"window_from_s", r.window_from_s}, {"window_to_s", r.window_to_s},
             {"earliest_s", r.earliest_s}, {"midpoint_kg", r.midpoint_kg}};
-    } else if (*c.what == bench::Trial::What::puffs) {
+    } else if (*c.what == bench::ChamberWhat::puffs) {
         if (!live_.barometric_mmhg)
             return emit refused({"missing_field", Level::error, "barometer",
                 "The barometer is not heard; the lung gas needs the pressure of the room."});

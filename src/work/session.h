@@ -57,7 +57,7 @@ public:
     void begin_trial();
     void let_go();
     /// Begins a recording of the chamber. Nothing begins when the log refuses it; `refused` says why.
-    void begin_chamber(bench::Trial::What what);
+    void begin_chamber(bench::ChamberWhat what);
     /// Takes the standing reading of the running recording.
     void take_trial();
     /// Throws out the running trial or a taken one, with the reason.

@@ -72,42 +72,47 @@ displacement::Input in_the_chamber()
 
 /// What every density method promises of its result.
 template <class Input>
-void check_sums(const Input& in, const densitometry::Result& r)
+void check_sums(const Input& in, const Result& r)
 {
-    using enum densitometry::Key;
-    const auto& v = r.value;
-    for (std::size_t k = 0; k < v.size(); ++k) {
-        ASSERT_TRUE(std::isfinite(v[k])) << r.quantities[k].id;
-        ASSERT_TRUE(std::isfinite(r.u[k]) && r.u[k] >= 0) << r.quantities[k].id;
+    using namespace quantity;
+    for (const Value& q : r.values) {
+        ASSERT_TRUE(std::isfinite(q.value)) << q.quantity->id;
+        ASSERT_TRUE(std::isfinite(q.u) && q.u >= 0) << q.quantity->id;
     }
-    EXPECT_NEAR(v[fat_mass] + v[fat_free_mass], in.mass_kg, 1e-9);
-    EXPECT_NEAR(v[ffmi] + v[fmi], v[bmi], 1e-9);
-    EXPECT_NEAR(v[body_density] * v[body_volume], in.mass_kg, 1e-9);
-    EXPECT_NEAR(v[fat_mass], in.mass_kg * v[fat_percent] / 100, 1e-9);
-    EXPECT_NEAR(v[fmi] * in.height_cm * in.height_cm, 1e4 * v[fat_mass], 1e-6);
+    const auto v = [&](const Quantity& q) { return r[q].value; };
+    EXPECT_NEAR(v(fat_mass) + v(fat_free_mass), in.mass_kg, 1e-9);
+    EXPECT_NEAR(v(ffmi) + v(fmi), v(bmi), 1e-9);
+    EXPECT_NEAR(v(body_density) * v(body_volume), in.mass_kg, 1e-9);
+    EXPECT_NEAR(v(fat_mass), in.mass_kg * v(fat_percent) / 100, 1e-9);
+    EXPECT_NEAR(v(fmi) * in.height_cm * in.height_cm, 1e4 * v(fat_mass), 1e-6);
     // the budget is the whole doubt, ranked, and its two parts
-    double shares = 0, variance = 0, last = INFINITY;
-    for (const auto& s : r.fat_budget.shares) {
-        shares += s.fraction;
-        variance += s.u * s.u;
-        EXPECT_LE(s.u, last);
-        last = s.u;
+    EXPECT_EQ(r.doubts.size(), 4u) << "one for every headline quantity";
+    for (const Doubt& d : r.doubts) {
+        double shares = 0, variance = 0, last = INFINITY;
+        for (const auto& s : d.budget.shares) {
+            shares += s.fraction;
+            variance += s.u * s.u;
+            EXPECT_LE(s.u, last);
+            last = s.u;
+        }
+        EXPECT_NEAR(shares, 1, 1e-9) << d.quantity->id;
+        EXPECT_NEAR(std::sqrt(variance), r[*d.quantity].u, 1e-9) << d.quantity->id;
+        EXPECT_EQ(d.budget.value, v(*d.quantity));
     }
-    EXPECT_NEAR(shares, 1, 1e-9);
-    EXPECT_NEAR(std::sqrt(variance), r.u[fat_percent], 1e-9);
-    EXPECT_NEAR(std::hypot(r.fat_u_measurement, r.fat_u_conversion), r.u[fat_percent], 1e-9);
+    EXPECT_NEAR(std::hypot(r[quantity::fat_percent].u_measurement(), r[quantity::fat_percent].u_model),
+        r[quantity::fat_percent].u, 1e-9);
     // who knows fat in percent knows fat in kilograms no better than mass allows
-    EXPECT_GE(r.u[fat_mass], 0.9 * in.mass_kg / 100 * r.u[fat_percent] - 0.05);
+    EXPECT_GE(r[quantity::fat_mass].u, 0.9 * in.mass_kg / 100 * r[quantity::fat_percent].u - 0.05);
     // the ladder begins and ends at what it says
     double at = 0;
     for (const auto& rung : r.ladder) {
         if (rung.total && &rung != &r.ladder.front()) EXPECT_NEAR(rung.size, at, 1e-9) << rung.title;
         at = rung.total ? rung.size : at + rung.size;
     }
-    EXPECT_NEAR(r.ladder.back().size, v[body_volume], 1e-9);
+    EXPECT_NEAR(r.ladder.back().size, v(body_volume), 1e-9);
     const auto told = std::find_if(r.story.begin(), r.story.end(), [](const StoryStep& s) { return s.symbol == "%F"; });
     ASSERT_NE(told, r.story.end());
-    EXPECT_EQ(told->value, v[fat_percent]);
+    EXPECT_EQ(told->value, v(fat_percent));
 }
 
 /// Standard deviation of % fat when the laboratory is simulated: every input of the budget drawn anew.
@@ -188,8 +193,7 @@ TEST(Properties, EveryInputPushesTheWayItMust)
             auto other = in;
             row.change(other);
             if (const auto after = compute(other))
-                EXPECT_GT(
-                    row.fat * (after->value[hydrostatic::fat_percent] - before->value[hydrostatic::fat_percent]), 0)
+                EXPECT_GT(row.fat * ((*after)[quantity::fat_percent].value - (*before)[quantity::fat_percent].value), 0)
                     << row.what;
         }
         auto air = in_the_chamber();
@@ -200,8 +204,7 @@ TEST(Properties, EveryInputPushesTheWayItMust)
             auto other = air;
             row.change(other);
             if (const auto after = displacement::compute(other))
-                EXPECT_GT(
-                    row.fat * (after->value[displacement::fat_percent] - was->value[displacement::fat_percent]), 0)
+                EXPECT_GT(row.fat * ((*after)[quantity::fat_percent].value - (*was)[quantity::fat_percent].value), 0)
                     << row.what;
         }
     }
@@ -217,7 +220,7 @@ TEST(Properties, ASimulatedLaboratoryFindsTheDoubtAgainUnderWater)
         if (!r) continue;
         const auto conversion = densitometry::conversion_input(in);
         const auto pair = *density::find(in.conversion)->pair(in.sex, in.age_y);
-        const double under = r->value[hydrostatic::underwater_mass], u_under = r->u[hydrostatic::underwater_mass];
+        const double under = (*r)[quantity::underwater_mass].value, u_under = (*r)[quantity::underwater_mass].u;
         const double sd = simulated_u([&] {
             const double mass = in.mass_kg + noise(in.errors.mass_kg);
             const double water = density_of_water(in, noise(in.errors.water_temp_c));
@@ -225,7 +228,7 @@ TEST(Properties, ASimulatedLaboratoryFindsTheDoubtAgainUnderWater)
                 in.lung.residual_volume_l + noise(lung::measured_error_l), in.gut_gas_l + noise(in.errors.gut_gas_l));
             return density::percent_fat(mass / volume + noise(conversion.u), pair);
         });
-        EXPECT_NEAR(sd, r->u[hydrostatic::fat_percent], 0.06 * sd) << in.conversion;
+        EXPECT_NEAR(sd, (*r)[quantity::fat_percent].u, 0.06 * sd) << in.conversion;
     }
 }
 
@@ -238,7 +241,7 @@ TEST(Properties, ASimulatedLaboratoryFindsTheDoubtAgainInTheChamber)
         if (!r) continue;
         const auto conversion = densitometry::conversion_input(in);
         const auto pair = *density::find(in.conversion)->pair(in.sex, in.age_y);
-        const double raw = r->value[displacement::raw_volume], u_raw = r->u[displacement::raw_volume];
+        const double raw = (*r)[quantity::raw_volume].value, u_raw = (*r)[quantity::raw_volume].u;
         const double sd = simulated_u([&] {
             const double mass = in.mass_kg + noise(in.errors.mass_kg);
             const double area = displacement::du_bois_1916_cm2(mass, in.height_cm + noise(in.errors.height_cm));
@@ -248,7 +251,7 @@ TEST(Properties, ASimulatedLaboratoryFindsTheDoubtAgainInTheChamber)
                 raw + noise(u_raw), artifact, in.lung.thoracic_gas_volume_l + noise(in.lung.u_l));
             return density::percent_fat(mass / volume + noise(conversion.u), pair);
         });
-        EXPECT_NEAR(sd, r->u[displacement::fat_percent], 0.06 * sd) << in.conversion;
+        EXPECT_NEAR(sd, (*r)[quantity::fat_percent].u, 0.06 * sd) << in.conversion;
     }
 }
 
@@ -272,7 +275,7 @@ TEST(Properties, TheUncertaintyOfTheTrialsIsTheScatterOfManyLaboratories)
         const auto r = hydrostatic::compute(in);
         if (!r) continue;
         ++n;
-        within += std::abs(r->value[hydrostatic::underwater_mass] - truth) < 2 * r->u[hydrostatic::underwater_mass];
+        within += std::abs((*r)[quantity::underwater_mass].value - truth) < 2 * (*r)[quantity::underwater_mass].u;
     }
     ASSERT_GT(n, 500);
     EXPECT_GT(within, 0.90 * n);

@@ -1,5 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "bench/chamber/chamber.h"
+#include "bench/tank/tank.h"
 #include "desk/demo/demo_room.h"
 #include "desk/shell/main_window.h"
 #include "virtual/chamber/chamber.h"
@@ -147,6 +149,8 @@ struct Bench {
     }
     QString title() { return text("panel_title"); }
     const bench::Visit& visit() { return window->session().visit(); }
+    const bench::TankState& tank() { return bench::tank_of(visit()); }
+    const bench::ChamberState& chamber() { return bench::chamber_of(visit()); }
     bool shows(const QString& words)
     {
         for (auto* l : window->findChildren<QLabel*>())
@@ -200,12 +204,12 @@ struct Bench {
         ASSERT_TRUE(key("take_mass", Qt::Key_Space));
         for (std::size_t i = 1; i <= 3; ++i) {
             ASSERT_TRUE(key("ask_blow", Qt::Key_Space));
-            ASSERT_TRUE(wait([&] { return visit().blows.size() >= i; }));
+            ASSERT_TRUE(wait([&] { return tank().blows.size() >= i; }));
         }
         ASSERT_TRUE(key("use_lungs", Qt::Key_Return));
         ASSERT_TRUE(key("take_zero", Qt::Key_Space));
         ASSERT_TRUE(key("take_water", Qt::Key_Space));
-        ASSERT_TRUE(wait([&] { return visit().next_step() == bench::Step::trials; }));
+        ASSERT_TRUE(wait([&] { return visit().next_step() == bench::step::trials; }));
     }
     /// Up to the calibrated chamber, the client about to go in.
     void to_runs()
@@ -215,13 +219,13 @@ struct Bench {
         ASSERT_TRUE(key("take_mass", Qt::Key_Space));
         ASSERT_NO_FATAL_FAILURE(to_calibrate());
         ASSERT_NO_FATAL_FAILURE(calibrate());
-        ASSERT_TRUE(wait([&] { return visit().next_step() == bench::Step::runs; })) << title().toStdString();
+        ASSERT_TRUE(wait([&] { return visit().next_step() == bench::step::runs; })) << title().toStdString();
     }
     void to_calibrate()
     {
         ASSERT_TRUE(key("prepare_all", Qt::Key_Space));
         ASSERT_TRUE(key("prepared", Qt::Key_Return));
-        ASSERT_TRUE(wait([&] { return visit().next_step() == bench::Step::calibrate; }));
+        ASSERT_TRUE(wait([&] { return visit().next_step() == bench::step::calibrate; }));
     }
     void calibrate()
     {

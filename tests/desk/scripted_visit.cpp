@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A scripted visit without a window, for the kill test: the same session, recorder, link and stand-in as the desk.
 // Prints "stored SEQ KIND" once an event is on the disk, "signal TRIAL SECONDS" as the trace grows.
+#include "bench/tank/tank.h"
 #include "desk/demo/demo_room.h"
 #include "work/session.h"
 
@@ -53,19 +54,19 @@ int main(int argc, char** argv)
             std::printf("signal %d %.3f\n", l.trial, session.trace().back().t_s);
             std::fflush(stdout);
         }
-        switch (v.next_step()) {
-        case bench::Step::who: once([&] { session.act("identity", {{"cm", 171.0}}); }); return;
-        case bench::Step::stops:
-            once([&] {
+        const std::string step = v.next_step()->id;
+        if (step == "who") return once([&] { session.act("identity", {{"cm", 171.0}}); });
+        if (step == "stops")
+            return once([&] {
                 session.act("stops", {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}});
                 session.say("stand");
             });
-            return;
-        case bench::Step::mass:
+        if (step == "mass") {
             if (l.scale_stable) once([&] { session.act("mass", {{"kg", *l.scale_kg}}); });
             return;
-        case bench::Step::lungs:
-            if (v.blows_kept() < 3)
+        }
+        if (step == "lungs") {
+            if (bench::tank_of(v).blows_kept() < 3)
                 once([&] { session.say("blow"); });
             else if (l.gas_temp_c && l.barometric_mmhg)
                 once([&] {
@@ -73,17 +74,18 @@ int main(int argc, char** argv)
                                              {"gas_temp_c", *l.gas_temp_c}, {"barometric_mmhg", *l.barometric_mmhg}});
                 });
             return;
-        case bench::Step::zero:
+        }
+        if (step == "zero") {
             if (l.cell_steady)
                 once([&] {
                     session.act("zero", {{"kg", l.cell_mean_kg}, {"sd_kg", l.cell_sd_kg}});
                     session.say("belt_off");
                 });
             return;
-        case bench::Step::water:
+        }
+        if (step == "water") {
             if (l.water_temp_c) once([&] { session.act("water", {{"c", *l.water_temp_c}}); });
             return;
-        default: break;
         }
         if (v.readings().size() >= 4) {
             if (!v.finished)

@@ -136,7 +136,7 @@ TEST(Before, BookedPreparedScreenedTankReadyTested)
     ASSERT_TRUE(b.key("day_go", Qt::Key_Return));
     ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
     ASSERT_TRUE(b.wait([&] { return b.visit().stops_asked; }));
-    EXPECT_EQ(b.visit().next_step(), bench::Step::who);
+    EXPECT_EQ(b.visit().next_step(), bench::step::who);
     EXPECT_EQ(b.visit().instrument, "T-01");
     EXPECT_EQ(b.visit().house.at("trial_rule"), "best_three_within_100g");
     // looked at again from the day: the same visit, not a second one, and it is not moved any more
@@ -504,5 +504,5 @@ TEST(Before, HouseRulesAndProtocolsAreTheLabsOwn)
     ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
     ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
     ASSERT_TRUE(b.wait([&] { return b.visit().stops_asked; }));
-    EXPECT_EQ(b.visit().conversion, "brozek_1963") << "a new visit follows the house";
+    EXPECT_EQ(bench::density_of(b.visit())->conversion, "brozek_1963") << "a new visit follows the house";
 }

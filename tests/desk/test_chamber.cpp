@@ -6,7 +6,7 @@
 
 using namespace fusain;
 using namespace fusain::desk;
-using What = bench::Trial::What;
+using What = bench::ChamberWhat;
 
 namespace {
 
@@ -41,7 +41,7 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
     const auto client = b.add_client();
     ASSERT_NO_FATAL_FAILURE(b.to_runs());
     EXPECT_EQ(b.visit().method, protocol::Method::air_displacement);
-    EXPECT_EQ(*b.visit().cylinder_l, virt::chamber_cylinder_l) << "taken from the register";
+    EXPECT_EQ(*b.chamber().cylinder_l, virt::chamber_cylinder_l) << "taken from the register";
     for (int i = 0; i < 2; ++i) ASSERT_NO_FATAL_FAILURE(b.record());
     if (!displacement::agree(b.visit().readings())) ASSERT_NO_FATAL_FAILURE(b.record());
     for (double litres : b.visit().readings()) EXPECT_NEAR(litres, added_body().raw_volume_l(), 0.2);
@@ -62,37 +62,37 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
     })) << b.title().toStdString();
     EXPECT_EQ(b.title(), "Got it");
     ASSERT_TRUE(b.key("gas_main", Qt::Key_Space));
-    ASSERT_TRUE(b.wait([&] { return b.visit().measured_gas().has_value(); }));
-    EXPECT_NEAR(b.visit().measured_gas()->litres, added_body().mean_lungs_l(), 0.25);
+    ASSERT_TRUE(b.wait([&] { return b.chamber().measured_gas(b.visit()).has_value(); }));
+    EXPECT_NEAR(b.chamber().measured_gas(b.visit())->litres, added_body().mean_lungs_l(), 0.25);
     ASSERT_TRUE(b.key("use_gas", Qt::Key_Return));
     ASSERT_TRUE(b.wait([&] { return b.text("result_title").contains("% fat"); })) << b.title().toStdString();
 
     const long id = b.window->session().visit_id();
     const auto stored = b.store->replay(id);
     ASSERT_TRUE(stored);
-    const double fat = stored->result()->value[displacement::fat_percent];
+    const double fat = (*stored->result())[quantity::fat_percent].value;
     EXPECT_TRUE(b.text("result_title").startsWith(QString::number(fat, 'f', 1)))
         << b.text("result_title").toStdString();
-    EXPECT_NEAR(fat, added_body().true_fat_percent(), 3 * stored->result()->fat_budget.u);
+    EXPECT_NEAR(fat, added_body().true_fat_percent(), 3 * stored->result()->budget(quantity::fat_percent).u);
     // every recording is kept whole, in the columns the command line reads
     for (const auto& t : stored->trials)
         EXPECT_EQ(b.store->signal(id, t.number).columns,
-            t.what == What::puffs ? bench::puff_columns : bench::chamber_columns);
+            t.is(bench::take::puffs) ? bench::puff_columns : bench::chamber_columns);
     EXPECT_NEAR(b.store->signal(id, 1).last_s(), bench::chamber_run_s, 1.0);
     // and read again from the disk it gives the same digits
     const bench::Signal kept = b.store->signal(id, 1);
     std::vector<chamber::Sample> samples;
     for (std::size_t row = 0; row < kept.size(); ++row)
         samples.push_back({kept.at(row, 0), kept.at(row, 1), kept.at(row, 2), kept.at(row, 3) > 0});
-    EXPECT_EQ(chamber::read(samples, {}).ratio->value, stored->trials[0].ratio.value);
+    EXPECT_EQ(chamber::read(samples, {}).ratio->value, bench::chamber_of(*stored).ratios.at(1).value);
 
     // the other lung route moves the number at once
     auto* box = b.window->findChild<QComboBox*>("choose_gas_route");
     ASSERT_EQ(box->count(), 2);
     box->setFocus();
     QTest::keyClick(box, Qt::Key_Down);
-    ASSERT_TRUE(b.wait([&] { return b.visit().gas_route == displacement::LungRoute::predicted; }));
-    EXPECT_NE(b.visit().result()->value[displacement::fat_percent], fat);
+    ASSERT_TRUE(b.wait([&] { return b.chamber().gas_route == displacement::LungRoute::predicted; }));
+    EXPECT_NE((*b.visit().result())[quantity::fat_percent].value, fat);
     EXPECT_FALSE(b.window->findChild<QComboBox*>("choose_trial_rule")->isVisible());
     b.window->findChild<QWidget*>("every_step")->setFocus();
     ASSERT_NO_FATAL_FAILURE(b.give_out());
@@ -162,7 +162,7 @@ TEST(ChamberDesk, AMistypedCylinderAndAStaleCalibrationAreSaidAndCanBePutRight)
     b.room->direct("chamber_cylinder");
     ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.door_open; }));
     ASSERT_NO_FATAL_FAILURE(b.record());
-    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::Step::runs; }));
+    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::runs; }));
 
     // the client takes twenty minutes to come
     work::set_clock(work::clock_now().addSecs(20 * 60));
@@ -239,5 +239,5 @@ TEST(ChamberDesk, BookedForBothMethodsOneLeadsToTheOther)
     EXPECT_TRUE(b.store->visit(chamber)->finished);
     EXPECT_EQ(b.window->lab().diary->booking(booked->id)->state, records::BookingState::arrived)
         << "not done before its last part";
-    EXPECT_EQ(b.visit().next_step(), bench::Step::who);
+    EXPECT_EQ(b.visit().next_step(), bench::step::who);
 }

@@ -27,12 +27,12 @@ TEST(Desk, AWholeVisitByKeysAlone)
 
     const auto stored = b.store->replay(b.window->session().visit_id());
     ASSERT_TRUE(stored);
-    const double fat = stored->result()->value[hydrostatic::fat_percent];
+    const double fat = (*stored->result())[quantity::fat_percent].value;
     EXPECT_TRUE(b.text("result_title").startsWith(QString::number(fat, 'f', 1)))
         << b.text("result_title").toStdString();
     // the invented body of an added client: 5.0 kg/m² fat, 17.5 kg/m² fat-free; conversion and lung equation leave a
     // few percent
-    EXPECT_NEAR(fat, 100 * 5.0 / 22.5, 3 * stored->result()->fat_budget.u);
+    EXPECT_NEAR(fat, 100 * 5.0 / 22.5, 3 * stored->result()->budget(quantity::fat_percent).u);
     EXPECT_GT(b.store->signal(b.window->session().visit_id(), 1).size(), 200u) << "the raw signal is kept";
 
     // choosing another conversion moves the number at once and is kept with name and time
@@ -40,7 +40,7 @@ TEST(Desk, AWholeVisitByKeysAlone)
     box->setFocus();
     QTest::keyClick(box, Qt::Key_Down);
     ASSERT_TRUE(b.wait([&] { return !b.visit().choices.empty(); }));
-    EXPECT_EQ(b.visit().conversion, "brozek_1963");
+    EXPECT_EQ(bench::density_of(b.visit())->conversion, "brozek_1963");
     EXPECT_FALSE(b.text("result_title").startsWith(QString::number(fat, 'f', 1)));
     EXPECT_TRUE(b.shows("Last changed by M. Tanguy"));
     b.window->findChild<QWidget*>("every_step")->setFocus();
@@ -124,21 +124,21 @@ TEST(Desk, ABlowCanBeTypedAndOnlyTheLungStepListens)
     b.room->direct("blow"); // somebody tries the spirometer
     QTest::qWait(2000);     // and its value comes while another step is on the screen
     ASSERT_TRUE(b.key("take_mass", Qt::Key_Space));
-    EXPECT_TRUE(b.visit().blows.empty());
+    EXPECT_TRUE(b.tank().blows.empty());
     for (const char* litres : {"3,71", "37.5", "3.75", "3.68", "3.9"}) {
         ASSERT_TRUE(b.key("type_blow", Qt::Key_T));
-        const std::size_t before = b.visit().blows.size();
+        const std::size_t before = b.tank().blows.size();
         b.type("hydrostatic.lung.vital_capacity_l", litres);
         QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
         const bool possible = QString(litres) != "37.5";
-        EXPECT_EQ(b.wait([&] { return b.visit().blows.size() > before; }, possible ? 3000 : 300), possible) << litres;
+        EXPECT_EQ(b.wait([&] { return b.tank().blows.size() > before; }, possible ? 3000 : 300), possible) << litres;
         if (!possible) EXPECT_TRUE(b.shows("37.5 L; allowed is")) << "said at the field";
     }
-    EXPECT_FALSE(b.visit().lungs_done) << "Enter in the field adds the blow and does not end the step";
-    EXPECT_EQ(b.visit().blows.size(), 4u);
-    EXPECT_DOUBLE_EQ(*b.visit().best_blow_l(), 3.9);
+    EXPECT_FALSE(b.tank().lungs_done) << "Enter in the field adds the blow and does not end the step";
+    EXPECT_EQ(b.tank().blows.size(), 4u);
+    EXPECT_DOUBLE_EQ(*b.tank().best_blow_l(), 3.9);
     ASSERT_TRUE(b.key("use_lungs", Qt::Key_Return));
-    ASSERT_TRUE(b.wait([&] { return b.visit().lungs_done; }));
+    ASSERT_TRUE(b.wait([&] { return b.tank().lungs_done; }));
 }
 
 TEST(Desk, WithoutATechnicianNothingStarts)

@@ -151,7 +151,7 @@ TEST(Room, AtTheTankNothingIsCut)
     for (std::size_t i = 1; i <= 3; ++i) {
         r.look("lungs");
         ASSERT_TRUE(b.key("ask_blow", Qt::Key_Space));
-        ASSERT_TRUE(b.wait([&] { return b.visit().blows.size() >= i; }));
+        ASSERT_TRUE(b.wait([&] { return b.tank().blows.size() >= i; }));
     }
     for (const auto& [key, code] : {std::pair{"use_lungs", Qt::Key_Return}, std::pair{"take_zero", Qt::Key_Space},
              std::pair{"take_water", Qt::Key_Space}}) {
@@ -164,7 +164,7 @@ TEST(Room, AtTheTankNothingIsCut)
         }
         ASSERT_TRUE(b.key(key, code));
     }
-    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::Step::trials; }));
+    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::trials; }));
     r.look("trials");
     ASSERT_NO_FATAL_FAILURE(b.begin_swing());
     r.look("swing");
@@ -183,7 +183,7 @@ TEST(Room, InTheChamberNothingIsCut)
     r.look("calibrate");
     ASSERT_NO_FATAL_FAILURE(b.record());
     ASSERT_NO_FATAL_FAILURE(b.record());
-    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::Step::runs; }));
+    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::runs; }));
     r.look("runs");
     ASSERT_TRUE(b.key("chamber_main", Qt::Key_Space));
     ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.state.now_s > 8; }));

@@ -62,7 +62,7 @@ TEST(Withstands, ASilentThermometerIsShownAsOldAndNotTaken)
     ASSERT_TRUE(b.key("take_mass", Qt::Key_Space));
     for (std::size_t i = 1; i <= 3; ++i) {
         ASSERT_TRUE(b.key("ask_blow", Qt::Key_Space));
-        ASSERT_TRUE(b.wait([&] { return b.visit().blows.size() >= i; }));
+        ASSERT_TRUE(b.wait([&] { return b.tank().blows.size() >= i; }));
     }
     ASSERT_TRUE(b.key("use_lungs", Qt::Key_Return));
     b.room->direct("fault sensors_silent on");
@@ -74,14 +74,14 @@ TEST(Withstands, ASilentThermometerIsShownAsOldAndNotTaken)
     EXPECT_FALSE(b.button("take_water")->isEnabled());
     QTest::keyClick(b.window->focusWidget(), Qt::Key_Space);
     QTest::qWait(200);
-    EXPECT_FALSE(b.visit().water_temp_c);
+    EXPECT_FALSE(b.tank().water_temp_c);
     EXPECT_TRUE(b.window->session().live().cell_kg) << "the load cell goes on";
     // typed it can be; and the sensor, when it speaks again
     b.room->direct("fault sensors_silent off");
     ASSERT_TRUE(b.wait([&] { return b.button("take_water")->isEnabled(); }));
     EXPECT_TRUE(b.text("old_water").isEmpty());
     ASSERT_TRUE(b.key("take_water", Qt::Key_Space));
-    ASSERT_TRUE(b.wait([&] { return b.visit().water_temp_c.has_value(); }));
+    ASSERT_TRUE(b.wait([&] { return b.tank().water_temp_c.has_value(); }));
 }
 
 TEST(Withstands, ATrialLeftRunningEndsByItself)

@@ -5,6 +5,7 @@
 // it.
 #include "work/session.h"
 
+#include <map>
 #include <QCoreApplication>
 #include <QElapsedTimer>
 #include <QThread>
@@ -52,16 +53,14 @@ int main(int argc, char** argv)
             QThread::msleep(random() % 15); // a reading takes its time: that is when the other one comes
             return act("trial_taken", {{"kg", 2.2 + 0.0001 * (random() % 2000)}, {"u_kg", 0.004}});
         }
-        switch (v.next_step()) {
-        case bench::Step::who: return act("identity", {{"cm", 171.0}});
-        case bench::Step::stops: return act("stops", {{"stop", bench::Json::array()}});
-        case bench::Step::mass: return act("mass", {{"kg", 68.4}});
-        case bench::Step::lungs: return act("lungs", {{"route", "age_height"}, {"equation", "quanjer_1993"}});
-        case bench::Step::zero: return act("zero", {{"kg", 7.5}, {"sd_kg", 0.004}});
-        case bench::Step::water: return act("water", {{"c", 34.6}});
-        case bench::Step::trials: return act("trial_begun");
-        default: return act("remark", {{"text", "looked at"}});
-        }
+        static const std::map<std::string, std::pair<const char*, bench::Json>> steps = {
+            {"who", {"identity", {{"cm", 171.0}}}}, {"stops", {"stops", {{"stop", bench::Json::array()}}}},
+            {"mass", {"mass", {{"kg", 68.4}}}},
+            {"lungs", {"lungs", {{"route", "age_height"}, {"equation", "quanjer_1993"}}}},
+            {"zero", {"zero", {{"kg", 7.5}, {"sd_kg", 0.004}}}}, {"water", {"water", {{"c", 34.6}}}},
+            {"trials", {"trial_begun", bench::Json::object()}}, {"result", {"remark", {{"text", "looked at"}}}}};
+        const auto& [kind, body] = steps.at(v.next_step()->id);
+        act(kind, body);
     };
     std::vector<records::Client> clients = store.find_clients({});
     for (;;) {

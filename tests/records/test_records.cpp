@@ -200,7 +200,7 @@ TEST(Migration, EveryOldSchemaIsUpgradedAndAnEmptyOneIsTheNewest)
         ASSERT_EQ(visits.size(), 1u);
         const auto visit = store->replay(visits[0].id);
         ASSERT_TRUE(visit);
-        EXPECT_NEAR(visit->result()->value[hydrostatic::fat_percent], 12.69, 0.005);
+        EXPECT_NEAR((*visit->result())[quantity::fat_percent].value, 12.69, 0.005);
         EXPECT_EQ(backups(lab).size(), version < records::newest_schema() ? 1 : 0);
         QVariant now;
         sql(lab.file(), {"PRAGMA user_version"}, &now);

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The sheets: what they say, that they say it for ever, that they fit their pages.
+#include "bench/tank/tank.h"
 #include "core/quality/judgement.h"
 #include "report/words/catalogue.h"
 #include "report/words/caution_words.h"
@@ -83,9 +84,9 @@ TEST(Sheets, SpeakTheLabsTimeAndFollowItsHouseRules)
         if (e.kind == "lungs") e.body.erase("equation");
         ASSERT_FALSE(v.apply(e)) << e.kind;
     }
-    EXPECT_EQ(v.trial_rule, "mean_all");
-    EXPECT_EQ(v.conversion, "siri_1961") << "a rule that this program does not know changes nothing";
-    EXPECT_EQ(v.lung_equation, "crapo_1982");
+    EXPECT_EQ(bench::tank_of(v).trial_rule, "mean_all");
+    EXPECT_EQ(bench::tank_of(v).conversion, "siri_1961") << "a rule that this program does not know changes nothing";
+    EXPECT_EQ(bench::tank_of(v).lung_equation, "crapo_1982");
     const QString client = all_text(report::client_sheet(v, "Lab")), lab = all_text(report::lab_sheet(v, "Lab"));
     EXPECT_TRUE(client.contains("24 November 2026, 09:20")) << client.left(200).toStdString();
     EXPECT_TRUE(client.contains("between 22 December 2026 and 5 January 2027")) << client.toStdString();
@@ -99,7 +100,7 @@ TEST(ClientSheet, SaysWhatItMustInPlainWords)
 {
     const Made m = a_visit();
     const QString text = all_text(report::client_sheet(m.visit, "The lab"));
-    const double fat = m.visit.result()->value[hydrostatic::fat_percent];
+    const double fat = (*m.visit.result())[quantity::fat_percent].value;
     for (const QString& words : {QString::number(fat, 'f', 1) + " %", QStringLiteral("likely between"),
              QStringLiteral("women of 20 to 39"), QStringLiteral("Gallagher"), QStringLiteral("Siri 1961"),
              QStringLiteral("between 18 January 2027 and 15 February 2027"), QStringLiteral("not a medical diagnosis"),

@@ -40,7 +40,7 @@ void ChamberTake::add(const chamber::Sample& s, ChamberLive& live)
     }
     if (start_s_ < 0) start_s_ = s.t_s;
     const double t = s.t_s - start_s_;
-    if (*live.what == Trial::What::puffs) {
+    if (*live.what == ChamberWhat::puffs) {
         rows_.add({t, s.test_pa, airway_pa_});
         if (s.door_open) broken_ = "the door was opened";
         if (!live.valve_shut && valve_s_ < 0) return;
@@ -66,13 +66,13 @@ void ChamberTake::add(const chamber::Sample& s, ChamberLive& live)
     live.state = chamber::read(samples_, options_);
 }
 
-void ChamberTake::begin(Trial::What what, const chamber::Options& options, ChamberLive& live)
+void ChamberTake::begin(ChamberWhat what, const chamber::Options& options, ChamberLive& live)
 {
     end(live);
     options_ = options;
     samples_.clear();
     puffs_.clear();
-    rows_ = {what == Trial::What::puffs ? puff_columns : chamber_columns, {}};
+    rows_ = {what == ChamberWhat::puffs ? puff_columns : chamber_columns, {}};
     start_s_ = valve_s_ = -1;
     judged_s_ = 0;
     broken_.clear();

@@ -2,7 +2,7 @@
 #pragma once
 #include "bench/lines/line.h"
 #include "bench/lines/signal.h"
-#include "bench/visit/visit.h"
+#include "bench/chamber/chamber.h"
 
 namespace fusain::bench {
 
@@ -14,7 +14,7 @@ struct ChamberLive {
     bool connected = false; ///< its line is open and speaks
     bool door_open = true, valve_shut = false, tube = false;
     std::vector<chamber::Sample> fresh; ///< since the last Live; t by the instrument's clock
-    std::optional<Trial::What> what;    ///< of the recording that runs
+    std::optional<ChamberWhat> what;    ///< of the recording that runs
     chamber::State state;               ///< of the recording so far
     bool complete = false;              ///< long enough: nothing more will come
     chamber::Puffs puffs;
@@ -26,7 +26,7 @@ class ChamberTake {
 public:
     /// The two pressures of one moment come as two frames; a moment of which one is missing is left out.
     void take(const Reading& reading, ChamberLive& live);
-    void begin(Trial::What what, const chamber::Options& options, ChamberLive& live);
+    void begin(ChamberWhat what, const chamber::Options& options, ChamberLive& live);
     void end(ChamberLive& live);
     /// Why the recording cannot go on: a gap in the signal. Empty: it can.
     const std::string& broken() const { return broken_; }

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "bench/visit/visit_kinds.h"
-
+#include "bench/methods.h"
+#include "bench/visit/kinds.h"
 #include "core/base/limits.h"
 
 #include <algorithm>
@@ -44,9 +44,6 @@ std::optional<Message> needs_running(const Visit& v, const Event& e)
 
 namespace {
 
-constexpr Trial::What every_what[] = {
-    Trial::What::weighing, Trial::What::empty, Trial::What::cylinder, Trial::What::run, Trial::What::puffs};
-
 std::optional<Message> always(const Visit&, const Event&) { return std::nullopt; }
 
 std::optional<Message> needs_reason(const Event& e, const char* words)
@@ -69,60 +66,14 @@ std::optional<Message> needs_trial(const Visit& v, const Event& e)
 
 constexpr char k_cm[] = "cm", k_kg[] = "kg", f_height[] = "height_cm", f_mass[] = "mass_kg";
 
-hydrostatic::LungRoute route_of(const std::string& id)
-{
-    using hydrostatic::LungRoute;
-    for (LungRoute r : {LungRoute::measured, LungRoute::age_height})
-        if (id == hydrostatic::id(r)) return r;
-    return LungRoute::vital_capacity;
-}
-
-/// What may be chosen again at the result: which method has it, what it may become, and where it is held.
-struct ChoiceRow {
-    const char* what;
-    std::optional<protocol::Method> method; ///< nothing: every method
-    bool (*known)(const Visit&, const std::string& to);
-    void (*set)(Visit&, const std::string& to, std::string& from);
-};
-template <auto member>
-void swap_in(Visit& v, const std::string& to, std::string& from)
-{
-    from = v.*member;
-    v.*member = to;
-}
-const ChoiceRow choices[] = {
-    {"conversion", std::nullopt, [](const Visit&, const std::string& to) { return density::find(to) != nullptr; },
-        swap_in<&Visit::conversion>},
-    {"range", std::nullopt, [](const Visit&, const std::string& to) { return !to.empty(); }, swap_in<&Visit::range>},
-    {"trial_rule", protocol::Method::hydrostatic,
-        [](const Visit&, const std::string& to) { return trials::find(to) != nullptr; }, swap_in<&Visit::trial_rule>},
-    {"lung_equation", protocol::Method::hydrostatic,
-        [](const Visit&, const std::string& to) { return lung::find(to) != nullptr; }, swap_in<&Visit::lung_equation>},
-    {"lung_route", protocol::Method::hydrostatic,
-        [](const Visit&, const std::string& to) {
-            return to == "measured" || to == "vital_capacity" || to == "age_height";
-        },
-        [](Visit& v, const std::string& to, std::string& from) {
-            from = v.lung_route ? hydrostatic::id(*v.lung_route) : "";
-            v.lung_route = route_of(to);
-        }},
-    {"gas_equation", protocol::Method::air_displacement,
-        [](const Visit&, const std::string& to) { return lung::find_gas(to) != nullptr; },
-        swap_in<&Visit::gas_equation>},
-    {"gas_route", protocol::Method::air_displacement,
-        [](const Visit& v, const std::string& to) {
-            return to == "predicted" || (to == "measured" && v.measured_gas());
-        },
-        [](Visit& v, const std::string& to, std::string& from) {
-            from = displacement::id(v.gas_route);
-            v.gas_route = to == "measured" ? displacement::LungRoute::measured : displacement::LungRoute::predicted;
-        }},
-};
+const ChoiceRow range_choice = {"range", [](const Visit&, const std::string& to) { return !to.empty(); },
+    [](Visit& v, const std::string& to, std::string& from) { from = std::exchange(v.range, to); }};
 
 const ChoiceRow* choice_of(const Visit& v, const std::string& what)
 {
-    for (const ChoiceRow& c : choices)
-        if (what == c.what && (!c.method || *c.method == v.method)) return &c;
+    if (what == range_choice.what) return &range_choice;
+    for (const ChoiceRow& c : v.row().choices)
+        if (what == c.what) return &c;
     return nullptr;
 }
 
@@ -141,28 +92,35 @@ void choose(Visit& v, const Event& e)
     v.choices.push_back(c);
 }
 
-Trial::What what_of(const Visit& v, const Json& body)
+/// What a recording is of; null: of nothing that the method knows. Old logs leave it out where there is one kind only.
+const TakeRow* what_of(const Visit& v, const Json& body)
 {
-    const std::string named = body.value("what", v.method == protocol::Method::air_displacement ? "" : "weighing");
-    for (Trial::What w : every_what)
-        if (named == word(w)) return w;
-    throw Json::other_error::create(501, "a trial of what?", nullptr);
+    const auto& takes = v.row().takes;
+    const std::string named = body.value("what", takes.size() == 1 ? takes.front().word : "");
+    const auto at = std::find_if(takes.begin(), takes.end(), [&](const TakeRow& t) { return named == t.word; });
+    return at == takes.end() ? nullptr : &*at;
 }
 
-Kinds shared_kinds()
+/// Null when this version has no bench for it.
+const MethodRow* method_in(const Json& started)
 {
-    Kinds table = {
+    if (!started.contains("method")) return methods().front();
+    const auto known = protocol::method_of(started.value("method", ""));
+    return known ? method_row(*known) : nullptr;
+}
+
+const Kinds& shared_kinds()
+{
+    static const Kinds table = {
         {"started", {[](const Visit& v, const Event& e) -> std::optional<Message> {
                          const Json& b = e.body;
                          if (!v.started_at.empty()) return not_now("The visit is already started.");
                          if (!b.contains("client_id") || b.value("birth_date", "").size() != 10)
                              return Message{"missing_field", Level::error, "client",
                                  "The visit needs a client with a date of birth."};
-                         const std::string method = b.value("method", "hydrostatic");
-                         const auto known = protocol::method_of(method);
-                         if (!known || !method_row(*known))
+                         if (!method_in(b))
                              return Message{"unknown_choice", Level::error, "method",
-                                 "This version has no bench for the method " + method + "."};
+                                 "This version has no bench for the method " + b.value("method", "") + "."};
                          return check_number(b, "height_cm", f_height);
                      },
                         [](Visit& v, const Event& e) {
@@ -172,9 +130,9 @@ Kinds shared_kinds()
                             v.subject = {e.body["client_id"], e.body.value("number", ""), e.body.value("name", ""),
                                 e.body["birth_date"], e.body.value("sex", "") == "male" ? Sex::male : Sex::female,
                                 e.body["height_cm"]};
-                            v.method = *protocol::method_of(e.body.value("method", "hydrostatic"));
+                            v.start(*method_in(e.body));
                             v.instrument = e.body.value("instrument", "");
-                            v.cylinder_register_l = e.body.value("reference", 0.0);
+                            v.instrument_reference = e.body.value("reference", 0.0);
                             v.booking_id = e.body.value("booking", 0L);
                             v.zone = e.body.value("zone", "");
                             v.log_version = e.body.value("log", 1);
@@ -182,17 +140,8 @@ Kinds shared_kinds()
                             if (const Json last = e.body.value("last", Json()); last.is_object())
                                 v.last = judgement::LastVisit{last.value("mass_kg", 0.0), last.value("days", 0.0)};
                             v.house = e.body.value("house", v.house);
-                            const auto rule = [&](const char* id, std::string& chosen, bool known) {
-                                if (v.house.count(id) && known) chosen = v.house[id];
-                            };
-                            rule("trial_rule", v.trial_rule, trials::find(v.house["trial_rule"]) != nullptr);
-                            rule("conversion", v.conversion, density::find(v.house["conversion"]) != nullptr);
-                            rule("lung_equation", v.lung_equation, lung::find(v.house["lung_equation"]) != nullptr);
-                            if (v.house["chamber_lung_gas"] == "measured")
-                                v.gas_route = displacement::LungRoute::measured;
-                            rule("range", v.range, !v.house["range"].empty());
-                            if (const std::string c = e.body.value("conversion", ""); density::find(c))
-                                v.conversion = c; // by the client's age
+                            take_rule(v.house, "range", v.range, [](const std::string& id) { return !id.empty(); });
+                            v.own().begin(v.house, e.body);
                         }}},
         {"identity", {needs_number<k_cm, f_height>,
                          [](Visit& v, const Event& e) {
@@ -228,8 +177,10 @@ Kinds shared_kinds()
         {"trial_begun", {[](const Visit& v, const Event& e) -> std::optional<Message> {
                              if (auto m = needs_open(v, e)) return m;
                              if (v.running()) return not_now("A trial is already running.");
-                             what_of(v, e.body);
-                             return v.row().refuse_trial(v, e);
+                             if (!what_of(v, e.body))
+                                 return not_now("There is no " + e.body.value("what", "such recording") +
+                                                " in a visit by " + v.row().name + ".");
+                             return v.own().refuse_trial(v, e);
                          },
                             [](Visit& v, const Event& e) {
                                 Trial t;
@@ -240,21 +191,13 @@ Kinds shared_kinds()
                             }}},
         {"trial_taken", {[](const Visit& v, const Event& e) -> std::optional<Message> {
                              if (auto m = needs_running(v, e)) return m;
-                             if (v.running()->what != Trial::What::weighing)
-                                 return refuse_chamber_reading(v, *v.running(), e);
-                             return check_number(e.body, "kg", "hydrostatic.trials_kg");
+                             return v.own().refuse_reading(v, *v.running(), e);
                          },
                             [](Visit& v, const Event& e) {
                                 Trial& t = v.trials.back();
                                 t.status = Trial::Status::taken;
                                 t.has_reading = true;
-                                if (t.what != Trial::What::weighing) return take_chamber_reading(t, e);
-                                t.kg = e.body["kg"];
-                                t.u_kg = e.body.value("u_kg", 0.0);
-                                t.window_from_s = e.body.value("window_from_s", 0.0);
-                                t.window_to_s = e.body.value("window_to_s", 0.0);
-                                t.earliest_s = e.body.value("earliest_s", 0.0);
-                                t.midpoint_kg = e.body.value("midpoint_kg", 0.0);
+                                v.own().take_reading(t, e);
                             }}},
         {"trial_thrown_out", {needs_trial,
                                  [](Visit& v, const Event& e) {
@@ -308,44 +251,33 @@ Kinds shared_kinds()
                          [](Visit& v, const Event& e) { v.given_up = e.body["reason"]; }}},
         {"remark", {always, [](Visit&, const Event&) {}}},
     };
-    add_tank_kinds(table);
-    add_chamber_kinds(table);
     return table;
 }
 
-const Kinds& kinds()
+const EventKind* kind_of(const Visit& v, const std::string& name)
 {
-    static const Kinds table = shared_kinds();
-    return table;
-}
-
-} // namespace
-
-const MethodRow* method_row(protocol::Method method)
-{
-    static const MethodRow table[] = {tank_row(), chamber_row()};
-    for (const MethodRow& r : table)
-        if (r.method == method) return &r;
+    for (const Kinds* kinds : {&shared_kinds(), &v.row().kinds})
+        if (const auto at = kinds->find(name); at != kinds->end()) return &at->second;
     return nullptr;
 }
 
-const char* title(Step step)
-{
-    constexpr const char* titles[] = {"Who is it", "Nothing forbids it", "Mass", "Lungs", "Zero", "Water",
-        "Under water", "Cap, clothes, talk", "Calibration", "Volume", "Lung gas", "Result"};
-    return titles[static_cast<int>(step)];
+constexpr StepRow who_row{"who", "Who is it", [](const Visit&v) { return v.identity_confirmed; }},
+    stops_row{"stops", "Nothing forbids it", [](const Visit&v) { return v.stops_asked && !v.stopped(); }},
+    mass_row{"mass", "Mass", [](const Visit&v) { return v.mass_kg.has_value(); }},
+    result_row{"result", "Result", [](const Visit&v) { return v.finished; }};
+
+} // namespace
+
+namespace step {
+const Step who = &who_row, stops = &stops_row, mass = &mass_row, result = &result_row;
 }
 
-const char* word(Trial::What what)
-{
-    constexpr const char* words[] = {"weighing", "empty", "cylinder", "run", "puffs"};
-    return words[static_cast<int>(what)];
-}
+Visit::Visit() : method(methods().front()->method), own_(methods().front()->make()) {}
 
-const char* title(Trial::What what)
+void Visit::start(const MethodRow& by)
 {
-    constexpr const char* titles[] = {"trial", "empty chamber", "cylinder", "run", "puffs"};
-    return titles[static_cast<int>(what)];
+    method = by.method;
+    own_ = MethodHolder(by.make());
 }
 
 const char* word(Trial::Status status)
@@ -360,17 +292,20 @@ Outcome<Visit> Visit::after(const Event& e) const
     if (e.seq != last_seq + 1)
         return After::refuse(Message{"log_gap", Level::error, "seq",
             "Event " + std::to_string(e.seq) + " follows " + std::to_string(last_seq) + ": the log has a gap."});
-    const auto kind = kinds().find(e.kind);
-    if (kind == kinds().end())
+    const EventKind* kind = kind_of(*this, e.kind);
+    if (!kind && std::any_of(methods().begin(), methods().end(),
+                     [&](const MethodRow* other) { return other->kinds.count(e.kind) > 0; }))
+        return After::refuse(not_now(std::string("That does not belong to a visit by ") + row().name + "."));
+    if (!kind)
         return After::refuse(Message{"unknown_event", Level::error, "kind",
             "The log holds an event \"" + e.kind + "\" that this version does not know."});
     if (finished && log_version >= 2 && e.kind != "finished" && !stands_when_finished(e.kind))
         return After::refuse(
             not_now("The visit is finished. Open it again, with the reason, before anything in it is changed."));
     try {
-        if (auto why = kind->second.refuse(*this, e)) return After::refuse(*why);
+        if (auto why = kind->refuse(*this, e)) return After::refuse(*why);
         Visit next = *this;
-        kind->second.apply(next, e);
+        kind->apply(next, e);
         next.last_seq = e.seq;
         return next;
     } catch (const Json::exception& x) {
@@ -393,59 +328,49 @@ std::optional<Message> Visit::apply(const Event& e)
     return std::nullopt;
 }
 
-bool Visit::done(Step step) const
+std::optional<Message> needs_steps_before(const Visit& v, Step step, const char* words)
 {
-    switch (step) {
-    case Step::who: return identity_confirmed;
-    case Step::stops: return stops_asked && !stopped();
-    case Step::mass: return mass_kg.has_value();
-    case Step::lungs: return lungs_done;
-    case Step::zero: return zero_kg.has_value();
-    case Step::water: return water_temp_c.has_value();
-    case Step::trials: return finished || bool(result());
-    case Step::prepare: return !prepared.empty();
-    case Step::calibrate: return bool(calibration());
-    case Step::runs: return finished || bool(displacement::agree(readings()));
-    case Step::lung_gas: return gas_done;
-    case Step::result: return finished;
+    for (Step s : v.steps()) {
+        if (s == step) break;
+        if (!v.done(s)) return not_now(std::string(words) + ": " + s->title + ".");
     }
-    return false;
+    return std::nullopt;
 }
 
 Step Visit::next_step() const
 {
-    for (Step step : steps())
-        if (step != Step::result && !done(step)) return step;
-    return Step::result;
+    for (Step s : steps())
+        if (s != step::result && !done(s)) return s;
+    return step::result;
 }
 
 std::vector<int> Visit::reading_numbers() const
 {
     std::vector<int> out;
     for (const Trial& t : trials)
-        if (t.status == Trial::Status::taken && row().value(*this, t)) out.push_back(t.number);
+        if (t.status == Trial::Status::taken && own_->value(*this, t)) out.push_back(t.number);
     return out;
 }
 
 std::vector<double> Visit::readings() const
 {
     std::vector<double> out;
-    for (int n : reading_numbers()) out.push_back(*row().value(*this, trials[static_cast<std::size_t>(n - 1)]));
+    for (int n : reading_numbers()) out.push_back(*own_->value(*this, trial(n)));
     return out;
 }
 
-const Trial* Visit::last_taken(Trial::What what) const
+const Trial* Visit::last_taken(std::string_view what) const
 {
     for (auto t = trials.rbegin(); t != trials.rend(); ++t)
-        if (t->what == what && t->status == Trial::Status::taken) return &*t;
+        if (t->is(what) && t->status == Trial::Status::taken) return &*t;
     return nullptr;
 }
 
 double Visit::age_y() const { return age_between(subject.birth_date, day()); }
 
-Outcome<densitometry::Result> Visit::result() const
+Outcome<Result> Visit::result() const
 {
-    auto computed = row().result(*this);
+    auto computed = own_->result(*this);
     if (!computed) return computed;
     Messages messages = computed.messages();
     const auto add = [&](const std::optional<Message>& m) {

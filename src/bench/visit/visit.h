@@ -1,15 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/signal/chamber.h"
-#include "core/density/displacement.h"
-#include "core/density/hydrostatic.h"
+#include "bench/visit/method.h"
 #include "core/quality/judgement.h"
-#include "core/before/protocol.h"
 
-#include <nlohmann/json.hpp>
-
-#include <map>
-#include <optional>
 #include <string>
 #include <vector>
 
@@ -17,45 +10,15 @@
 /// bit for bit. Every event kind with its body is described in docs/formats/visit-log.md.
 namespace fusain::bench {
 
-using Json = nlohmann::json;
-
-/// One line of the log.
-struct Event {
-    long seq = 0;       ///< 1, 2, 3 … without gaps
-    std::string at_utc; ///< ISO 8601 with milliseconds
-    std::string who;    ///< technician
-    std::string kind;
-    Json body = Json::object();
-};
-
-/// The steps of a visit. Each method takes some of them, in its own order.
-enum class Step { who, stops, mass, lungs, zero, water, trials, prepare, calibrate, runs, lung_gas, result };
-inline constexpr int step_count = 12;
-const char* title(Step step);
-
-struct Blow {
-    double volume_l = 0; ///< as the spirometer gave it (ATPS)
-    bool thrown_out = false;
-    std::string reason;
-};
-
-/// One recording of a raw signal and what was read from it: a trial under water, or a reading of the chamber.
+/// One recording of a raw signal and what became of it. What was read from it is the method's.
 struct Trial {
     enum class Status { running, taken, thrown_out, broken } status = Status::running;
-    enum class What { weighing, empty, cylinder, run, puffs } what = What::weighing;
+    const TakeRow* what = nullptr; ///< a row of the method
     int number = 0;
     bool has_reading = false;
     std::string begun_at, reason; ///< reason: why thrown out or broken
-    // weighing
-    double kg = 0, u_kg = 0;
-    double window_from_s = 0, window_to_s = 0, earliest_s = 0, midpoint_kg = 0;
-    // empty, cylinder, run
-    chamber::Ratio ratio;
-    // puffs
-    double slope = 0, u_slope = 0, merit = 0, peak_cmh2o = 0, barometric_mmhg = 0;
+    bool is(std::string_view word) const { return what && what->word == word; }
 };
-const char* word(Trial::What what); ///< as the log has it
-const char* title(Trial::What what);
 const char* word(Trial::Status status);
 
 /// A choice that was changed, with who and when.
@@ -74,26 +37,6 @@ struct Reopening {
     std::string reason, who, at_utc;
 };
 
-class Visit;
-
-/// What a measuring method is on the bench. Adding a method begins with a row of these (ARCHITECTURE.md).
-struct MethodRow {
-    protocol::Method method;
-    const char* name;        ///< "hydrostatic weighing", on sheets
-    const char* caution;     ///< stands beside the steps
-    const char* before_any;  ///< "so far", while there is nothing
-    const char* not_yet;     ///< "so far", while it is no result by the rules
-    std::vector<Step> steps; ///< the last is the result
-    std::optional<Message> (*refuse_trial)(const Visit&, const Event&);
-    /// Of a trial that gives a reading; nothing when it gives none now
-    std::optional<double> (*value)(const Visit&, const Trial&);
-    Outcome<densitometry::Result> (*result)(const Visit&);
-    Outcome<densitometry::Result> (*provisional)(const Visit&);
-    std::vector<densitometry::WhatIf> (*what_ifs)(const Visit&);
-};
-/// Null when the method has no bench yet.
-const MethodRow* method_row(protocol::Method method);
-
 /// Who was tested, as the record stood then.
 struct Subject {
     long client_id = 0;
@@ -105,19 +48,26 @@ struct Subject {
 /// Everything the log says. Only apply() changes it.
 class Visit {
 public:
+    Visit();
+
     /// Checks the event against the state and applies it. Nothing when it was applied; else why not, and nothing has
     /// changed.
     std::optional<Message> apply(const Event& event);
+    /// Of the method from here on; nothing is measured yet.
+    void start(const MethodRow& by);
     /// The same check without applying.
     std::optional<Message> refuse(const Event& event) const;
 
     Step next_step() const; ///< the first step that is not done
-    bool done(Step step) const;
+    bool done(Step s) const { return s->done(*this); }
     bool stopped() const { return !stop_reasons.empty(); }
     /// Nothing more will be measured in it, unless it is opened again.
     bool ended() const { return finished || stopped() || !given_up.empty(); }
 
-    const MethodRow& row() const { return *method_row(method); }
+    const MethodRow& row() const { return own_->row(); }
+    /// What it holds of its method: for the method's own rooms.
+    const MethodState& own() const { return *own_; }
+    MethodState& own() { return *own_; }
     const std::vector<Step>& steps() const { return row().steps; }
     /// The trial that is running, if any.
     const Trial* running() const
@@ -134,39 +84,18 @@ public:
     std::vector<int> reading_numbers() const;
     /// With every caution that concerns it: of the computation, of the method's visit, and of the person (mass,
     /// height).
-    Outcome<densitometry::Result> result() const;
+    Outcome<Result> result() const;
     /// Cautions of the result that ask for a new measurement and that nobody has acknowledged yet.
     Messages to_acknowledge() const;
     /// A result from what there is, when it is not one yet by the rules: to look at only.
-    Outcome<densitometry::Result> provisional() const { return row().provisional(*this); }
-    std::vector<densitometry::WhatIf> what_ifs() const { return row().what_ifs(*this); }
+    Outcome<Result> provisional() const { return own_->provisional(*this); }
+    std::vector<WhatIf> what_ifs() const { return own_->what_ifs(*this); }
 
-    // hydrostatic
-    std::optional<double> best_blow_l() const; ///< the largest blow kept, ATPS
-    int blows_kept() const;
-    /// Input of the computation from what the log holds. Nothing before the trials.
-    std::optional<hydrostatic::Input> hydrostatic_input() const;
+    /// The newest trial of this kind that stands; null: none.
+    const Trial* last_taken(std::string_view what) const;
+    const Trial& trial(int number) const { return trials[static_cast<std::size_t>(number - 1)]; }
 
-    // air displacement
-    /// The newest calibration. Refused while there is none.
-    Outcome<chamber::Calibration> calibration() const;
-    /// Of the reading that ended the newest calibration; empty while there is none.
-    std::string calibrated_at() const;
-    std::optional<displacement::Input> displacement_input() const;
-    /// The newest lung gas that was accepted, with its uncertainty.
-    struct Gas {
-        double litres = 0, u_l = 0;
-    };
-    std::optional<Gas> measured_gas() const;
-    /// What the result really uses: puffs that were thrown out cannot be used, whatever was chosen.
-    displacement::LungRoute gas_route_used() const
-    {
-        return gas_route == displacement::LungRoute::measured && measured_gas() ? gas_route
-                                                                                : displacement::LungRoute::predicted;
-    }
-    const Trial* last_taken(Trial::What what) const;
-
-    protocol::Method method = protocol::Method::hydrostatic;
+    protocol::Method method;
     long last_seq = 0;
     int log_version = 1; ///< 2: since a finished visit takes only choices, remarks, acknowledgements and a reopening
     std::string local;   ///< when it began by the lab's clock, 2026-11-26T09:20; empty in older visits
@@ -190,25 +119,8 @@ public:
     std::optional<double> mass_kg;
     std::optional<double> mass_before_kg; ///< weighed again after a recording: what it was before
     std::string mass_source;
-    std::vector<Blow> blows;
-    std::optional<double> gas_temp_c, barometric_mmhg;
-    std::optional<double> measured_rv_l;
-    std::optional<hydrostatic::LungRoute> lung_route;
-    std::string lung_equation = "quanjer_1993";
-    bool lungs_done = false;
-    std::optional<double> zero_kg;
-    double zero_sd_kg = 0;
-    std::optional<double> water_temp_c;
-    double salinity_g_per_l = 0;
-    std::optional<double> cylinder_l;            ///< certified volume used
-    double cylinder_register_l = 0;              ///< that of the register when the visit began; 0: unknown
-    std::vector<std::string> prepared, left_out; ///< what was seen to; what leaving the rest out does, in words
-    displacement::LungRoute gas_route = displacement::LungRoute::predicted;
-    std::string gas_equation = lung::default_gas_id;
-    bool gas_done = false;
+    double instrument_reference = 0; ///< certified, by the register when the visit began; 0: unknown
     std::vector<Trial> trials;
-    std::string trial_rule = trials::default_id;
-    std::string conversion = density::default_id;
     std::string range = "gallagher_2000";
     std::vector<Choice> choices;
     bool finished = false;
@@ -217,14 +129,10 @@ public:
     std::vector<Reopening> reopenings;
 
 private:
+    MethodHolder own_;
     /// The visit with the event, or why not.
     Outcome<Visit> after(const Event& event) const;
 };
-
-/// How old a calibration may be when the first run begins and when any later one does, minutes, and how large a test
-/// chamber can be: the house's own, marked as such in docs/chamber-signal.md.
-inline constexpr double calibration_holds_min = 15, calibration_ends_min = 30, smallest_chamber_l = 250,
-                        largest_chamber_l = 900;
 
 /// Whole years and their fraction between two ISO dates (YYYY-MM-DD, time ignored). Years count from birthday to
 /// birthday.

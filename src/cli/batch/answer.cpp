@@ -72,18 +72,6 @@ void append_story(std::string& out, const Story& story)
     out += ']';
 }
 
-/// Names of the columns that hold results, in the order of the file: each quantity of any method once.
-const std::vector<std::string>& result_columns()
-{
-    static const std::vector<std::string> names = [] {
-        std::vector<std::string> out;
-        for (const auto& q : hydrostatic::quantities()) out.push_back(q.id);
-        for (const auto& q : displacement::quantities().subspan(densitometry::common_count)) out.push_back(q.id);
-        return out;
-    }();
-    return names;
-}
-
 /// The unknown fields of a record, as one JSON object.
 std::string extra_of(const Answer& a)
 {
@@ -165,25 +153,25 @@ void write_json(std::string& out, const Answer& a, bool with_story)
     out += "],\"results\":{";
     if (a.result) {
         const auto& r = *a.result;
-        for (std::size_t k = 0; k < r.quantities.size(); ++k) {
-            append(out, {k ? ",\"" : "\"", r.quantities[k].id, "\":"});
-            append_json(out, r.value[k]);
+        for (const Value& v : r.values) {
+            append(out, {&v != r.values.data() ? ",\"" : "\"", v.quantity->id, "\":"});
+            append_json(out, v.value);
         }
         if (a.used_in_results) {
             append(out, {",\"", a.used, "\":"});
             append_list(out, r.used);
         }
         out += "},\"uncertainty\":{";
-        for (std::size_t k = 0; k < r.quantities.size(); ++k) {
-            if (!(r.u[k] > 0)) continue;
-            append(out, {"\"", r.quantities[k].id, "\":"});
-            append_json(out, r.u[k]);
+        for (const Value& v : r.values) {
+            if (!(v.u > 0)) continue;
+            append(out, {"\"", v.quantity->id, "\":"});
+            append_json(out, v.u);
             out += ',';
         }
         out += "\"fat_percent_measurement\":";
-        append_json(out, r.fat_u_measurement);
+        append_json(out, r[quantity::fat_percent].u_measurement());
         out += ",\"fat_percent_conversion\":";
-        append_json(out, r.fat_u_conversion);
+        append_json(out, r[quantity::fat_percent].u_model);
         if (!a.used_in_results) {
             append(out, {"},\"", a.used, "\":"});
             append_list(out, r.used);
@@ -203,7 +191,7 @@ std::string csv_header()
 {
     std::string out = "id,method,status,codes,fields,texts";
     for (const char* block : {"results.", "uncertainty."})
-        for (const std::string& name : result_columns()) append(out, {",", block, name});
+        for (const Quantity* q : quantities()) append(out, {",", block, q->id});
     return out +
            ",uncertainty.fat_percent_measurement,uncertainty.fat_percent_conversion,engine.name,engine.version,extra\n";
 }
@@ -221,18 +209,15 @@ void write_csv(std::string& out, const Answer& a)
             ",", status_word(a.messages), ",", joined([](const Message& m) { return m.code; }), ",",
             joined([](const Message& m) { return m.field; }), ",", joined([](const Message& m) { return m.text; })});
     for (const bool values : {true, false})
-        for (const std::string& name : result_columns()) {
+        for (const Quantity* column : quantities()) {
             out += ',';
-            if (!a.result) continue;
-            const auto& quantities = a.result->quantities;
-            for (std::size_t k = 0; k < quantities.size(); ++k)
-                if (name == quantities[k].id && (values || a.result->u[k] > 0))
-                    append_json(out, values ? a.result->value[k] : a.result->u[k]);
+            const Value* v = a.result ? a.result->find(*column) : nullptr;
+            if (v && (values || v->u > 0)) append_json(out, values ? v->value : v->u);
         }
     out += ',';
-    if (a.result) append_json(out, a.result->fat_u_measurement);
+    if (a.result) append_json(out, (*a.result)[quantity::fat_percent].u_measurement());
     out += ',';
-    if (a.result) append_json(out, a.result->fat_u_conversion);
+    if (a.result) append_json(out, (*a.result)[quantity::fat_percent].u_model);
     out += ",fusain," FUSAIN_VERSION ",";
     if (!a.extra.empty()) out += csv::quoted(extra_of(a));
     out += '\n';

@@ -15,7 +15,7 @@ namespace fusain::cli {
 struct Answer {
     std::string id = "null", method = "null";
     Messages messages;
-    std::optional<densitometry::Result> result;
+    std::optional<Result> result;
     const char* used = ""; ///< name of the list of readings that count
     bool used_in_results = false;
     std::vector<std::pair<std::string, std::string>> extra; ///< name, JSON

@@ -231,7 +231,7 @@ hydrostatic::Lung read_lung(const simdjson::dom::object& block, Answer& answer)
     return lung;
 }
 
-using Computed = Outcome<densitometry::Result>;
+using Computed = Outcome<Result>;
 
 Computed hydrostatic_record(
     const densitometry::Person& person, const simdjson::dom::object& block, Answer& answer, Detail detail)

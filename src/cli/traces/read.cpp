@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/traces/read.h"
 
+#include "bench/chamber/chamber.h"
 #include "bench/lines/line.h"
 #include "bench/visit/visit.h"
 #include "cli/text/utf8.h"

@@ -6,18 +6,10 @@
 
 namespace fusain::densitometry {
 
-std::vector<Quantity> quantities_with(std::initializer_list<Quantity> own)
+std::vector<const Quantity*> places_with(std::initializer_list<const Quantity*> own)
 {
-    std::vector<Quantity> all = {
-        {"body_volume_l", "Body volume", "L", 3},
-        {"body_density_kg_per_l", "Body density", "kg/L", 5},
-        {"fat_percent", "Percent fat", "%", 1},
-        {"fat_mass_kg", "Fat mass", "kg", 1},
-        {"fat_free_mass_kg", "Fat-free mass", "kg", 1},
-        {"bmi_kg_per_m2", "Body mass index", "kg/m²", 1},
-        {"ffmi_kg_per_m2", "Fat-free mass index", "kg/m²", 1},
-        {"fmi_kg_per_m2", "Fat mass index", "kg/m²", 1},
-    };
+    std::vector<const Quantity*> all = {&quantity::body_volume, &quantity::body_density, &quantity::fat_percent,
+        &quantity::fat_mass, &quantity::fat_free_mass, &quantity::bmi, &quantity::ffmi, &quantity::fmi};
     all.insert(all.end(), own);
     return all;
 }
@@ -65,10 +57,11 @@ void add_cautions(const Person& p, const Result& r, Messages& out)
         say("outside_group", "conversion",
             std::string("The client is outside the group ") + conversion.title + " was made on (" + conversion.made_on +
                 ").");
-    const double fat = r.value[fat_percent], density = r.value[body_density],
+    const double fat = r.values[fat_percent].value, density = r.values[body_density].value,
                  minimum = judgement::least_fat_percent(p.sex);
     if (conversion.any_build)
-        if (const char* build = judgement::unusual_build(p.sex, p.age_y, fat, r.value[ffmi], r.value[bmi]))
+        if (const char* build =
+                judgement::unusual_build(p.sex, p.age_y, fat, r.values[ffmi].value, r.values[bmi].value))
             say("outside_group", "conversion",
                 std::string("The client is ") + build + "; " + conversion.title +
                     " was not made on such people, and reads them less surely.");
@@ -80,7 +73,7 @@ void add_cautions(const Person& p, const Result& r, Messages& out)
         say("under_minimum", "",
             "Percent fat is at or under the level needed for health (" + limits::plain(minimum) +
                 " %). Recommend talking to a clinician; plan no further loss.");
-    if (judgement::low_reserve(p.sex, p.age_y, r.value[ffmi], r.value[fmi]))
+    if (judgement::low_reserve(p.sex, p.age_y, r.values[ffmi].value, r.values[fmi].value))
         say("low_reserve", "",
             "Fat-free and fat mass are both low for the height: at or under the level needed for health. Recommend "
             "talking to a clinician; plan no further loss.");
@@ -95,8 +88,8 @@ void Teller::add(Kind kind, std::string symbol, std::string title, double value,
 
 void Teller::quantity(Kind kind, const char* symbol, std::size_t key, std::string source)
 {
-    const Quantity& q = r_.quantities[key];
-    add(kind, symbol, q.title, r_.value[key], q.unit, q.decimals, r_.u[key], std::move(source));
+    const Value& v = r_.values[key];
+    add(kind, symbol, v.quantity->title, v.value, v.quantity->unit, v.quantity->decimals, v.u, std::move(source));
 }
 
 void Teller::person(const Person& p, double u_mass_kg, double u_height_cm)

@@ -2,8 +2,7 @@
 #pragma once
 #include "core/density/density.h"
 #include "core/base/outcome.h"
-#include "core/base/story.h"
-#include "core/base/uncertainty.h"
+#include "core/base/result.h"
 
 #include <span>
 
@@ -11,15 +10,7 @@
 /// A method gives its own inputs, its way to a volume, and its corrections; everything after the volume is here, once.
 namespace fusain::densitometry {
 
-/// A result's name in the calculation interface (unit included), words, unit and the digits that make sense when shown.
-struct Quantity {
-    const char* id;
-    const char* title;
-    const char* unit;
-    int decimals;
-};
-
-/// What every density method gives. A method's own quantities follow from `common_count` on.
+/// Places in the chain of a density method, inside these rooms only. A method's own follow from `common_count` on.
 enum Key : std::size_t {
     body_volume,
     body_density,
@@ -31,8 +22,9 @@ enum Key : std::size_t {
     fmi,
     common_count
 };
-/// The common quantities, then the method's own.
-std::vector<Quantity> quantities_with(std::initializer_list<Quantity> own);
+/// What stands in these places: the common quantities, then the method's own.
+using Places = std::span<const Quantity* const>;
+std::vector<const Quantity*> places_with(std::initializer_list<const Quantity*> own);
 
 /// Who is measured and how density becomes fat.
 struct Person {
@@ -41,37 +33,6 @@ struct Person {
     double height_cm = 0;
     double mass_kg = 0;
     std::string conversion = density::default_id;
-};
-
-/// One step of the density ladder. `size` is signed; totals stand for themselves. The unit is litres but for what is
-/// weighed.
-struct Rung {
-    std::string title;
-    std::string detail;
-    double size = 0;
-    double u = 0;
-    bool total = false;
-    bool weighed = false; ///< in kilograms
-};
-
-/// A change of one input and what it would do to this client's percent fat.
-struct WhatIf {
-    std::string title;
-    double fat_percent_change = 0;
-    bool is_mistake = false; ///< true: a mistake to avoid, false: a doubt or a choice
-};
-
-struct Result {
-    std::span<const Quantity> quantities;
-    /// By Key and the method's own keys; u: standard uncertainties, conversion included
-    std::vector<double> value, u;
-    std::vector<int> used;          ///< readings that count, 0-based, in the order given
-    double spread = 0;              ///< largest minus smallest of those, in the reading's unit
-    uncertainty::Budget fat_budget; ///< of percent fat, conversion included
-    double fat_u_measurement = 0;   ///< of percent fat without the conversion's own error: what matters for a change
-    double fat_u_conversion = 0;
-    std::vector<Rung> ladder;
-    Story story;
 };
 
 /// Everything after the volume. Given: body volume, mass and height with their derivatives, the conversion's own error
@@ -97,28 +58,27 @@ inline constexpr std::string_view conversion_symbol = "δD";
 uncertainty::Input conversion_input(const Person& person);
 std::vector<double> values_of(const std::vector<uncertainty::Input>& inputs);
 
-/// Values of a chain, then its exact derivatives into uncertainties and, for the whole, the budget of percent fat.
-/// `chain(const std::vector<T>&)` gives all quantities, with T = double and T = Grad.
+/// Values of a chain with their exact derivatives as uncertainties and, for the whole, a budget for every headline
+/// quantity. `chain(const std::vector<T>&)` gives all quantities of `places`, with T = double and T = Grad.
 template <class Chain>
-void propagate(Result& r, const Chain& chain, const std::vector<uncertainty::Input>& x, Detail detail)
+void propagate(Result& r, const Chain& chain, Places places, const std::vector<uncertainty::Input>& x, Detail detail)
 {
     std::vector<uncertainty::Grad> variables;
     variables.reserve(x.size());
-    for (std::size_t i = 0; i < x.size(); ++i) variables.push_back(uncertainty::Grad::variable(x[i].value, i));
-    const std::vector<uncertainty::Grad> derived = chain(variables);
-    r.value.reserve(derived.size());
-    r.u.reserve(derived.size());
-    for (const uncertainty::Grad& g : derived) { // the value of a dual number is what the same text gives with double
-        r.value.push_back(g.v);
-        r.u.push_back(uncertainty::u_of(g, x));
+    std::size_t conversion = 0;
+    for (std::size_t i = 0; i < x.size(); ++i) {
+        variables.push_back(uncertainty::Grad::variable(x[i].value, i));
+        if (x[i].symbol == conversion_symbol) conversion = i;
     }
-    for (std::size_t i = 0; i < x.size(); ++i)
-        if (x[i].symbol == conversion_symbol) r.fat_u_conversion = std::abs(derived[fat_percent].d[i]) * x[i].u;
-    r.fat_u_measurement =
-        std::sqrt(std::max(0.0, r.u[fat_percent] * r.u[fat_percent] - r.fat_u_conversion * r.fat_u_conversion));
-    if (detail == Detail::whole)
-        r.fat_budget = uncertainty::combine(r.value[fat_percent], x,
-            {derived[fat_percent].d.begin(), derived[fat_percent].d.begin() + static_cast<long>(x.size())});
+    const std::vector<uncertainty::Grad> derived = chain(variables);
+    r.values.reserve(derived.size());
+    for (std::size_t k = 0; k < derived.size(); ++k) { // a dual number's value is what the same text gives with double
+        const uncertainty::Grad& g = derived[k];
+        r.values.push_back({places[k], g.v, uncertainty::u_of(g, x), std::abs(g.d[conversion]) * x[conversion].u});
+        if (detail == Detail::whole && places[k]->headline)
+            r.doubts.push_back(
+                {places[k], uncertainty::combine(g.v, x, {g.d.begin(), g.d.begin() + static_cast<long>(x.size())})});
+    }
 }
 
 /// Limits of the person's own fields, and whether the conversion exists and has constants for the age.

@@ -5,17 +5,13 @@
 
 namespace fusain::displacement {
 
-using densitometry::WhatIf;
 using uncertainty::Grad;
 
-std::span<const densitometry::Quantity> quantities()
+densitometry::Places quantities()
 {
-    static const auto table = densitometry::quantities_with({
-        {"raw_volume_l", "Raw chamber volume", "L", 3},
-        {"surface_area_artifact_l", "Surface-area term", "L", 3},
-        {"thoracic_gas_volume_l", "Thoracic gas volume", "L", 3},
-    });
-    return table;
+    static const auto places = densitometry::places_with(
+        {&quantity::raw_volume, &quantity::surface_area_artifact, &quantity::thoracic_gas_volume});
+    return places;
 }
 
 const char* id(LungRoute route) { return route == LungRoute::measured ? "measured" : "predicted"; }
@@ -156,17 +152,17 @@ void add_own_cautions(const Input& in, Messages& out)
     }
 }
 
-std::vector<densitometry::Rung> build_ladder(const Input& in, const Result& r, const std::vector<uncertainty::Input>& x)
+std::vector<Rung> build_ladder(const Input& in, const Result& r, const std::vector<uncertainty::Input>& x)
 {
-    const auto& v = r.value;
+    const auto value = [&](std::size_t key) { return r.values[key].value; };
     return {
-        {"the chamber reads", std::to_string(r.used.size()) + " runs that agree", v[raw_volume], x[raw].u, true},
+        {"the chamber reads", std::to_string(r.used.size()) + " runs that agree", value(raw_volume), x[raw].u, true},
         {"still air on the skin",
             "surface area " + limits::plain(du_bois_1916_cm2(in.mass_kg, in.height_cm) / 1e4, 2) + " m²",
-            -v[surface_area_artifact], r.u[surface_area_artifact], false},
-        {"air in the lungs", "0.40 × " + limits::plain(v[thoracic_gas_volume], 2) + " L, " + title(in.lung.route),
-            lung_share * v[thoracic_gas_volume], lung_share * r.u[thoracic_gas_volume], false},
-        {"body volume", "", v[body_volume], r.u[body_volume], true},
+            -value(surface_area_artifact), r.values[surface_area_artifact].u, false},
+        {"air in the lungs", "0.40 × " + limits::plain(value(thoracic_gas_volume), 2) + " L, " + title(in.lung.route),
+            lung_share * value(thoracic_gas_volume), lung_share * r.values[thoracic_gas_volume].u, false},
+        {"body volume", "", value(body_volume), r.values[body_volume].u, true},
     };
 }
 
@@ -203,19 +199,19 @@ Outcome<Result> compute(const Input& in, Detail detail)
     if (!runs) return Outcome<Result>::refuse(runs.messages());
     const std::vector<uncertainty::Input> x = uncertain_inputs(in, *runs);
     Result r;
-    r.quantities = quantities();
     r.used = runs->used;
     r.spread = runs->spread_l;
     densitometry::propagate(
-        r, [&](const auto& inputs) { return chain(in, inputs); }, x, detail);
-    if (auto message = limits::check("air_displacement.lung.thoracic_gas_volume_l", r.value[thoracic_gas_volume])) {
+        r, [&](const auto& inputs) { return chain(in, inputs); }, quantities(), x, detail);
+    if (auto message =
+            limits::check("air_displacement.lung.thoracic_gas_volume_l", r.values[thoracic_gas_volume].value)) {
         message->field = "air_displacement.lung.equation";
         message->text += " It was estimated by air_displacement.lung.equation = " + in.lung.equation +
                          " from height_cm = " + limits::plain(in.height_cm) +
                          " and age_y = " + limits::plain(in.age_y) + ".";
         return Outcome<Result>::refuse(*message);
     }
-    if (auto message = limits::check("body_density_kg_per_l", r.value[body_density])) {
+    if (auto message = limits::check("body_density_kg_per_l", r.values[body_density].value)) {
         message->text += " Check the cylinder's volume, the runs and the mass.";
         return Outcome<Result>::refuse(*message);
     }
@@ -243,7 +239,7 @@ std::vector<WhatIf> what_ifs(const Input& in)
     const auto with = [&](Slot slot, double change) {
         std::vector<double> x = as_is;
         x[slot] += change;
-        return chain(in, x)[fat_percent] - now->value[fat_percent];
+        return chain(in, x)[fat_percent] - now->values[fat_percent].value;
     };
     list.push_back({"lung gas 0.3 L more", with(lung_gas, 0.3), false});
     list.push_back({"surface-area term 5 % larger", with(surface, 0.05), false});
@@ -254,7 +250,7 @@ std::vector<WhatIf> what_ifs(const Input& in)
         Input changed = in;
         change(changed);
         if (const Outcome<Result> then = compute(changed))
-            list.push_back({std::move(title), then->value[fat_percent] - now->value[fat_percent], false});
+            list.push_back({std::move(title), then->values[fat_percent].value - now->values[fat_percent].value, false});
     };
     if (in.lung.route == LungRoute::measured)
         also("lung gas predicted instead", [](Input& i) { i.lung.route = LungRoute::predicted; });

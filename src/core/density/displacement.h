@@ -103,7 +103,6 @@ struct Input : densitometry::Person {
 };
 
 using enum densitometry::Key;
-using densitometry::Result;
 /// The method's own results, after the common ones.
 enum Own : std::size_t {
     raw_volume = densitometry::common_count,
@@ -111,7 +110,7 @@ enum Own : std::size_t {
     thoracic_gas_volume,
     key_count
 };
-std::span<const densitometry::Quantity> quantities();
+densitometry::Places quantities(); ///< in their places
 
 /// Checks the input and computes everything.
 /// Refusals: `out_of_range` or `unknown_choice` (error, naming the field), `too_few_runs`, `runs_disagree` (repeat).
@@ -122,6 +121,6 @@ Outcome<Result> compute(const Input& input, Detail detail = Detail::whole);
 uncertainty::Budget fat_budget_central(const Input& input);
 
 /// What the usual doubts, choices and mistakes would do to this client. Empty when the input cannot be computed.
-std::vector<densitometry::WhatIf> what_ifs(const Input& input);
+std::vector<WhatIf> what_ifs(const Input& input);
 
 } // namespace fusain::displacement

@@ -7,14 +7,11 @@
 
 namespace fusain::hydrostatic {
 
-std::span<const densitometry::Quantity> quantities()
+densitometry::Places quantities()
 {
-    static const auto table = densitometry::quantities_with({
-        {"water_density_kg_per_l", "Water density", "kg/L", 6},
-        {"underwater_mass_kg", "Net underwater mass", "kg", 3},
-        {"residual_volume_l", "Residual volume", "L", 3},
-    });
-    return table;
+    static const auto places =
+        densitometry::places_with({&quantity::water_density, &quantity::underwater_mass, &quantity::residual_volume});
+    return places;
 }
 
 const char* id(LungRoute route)
@@ -31,8 +28,6 @@ const char* title(LungRoute route)
 
 namespace {
 
-using densitometry::Rung;
-using densitometry::WhatIf;
 using uncertainty::Grad;
 
 /// The uncertain inputs of the chain, in the order they are handed to propagation. The lung route decides the tail.
@@ -155,7 +150,7 @@ std::optional<Message> check_predicted_volume(const Input& in, double residual_v
     return message;
 }
 
-void add_own_cautions(const Input& in, const std::vector<double>& v, Messages& out)
+void add_own_cautions(const Input& in, const Result& r, Messages& out)
 {
     const auto say = [&](const char* code, const char* field, std::string text) {
         out.push_back({code, Level::caution, field, std::move(text)});
@@ -163,7 +158,7 @@ void add_own_cautions(const Input& in, const std::vector<double>& v, Messages& o
     if (trials::still_improving(in.trials_kg))
         say("still_improving", "hydrostatic.trials_kg",
             "The last trial was the heaviest: the client may still be learning. Take more.");
-    if (v[underwater_mass] < 0)
+    if (r.values[underwater_mass].value < 0)
         say("negative_under_water", "hydrostatic.trials_kg",
             "Net underwater mass is negative: possible in a very buoyant client. Confirm the zero.");
     if (in.lung.route == LungRoute::age_height) {
@@ -186,19 +181,20 @@ void add_own_cautions(const Input& in, const std::vector<double>& v, Messages& o
     }
 }
 
-std::vector<Rung> build_ladder(const Input& in, const std::vector<double>& v, const std::vector<double>& u,
-    const std::vector<uncertainty::Input>& x)
+std::vector<Rung> build_ladder(const Input& in, const Result& r, const std::vector<uncertainty::Input>& x)
 {
-    const double lost = in.mass_kg - v[underwater_mass];
+    const auto v = [&](std::size_t key) { return r.values[key].value; };
+    const auto u = [&](std::size_t key) { return r.values[key].u; };
+    const double lost = in.mass_kg - v(underwater_mass);
     const auto number = [](double value, int decimals) { return limits::plain(value, decimals); };
     return {
-        {"weight lost in water", number(in.mass_kg, 2) + " − " + number(v[underwater_mass], 3) + " kg", lost,
+        {"weight lost in water", number(in.mass_kg, 2) + " − " + number(v(underwater_mass), 3) + " kg", lost,
             std::hypot(x[mass].u, x[underwater].u), true, true},
-        {"water at " + number(in.water_temp_c, 1) + " °C", "÷ " + number(v[water_density], 5) + " kg/L",
-            lost / v[water_density] - lost, lost / std::pow(v[water_density], 2) * u[water_density], false},
-        {"residual volume", title(in.lung.route), -v[residual_volume], u[residual_volume], false},
+        {"water at " + number(in.water_temp_c, 1) + " °C", "÷ " + number(v(water_density), 5) + " kg/L",
+            lost / v(water_density) - lost, lost / std::pow(v(water_density), 2) * u(water_density), false},
+        {"residual volume", title(in.lung.route), -v(residual_volume), u(residual_volume), false},
         {"gut gas", "convention", -in.gut_gas_l, x[gut_gas].u, false},
-        {"body volume", "", v[body_volume], u[body_volume], true},
+        {"body volume", "", v(body_volume), u(body_volume), true},
     };
 }
 
@@ -274,21 +270,21 @@ Outcome<Result> compute(const Input& in, Detail detail)
     Messages messages = chosen.messages();
     const std::vector<uncertainty::Input> x = uncertain_inputs(in, *chosen);
     Result r;
-    r.quantities = quantities();
     r.used = chosen->used;
     r.spread = chosen->spread_kg;
     densitometry::propagate(
-        r, [&](const auto& inputs) { return chain(in, inputs); }, x, detail);
-    if (auto message = check_predicted_volume(in, r.value[residual_volume])) return Outcome<Result>::refuse(*message);
-    if (auto message = limits::check("body_density_kg_per_l", r.value[body_density])) {
+        r, [&](const auto& inputs) { return chain(in, inputs); }, quantities(), x, detail);
+    if (auto message = check_predicted_volume(in, r.values[residual_volume].value))
+        return Outcome<Result>::refuse(*message);
+    if (auto message = limits::check("body_density_kg_per_l", r.values[body_density].value)) {
         // a net underwater mass over 15 % of body mass always ends here: chair or belt were not zeroed
         message->text += " Check the zero of chair and belt, the trials and the mass.";
         return Outcome<Result>::refuse(*message);
     }
-    add_own_cautions(in, r.value, messages);
+    add_own_cautions(in, r, messages);
     densitometry::add_cautions(in, r, messages);
     if (detail == Detail::numbers) return {std::move(r), std::move(messages)};
-    r.ladder = build_ladder(in, r.value, r.u, x);
+    r.ladder = build_ladder(in, r, x);
     tell_story(in, r, x);
     return {std::move(r), std::move(messages)};
 }
@@ -309,10 +305,11 @@ std::vector<WhatIf> what_ifs(const Input& in)
     const auto chain_with = [&](std::size_t slot, double change) {
         std::vector<double> x = densitometry::values_of(uncertain_inputs(in, chosen));
         x[slot] += change;
-        return chain(in, x)[fat_percent] - now->value[fat_percent];
+        return chain(in, x)[fat_percent] - now->values[fat_percent].value;
     };
     list.push_back({"residual volume 0.1 L more", chain_with(lung_first, 0.1), false});
-    list.push_back({"0.1 L of air left in the lungs", chain_with(underwater, -0.1 * now->value[water_density]), true});
+    list.push_back(
+        {"0.1 L of air left in the lungs", chain_with(underwater, -0.1 * now->values[water_density].value), true});
     list.push_back({"water 1 °C warmer than read", chain_with(water_temp, 1.0), true});
     list.push_back({"belt not zeroed (3.0 kg)", chain_with(underwater, 3.0), true});
     for (const char* other : {"siri_1961", "brozek_1963"}) {
@@ -321,7 +318,7 @@ std::vector<WhatIf> what_ifs(const Input& in)
         changed.conversion = other;
         if (const Outcome<Result> then = compute(changed))
             list.push_back({std::string(density::find(other)->title) + " instead",
-                then->value[fat_percent] - now->value[fat_percent], false});
+                then->values[fat_percent].value - now->values[fat_percent].value, false});
     }
     return list;
 }

@@ -70,10 +70,9 @@ struct Input : densitometry::Person {
 };
 
 using enum densitometry::Key;
-using densitometry::Result;
 /// The method's own results, after the common ones.
 enum Own : std::size_t { water_density = densitometry::common_count, underwater_mass, residual_volume, key_count };
-std::span<const densitometry::Quantity> quantities();
+densitometry::Places quantities(); ///< in their places
 
 /// Standard uncertainty of the net underwater mass: scatter of all good trials (not only of those that were chosen
 /// because they agree), never less than the floor and the readings' own errors, over the root of the number that count;
@@ -90,6 +89,6 @@ Outcome<Result> compute(const Input& input, Detail detail = Detail::whole);
 uncertainty::Budget fat_budget_central(const Input& input);
 
 /// What the usual doubts, choices and mistakes would do to this client. Empty when the input cannot be computed.
-std::vector<densitometry::WhatIf> what_ifs(const Input& input);
+std::vector<WhatIf> what_ifs(const Input& input);
 
 } // namespace fusain::hydrostatic

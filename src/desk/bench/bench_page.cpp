@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/bench/bench_page.h"
 
-#include "core/base/limits.h"
-#include "core/air_and_water/water.h"
+#include "bench/tank/tank.h"
+#include "desk/bench/method_desk.h"
+
 #include "report/page/figures.h"
 #include "report/sheets/sheets.h"
 
@@ -11,6 +12,7 @@
 
 namespace fusain::desk {
 
+namespace step = bench::step;
 using bench::Step;
 using look::Voice;
 
@@ -35,26 +37,11 @@ double Spine::row_height() const
 QString Spine::value_of(Step step) const
 {
     const bench::Visit& v = session_.visit();
-    if (!v.done(step) && step != Step::trials && step != Step::runs) return {};
-    switch (step) {
-    case Step::mass: return Units::get().text(Measure::mass, *v.mass_kg, 2);
-    case Step::lungs:
-        if (v.lung_route == hydrostatic::LungRoute::measured)
-            return QStringLiteral("RV %1 L").arg(*v.measured_rv_l, 0, 'f', 2);
-        if (v.lung_route == hydrostatic::LungRoute::age_height) return QStringLiteral("by age");
-        return QStringLiteral("VC %1 L").arg(
-            v.best_blow_l().value_or(0) * gas::atps_to_btps(*v.gas_temp_c, *v.barometric_mmhg), 0, 'f', 2);
-    case Step::zero: return Units::get().text(Measure::mass, *v.zero_kg, 2);
-    case Step::water: return Units::get().text(Measure::temperature, *v.water_temp_c, 1);
-    case Step::trials: return v.readings().empty() ? QString() : QStringLiteral("%1 taken").arg(v.readings().size());
-    case Step::calibrate: return QStringLiteral("%1 L").arg(*v.cylinder_l, 0, 'f', 2);
-    case Step::runs:
-        return v.readings().empty() ? QString() : QStringLiteral("%1 L").arg(v.readings().back(), 0, 'f', 2);
-    case Step::lung_gas:
-        return v.gas_route == displacement::LungRoute::measured ? QStringLiteral("measured")
-                                                                : QStringLiteral("predicted");
-    default: return {};
-    }
+    const auto& summed = desk_of(v.method).summed;
+    if (!v.done(step) && std::find(summed.begin(), summed.end(), step) == summed.end()) return {};
+    if (step == step::mass) return Units::get().text(Measure::mass, *v.mass_kg, 2);
+    if (step == step::who || step == step::stops || step == step::result) return {};
+    return desk_of(v.method).value(step, v);
 }
 
 void Spine::paintEvent(QPaintEvent*)
@@ -90,7 +77,7 @@ void Spine::paintEvent(QPaintEvent*)
         const QRectF r(x + t.px(20), i * row, width() - x - t.px(20), row);
         p.setFont(look::font(Voice::text, t.px(15), here));
         p.setPen(here ? c.ink : reached ? c.smudge : c.faint);
-        const QString words = QString::fromUtf8(bench::title(step));
+        const QString words = QString::fromUtf8(step->title);
         p.drawText(r, Qt::AlignLeft | Qt::AlignVCenter, words);
         const double taken = p.fontMetrics().horizontalAdvance(words);
         p.setFont(look::font(Voice::measured, t.px(13)));
@@ -178,7 +165,7 @@ BenchPage::BenchPage(work::Session& session, QWidget* parent)
     columns->addWidget(side_);
 
     connect(spine_, &Spine::chosen, this, [this](Step step) {
-        if (step == Step::result)
+        if (step == step::result)
             emit to_result();
         else
             show_step(step);
@@ -188,8 +175,7 @@ BenchPage::BenchPage(work::Session& session, QWidget* parent)
         if (!isVisible() || !session_.is_open()) return;
         panel(step_)->on_live();
         const bench::Live& l = session_.live();
-        const bool heard =
-            session_.visit().method == protocol::Method::air_displacement ? l.chamber.connected : l.connected;
+        const bool heard = desk_of(session_.visit().method).heard(l);
         const QString words = heard
                                   ? QString()
                                   : QStringLiteral("◆ ") +
@@ -202,7 +188,7 @@ BenchPage::BenchPage(work::Session& session, QWidget* parent)
         if (e.kind == "identity" || e.kind == "mass" || e.kind == "lungs" || e.kind == "zero" || e.kind == "water" ||
             e.kind == "prepared" || (e.kind == "stops" && !v.stopped()))
             show_step(next_open());
-        if (e.kind == "trial_taken" && step_ == Step::calibrate && v.done(Step::calibrate)) show_step(next_open());
+        if (e.kind == "trial_taken" && !is_summed(step_) && v.done(step_)) show_step(next_open());
         if (e.kind == "lung_gas" && v.result()) emit to_result();
         if (e.kind == "given_up") emit to_clients();
     });
@@ -216,14 +202,19 @@ BenchPage::BenchPage(work::Session& session, QWidget* parent)
     });
 }
 
+bool BenchPage::is_summed(Step step) const
+{
+    const auto& summed = desk_of(session_.visit().method).summed;
+    return std::find(summed.begin(), summed.end(), step) != summed.end();
+}
+
 void BenchPage::resizeEvent(QResizeEvent*)
 {
     const Theme& t = Theme::get();
     rail_->setFixedWidth(t.px(238));
     side_->setFixedWidth(t.px(276));
     ladder_->setFixedHeight(t.px(280));
-    side_->setVisible(
-        (step_ == Step::trials || step_ == Step::runs || step_ == Step::lung_gas) && width() >= t.px(1060));
+    side_->setVisible(is_summed(step_) && width() >= t.px(1060));
     side_line_->setVisible(!side_->isHidden());
 }
 
@@ -237,14 +228,14 @@ void BenchPage::begin()
     caution_->setText(QString::fromUtf8(v.row().caution));
     step_ = v.steps().front();
     on_changed();
-    show_step(v.stopped() ? Step::stops : next_open());
+    show_step(v.stopped() ? step::stops : next_open());
 }
 
 Step BenchPage::next_open() const
 {
     const bench::Visit& v = session_.visit();
     const Step next = v.next_step();
-    return next == Step::result ? v.steps()[v.steps().size() - 2] : next;
+    return next == step::result ? v.steps()[v.steps().size() - 2] : next;
 }
 
 Panel* BenchPage::panel(Step step)
@@ -262,7 +253,7 @@ Panel* BenchPage::panel(Step step)
 void BenchPage::show_step(Step step)
 {
     step_ = step;
-    session_.want_blows(step == Step::lungs);
+    session_.want_blows(step == step::lungs);
     spine_->show_step(step);
     Panel* shown = panel(step);
     panels_->setCurrentWidget(shown);
@@ -281,7 +272,6 @@ void BenchPage::on_changed()
 
 void BenchPage::show_so_far()
 {
-    using enum densitometry::Key;
     so_far_.reset();
     const bench::Visit& v = session_.visit();
     auto result = v.result();
@@ -291,15 +281,17 @@ void BenchPage::show_so_far()
     so_far_note_->setText(!so_far_      ? QString::fromUtf8(v.row().before_any)
                           : provisional ? QString::fromUtf8(v.row().not_yet)
                                         : QStringLiteral("Moves with every reading."));
-    so_far_number_->setText(so_far_ ? QStringLiteral("%1 %").arg(so_far_->value[fat_percent], 0, 'f', 1) : QString());
+    so_far_number_->setText(
+        so_far_ ? QStringLiteral("%1 %").arg((*so_far_)[quantity::fat_percent].value, 0, 'f', 1) : QString());
     so_far_range_->setText(so_far_ ? QStringLiteral("fat, %1\ndensity %2 kg/L")
-                                         .arg(report::likely_range(so_far_->value[fat_percent], so_far_->fat_budget.u))
-                                         .arg(so_far_->value[body_density], 0, 'f', 4)
+                                         .arg(report::likely_range((*so_far_)[quantity::fat_percent].value,
+                                             so_far_->budget(quantity::fat_percent).u))
+                                         .arg((*so_far_)[quantity::body_density].value, 0, 'f', 4)
                                    : QString());
     so_far_doubt_->setText(
-        so_far_
-            ? QStringLiteral("Biggest doubt: %1.").arg(q(std::string(so_far_->fat_budget.shares.front().input.title)))
-            : QString());
+        so_far_ ? QStringLiteral("Biggest doubt: %1.")
+                      .arg(q(std::string(so_far_->budget(quantity::fat_percent).shares.front().input.title)))
+                : QString());
     ladder_->update();
 }
 

@@ -26,7 +26,7 @@ private:
     QString value_of(bench::Step step) const;
     double row_height() const;
     work::Session& session_;
-    bench::Step shown_ = bench::Step::who;
+    bench::Step shown_ = bench::step::who;
 };
 
 /// Leads through a test, step by step.
@@ -48,10 +48,11 @@ protected:
 private:
     void on_changed();
     void show_so_far();
-    bench::Step next_open() const;  ///< the first open step that has a panel
-    Panel* panel(bench::Step step); ///< made when it is first needed
+    bool is_summed(bench::Step step) const; ///< the sum so far stands beside it
+    bench::Step next_open() const;          ///< the first open step that has a panel
+    Panel* panel(bench::Step step);         ///< made when it is first needed
     work::Session& session_;
-    bench::Step step_ = bench::Step::who;
+    bench::Step step_ = bench::step::who;
     QLabel *name_, *who_, *line_trouble_, *caution_;
     Spine* spine_;
     QStackedWidget* panels_;
@@ -59,7 +60,7 @@ private:
     QWidget *rail_, *side_, *side_line_;
     Figure* ladder_;
     QLabel *so_far_note_, *so_far_number_, *so_far_range_, *so_far_doubt_;
-    std::optional<densitometry::Result> so_far_;
+    std::optional<Result> so_far_;
 };
 
 } // namespace fusain::desk

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/bench/panels.h"
 
+#include "desk/bench/method_desk.h"
+
 #include "core/base/limits.h"
 #include "core/air_and_water/water.h"
 #include "records/diary/clock.h"
@@ -120,7 +122,7 @@ QString age_words(double age_y) { return QStringLiteral("%1 years old").arg(stat
 class WhoPanel : public Panel {
 public:
     explicit WhoPanel(work::Session& s)
-        : Panel(s, bench::Step::who, QStringLiteral("Is this the same person?"),
+        : Panel(s, bench::step::who, QStringLiteral("Is this the same person?"),
               QStringLiteral("Ask for the date of birth; do not read it out.")),
           height_(new NumberField("height_cm", Measure::length))
     {
@@ -175,7 +177,7 @@ private:
 class StopsPanel : public Panel {
 public:
     explicit StopsPanel(work::Session& s)
-        : Panel(s, bench::Step::stops, QStringLiteral("Ask each one. Does anything forbid it?"),
+        : Panel(s, bench::step::stops, QStringLiteral("Ask each one. Does anything forbid it?"),
               QStringLiteral("Mark what applies. A stop is a stop: there is no way around it."))
     {
         auto* columns = new QHBoxLayout;
@@ -265,7 +267,7 @@ private:
 class MassPanel : public Panel {
 public:
     explicit MassPanel(work::Session& s)
-        : Panel(s, bench::Step::mass, QStringLiteral("On the scale, dry"), QString()),
+        : Panel(s, bench::step::mass, QStringLiteral("On the scale, dry"), QString()),
           typed_(new NumberField("mass_kg", Measure::mass))
     {
         number_ = label("huge");
@@ -345,149 +347,14 @@ private:
     KeyButton* take_;
 };
 
-class ZeroPanel : public Panel {
-public:
-    explicit ZeroPanel(work::Session& s) : Panel(s, bench::Step::zero, QString(), QString())
-    {
-        number_ = label("huge");
-        scatter_ = label("heading");
-        body_->addWidget(number_);
-        body_->addWidget(scatter_);
-        body_->addStretch();
-        take_ = key(space, QStringLiteral("Space"), QStringLiteral("this is zero"), true, "take_zero");
-        connect(take_, &QAbstractButton::clicked, this, [this] {
-            const bench::Live& l = session_.live();
-            session_.act("zero", {{"kg", l.cell_mean_kg}, {"sd_kg", l.cell_sd_kg}});
-            session_.say(QStringLiteral("belt_off"));
-        });
-        connect(&Units::get(), &Units::changed, this, &ZeroPanel::on_live);
-    }
-    void enter() override
-    {
-        session_.say(QStringLiteral("hang"));
-        on_live();
-    }
-    void on_live() override
-    {
-        const bench::Live& l = session_.live();
-        number_->setText(l.cell_kg ? large(Units::get().text(Measure::mass, l.cell_mean_kg, 3)) : QStringLiteral("–"));
-        scatter_->setText(
-            l.cell_kg ? QStringLiteral("chair and belt; scatter %1 g over 2 s").arg(1000 * l.cell_sd_kg, 0, 'f', 1)
-                      : QString());
-        take_->setEnabled(l.cell_steady && !l.cell_overload);
-        if (!l.cell_kg)
-            say(QStringLiteral("The load cell is not heard"),
-                QStringLiteral("Check the line; it is opened again by itself."));
-        else if (l.cell_overload)
-            say(QStringLiteral("The load cell is at its end"),
-                QStringLiteral("Too much hangs on it. Take it off before anything else."));
-        else if (l.cell_steady)
-            say(QStringLiteral("Chair and belt hang still: make this zero"),
-                QStringLiteral(
-                    "Chair under water, belt hooked on it, nobody touches. Take the belt off again afterwards."));
-        else
-            say(QStringLiteral("Hang chair and belt, and let them come to rest"),
-                QStringLiteral("Both under water, free of the wall, nobody touches."));
-    }
-
-private:
-    QLabel *number_, *scatter_;
-    KeyButton* take_;
-};
-
-class WaterPanel : public Panel {
-public:
-    explicit WaterPanel(work::Session& s)
-        : Panel(s, bench::Step::water, QStringLiteral("How warm is the water?"),
-              QStringLiteral("Stir, then read in the middle of the tank.")),
-          typed_(new NumberField("hydrostatic.water_temp_c", Measure::temperature)),
-          salt_(new NumberField("hydrostatic.salinity_g_per_l", Measure::none))
-    {
-        number_ = label("huge");
-        density_ = label("heading");
-        density_->setObjectName(QStringLiteral("water_density"));
-        body_->addWidget(number_);
-        body_->addWidget(density_);
-        old_ = label("trouble");
-        old_->setObjectName(QStringLiteral("old_water"));
-        body_->addWidget(old_);
-        body_->addSpacing(20);
-        auto* grid = new QGridLayout;
-        grid->addWidget(label("small", QStringLiteral("Typed instead of the thermometer")), 0, 0);
-        grid->addWidget(typed_, 0, 1);
-        grid->addWidget(label("small", QStringLiteral("Salt dissolved in the water")), 1, 0);
-        grid->addWidget(salt_, 1, 1);
-        grid->setColumnStretch(1, 1);
-        body_->addLayout(grid);
-        body_->addStretch();
-        take_ = key(space, QStringLiteral("Space"), QStringLiteral("take it"), true, "take_water");
-        salt_->set_metric(0);
-        connect(take_, &QAbstractButton::clicked, this, &WaterPanel::take);
-        for (NumberField* f : {typed_, salt_}) {
-            connect(f, &NumberField::edited, this, &WaterPanel::on_live);
-            connect(f->edit(), &QLineEdit::returnPressed, this, &WaterPanel::take);
-        }
-        connect(&Units::get(), &Units::changed, this, &WaterPanel::on_live);
-    }
-    void enter() override { on_live(); }
-    void on_live() override
-    {
-        const auto c = typed_->is_empty() ? session_.live().water_temp_c : typed_->peek();
-        const auto salt = salt_->peek();
-        number_->setText(c ? large(Units::get().text(Measure::temperature, *c, 1)) : QStringLiteral("–"));
-        const QString old =
-            c ? QString() : old_words(session_.live(), bench::Channel::water_temp, Measure::temperature);
-        old_->setText(old.isEmpty() ? QString()
-                                    : QStringLiteral("◆ The thermometer is silent. %1: too old to take. Look at its "
-                                                     "cable, or type what another one shows.")
-                                          .arg(old));
-        density_->setText(c && salt && !limits::check("hydrostatic.water_temp_c", *c)
-                              ? QStringLiteral("density %1 kg/L")
-                                    .arg(water::density_tanaka_2001(*c) + water::density_from_salt(*salt), 0, 'f', 5)
-                              : QString());
-        take_->setEnabled(c.has_value() || !typed_->is_empty());
-    }
-
-private:
-    void take()
-    {
-        const auto salt = salt_->metric();
-        const auto c = typed_->is_empty() ? session_.live().water_temp_c : typed_->metric();
-        if (salt && c)
-            session_.act("water",
-                {{"c", *c}, {"salinity_g_per_l", *salt}, {"source", typed_->is_empty() ? "thermometer" : "typed"}});
-    }
-    NumberField *typed_, *salt_;
-    QLabel *number_, *density_, *old_;
-    KeyButton* take_;
-};
-
 } // namespace
-
-Panel* make_who_panel(work::Session& s) { return new WhoPanel(s); }
-Panel* make_stops_panel(work::Session& s) { return new StopsPanel(s); }
-Panel* make_mass_panel(work::Session& s) { return new MassPanel(s); }
-Panel* make_zero_panel(work::Session& s) { return new ZeroPanel(s); }
-Panel* make_water_panel(work::Session& s) { return new WaterPanel(s); }
 
 Panel* make_panel(bench::Step step, work::Session& s)
 {
-    using enum bench::Step;
-    switch (step) {
-    case who: return make_who_panel(s);
-    case stops: return make_stops_panel(s);
-    case mass: return make_mass_panel(s);
-    case lungs: return make_lungs_panel(s);
-    case zero: return make_zero_panel(s);
-    case water: return make_water_panel(s);
-    case trials: return make_trials_panel(s);
-    case prepare: return make_prepare_panel(s);
-    case calibrate: return make_calibrate_panel(s);
-    case runs: return make_runs_panel(s);
-    case lung_gas: return make_gas_panel(s);
-    case result: break;
-    }
-    return nullptr;
+    if (step == bench::step::who) return new WhoPanel(s);
+    if (step == bench::step::stops) return new StopsPanel(s);
+    if (step == bench::step::mass) return new MassPanel(s);
+    return desk_of(s.visit().method).panel(step, s);
 }
 
 } // namespace fusain::desk

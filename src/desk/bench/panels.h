@@ -12,8 +12,6 @@ namespace fusain::desk {
 /// What a channel said last, and how long ago, when that is too long to be taken: "34.6 °C, 2 min ago". Else nothing.
 QString old_words(const bench::Live& live, bench::Channel channel, Measure measure);
 
-class SwingView;
-
 class Panel : public QWidget {
     Q_OBJECT
 public:
@@ -66,18 +64,6 @@ public:
 signals:
     void chosen(const QString& reason);
 };
-
-Panel* make_who_panel(work::Session& session);
-Panel* make_stops_panel(work::Session& session);
-Panel* make_mass_panel(work::Session& session);
-Panel* make_lungs_panel(work::Session& session);
-Panel* make_zero_panel(work::Session& session);
-Panel* make_water_panel(work::Session& session);
-Panel* make_trials_panel(work::Session& session);
-Panel* make_prepare_panel(work::Session& session);
-Panel* make_calibrate_panel(work::Session& session);
-Panel* make_runs_panel(work::Session& session);
-Panel* make_gas_panel(work::Session& session);
 
 /// The panel of a step. Every step but the result has one.
 Panel* make_panel(bench::Step step, work::Session& session);

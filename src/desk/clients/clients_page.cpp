@@ -490,18 +490,18 @@ QWidget* ClientsPage::visit_line(const records::VisitRow& row)
     const auto method = protocol::method_of(row.method.toStdString());
     const QString name = method ? QString::fromLatin1(protocol::title(*method)) : row.method;
     QString words = row.finished ? QString() : QStringLiteral("not finished");
-    const auto result = visit ? visit->result() : Outcome<densitometry::Result>::refuse(visit.messages());
+    const auto result = visit ? visit->result() : Outcome<Result>::refuse(visit.messages());
     if (visit && visit->stopped()) words = QStringLiteral("stopped for safety");
     if (visit && !visit->given_up.empty()) words = QStringLiteral("given up: %1").arg(q(visit->given_up));
     auto* number = label("number", result ? QStringLiteral("%1 % fat ± %2")
-                                                .arg(result->value[densitometry::fat_percent], 0, 'f', 1)
-                                                .arg(result->fat_budget.u, 0, 'f', 1)
+                                                .arg((*result)[quantity::fat_percent].value, 0, 'f', 1)
+                                                .arg(result->budget(quantity::fat_percent).u, 0, 'f', 1)
                                           : QString());
     number->setWordWrap(false);
     auto* masses =
         label("small", result ? QStringLiteral("%1 fat, %2 fat-free")
-                                    .arg(Units::get().text(Measure::mass, result->value[densitometry::fat_mass], 1),
-                                        Units::get().text(Measure::mass, result->value[densitometry::fat_free_mass], 1))
+                                    .arg(Units::get().text(Measure::mass, (*result)[quantity::fat_mass].value, 1),
+                                        Units::get().text(Measure::mass, (*result)[quantity::fat_free_mass].value, 1))
                               : words);
     auto* when = new QVBoxLayout;
     when->setSpacing(0);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/demo/demo_player.h"
 
+#include "bench/tank/tank.h"
+
 #include "report/sheets/letters.h"
 
 #include <QApplication>
@@ -247,7 +249,8 @@ void DemoPlayer::play()
     for (int i = 1; i <= 3; ++i) {
         add_press(QStringLiteral("ask_blow"));
         add(
-            QStringLiteral("blow %1").arg(i), [&v, i] { return static_cast<int>(v.blows.size()) >= i; }, [] {});
+            QStringLiteral("blow %1").arg(i), [&v, i] { return static_cast<int>(bench::tank_of(v).blows.size()) >= i; },
+            [] {});
     }
     add(
         QStringLiteral("picture of lungs"), [this] { return can_press(QStringLiteral("use_lungs")); },

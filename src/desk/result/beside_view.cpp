@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/result/beside_view.h"
 
+#include "bench/density/density_state.h"
 #include "core/time/compare.h"
+#include "records/diary/clock.h"
 #include "work/lab.h"
 #include "report/sheets/sheets.h"
 
@@ -11,10 +13,6 @@
 #include <set>
 
 namespace fusain::desk {
-
-using densitometry::body_density;
-using densitometry::body_volume;
-using densitometry::fat_percent;
 
 BesideView::BesideView() : words_(label("text")), table_(new QGridLayout)
 {
@@ -67,11 +65,11 @@ void BesideView::look(const work::Session& session)
     }
 }
 
-void BesideView::add_column(const bench::Visit& v, const densitometry::Result& r, bool now)
+void BesideView::add_column(const bench::Visit& v, const Result& r, bool now)
 {
     rows_.push_back({QString::fromLatin1(protocol::title(v.method)),
-        now ? QStringLiteral("this visit") : records::date_words(v.day()), r.value[fat_percent], r.fat_u_measurement,
-        now});
+        now ? QStringLiteral("this visit") : records::date_words(v.day()), r[quantity::fat_percent].value,
+        r[quantity::fat_percent].u_measurement(), now});
     const int column = static_cast<int>(rows_.size());
     const auto cell = [&](const char* voice, const QString& text, int row, int at) {
         auto* one = label(voice, text);
@@ -81,19 +79,22 @@ void BesideView::add_column(const bench::Visit& v, const densitometry::Result& r
     cell("small", rows_.back().title, 0, column);
     int row = 1;
     for (const auto& [what, value] :
-        {std::pair{"measuring error, % fat", QStringLiteral("± %1").arg(r.fat_u_measurement, 0, 'f', 1)},
+        {std::pair{
+             "measuring error, % fat", QStringLiteral("± %1").arg(r[quantity::fat_percent].u_measurement(), 0, 'f', 1)},
             {"body mass", Units::get().text(Measure::mass, *v.mass_kg, 2)},
-            {"body volume",
-                QStringLiteral("%1 ± %2 L").arg(r.value[body_volume], 0, 'f', 2).arg(r.u[body_volume], 0, 'f', 2)},
-            {"body density",
-                QStringLiteral("%1 ± %2 kg/L").arg(r.value[body_density], 0, 'f', 4).arg(r.u[body_density], 0, 'f', 4)},
-            {"conversion", QString::fromUtf8(density::find(v.conversion)->title)}}) {
+            {"body volume", QStringLiteral("%1 ± %2 L")
+                                .arg(r[quantity::body_volume].value, 0, 'f', 2)
+                                .arg(r[quantity::body_volume].u, 0, 'f', 2)},
+            {"body density", QStringLiteral("%1 ± %2 kg/L")
+                                 .arg(r[quantity::body_density].value, 0, 'f', 4)
+                                 .arg(r[quantity::body_density].u, 0, 'f', 4)},
+            {"conversion", QString::fromUtf8(density::find(bench::density_of(v)->conversion)->title)}}) {
         if (now) cell("small", QString::fromLatin1(what), row, 0);
         cell("number", value, row++, column);
     }
 }
 
-void BesideView::show_result(const bench::Visit& v, const std::optional<densitometry::Result>& result)
+void BesideView::show_result(const bench::Visit& v, const std::optional<Result>& result)
 {
     rows_.clear();
     while (QLayoutItem* item = table_->takeAt(0)) {
@@ -105,10 +106,10 @@ void BesideView::show_result(const bench::Visit& v, const std::optional<densitom
     for (const Other& o : others_) {
         if (!result) break;
         add_column(o.visit, o.result, false);
-        const auto beside =
-            compare::beside(v.method, result->value[fat_percent], o.visit.method, o.result.value[fat_percent]);
+        const auto beside = compare::beside(
+            v.method, (*result)[quantity::fat_percent].value, o.visit.method, o.result[quantity::fat_percent].value);
         words << (beside->usual ? QString() : QStringLiteral("◆ ")) + q(beside->sentence);
-        if (o.visit.conversion != v.conversion)
+        if (bench::density_of(o.visit)->conversion != bench::density_of(v)->conversion)
             words << QStringLiteral("◆ Density became fat by two different conversions: part of the difference is "
                                     "theirs. Choose the same one to compare.");
     }

@@ -14,15 +14,15 @@ public:
     BesideView();
     /// Finds the other results. Reads the records: call it when the page comes on the screen, not at every change.
     void look(const work::Session& session);
-    void show_result(const bench::Visit& visit, const std::optional<densitometry::Result>& result);
+    void show_result(const bench::Visit& visit, const std::optional<Result>& result);
     bool is_empty() const { return rows_.empty(); }
 
 private:
     struct Other {
         bench::Visit visit;
-        densitometry::Result result;
+        Result result;
     };
-    void add_column(const bench::Visit& visit, const densitometry::Result& result, bool now);
+    void add_column(const bench::Visit& visit, const Result& result, bool now);
     std::vector<Other> others_;
     std::vector<report::BesideRow> rows_;
     Figure* figure_;

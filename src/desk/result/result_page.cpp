@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/result/result_page.h"
 
+#include "desk/bench/density_choices.h"
 #include "records/diary/clock.h"
 #include "report/words/catalogue.h"
 #include "report/page/figures.h"
@@ -16,12 +17,6 @@
 #include <cmath>
 
 namespace fusain::desk {
-
-using densitometry::body_density;
-using densitometry::body_volume;
-using densitometry::fat_free_mass;
-using densitometry::fat_mass;
-using densitometry::fat_percent;
 
 namespace {
 
@@ -49,8 +44,8 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
         if (!result_) return;
         const bench::Visit& v = session_.visit();
         const auto* set = reference::find(report::range_sets(), v.range);
-        const double fat = result_->value[fat_percent];
-        report::draw_range(p, area, fat, result_->fat_budget.u,
+        const double fat = (*result_)[quantity::fat_percent].value;
+        report::draw_range(p, area, fat, result_->budget(quantity::fat_percent).u,
             set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt, Theme::get().palette(),
             Theme::get().px(14));
     });
@@ -123,7 +118,9 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     s->addSpacing(8);
     s->addWidget(with_result_.emplace_back(label("heading", QStringLiteral("Where the doubt comes from"))));
     budget_ = new Figure([this](QPainter& p, const QRectF& area) {
-        if (result_) report::draw_budget(p, area, result_->fat_budget, Theme::get().palette(), Theme::get().px(14));
+        if (result_)
+            report::draw_budget(
+                p, area, result_->budget(quantity::fat_percent), Theme::get().palette(), Theme::get().px(14));
     });
     s->addWidget(with_result_.emplace_back(budget_));
     s->addSpacing(8);
@@ -197,14 +194,6 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     right->addLayout(bottom);
     columns->addWidget(side_);
 
-    choice("conversion", QStringLiteral("Conversion"));
-    choice("lung_route", QStringLiteral("Lung gas"));
-    choice("lung_equation", QStringLiteral("Its equation"));
-    choice("trial_rule", QStringLiteral("Trials"));
-    choice("gas_route", QStringLiteral("Lung gas"));
-    choice("gas_equation", QStringLiteral("Its equation"));
-    choice("range", QStringLiteral("Range"));
-
     const auto sheet = [this](bool client) {
         if (const auto file = write_sheet(client)) said_->setText(QStringLiteral("Kept as %1").arg(*file));
     };
@@ -232,76 +221,50 @@ void ResultPage::show_left(int page)
     beside_key_->set_words(page == 2 ? QStringLiteral("the picture") : QStringLiteral("beside another method"));
 }
 
-QComboBox* ResultPage::choice(const char* what, const QString& title)
+ResultPage::Chooser& ResultPage::chooser(const std::string& what)
 {
-    auto* box = new ChoiceBox;
-    box->setObjectName(QStringLiteral("choose_") + QString::fromLatin1(what));
-    box->setMinimumContentsLength(16);
-    box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    boxes_[what] = box;
-    const int row = choices_->rowCount();
-    titles_[what] = label("small", title);
-    choices_->addWidget(titles_[what], row, 0);
-    choices_->addWidget(box, row, 1);
+    Chooser& c = choosers_[what];
+    if (c.box) return c;
+    c.box = new ChoiceBox;
+    c.box->setObjectName(QStringLiteral("choose_") + q(what));
+    c.box->setMinimumContentsLength(16);
+    c.box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    c.title = label("small");
     choices_->setColumnStretch(1, 1);
-    connect(box, &QComboBox::activated, this, [this, what, box] {
+    connect(c.box, &QComboBox::activated, this, [this, what, box = c.box] {
         if (filling_) return;
         session_.act("choice", {{"what", what}, {"to", box->currentData().toString().toStdString()}});
     });
-    return box;
+    return c;
 }
 
 void ResultPage::fill_choices()
 {
     filling_ = true;
     const bench::Visit& v = session_.visit();
-    const auto fill = [&](const char* what, const auto& rows, const std::string& now, auto title) {
-        QComboBox* box = boxes_[what];
-        box->clear();
-        for (const auto& row : rows) {
-            box->addItem(title(row), q(row.id));
-            if (now == row.id) box->setCurrentIndex(box->count() - 1);
+    std::vector<ChoiceList> lists = desk_of(v.method).choices(v);
+    lists.push_back(choice_list(
+        "range", "Range", v.range, report::range_sets(), [](const reference::RangeSet& r) { return q(r.title); }));
+    for (auto& [what, c] : choosers_) {
+        choices_->removeWidget(c.title);
+        choices_->removeWidget(c.box);
+        c.title->hide();
+        c.box->hide();
+    }
+    int row = 0;
+    for (const ChoiceList& list : lists) {
+        Chooser& c = chooser(list.what);
+        c.title->setText(list.title);
+        c.box->clear();
+        for (const auto& [id, words] : list.options) {
+            c.box->addItem(words, q(id));
+            if (id == list.now) c.box->setCurrentIndex(c.box->count() - 1);
         }
-    };
-    fill("conversion", density::conversions(), v.conversion, [&](const density::Conversion& c) {
-        return QString::fromUtf8(c.title) +
-               (c.covers(v.subject.sex, v.age_y()) ? QString() : QStringLiteral("  (other group)"));
-    });
-    fill("trial_rule", trials::rules(), v.trial_rule, [](const trials::Rule& r) { return QString::fromUtf8(r.title); });
-    fill("lung_equation", lung::equations(), v.lung_equation,
-        [](const lung::Equation& e) { return QString::fromUtf8(e.title); });
-    fill("range", report::range_sets(), v.range, [](const reference::RangeSet& r) { return q(r.title); });
-    QComboBox* routes = boxes_["lung_route"];
-    routes->clear();
-    using hydrostatic::LungRoute;
-    for (LungRoute r : {LungRoute::measured, LungRoute::vital_capacity, LungRoute::age_height}) {
-        const bool possible = r == LungRoute::measured         ? v.measured_rv_l.has_value()
-                              : r == LungRoute::vital_capacity ? v.best_blow_l() && v.gas_temp_c && v.barometric_mmhg
-                                                               : true;
-        if (!possible) continue;
-        routes->addItem(QString::fromUtf8(hydrostatic::title(r)), QString::fromLatin1(hydrostatic::id(r)));
-        if (v.lung_route == r) routes->setCurrentIndex(routes->count() - 1);
+        choices_->addWidget(c.title, row, 0);
+        choices_->addWidget(c.box, row++, 1);
+        c.title->show();
+        c.box->show();
     }
-    fill("gas_equation", lung::gas_equations(), v.gas_equation,
-        [](const lung::GasEquation& e) { return QString::fromUtf8(e.title); });
-    QComboBox* gas = boxes_["gas_route"];
-    gas->clear();
-    for (displacement::LungRoute r : {displacement::LungRoute::measured, displacement::LungRoute::predicted}) {
-        if (r == displacement::LungRoute::measured && !v.measured_gas()) continue;
-        gas->addItem(QString::fromUtf8(displacement::title(r)), QString::fromLatin1(displacement::id(r)));
-        if (v.gas_route == r) gas->setCurrentIndex(gas->count() - 1);
-    }
-    const bool chamber = v.method == protocol::Method::air_displacement;
-    const auto show = [&](const char* what, bool on) {
-        boxes_[what]->setVisible(on);
-        titles_[what]->setVisible(on);
-    };
-    show("trial_rule", !chamber);
-    show("lung_route", !chamber);
-    show("lung_equation", !chamber && v.lung_route == LungRoute::age_height);
-    show("gas_route", chamber);
-    show("gas_equation",
-        chamber && v.gas_route == displacement::LungRoute::predicted && lung::gas_equations().size() > 1);
     if (v.choices.empty()) {
         chosen_by_->setText(QStringLiteral("The house defaults. A change is kept with your name and the time."));
     } else {
@@ -390,7 +353,7 @@ void ResultPage::refresh()
     ladder_->setMaximumHeight(t.px(330));
     range_->setFixedHeight(t.px(92));
     readings_->setFixedHeight(t.px(104));
-    budget_->setFixedHeight(t.px(result_ ? 24.5 * report::budget_rows(result_->fat_budget) : 0));
+    budget_->setFixedHeight(t.px(result_ ? 24.5 * report::budget_rows(result_->budget(quantity::fat_percent)) : 0));
     QString cautions;
     for (const Message& m : messages_)
         cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(m.text);
@@ -414,22 +377,24 @@ void ResultPage::refresh()
         place_->clear();
         equation_->clear();
     } else {
-        const double fat = result_->value[fat_percent];
-        title_->setText(
-            QStringLiteral("%1 % fat, %2").arg(number(fat, 1), report::likely_range(fat, result_->fat_budget.u)));
+        const double fat = (*result_)[quantity::fat_percent].value;
+        title_->setText(QStringLiteral("%1 % fat, %2")
+                            .arg(number(fat, 1), report::likely_range(fat, result_->budget(quantity::fat_percent).u)));
         const auto* set = reference::find(report::range_sets(), v.range);
         const auto place = set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt;
         const QString place_words = place ? q(place->sentence) + QStringLiteral(", ") + q(set->title)
                                           : QStringLiteral("no range for this age and sex in the chosen reference");
-        place_->setText(
-            QStringLiteral("%1  ·  ± %2 from measuring, ± %3 from the conversion")
-                .arg(place_words, number(result_->fat_u_measurement, 1), number(result_->fat_u_conversion, 1)));
+        place_->setText(QStringLiteral("%1  ·  ± %2 from measuring, ± %3 from the conversion")
+                            .arg(place_words, number((*result_)[quantity::fat_percent].u_measurement(), 1),
+                                number((*result_)[quantity::fat_percent].u_model, 1)));
         equation_->setText(
             QStringLiteral("%1 ÷ %2 L  =  %3 kg/L   →   %4   →   %5 % fat\n%6 fat  +  %7 fat-free")
-                .arg(Units::get().text(Measure::mass, *v.mass_kg, 2), number(result_->value[body_volume], 2),
-                    number(result_->value[body_density], 5), QString::fromUtf8(density::find(v.conversion)->title),
-                    number(fat, 1), Units::get().text(Measure::mass, result_->value[fat_mass], 1),
-                    Units::get().text(Measure::mass, result_->value[fat_free_mass], 1)));
+                .arg(Units::get().text(Measure::mass, *v.mass_kg, 2),
+                    number((*result_)[quantity::body_volume].value, 2),
+                    number((*result_)[quantity::body_density].value, 5),
+                    QString::fromUtf8(density::find(bench::density_of(v)->conversion)->title), number(fat, 1),
+                    Units::get().text(Measure::mass, (*result_)[quantity::fat_mass].value, 1),
+                    Units::get().text(Measure::mass, (*result_)[quantity::fat_free_mass].value, 1)));
     }
     fill_choices();
     fill_what_ifs();

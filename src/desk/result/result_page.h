@@ -41,9 +41,13 @@ private:
     void fill_steps();
     void show_left(int page);
     QString compared() const; ///< with the client's last visit, from what was really done
-    QComboBox* choice(const char* what, const QString& title);
+    struct Chooser {
+        QLabel* title = nullptr;
+        QComboBox* box = nullptr;
+    };
+    Chooser& chooser(const std::string& what); ///< made when it is first needed
     work::Session& session_;
-    std::optional<densitometry::Result> result_;
+    std::optional<Result> result_;
     Messages messages_;
     QLabel *title_, *compared_, *place_, *equation_, *cautions_, *chosen_by_, *said_;
     QWidget* side_;
@@ -57,8 +61,7 @@ private:
     QTableWidget* steps_;
     QTextBrowser* science_; ///< the page of docs/science behind a step
     QGridLayout *choices_, *what_ifs_;
-    std::map<std::string, QComboBox*> boxes_;
-    std::map<std::string, QLabel*> titles_;
+    std::map<std::string, Chooser> choosers_;
     KeyButton* steps_key_;
     bool filling_ = false;
     bool last_for_client_ = true;

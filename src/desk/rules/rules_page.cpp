@@ -3,6 +3,7 @@
 
 #include "bench/files/protocol_file.h"
 #include "core/base/limits.h"
+#include "records/diary/clock.h"
 #include "report/sheets/sheets.h"
 
 #include <QFileDialog>

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/screening/screening_page.h"
 
+#include "bench/methods.h"
+
 #include "core/base/limits.h"
 #include "report/sheets/sheets.h"
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/shell/main_window.h"
 
+#include "desk/bench/method_desk.h"
+
 #include <QApplication>
 #include <QCloseEvent>
 #include <QMessageBox>
@@ -181,12 +183,8 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
             !l.connected ? QStringLiteral("◆ instruments not heard")
             : l.lost_share > 0.02
                 ? QStringLiteral("◆ %1 % of the line is lost: check cable and plugs").arg(100 * l.lost_share, 0, 'f', 0)
-            : session_.is_open() && session_.visit().method == protocol::Method::air_displacement
-                ? (l.chamber.connected
-                          ? QStringLiteral("chamber heard · door %1")
-                                .arg(l.chamber.door_open ? QStringLiteral("open") : QStringLiteral("closed"))
-                          : QStringLiteral("◆ chamber not heard"))
-            : l.water_temp_c ? QStringLiteral("instruments heard · water %1")
+            : session_.is_open() ? desk_of(session_.visit().method).status(l)
+            : l.water_temp_c     ? QStringLiteral("instruments heard · water %1")
                                    .arg(Units::get().text(Measure::temperature, *l.water_temp_c, 1))
                              : QStringLiteral("instruments heard");
         if (status_->text() != words) status_->setText(words);

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/chamber/chamber.h"
 #include "core/base/limits.h"
 #include "report/words/method_words.h"
 
@@ -8,25 +9,26 @@ namespace fusain::report {
 namespace {
 
 using Kind = Block::Kind;
-using What = bench::Trial::What;
+namespace take = bench::take;
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
-void details(Document& d, const bench::Visit& v, const Outcome<densitometry::Result>& result)
+void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
 {
-    const auto line = v.calibration();
+    const bench::ChamberState& own = bench::chamber_of(v);
+    const auto line = own.calibration(v);
     d.add(Kind::heading, QStringLiteral("Readings of the chamber"));
     std::vector<QStringList> rows = {
         {"no.", "of", "ratio", "volume L", "± u run", "drift L/min", "breath L", "what became of it"}};
     for (const bench::Trial& t : v.trials) {
-        const bool run = t.has_reading && t.what == What::run && line, ratio = t.has_reading && t.what != What::puffs;
-        const auto r = run ? chamber::reading_of(t.ratio, *line) : chamber::Reading{};
-        const QString fate_words = t.status == bench::Trial::Status::taken && t.what != What::run
-                                       ? QStringLiteral("taken")
-                                       : fate(v, t, result);
-        rows.push_back({QString::number(t.number), QString::fromUtf8(title(t.what)),
-            ratio ? number(t.ratio.value, 6) : "", run ? number(r.volume_l, 3) : "", run ? number(r.u_run_l, 3) : "",
-            run ? number(r.drift_l_per_min, 2) : "", run ? number(r.breath_l, 2) : "", fate_words});
+        const bool run = t.has_reading && t.is(take::run) && line, ratio = t.has_reading && !t.is(take::puffs);
+        const auto r = run ? chamber::reading_of(own.ratios.at(t.number), *line) : chamber::Reading{};
+        const QString fate_words =
+            t.status == bench::Trial::Status::taken && !t.is(take::run) ? QStringLiteral("taken") : fate(v, t, result);
+        rows.push_back({QString::number(t.number), QString::fromUtf8(t.what->title),
+            ratio ? number(own.ratios.at(t.number).value, 6) : "", run ? number(r.volume_l, 3) : "",
+            run ? number(r.u_run_l, 3) : "", run ? number(r.drift_l_per_min, 2) : "", run ? number(r.breath_l, 2) : "",
+            fate_words});
     }
     d.table({0.6, 1.7, -1.4, -1.3, -1.1, -1.3, -1.1, 4}, rows);
     if (line)
@@ -35,17 +37,17 @@ void details(Document& d, const bench::Visit& v, const Outcome<densitometry::Res
                            "%4; ± %5 L at this client's volume.")
                 .arg(number(line->a_l, 3), number(-line->b_l, 3), number(line->cylinder_l, 3),
                     number(line->u_cylinder_l, 3),
-                    result ? number(line->u_l((result->value[displacement::raw_volume] - line->a_l) / line->b_l), 3)
+                    result ? number(line->u_l(((*result)[quantity::raw_volume].value - line->a_l) / line->b_l), 3)
                            : QStringLiteral("–")));
-    if (const bench::Trial* puffs = v.last_taken(What::puffs))
-        if (const auto gas = v.measured_gas())
+    if (const bench::Puffing* puffs = own.last_puffing(v))
+        if (const auto gas = own.measured_gas(v))
             d.add(Kind::sentence,
                 QStringLiteral("Lung gas while puffing against the shut valve: %1 L ± %2; merit %3 (under 1.0), "
                                "highest airway pressure %4 cmH₂O (under 35), barometer %5 mmHg.")
                     .arg(number(gas->litres, 2), number(gas->u_l, 2), number(puffs->merit, 2),
                         number(puffs->peak_cmh2o, 0), number(puffs->barometric_mmhg, 1)));
     QStringList seen;
-    for (const std::string& s : v.prepared) seen << q(s);
+    for (const std::string& s : own.prepared) seen << q(s);
     if (!seen.isEmpty())
         d.add(Kind::sentence, QStringLiteral("Seen to before the chamber: %1.").arg(seen.join(QStringLiteral(", "))));
 }
@@ -55,15 +57,21 @@ void details(Document& d, const bench::Visit& v, const Outcome<densitometry::Res
 MethodWords chamber_words()
 {
     return {
-        [](const bench::Visit&, const densitometry::Result& r) {
+        "air-displacement",
+        {"The runs will line up here.", "L", "mL", 0.15, true,
+            [](const bench::Visit& v) {
+                const auto agreed = displacement::agree(v.readings());
+                return agreed ? agreed->used : std::vector<int>{};
+            }},
+        [](const bench::Visit&, const Result& r) {
             return QStringLiteral("Your two runs agree within %1 mL. That makes this a number to build on.")
                 .arg(1000 * r.spread, 0, 'f', 0);
         },
-        [](const bench::Visit& v, const densitometry::Result&) {
+        [](const bench::Visit& v, const Result&) {
             return QStringLiteral("The chamber measured how much air you displace, %1 times, two of them count; the "
                                   "air in your lungs was %2")
                 .arg(v.readings().size())
-                .arg(v.gas_route_used() == displacement::LungRoute::measured
+                .arg(bench::chamber_of(v).gas_route_used(v) == displacement::LungRoute::measured
                          ? QStringLiteral("measured")
                          : QStringLiteral("estimated from age, height and sex"));
         },
@@ -76,8 +84,8 @@ MethodWords chamber_words()
         details,
         [](const bench::Visit& v) {
             return std::vector<std::pair<const char*, QString>>{
-                {"gas_route", QString::fromLatin1(displacement::id(v.gas_route_used()))},
-                {"gas_equation", q(v.gas_equation)}};
+                {"gas_route", QString::fromLatin1(displacement::id(bench::chamber_of(v).gas_route_used(v)))},
+                {"gas_equation", q(bench::chamber_of(v).gas_equation)}};
         },
     };
 }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/page/figures.h"
 
+#include "report/words/method_words.h"
+
 #include <cmath>
 
 namespace fusain::report {
@@ -42,8 +44,8 @@ double round_step(double span, int n)
 
 } // namespace
 
-void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<densitometry::Rung>& ladder,
-    const look::Palette& c, int em, const MassUnit& unit)
+void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<Rung>& ladder, const look::Palette& c, int em,
+    const MassUnit& unit)
 {
     if (ladder.empty()) return;
     const QRectF area = whole.adjusted(0, 0.3 * em, 0, 0);
@@ -155,8 +157,8 @@ void draw_budget(QPainter& p, const QRectF& area, const uncertainty::Budget& bud
 void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, double live, const look::Palette& c,
     int em, const MassUnit& mass_unit)
 {
-    const bool in_chamber = visit.method == protocol::Method::air_displacement;
-    const MassUnit unit = in_chamber ? MassUnit{1, QStringLiteral("L")} : mass_unit;
+    const MethodWords::Readings& of = words_of(visit.method).readings;
+    const MassUnit unit = *of.unit ? MassUnit{1, QString::fromLatin1(of.unit)} : mass_unit;
     struct Mark {
         int number; ///< of those that were taken; 0: thrown out
         double value;
@@ -165,9 +167,9 @@ void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, d
     std::vector<Mark> marks;
     int taken_so_far = 0;
     for (const auto& t : visit.trials)
-        if (const auto value = visit.row().value(visit, t)) {
+        if (const auto value = visit.own().value(visit, t)) {
             const bool is_taken = t.status == bench::Trial::Status::taken;
-            marks.push_back({in_chamber ? (is_taken ? ++taken_so_far : 0) : t.number, *value, is_taken});
+            marks.push_back({of.count_taken ? (is_taken ? ++taken_so_far : 0) : t.number, *value, is_taken});
         }
 
     p.save();
@@ -181,14 +183,12 @@ void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, d
     if (!std::isnan(live)) include(live);
     const double axis = area.top() + 0.52 * area.height();
     if (!std::isfinite(low)) {
-        text(p, area, Qt::AlignLeft | Qt::AlignVCenter,
-            in_chamber ? QStringLiteral("The runs will line up here.")
-                       : QStringLiteral("The trials will line up here."),
-            look::font(Voice::text, em), c.faint);
+        text(p, area, Qt::AlignLeft | Qt::AlignVCenter, QString::fromLatin1(of.none_yet), look::font(Voice::text, em),
+            c.faint);
         p.restore();
         return;
     }
-    const double middle = (low + high) / 2, half = std::max(in_chamber ? 0.15 : 0.10, 0.65 * (high - low));
+    const double middle = (low + high) / 2, half = std::max(of.half, 0.65 * (high - low));
     low = middle - half;
     high = middle + half;
     const auto x = [&](double value) {
@@ -197,12 +197,7 @@ void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, d
 
     std::vector<double> counting;
     const std::vector<double> taken = visit.readings();
-    std::vector<int> used;
-    if (in_chamber) {
-        if (const auto agreed = displacement::agree(taken)) used = agreed->used;
-    } else if (const auto* rule = trials::find(visit.trial_rule)) {
-        if (const auto chosen = rule->select(taken)) used = chosen->used;
-    }
+    const std::vector<int> used = of.used(visit);
     if (!used.empty()) {
         for (int i : used) counting.push_back(taken[static_cast<std::size_t>(i)]);
         const auto [from, to] = std::minmax_element(counting.begin(), counting.end());
@@ -212,7 +207,7 @@ void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, d
         p.fillRect(band, shade);
         const QString words = QStringLiteral("these count, %1 %2 apart")
                                   .arg(1000 * (*to - *from), 0, 'f', 0)
-                                  .arg(in_chamber ? QStringLiteral("mL") : QStringLiteral("g"));
+                                  .arg(QString::fromLatin1(of.small_unit));
         const QFont font = look::font(Voice::text, static_cast<int>(0.9 * em));
         const double width = QFontMetricsF(font).horizontalAdvance(words) + 2;
         const double left =

@@ -19,8 +19,8 @@ struct MassUnit {
 
 /// The density ladder: what was lost in water, each correction with its size, body volume. The axis is cut before the
 /// first step.
-void draw_ladder(QPainter& painter, const QRectF& area, const std::vector<densitometry::Rung>& ladder,
-    const look::Palette& palette, int em, const MassUnit& unit = {});
+void draw_ladder(QPainter& painter, const QRectF& area, const std::vector<Rung>& ladder, const look::Palette& palette,
+    int em, const MassUnit& unit = {});
 
 /// Where the doubt comes from: the inputs ranked by their share of the variance.
 void draw_budget(

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/sheets/sheets.h"
 
+#include "bench/density/density_state.h"
 #include "core/before/schedule.h"
 #include "records/diary/clock.h"
 #include "report/words/catalogue.h"
@@ -19,9 +20,6 @@ namespace fusain::report {
 namespace {
 
 using Kind = Block::Kind;
-using densitometry::fat_free_mass;
-using densitometry::fat_mass;
-using densitometry::fat_percent;
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
 QString view(std::string_view s) { return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size())); }
@@ -57,12 +55,12 @@ QStringList notes(const Messages& messages)
 }
 
 /// What went well, and what to work on: at most three points.
-QStringList points(const bench::Visit& v, const densitometry::Result& r, const Messages& messages,
-    const std::optional<reference::Place>& place)
+QStringList points(
+    const bench::Visit& v, const Result& r, const Messages& messages, const std::optional<reference::Place>& place)
 {
     using Where = reference::Place::Where;
     QStringList out;
-    const double fat = r.value[fat_percent];
+    const double fat = r[quantity::fat_percent].value;
     const double minimum = judgement::least_fat_percent(v.subject.sex);
     const bool again = std::any_of(messages.begin(), messages.end(), judgement::asks_again);
     out << (again ? QStringLiteral(
@@ -112,13 +110,7 @@ QString codes_words(const std::vector<std::string>& codes)
 
 QString number(double v, int decimals) { return QString::number(v, 'f', decimals).replace('-', QChar(0x2212)); }
 
-const MethodWords& words_of(protocol::Method method)
-{
-    static const MethodWords tank = tank_words(), chamber = chamber_words();
-    return method == protocol::Method::air_displacement ? chamber : tank;
-}
-
-QString fate(const bench::Visit& v, const bench::Trial& t, const Outcome<densitometry::Result>& result)
+QString fate(const bench::Visit& v, const bench::Trial& t, const Outcome<Result>& result)
 {
     if (t.status != bench::Trial::Status::taken)
         return QStringLiteral("%1: %2").arg(QString::fromLatin1(word(t.status)), q(t.reason));
@@ -174,8 +166,8 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name, const QStr
         d.add(Kind::sentence, q(result.messages().front().text));
         return d;
     }
-    const densitometry::Result& r = *result;
-    const double fat = r.value[fat_percent], u = r.fat_budget.u;
+    const Result& r = *result;
+    const double fat = r[quantity::fat_percent].value, u = r.budget(quantity::fat_percent).u;
     const auto place = place_of(v, fat);
     const auto* set = reference::find(range_sets(), v.range);
 
@@ -196,13 +188,13 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name, const QStr
     }
 
     d.add(Kind::heading, QStringLiteral("What your %1 kg are made of").arg(number(*v.mass_kg, 1)));
-    const double fat_kg = r.value[fat_mass], lean_kg = r.value[fat_free_mass];
+    const double fat_kg = r[quantity::fat_mass].value, lean_kg = r[quantity::fat_free_mass].value;
     d.figure(44,
         [=](QPainter& p, const QRectF& area, const look::Palette& c) { draw_split(p, area, fat_kg, lean_kg, c, 12); });
     d.add(Kind::sentence,
         QStringLiteral("%1 kg fat and %2 kg everything else: muscle, water, bone and organs (each within about %3 kg). "
                        "Together they make %4 kg.")
-            .arg(number(fat_kg, 1), number(lean_kg, 1), number(std::ceil(10 * r.u[fat_mass]) / 10, 1),
+            .arg(number(fat_kg, 1), number(lean_kg, 1), number(std::ceil(10 * r[quantity::fat_mass].u) / 10, 1),
                 number(*v.mass_kg, 1)));
 
     d.add(Kind::heading, QStringLiteral("To take home"));
@@ -210,8 +202,9 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name, const QStr
         d.add(Kind::sentence, QStringLiteral("·  ") + point);
 
     d.add(Kind::heading, QStringLiteral("Where the number came from"));
-    d.add(Kind::sentence, QStringLiteral("%1; density became fat with %2.")
-                              .arg(words_of(v.method).how(v, r), q(density::find(v.conversion)->title)));
+    d.add(Kind::sentence,
+        QStringLiteral("%1; density became fat with %2.")
+            .arg(words_of(v.method).how(v, r), q(density::find(bench::density_of(v)->conversion)->title)));
     d.add(Kind::sentence, QStringLiteral("What would change it: %1. "
                                          "What it cannot say: where the fat is, how fit you are, or how you are as a "
                                          "person. A number is a starting point, not a verdict.")
@@ -252,14 +245,15 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
     if (!result) {
         d.add(Kind::sentence, QStringLiteral("No result: %1").arg(q(result.messages().front().text)));
     } else {
-        const densitometry::Result& r = *result;
+        const Result& r = *result;
         d.add(Kind::heading,
             QStringLiteral("%1 % fat ± %2 (standard uncertainty; %3 from measuring, %4 from the conversion); 95 % "
                            "range %5 to %6 %")
-                .arg(number(r.value[fat_percent], 1), number(r.fat_budget.u, 1), number(r.fat_u_measurement, 1),
-                    number(r.fat_u_conversion, 1), number(r.value[fat_percent] - 1.96 * r.fat_budget.u, 1),
-                    number(r.value[fat_percent] + 1.96 * r.fat_budget.u, 1)));
-        const std::vector<densitometry::Rung> ladder = r.ladder;
+                .arg(number(r[quantity::fat_percent].value, 1), number(r.budget(quantity::fat_percent).u, 1),
+                    number(r[quantity::fat_percent].u_measurement(), 1), number(r[quantity::fat_percent].u_model, 1),
+                    number(r[quantity::fat_percent].value - 1.96 * r.budget(quantity::fat_percent).u, 1),
+                    number(r[quantity::fat_percent].value + 1.96 * r.budget(quantity::fat_percent).u, 1)));
+        const std::vector<Rung> ladder = r.ladder;
         d.figure(130,
             [ladder](QPainter& p, const QRectF& area, const look::Palette& c) { draw_ladder(p, area, ladder, c, 8); });
 
@@ -272,7 +266,7 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
 
         d.add(Kind::heading, QStringLiteral("Where the doubt in % fat comes from"));
         rows = {{"input", "value", "± u", "unit", "% fat per unit", "± % fat", "share"}};
-        for (const auto& s : r.fat_budget.shares)
+        for (const auto& s : r.budget(quantity::fat_percent).shares)
             rows.push_back({view(s.input.title), number(s.input.value, 3), number(s.input.u, 4), view(s.input.unit),
                 number(s.sensitivity, 3), number(s.u, 2), QStringLiteral("%1 %").arg(100 * s.fraction, 0, 'f', 1)});
         d.table({3, -1.4, -1.4, 1, -1.6, -1.2, -1.1}, rows);
@@ -316,7 +310,7 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
             }
         rows.push_back({QString::fromLatin1(what).replace('_', ' '), now, who, when, before});
     };
-    chosen("conversion", q(v.conversion));
+    if (const auto* density = bench::density_of(v)) chosen("conversion", q(density->conversion));
     for (const auto& [what, now] : words_of(v.method).choices(v)) chosen(what, now);
     chosen("range", q(v.range));
     d.table({1.4, 2.4, 1.6, 2.2, 2.0}, rows);

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/tank/tank.h"
 #include "report/words/method_words.h"
 
 #include <cmath>
@@ -12,7 +13,7 @@ QString q(const std::string& s) { return QString::fromStdString(s); }
 
 QString lung_words(const bench::Visit& v)
 {
-    switch (v.lung_route.value_or(hydrostatic::LungRoute::age_height)) {
+    switch (bench::tank_of(v).lung_route.value_or(hydrostatic::LungRoute::age_height)) {
     case hydrostatic::LungRoute::measured: return QStringLiteral("the air left in your lungs was measured");
     case hydrostatic::LungRoute::vital_capacity:
         return QStringLiteral("the air left in your lungs was estimated from your largest breath");
@@ -22,29 +23,30 @@ QString lung_words(const bench::Visit& v)
     return {};
 }
 
-void details(Document& d, const bench::Visit& v, const Outcome<densitometry::Result>& result)
+void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
 {
+    const bench::TankState& tank = bench::tank_of(v);
     d.add(Kind::heading, QStringLiteral("Trials under water"));
     std::vector<QStringList> rows = {
         {"no.", "reading kg", "± u", "mid-swing kg", "window s", "given after s", "what became of it"}};
     for (const bench::Trial& t : v.trials) {
-        const bool has = t.has_reading;
-        rows.push_back({QString::number(t.number), has ? number(t.kg, 3) : "", has ? number(t.u_kg, 3) : "",
-            has ? number(t.midpoint_kg, 3) : "",
-            has ? QStringLiteral("%1–%2").arg(t.window_from_s, 0, 'f', 1).arg(t.window_to_s, 0, 'f', 1) : "",
-            has ? number(t.earliest_s, 1) : "", fate(v, t, result)});
+        const bench::Weighing* has = tank.weighing(t.number);
+        rows.push_back({QString::number(t.number), has ? number(has->kg, 3) : "", has ? number(has->u_kg, 3) : "",
+            has ? number(has->midpoint_kg, 3) : "",
+            has ? QStringLiteral("%1–%2").arg(has->window_from_s, 0, 'f', 1).arg(has->window_to_s, 0, 'f', 1) : "",
+            has ? number(has->earliest_s, 1) : "", fate(v, t, result)});
     }
     d.table({0.6, -1.3, -0.9, -1.5, 1.3, -1.4, 4}, rows);
     d.add(Kind::sentence,
         QStringLiteral("Zero of chair and belt %1 kg (scatter %2 kg).")
-            .arg(v.zero_kg ? number(*v.zero_kg, 3) : QStringLiteral("not taken"), number(v.zero_sd_kg, 4)));
-    if (!v.blows.empty()) {
+            .arg(tank.zero_kg ? number(*tank.zero_kg, 3) : QStringLiteral("not taken"), number(tank.zero_sd_kg, 4)));
+    if (!tank.blows.empty()) {
         rows = {{"blow", "litres ATPS", ""}};
-        for (std::size_t i = 0; i < v.blows.size(); ++i)
-            rows.push_back({QString::number(i + 1), number(v.blows[i].volume_l, 3),
-                v.blows[i].thrown_out                    ? QStringLiteral("thrown out: ") + q(v.blows[i].reason)
-                : v.best_blow_l() == v.blows[i].volume_l ? QStringLiteral("best, kept")
-                                                         : QString()});
+        for (std::size_t i = 0; i < tank.blows.size(); ++i)
+            rows.push_back({QString::number(i + 1), number(tank.blows[i].volume_l, 3),
+                tank.blows[i].thrown_out ? QStringLiteral("thrown out: ") + q(tank.blows[i].reason)
+                : tank.best_blow_l() == tank.blows[i].volume_l ? QStringLiteral("best, kept")
+                                                               : QString()});
         d.add(Kind::heading, QStringLiteral("Spirometry"));
         d.table({0.6, -1.4, 6}, rows);
     }
@@ -55,7 +57,13 @@ void details(Document& d, const bench::Visit& v, const Outcome<densitometry::Res
 MethodWords tank_words()
 {
     return {
-        [](const bench::Visit&, const densitometry::Result& r) {
+        "hydrostatic",
+        {"The trials will line up here.", "", "g", 0.10, false,
+            [](const bench::Visit& v) {
+                const auto chosen = trials::find(bench::tank_of(v).trial_rule)->select(v.readings());
+                return chosen ? chosen->used : std::vector<int>{};
+            }},
+        [](const bench::Visit&, const Result& r) {
             return r.used.size() > 1
                        ? QStringLiteral(
                              "You gave %1 readings that agree within %2 g. That makes this a number to build on.")
@@ -65,7 +73,7 @@ MethodWords tank_words()
                              "Your highest readings agree within %1 g. That makes this a number to build on.")
                              .arg(1000 * r.spread, 0, 'f', 0);
         },
-        [](const bench::Visit& v, const densitometry::Result& r) {
+        [](const bench::Visit& v, const Result& r) {
             return QStringLiteral("You were weighed under water %1 times, %2 of them count; %3")
                 .arg(v.readings().size())
                 .arg(r.used.size())
@@ -78,9 +86,10 @@ MethodWords tank_words()
         },
         details,
         [](const bench::Visit& v) {
-            return std::vector<std::pair<const char*, QString>>{{"trial_rule", q(v.trial_rule)},
-                {"lung_route", v.lung_route ? QString::fromLatin1(hydrostatic::id(*v.lung_route)) : QString()},
-                {"lung_equation", q(v.lung_equation)}};
+            const bench::TankState& tank = bench::tank_of(v);
+            return std::vector<std::pair<const char*, QString>>{{"trial_rule", q(tank.trial_rule)},
+                {"lung_route", tank.lung_route ? QString::fromLatin1(hydrostatic::id(*tank.lung_route)) : QString()},
+                {"lung_equation", q(tank.lung_equation)}};
         },
     };
 }

@@ -3,6 +3,7 @@
 
 #include "records/diary/shipped.h"
 #include "report/page/look.h"
+#include "report/words/method_words.h"
 
 #include <nlohmann/json.hpp>
 
@@ -80,8 +81,7 @@ QString science_page(const std::string& symbol, protocol::Method method)
         {"FMI", "judgement"},
     };
     const auto at = pages.find(symbol);
-    const QString own = method == protocol::Method::air_displacement ? QStringLiteral("air-displacement")
-                                                                     : QStringLiteral("hydrostatic");
+    const QString own = QString::fromLatin1(words_of(method).science);
     look::reach_shipped_files();
     QFile file(QStringLiteral(":/science/%1.md").arg(at == pages.end() ? own : QString::fromLatin1(at->second)));
     return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();

@@ -142,7 +142,7 @@ TEST(Link, OneLineLostLeavesTheOtherAlone)
     EXPECT_TRUE(live.connected) << "the tank room is not concerned";
     EXPECT_TRUE(live.cell_kg);
     EXPECT_TRUE(live.chamber.door_open) << "nothing is recorded behind a door nobody hears of";
-    link.begin_chamber(1, 4, bench::Trial::What::run, {});
+    link.begin_chamber(1, 4, bench::ChamberWhat::run, {});
     EXPECT_EQ(broken, 4);
     EXPECT_TRUE(why.contains("no line to the chamber"));
     chamber.silent = false;

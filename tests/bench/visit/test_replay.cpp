@@ -21,19 +21,19 @@ std::string bits(double x)
     return text;
 }
 
-void tell(std::ostream& out, const Outcome<densitometry::Result>& result)
+void tell(std::ostream& out, const Outcome<Result>& result)
 {
     for (const Message& m : result.messages()) out << "  says " << m.code << ' ' << m.field << " | " << m.text << '\n';
     if (!result) return;
-    const densitometry::Result& r = *result;
-    for (std::size_t i = 0; i < r.value.size(); ++i)
-        out << "  " << r.quantities[i].id << ' ' << bits(r.value[i]) << " u " << bits(r.u[i]) << '\n';
+    const Result& r = *result;
+    for (const Value& q : r.values) out << "  " << q.quantity->id << ' ' << bits(q.value) << " u " << bits(q.u) << '\n';
     out << "  used";
     for (int n : r.used) out << ' ' << n;
     out << " spread " << bits(r.spread) << '\n';
-    for (const auto& s : r.fat_budget.shares)
+    for (const auto& s : r.budget(quantity::fat_percent).shares)
         out << "  budget " << s.input.symbol << ' ' << bits(s.input.u) << ' ' << bits(s.u) << '\n';
-    out << "  fat u " << bits(r.fat_u_measurement) << ' ' << bits(r.fat_u_conversion) << '\n';
+    out << "  fat u " << bits(r[quantity::fat_percent].u_measurement()) << ' ' << bits(r[quantity::fat_percent].u_model)
+        << '\n';
     for (const auto& rung : r.ladder)
         out << "  ladder " << rung.title << " | " << rung.detail << ' ' << bits(rung.size) << ' ' << bits(rung.u)
             << '\n';
@@ -47,10 +47,10 @@ std::string told(const std::string& name, const bench::Json& events)
     bench::Visit v;
     for (const bench::Json& e : events) {
         const auto why = v.apply({e["seq"], e["at"], e["who"], e["kind"], e["body"]});
-        out << name << " #" << v.last_seq << ' ' << e["kind"].get<std::string>() << " -> " << title(v.next_step());
+        out << name << " #" << v.last_seq << ' ' << e["kind"].get<std::string>() << " -> " << v.next_step()->title;
         if (why) out << " REFUSED " << why->text;
         for (double reading : v.readings()) out << ' ' << bits(reading);
-        if (const auto so_far = v.provisional()) out << " so far " << bits(so_far->value[densitometry::fat_percent]);
+        if (const auto so_far = v.provisional()) out << " so far " << bits((*so_far)[quantity::fat_percent].value);
         out << '\n';
     }
     tell(out, v.result());

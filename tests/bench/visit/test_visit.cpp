@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The visit as a log: order, refusals, replay.
-#include "bench/visit/visit.h"
+#include "bench/tank/tank.h"
 
 #include <gtest/gtest.h>
 
@@ -9,6 +9,7 @@
 
 using namespace fusain;
 using bench::Json;
+namespace step = bench::step;
 using bench::Step;
 using bench::Visit;
 
@@ -58,17 +59,17 @@ TEST(Visit, LeadsThroughTheStepsInOrder)
 {
     Log log;
     log.start();
-    const Step order[] = {Step::who, Step::stops, Step::mass, Step::lungs, Step::zero, Step::water, Step::trials};
+    const Step order[] = {step::who, step::stops, step::mass, step::lungs, step::zero, step::water, step::trials};
     EXPECT_EQ(log.visit.next_step(), order[0]);
     EXPECT_EQ(log.add("trial_begun"), "not_now");
     log = Log();
     log.until_water();
-    EXPECT_EQ(log.visit.next_step(), Step::trials);
+    EXPECT_EQ(log.visit.next_step(), step::trials);
     for (double kg : {2.40, 2.43, 2.44}) log.trial(kg);
-    EXPECT_EQ(log.visit.next_step(), Step::result);
+    EXPECT_EQ(log.visit.next_step(), step::result);
     EXPECT_EQ(log.add("finished"), "");
     EXPECT_TRUE(log.visit.finished);
-    EXPECT_NEAR(*log.visit.best_blow_l(), 3.75, 1e-12);
+    EXPECT_NEAR(*bench::tank_of(log.visit).best_blow_l(), 3.75, 1e-12);
     EXPECT_EQ(log.visit.notes, std::vector<std::string>{"feels_cold"});
 }
 
@@ -138,15 +139,15 @@ TEST(Visit, ChoicesMoveTheNumberAndAreKept)
     Log log;
     log.until_water();
     for (double kg : {2.40, 2.43, 2.44}) log.trial(kg);
-    const double siri = log.visit.result()->value[hydrostatic::fat_percent];
+    const double siri = (*log.visit.result())[quantity::fat_percent].value;
     EXPECT_EQ(log.add("choice", {{"what", "conversion"}, {"to", "brozek_1963"}}), "");
-    EXPECT_NE(log.visit.result()->value[hydrostatic::fat_percent], siri);
+    EXPECT_NE((*log.visit.result())[quantity::fat_percent].value, siri);
     ASSERT_EQ(log.visit.choices.size(), 1u);
     EXPECT_EQ(log.visit.choices[0].from, "siri_1961");
     EXPECT_EQ(log.visit.choices[0].who, "M. Tanguy");
     log.add("choice", {{"what", "lung_route"}, {"to", "age_height"}});
     log.add("choice", {{"what", "lung_equation"}, {"to", "crapo_1982"}});
-    EXPECT_NEAR(log.visit.result()->value[hydrostatic::residual_volume],
+    EXPECT_NEAR((*log.visit.result())[quantity::residual_volume].value,
         lung::crapo_1982_rv<double>(Sex::female, 171, log.visit.age_y()), 1e-12);
 }
 
@@ -163,9 +164,9 @@ TEST(Visit, ReplayIsBitForBit)
     }
     const auto a = log.visit.result(), b = again.result();
     ASSERT_TRUE(a && b);
-    for (std::size_t k = 0; k < hydrostatic::key_count; ++k) {
-        EXPECT_EQ(a->value[k], b->value[k]);
-        EXPECT_EQ(a->u[k], b->u[k]);
+    for (std::size_t k = 0; k < a->values.size(); ++k) {
+        EXPECT_EQ(a->values[k].value, b->values[k].value);
+        EXPECT_EQ(a->values[k].u, b->values[k].u);
     }
 }
 
@@ -200,9 +201,9 @@ TEST(Visit, AFinishedVisitStandsUntilItIsOpenedAgain)
         {"given_up", {{"reason", "went home"}}},
         {"finished", Json::object()},
     };
-    const double fat = log.visit.result()->value[hydrostatic::fat_percent];
+    const double fat = (*log.visit.result())[quantity::fat_percent].value;
     for (const auto& [kind, body] : refused) EXPECT_EQ(log.add(kind, body), "not_now") << kind;
-    EXPECT_EQ(log.visit.result()->value[hydrostatic::fat_percent], fat);
+    EXPECT_EQ((*log.visit.result())[quantity::fat_percent].value, fat);
     EXPECT_EQ(log.add("remark", {{"text", "called back"}}), "");
     EXPECT_EQ(log.add("choice", {{"what", "conversion"}, {"to", "brozek_1963"}}), "")
         << "a choice is kept with its name, also later";
@@ -263,7 +264,7 @@ TEST(Visit, AChildsConversionIsKeptInTheLog)
     log.more = {{"birth_date", "2014-11-01"}, {"conversion", "lohman_1989"}};
     log.until_water();
     for (double kg : {1.42, 1.44, 1.43}) log.trial(kg);
-    EXPECT_EQ(log.visit.conversion, "lohman_1989");
+    EXPECT_EQ(bench::density_of(log.visit)->conversion, "lohman_1989");
     log.add("choice", {{"what", "conversion"}, {"to", "siri_1961"}});
     const auto messages = log.visit.result().messages();
     EXPECT_TRUE(std::any_of(messages.begin(), messages.end(),

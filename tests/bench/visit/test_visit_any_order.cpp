@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Whatever is thrown at the log, in whatever order and shape: it refuses or applies, never half, and what it kept
 // replays to the same digits.
-#include "bench/visit/visit.h"
+#include "bench/chamber/chamber.h"
+#include "bench/tank/tank.h"
 
 #include <gtest/gtest.h>
 
@@ -19,15 +20,14 @@ namespace {
 /// What of a visit can be told apart from outside.
 std::string state_of(const Visit& v)
 {
-    std::string out = std::to_string(v.last_seq) + bench::title(v.next_step()) + (v.ended() ? " ended" : "") +
-                      (v.finished ? " finished" : "") + " " + v.conversion + v.trial_rule +
-                      std::to_string(v.choices.size());
-    for (const Trial& t : v.trials) out += std::string(" ") + word(t.what) + bench::word(t.status) + t.reason;
+    std::string out = std::to_string(v.last_seq) + v.next_step()->title + (v.ended() ? " ended" : "") +
+                      (v.finished ? " finished" : "") + " " + v.own().schools(v) + std::to_string(v.choices.size());
+    for (const Trial& t : v.trials) out += std::string(" ") + t.what->word + word(t.status) + t.reason;
     for (double r : v.readings()) out += " " + std::to_string(r);
     const auto result = v.result();
     for (const Message& m : result.messages()) out += " " + m.code;
     if (result)
-        for (double value : result->value) out += " " + std::to_string(value);
+        for (const Value& value : result->values) out += " " + std::to_string(value.value);
     return out;
 }
 
@@ -61,23 +61,16 @@ public:
 private:
     std::string next(const Visit& v)
     {
-        using enum bench::Step;
+        using namespace bench::step;
         if (v.running()) return "trial_taken";
-        switch (v.next_step()) {
-        case who: return "identity";
-        case stops: return "stops";
-        case mass: return "mass";
-        case lungs: return one_in(2) ? "lungs" : "blow";
-        case zero: return "zero";
-        case water: return "water";
-        case prepare: return "prepared";
-        case calibrate: return v.cylinder_l ? "trial_begun" : "cylinder";
-        case trials:
-        case runs: return "trial_begun";
-        case lung_gas: return "lung_gas";
-        case result: return one_in(3) ? "finished" : one_in(2) ? "choice" : "trial_begun";
-        }
-        return "remark";
+        static const std::map<bench::Step, std::string> kinds = {{who, "identity"}, {stops, "stops"}, {mass, "mass"},
+            {zero, "zero"}, {bench::step::water, "water"}, {prepare, "prepared"}, {bench::step::trials, "trial_begun"},
+            {runs, "trial_begun"}, {lung_gas, "lung_gas"}};
+        const bench::Step now = v.next_step();
+        if (now == lungs) return one_in(2) ? "lungs" : "blow";
+        if (now == calibrate) return bench::chamber_of(v).cylinder_l ? "trial_begun" : "cylinder";
+        if (now == bench::step::result) return one_in(3) ? "finished" : one_in(2) ? "choice" : "trial_begun";
+        return kinds.at(now);
     }
     Json body_of(const std::string& kind, const Visit& v)
     {
@@ -103,15 +96,15 @@ private:
         if (kind == "trial_begun") {
             if (v.method == protocol::Method::hydrostatic) return Json::object();
             // most of the time what comes next
-            const bool empty = v.last_taken(Trial::What::empty), line = bool(v.calibration());
+            const bool empty = v.last_taken(bench::take::empty), line = bool(bench::chamber_of(v).calibration(v));
             static const std::vector<std::string> what = {"empty", "cylinder", "run", "puffs", "weighing"};
             return {{"what", one_in(5) ? one_of(what) : line ? "run" : empty ? "cylinder" : "empty"}};
         }
         if (kind == "trial_taken") {
-            const auto what = v.running() ? v.running()->what : Trial::What::weighing;
-            const double inside = what == Trial::What::cylinder ? 50.012
-                                  : what == Trial::What::run    ? between(66, 66.2)
-                                                                : 0;
+            const double inside = !v.running()                             ? 0
+                                  : v.running()->is(bench::take::cylinder) ? 50.012
+                                  : v.running()->is(bench::take::run)      ? between(66, 66.2)
+                                                                           : 0;
             return {{"kg", between(2.2, 2.4)}, {"u_kg", 0.004}, {"ratio", (450 - inside) / 300}, {"u_ratio", 3e-5},
                 {"phase_rad", 3.14159}, {"slope", 1.0}, {"u_slope", 0.01}, {"merit", 0.3}, {"peak_cmh2o", 12},
                 {"barometric_mmhg", 757}};
@@ -195,9 +188,9 @@ TEST(VisitInAnyOrder, RefusesOrAppliesNeverHalfAndReplaysToTheSameDigits)
         if (!a) continue;
         ++results;
         finished += v.finished;
-        for (std::size_t k = 0; k < a->value.size(); ++k) {
-            EXPECT_EQ(a->value[k], b->value[k]) << "bit for bit";
-            EXPECT_EQ(a->u[k], b->u[k]);
+        for (std::size_t k = 0; k < a->values.size(); ++k) {
+            EXPECT_EQ(a->values[k].value, b->values[k].value) << "bit for bit";
+            EXPECT_EQ(a->values[k].u, b->values[k].u);
         }
     }
     // the dice reached what they should

@@ -23,7 +23,7 @@ displacement::Input reference_man()
 double fat(const displacement::Input& in)
 {
     const auto r = displacement::compute(in);
-    return r ? r->value[displacement::fat_percent] : NAN;
+    return r ? (*r)[quantity::fat_percent].value : NAN;
 }
 
 } // namespace
@@ -33,9 +33,9 @@ TEST(Displacement, CheckValuesAndSensitivities)
     EXPECT_NEAR(displacement::du_bois_1916_cm2(75.0, 178.0), 19267, 0.5);
     const auto r = displacement::compute(reference_man());
     ASSERT_TRUE(r);
-    EXPECT_NEAR(r->value[displacement::surface_area_artifact], -0.900, 5e-4);
-    EXPECT_NEAR(r->value[displacement::thoracic_gas_volume], 3.98, 5e-3);
-    EXPECT_NEAR(r->value[displacement::body_volume], 67.93 + 0.900 + 0.4 * 3.9816, 5e-4);
+    EXPECT_NEAR((*r)[quantity::surface_area_artifact].value, -0.900, 5e-4);
+    EXPECT_NEAR((*r)[quantity::thoracic_gas_volume].value, 3.98, 5e-3);
+    EXPECT_NEAR((*r)[quantity::body_volume].value, 67.93 + 0.900 + 0.4 * 3.9816, 5e-4);
     struct Row {
         const char* what;
         void (*change)(displacement::Input&);
@@ -113,26 +113,26 @@ TEST(Displacement, ExactDerivativesMatchCentralDifferencesAndTheLadderAddsUp)
         const auto r = displacement::compute(in);
         ASSERT_TRUE(r);
         const auto central = displacement::fat_budget_central(in);
-        EXPECT_NEAR(r->fat_budget.u, central.u, 1e-6 * central.u);
+        EXPECT_NEAR(r->budget(quantity::fat_percent).u, central.u, 1e-6 * central.u);
         double sum = 0;
         for (std::size_t i = 0; i + 1 < r->ladder.size(); ++i) sum += r->ladder[i].size;
         EXPECT_NEAR(sum, r->ladder.back().size, 1e-12);
-        EXPECT_EQ(r->ladder.back().size, r->value[displacement::body_volume]);
-        EXPECT_NEAR(r->value[displacement::fat_mass] + r->value[displacement::fat_free_mass], 75, 1e-12);
+        EXPECT_EQ(r->ladder.back().size, (*r)[quantity::body_volume].value);
+        EXPECT_NEAR((*r)[quantity::fat_mass].value + (*r)[quantity::fat_free_mass].value, 75, 1e-12);
         EXPECT_FALSE(r->story.empty());
     }
     // a measured lung gas is worth having: the doubt shrinks
     displacement::Input measured = reference_man();
     measured.lung = {LungRoute::measured, 3.98, 0.12, ""};
-    EXPECT_LT(
-        displacement::compute(measured)->fat_u_measurement, displacement::compute(reference_man())->fat_u_measurement);
+    EXPECT_LT((*displacement::compute(measured))[quantity::fat_percent].u_measurement(),
+        (*displacement::compute(reference_man()))[quantity::fat_percent].u_measurement());
 }
 
 TEST(Displacement, TwoRunsThatAgreeByChanceAreStillUncertain)
 {
     displacement::Input in = reference_man();
     in.raw_volumes_l = {67.9, 67.9};
-    const auto u = [&] { return displacement::compute(in)->u[displacement::raw_volume]; };
+    const auto u = [&] { return (*displacement::compute(in))[quantity::raw_volume].u; };
     EXPECT_NEAR(u(), std::hypot(in.errors.single_run_l / std::sqrt(2.0), in.errors.calibration_l), 1e-12)
         << "equal runs: the floor stays";
     in.errors.calibration_l = 0.2;

@@ -27,7 +27,7 @@ hydrostatic::Input reference_man()
 double fat(const hydrostatic::Input& in)
 {
     const auto r = hydrostatic::compute(in);
-    return r ? r->value[hydrostatic::fat_percent] : NAN;
+    return r ? (*r)[quantity::fat_percent].value : NAN;
 }
 
 std::string code(const hydrostatic::Input& in)
@@ -48,8 +48,8 @@ TEST(Hydrostatic, CheckValuesAndSensitivities)
 {
     const auto r = hydrostatic::compute(reference_man());
     ASSERT_TRUE(r);
-    EXPECT_NEAR(r->value[hydrostatic::body_density], 1.06984, 5e-6);
-    EXPECT_NEAR(r->value[hydrostatic::fat_percent], 12.69, 5e-3);
+    EXPECT_NEAR((*r)[quantity::body_density].value, 1.06984, 5e-6);
+    EXPECT_NEAR((*r)[quantity::fat_percent].value, 12.69, 5e-3);
     struct Row {
         const char* what;
         void (*change)(hydrostatic::Input&);
@@ -87,27 +87,29 @@ TEST(Hydrostatic, ExactDerivativesAgreeWithCentralDifferences)
         const auto exact = hydrostatic::compute(in);
         ASSERT_TRUE(exact) << exact.messages().front().text;
         const auto central = hydrostatic::fat_budget_central(in);
-        EXPECT_NEAR(exact->fat_budget.u, central.u, 1e-6 * central.u);
-        ASSERT_EQ(exact->fat_budget.shares.size(), central.shares.size());
+        EXPECT_NEAR(exact->budget(quantity::fat_percent).u, central.u, 1e-6 * central.u);
+        ASSERT_EQ(exact->budget(quantity::fat_percent).shares.size(), central.shares.size());
         double sum = 0;
         for (std::size_t i = 0; i < central.shares.size(); ++i) {
-            const auto& a = exact->fat_budget.shares[i];
+            const auto& a = exact->budget(quantity::fat_percent).shares[i];
             const auto& b = central.shares[i];
             EXPECT_EQ(a.input.symbol, b.input.symbol);
             EXPECT_NEAR(a.sensitivity, b.sensitivity, 1e-5 * (1e-3 + std::abs(b.sensitivity))) << a.input.title;
             sum += a.fraction;
         }
         EXPECT_NEAR(sum, 1, 1e-12);
-        EXPECT_NEAR(std::hypot(exact->fat_u_measurement, exact->fat_u_conversion), exact->fat_budget.u, 1e-9);
+        EXPECT_NEAR(
+            std::hypot((*exact)[quantity::fat_percent].u_measurement(), (*exact)[quantity::fat_percent].u_model),
+            exact->budget(quantity::fat_percent).u, 1e-9);
     }
 }
 
 TEST(Hydrostatic, ConversionErrorIsThePublishedOne)
 {
-    EXPECT_NEAR(hydrostatic::compute(reference_man())->fat_u_conversion, 3.7, 0.15);
+    EXPECT_NEAR((*hydrostatic::compute(reference_man()))[quantity::fat_percent].u_model, 3.7, 0.15);
     hydrostatic::Input group = reference_man();
     group.conversion = "wagner_heyward_2001";
-    EXPECT_NEAR(hydrostatic::compute(group)->fat_u_conversion, 2.7, 0.15);
+    EXPECT_NEAR((*hydrostatic::compute(group))[quantity::fat_percent].u_model, 2.7, 0.15);
 }
 
 TEST(Hydrostatic, LadderAddsUpAndStoryEndsInTheResult)
@@ -117,11 +119,11 @@ TEST(Hydrostatic, LadderAddsUpAndStoryEndsInTheResult)
     for (const auto& rung : r->ladder)
         if (&rung != &r->ladder.back()) litres += rung.size;
     EXPECT_NEAR(litres, r->ladder.back().size, 1e-12);
-    EXPECT_EQ(r->ladder.back().size, r->value[hydrostatic::body_volume]);
+    EXPECT_EQ(r->ladder.back().size, (*r)[quantity::body_volume].value);
     const auto fat_step =
         std::find_if(r->story.begin(), r->story.end(), [](const StoryStep& s) { return s.symbol == "%F"; });
     ASSERT_NE(fat_step, r->story.end());
-    EXPECT_EQ(fat_step->value, r->value[hydrostatic::fat_percent]);
+    EXPECT_EQ(fat_step->value, (*r)[quantity::fat_percent].value);
     for (const StoryStep& s : r->story) EXPECT_FALSE(s.source.empty()) << s.title << " has no source";
 }
 
@@ -268,7 +270,7 @@ TEST(Hydrostatic, ScatterFloorReadingsAndZeroMakeTheDoubtOfTheTrials)
     const auto u = [](auto change) {
         hydrostatic::Input in = reference_man();
         change(in);
-        return hydrostatic::compute(in)->u[hydrostatic::underwater_mass];
+        return (*hydrostatic::compute(in))[quantity::underwater_mass].u;
     };
     const hydrostatic::InputErrors e;
     const double zero = e.zero_kg, least = std::hypot(e.trial_floor_kg, e.reading_kg);
@@ -296,8 +298,8 @@ TEST(Hydrostatic, ScatterFloorReadingsAndZeroMakeTheDoubtOfTheTrials)
     // height's doubt reaches the indexes
     const auto r = hydrostatic::compute(reference_man());
     EXPECT_NEAR(
-        r->u[hydrostatic::bmi], r->value[hydrostatic::bmi] * std::hypot(2 * e.height_cm / 178, e.mass_kg / 75), 1e-4);
-    EXPECT_NEAR(r->u[hydrostatic::bmi], 0.13, 0.01);
+        (*r)[quantity::bmi].u, (*r)[quantity::bmi].value * std::hypot(2 * e.height_cm / 178, e.mass_kg / 75), 1e-4);
+    EXPECT_NEAR((*r)[quantity::bmi].u, 0.13, 0.01);
 }
 
 TEST(Trials, EachRuleOnTheSameTables)

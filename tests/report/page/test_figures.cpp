@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The pictures: their words stand inside and apart at every width and text size, their marks stand on their numbers.
+#include "bench/tank/tank.h"
 #include "report/page/charts.h"
 #include "report/page/figures.h"
 
@@ -177,8 +178,10 @@ TEST(Figures, WordsStandInsideAndApartAtEveryWidthAndSize)
     const Row rows[] = {
         {"ladder", 14, 2.3 * static_cast<double>(result->ladder.size()),
             [&](QPainter& p, const QRectF& r, int em) { report::draw_ladder(p, r, result->ladder, ink(), em); }},
-        {"budget", 18, 1.75 * report::budget_rows(result->fat_budget),
-            [&](QPainter& p, const QRectF& r, int em) { report::draw_budget(p, r, result->fat_budget, ink(), em); }},
+        {"budget", 18, 1.75 * report::budget_rows(result->budget(quantity::fat_percent)),
+            [&](QPainter& p, const QRectF& r, int em) {
+                report::draw_budget(p, r, result->budget(quantity::fat_percent), ink(), em);
+            }},
         {"readings", 24, 7.4,
             [&](QPainter& p, const QRectF& r, int em) { report::draw_readings(p, r, visit, NAN, ink(), em); }},
         {"beside", 24, 8, [&](QPainter& p, const QRectF& r, int em) { report::draw_beside(p, r, beside, ink(), em); }},

@@ -84,7 +84,7 @@ TEST(Tank, WholeTestLeadsBackToTheTrueBody)
     in.lung.residual_volume_l = 1.16;
     const auto r = hydrostatic::compute(in);
     ASSERT_TRUE(r) << r.messages().front().text;
-    EXPECT_NEAR(r->value[hydrostatic::fat_percent], room.tank.body().true_fat_percent(), 1.0);
+    EXPECT_NEAR((*r)[quantity::fat_percent].value, room.tank.body().true_fat_percent(), 1.0);
 }
 
 TEST(Tank, FaultsDoWhatTheySay)

@@ -177,7 +177,7 @@ void Link::let_go()
     now_.fresh.clear();
 }
 
-void Link::begin_chamber(long visit, int number, Trial::What what, const chamber::Options& options)
+void Link::begin_chamber(long visit, int number, ChamberWhat what, const chamber::Options& options)
 {
     visit_ = visit;
     now_.trial = number;

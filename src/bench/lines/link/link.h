@@ -48,7 +48,7 @@ public slots:
     void begin_trial(long visit, int number, double zero_kg);
     void let_go();
     void begin_chamber(
-        long visit, int number, fusain::bench::Trial::What what, const fusain::chamber::Options& options);
+        long visit, int number, fusain::bench::ChamberWhat what, const fusain::chamber::Options& options);
     void end_trial();
 
 signals:

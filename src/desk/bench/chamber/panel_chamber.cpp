@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The chamber: calibration and volume runs.
+#include "bench/chamber/chamber.h"
+#include "desk/bench/chamber/chamber_panels.h"
 #include "desk/bench/chamber/chamber_view.h"
-#include "desk/bench/panels.h"
 #include "report/page/figures.h"
 
 #include <cmath>
@@ -9,7 +10,7 @@
 namespace fusain::desk {
 namespace {
 
-using What = bench::Trial::What;
+using What = bench::ChamberWhat;
 
 /// A panel that records the chamber: the live view, the reading as it settles, one main key that changes with the
 /// moment.
@@ -29,7 +30,7 @@ public:
         const bench::ChamberLive& c = session_.live().chamber;
         if (c.door_open) door_was_open_ = true;
         view_->show_pressures(session_.chamber_trace());
-        const auto line = session_.visit().calibration();
+        const auto line = bench::chamber_of(session_.visit()).calibration(session_.visit());
         if (c.what && c.state.ratio) {
             view_->show_run(c.state, calibrated() && line ? std::optional(*line) : std::nullopt);
             const bool stands = c.complete && c.state.fault == chamber::Fault::none;
@@ -147,7 +148,7 @@ protected:
 class CalibratePanel : public RecordingPanel {
 public:
     explicit CalibratePanel(work::Session& s)
-        : RecordingPanel(s, bench::Step::calibrate),
+        : RecordingPanel(s, bench::step::calibrate),
           cylinder_(new NumberField("air_displacement.cylinder_l", Measure::none))
     {
         auto* row = new QHBoxLayout;
@@ -165,7 +166,7 @@ public:
         next_ = key(
             QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the client"), false, "calibrated");
         connect(main_, &QAbstractButton::clicked, this, &CalibratePanel::main_key);
-        connect(next_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::Step::runs); });
+        connect(next_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::step::runs); });
         connect(cylinder_->edit(), &QLineEdit::returnPressed, this, [this] {
             setFocus();
             main_key();
@@ -174,10 +175,10 @@ public:
     void enter() override
     {
         const bench::Visit& v = session_.visit();
-        if (v.cylinder_l)
-            cylinder_->set_metric(v.cylinder_l);
-        else if (v.cylinder_register_l > 0)
-            cylinder_->set_metric(v.cylinder_register_l);
+        if (bench::chamber_of(v).cylinder_l)
+            cylinder_->set_metric(bench::chamber_of(v).cylinder_l);
+        else if (v.instrument_reference > 0)
+            cylinder_->set_metric(v.instrument_reference);
         asked_ = What::run;
         over_again_ = false;
         on_changed();
@@ -185,7 +186,7 @@ public:
     void on_changed() override
     {
         const bench::Visit& v = session_.visit();
-        const bench::Trial *empty = v.last_taken(What::empty), *cylinder = v.last_taken(What::cylinder);
+        const bench::Trial *empty = v.last_taken(bench::take::empty), *cylinder = v.last_taken(bench::take::cylinder);
         const What before = stage_;
         stage_ = empty && (!cylinder || empty->number > cylinder->number) ? What::cylinder : What::empty;
         if (stage_ != before) door_was_open_ = over_again_ = false;
@@ -194,7 +195,7 @@ public:
             asked_ = stage_;
             session_.say(stage_ == What::empty ? QStringLiteral("chamber_empty") : QStringLiteral("chamber_cylinder"));
         }
-        const auto line = v.calibration();
+        const auto line = bench::chamber_of(v).calibration(v);
         done_so_far_->setText(
             line ? QStringLiteral("Calibrated: this chamber holds %1 L, ± %2 L at a client of 70 L.")
                        .arg(line->a_l, 0, 'f', 1)
@@ -213,7 +214,7 @@ private:
         if (recording(main_, stage_ == What::empty ? QStringLiteral("Empty chamber") : QStringLiteral("Cylinder")))
             return;
         const bench::ChamberLive& c = session_.live().chamber;
-        const bool again = session_.visit().calibration() && !over_again_;
+        const bool again = bench::chamber_of(session_.visit()).calibration(session_.visit()) && !over_again_;
         if (again)
             say(QStringLiteral("Calibrated"),
                 QStringLiteral("The client goes in right away: after %1 minutes it has to be done again.")
@@ -242,13 +243,14 @@ private:
         if (!main_->isEnabled()) return;
         const auto litres = cylinder_->metric();
         if (!litres) return;
-        if (session_.visit().calibration() && !over_again_) { // first the chamber has to be empty
+        if (bench::chamber_of(session_.visit()).calibration(session_.visit()) &&
+            !over_again_) { // first the chamber has to be empty
             over_again_ = true;
             door_was_open_ = false;
             session_.say(QStringLiteral("chamber_empty"));
             return direct();
         }
-        if (session_.visit().cylinder_l != litres) {
+        if (bench::chamber_of(session_.visit()).cylinder_l != litres) {
             want_ = true; // begins when the volume is on the disk
             session_.act("cylinder", {{"l", *litres}});
             connect(&session_, &work::Session::stored, this, &CalibratePanel::go, Qt::UniqueConnection);
@@ -272,11 +274,11 @@ private:
 
 class RunsPanel : public RecordingPanel {
 public:
-    explicit RunsPanel(work::Session& s) : RecordingPanel(s, bench::Step::runs)
+    explicit RunsPanel(work::Session& s) : RecordingPanel(s, bench::step::runs)
     {
         strip_ = new Figure([this](QPainter& p, const QRectF& area) {
             const bench::ChamberLive& c = session_.live().chamber;
-            const auto line = session_.visit().calibration();
+            const auto line = bench::chamber_of(session_.visit()).calibration(session_.visit());
             const bool shows = c.what == What::run && c.state.ratio && line && c.state.now_s > 6;
             report::draw_readings(p, area, session_.visit(), shows ? line->volume_l(c.state.ratio->value) : NAN,
                 Theme::get().palette(), Theme::get().px(14), mass_unit());
@@ -307,8 +309,8 @@ public:
             asking_ = !asking_;
             on_live();
         });
-        connect(again_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::Step::calibrate); });
-        connect(done_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::Step::lung_gas); });
+        connect(again_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::step::calibrate); });
+        connect(done_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::step::lung_gas); });
         with_theme(this, [this] { strip_->setFixedHeight(Theme::get().px(104)); });
     }
     void enter() override

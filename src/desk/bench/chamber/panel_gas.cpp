@@ -1,20 +1,21 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/chamber/chamber.h"
+#include "desk/bench/chamber/chamber_panels.h"
 #include "desk/bench/chamber/chamber_view.h"
-#include "desk/bench/panels.h"
 
 #include <cmath>
 
 namespace fusain::desk {
 namespace {
 
-using What = bench::Trial::What;
+using What = bench::ChamberWhat;
 using displacement::LungRoute;
 
 /// Gas in the chest: predicted, or measured by puffing against a shut valve, judged while the client does it.
 class GasPanel : public Panel {
 public:
     explicit GasPanel(work::Session& s)
-        : Panel(s, bench::Step::lung_gas, QString(), QString()), view_(new PuffView), equation_(new ChoiceBox)
+        : Panel(s, bench::step::lung_gas, QString(), QString()), view_(new PuffView), equation_(new ChoiceBox)
     {
         auto* routes = new WrappedRow;
         routes->setSpacing(22);
@@ -70,7 +71,7 @@ public:
             session_.say(QStringLiteral("chamber_leave"));
         });
     }
-    void enter() override { choose(session_.visit().gas_route == LungRoute::measured ? 1 : 0); }
+    void enter() override { choose(bench::chamber_of(session_.visit()).gas_route == LungRoute::measured ? 1 : 0); }
     void on_changed() override { direct(); }
     void on_live() override
     {
@@ -91,7 +92,7 @@ private:
     {
         const bench::Visit& v = session_.visit();
         const bench::ChamberLive& c = session_.live().chamber;
-        const auto gas = v.measured_gas();
+        const auto gas = bench::chamber_of(v).measured_gas(v);
         const bool puffing = c.what == What::puffs, measured = route() == LungRoute::measured;
         main_->setVisible(measured);
         stop_->setVisible(puffing);
@@ -125,9 +126,9 @@ private:
         }
         if (!puffing) {
             const auto& trials = v.trials;
-            const bool failed = !trials.empty() && trials.back().what == What::puffs &&
+            const bool failed = !trials.empty() && trials.back().is(bench::take::puffs) &&
                                 trials.back().status != bench::Trial::Status::taken && !v.running();
-            if (gas && trials.back().what == What::puffs && trials.back().status == bench::Trial::Status::taken)
+            if (gas && trials.back().is(bench::take::puffs) && trials.back().status == bench::Trial::Status::taken)
                 say(QStringLiteral("Good puffs: use it"), QStringLiteral("Or measure again."));
             else if (c.door_open)
                 say(QStringLiteral("Client seated, tube at hand: close the door"),

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "desk/bench/panels.h"
+#include "bench/chamber/chamber.h"
+#include "desk/bench/chamber/chamber_panels.h"
 
 #include <algorithm>
 
@@ -11,7 +12,7 @@ namespace {
 class PreparePanel : public Panel {
 public:
     explicit PreparePanel(work::Session& s)
-        : Panel(s, bench::Step::prepare, QStringLiteral("Cap, clothes, and how to get out"),
+        : Panel(s, bench::step::prepare, QStringLiteral("Cap, clothes, and how to get out"),
               QStringLiteral("Say it while they dress. Mark what is seen to."))
     {
         char cap = '1';
@@ -54,7 +55,7 @@ public:
     }
     void enter() override
     {
-        const auto& seen = session_.visit().prepared;
+        const auto& seen = bench::chamber_of(session_.visit()).prepared;
         for (std::size_t i = 0; i < marks_.size(); ++i)
             marks_[i]->setChecked(std::find(seen.begin(), seen.end(), rows[i].noted) != seen.end());
         session_.say(QStringLiteral("step_down"));

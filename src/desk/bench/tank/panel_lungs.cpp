@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/tank/tank.h"
+#include "desk/bench/tank/tank_panels.h"
 #include "core/air_and_water/gas.h"
 #include "core/base/limits.h"
-#include "desk/bench/panels.h"
 
 #include <QGridLayout>
 #include <QStackedWidget>
@@ -15,7 +16,7 @@ using hydrostatic::LungRoute;
 class LungsPanel : public Panel {
 public:
     explicit LungsPanel(work::Session& s)
-        : Panel(s, bench::Step::lungs, QString(), QString()),
+        : Panel(s, bench::step::lungs, QString(), QString()),
           gas_(new NumberField("hydrostatic.lung.gas_temp_c", Measure::temperature)),
           barometer_(new NumberField("hydrostatic.lung.barometric_mmhg", Measure::none)),
           measured_(new NumberField("hydrostatic.lung.residual_volume_l", Measure::none)), equation_(new ChoiceBox),
@@ -59,7 +60,7 @@ public:
             redraw();
         });
         connect(out_, &QAbstractButton::clicked, this, [this] {
-            const auto& blows = session_.visit().blows;
+            const auto& blows = bench::tank_of(session_.visit()).blows;
             for (std::size_t i = blows.size(); i-- > 0;)
                 if (!blows[i].thrown_out)
                     return session_.act("blow_thrown_out", {{"number", i + 1}, {"reason", "poor effort"}});
@@ -88,21 +89,22 @@ public:
     void enter() override
     {
         const bench::Visit& v = session_.visit();
+        const bench::TankState& tank = bench::tank_of(v);
         session_.say(QStringLiteral("step_down"));
-        if (v.gas_temp_c) gas_->set_metric(v.gas_temp_c);
-        if (v.barometric_mmhg) barometer_->set_metric(v.barometric_mmhg);
-        if (v.measured_rv_l) measured_->set_metric(v.measured_rv_l);
+        if (tank.gas_temp_c) gas_->set_metric(tank.gas_temp_c);
+        if (tank.barometric_mmhg) barometer_->set_metric(tank.barometric_mmhg);
+        if (tank.measured_rv_l) measured_->set_metric(tank.measured_rv_l);
         for (int i = 0; i < equation_->count(); ++i)
-            if (equation_->itemData(i).toString().toStdString() == v.lung_equation) equation_->setCurrentIndex(i);
+            if (equation_->itemData(i).toString().toStdString() == tank.lung_equation) equation_->setCurrentIndex(i);
         blowing_ = false;
         typed_row_->hide();
         typed_->set_metric(std::nullopt);
-        choose(v.lung_route == LungRoute::measured ? 1 : v.lung_route == LungRoute::age_height ? 2 : 0);
+        choose(tank.lung_route == LungRoute::measured ? 1 : tank.lung_route == LungRoute::age_height ? 2 : 0);
     }
     void on_changed() override
     {
-        if (static_cast<int>(session_.visit().blows.size()) != seen_) blowing_ = false;
-        seen_ = static_cast<int>(session_.visit().blows.size());
+        if (static_cast<int>(bench::tank_of(session_.visit()).blows.size()) != seen_) blowing_ = false;
+        seen_ = static_cast<int>(bench::tank_of(session_.visit()).blows.size());
         redraw();
     }
     void on_live() override
@@ -111,7 +113,7 @@ public:
         bool moved = false;
         // what the room says now, until somebody types; what was heard too long ago is shown as such, and not used
         const auto follow = [&](NumberField* field, std::optional<double> value, bench::Channel channel, Measure m) {
-            if (field->is_touched() || session_.visit().lungs_done) return;
+            if (field->is_touched() || bench::tank_of(session_.visit()).lungs_done) return;
             field->edit()->setPlaceholderText(old_words(l, channel, m));
             const auto shown = field->peek();
             if (value.has_value() == shown.has_value() && (!value || std::abs(*value - *shown) < 0.05)) return;
@@ -190,6 +192,7 @@ private:
     void redraw()
     {
         const bench::Visit& v = session_.visit();
+        const bench::TankState& tank = bench::tank_of(v);
         while (QLayoutItem* item = rows_->takeAt(0)) {
             delete item->widget();
             delete item;
@@ -197,10 +200,10 @@ private:
         const auto gas_c = gas_->peek(), mmhg = barometer_->peek();
         const bool known = gas_c && mmhg;
         const double factor = known ? gas::atps_to_btps(*gas_c, *mmhg) : 1;
-        for (std::size_t i = 0; i < v.blows.size(); ++i) {
-            const auto& b = v.blows[i];
+        for (std::size_t i = 0; i < tank.blows.size(); ++i) {
+            const auto& b = tank.blows[i];
             const int row = static_cast<int>(i);
-            const bool best = !b.thrown_out && v.best_blow_l() == b.volume_l;
+            const bool best = !b.thrown_out && tank.best_blow_l() == b.volume_l;
             rows_->addWidget(label(b.thrown_out ? "small" : "text", QStringLiteral("blow %1").arg(i + 1)), row, 0);
             rows_->addWidget(
                 label(b.thrown_out ? "small" : "number", QStringLiteral("%1 L").arg(b.volume_l, 0, 'f', 2)), row, 1);
@@ -219,8 +222,8 @@ private:
         QString text;
         bool ready = false;
         if (route() == 0) {
-            const int kept = v.blows_kept();
-            if (const auto best = v.best_blow_l(); best && known) {
+            const int kept = tank.blows_kept();
+            if (const auto best = tank.best_blow_l(); best && known) {
                 const double rv = lung::wilmore_1969_rv(v.subject.sex, *best * factor);
                 text = QStringLiteral("Residual volume %1 L (± %2), %3 of the best breath")
                            .arg(rv, 0, 'f', 2)
@@ -264,7 +267,7 @@ private:
         use_->set_main(ready);
         ask_->set_main(!ready && route() == 0);
         ask_->setEnabled(!blowing_);
-        out_->setEnabled(v.blows_kept() > 0);
+        out_->setEnabled(tank.blows_kept() > 0);
     }
 
     void use()

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "desk/bench/panels.h"
+#include "bench/tank/tank.h"
+#include "desk/bench/tank/tank_panels.h"
 #include "desk/bench/tank/swing_view.h"
 #include "report/page/figures.h"
 
@@ -11,7 +12,7 @@ namespace {
 /// Trials under water: the live swing, the reading as it comes, the trials so far, and keys for one wet hand.
 class TrialsPanel : public Panel {
 public:
-    explicit TrialsPanel(work::Session& s) : Panel(s, bench::Step::trials, QString(), QString()), view_(new SwingView)
+    explicit TrialsPanel(work::Session& s) : Panel(s, bench::step::trials, QString(), QString()), view_(new SwingView)
     {
         body_->addWidget(view_, 5);
         reading_ = new ReadingRow;
@@ -60,7 +61,7 @@ public:
     void on_changed() override
     {
         const bench::Visit& v = session_.visit();
-        const auto advice = trials::advise(v.readings(), *trials::find(v.trial_rule));
+        const auto advice = trials::advise(v.readings(), *trials::find(bench::tank_of(v).trial_rule));
         advice_->setText(q(advice.sentence));
         const bool result = bool(v.result());
         done_->setVisible(result);

@@ -1,0 +1,357 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/chamber/chamber.h"
+
+#include "bench/checks/instrument_check.h"
+#include "bench/visit/kinds.h"
+#include "core/base/limits.h"
+
+#include <cmath>
+
+namespace fusain::bench {
+namespace {
+
+constexpr char k_l[] = "l", f_cylinder[] = "air_displacement.cylinder_l";
+constexpr double pa_per_mmhg = 133.322;
+constexpr double gain_doubt = 0.01; ///< of the pressure sensors against each other, in the lung manoeuvre
+constexpr double repeat_doubt_l =
+    0.05; ///< where in the breath the valve shuts. No source: the lab's own repeats replace it
+
+const ChamberState& own(const Visit& v) { return chamber_of(v); }
+ChamberState& own(Visit& v) { return dynamic_cast<ChamberState&>(v.own()); }
+
+chamber::Ratio ratio_of(const Json& b)
+{
+    chamber::Ratio r;
+    r.value = b["ratio"];
+    r.u = b["u_ratio"];
+    r.phase_rad = b["phase_rad"];
+    r.drift_per_s = b.value("drift_per_s", 0.0);
+    r.breath = b.value("breath", 0.0);
+    return r;
+}
+
+/// The certified volume is a number somebody typed once, and everything hangs on it.
+std::optional<Message> refuse_cylinder(const Visit& v, const Event& e)
+{
+    if (auto m = needs_number<k_l, f_cylinder>(v, e)) return m;
+    const double litres = e.body["l"];
+    if (v.instrument_reference > 0 && std::abs(litres - v.instrument_reference) > 0.01 * v.instrument_reference)
+        return Message{"cylinder_differs", Level::error, f_cylinder,
+            "The cylinder's volume is given as " + limits::plain(litres, 3) + " L; this chamber's cylinder is " +
+                limits::plain(v.instrument_reference, 3) +
+                " L in the register (1 % is allowed). Read the number on the cylinder, or correct the register."};
+    return std::nullopt;
+}
+
+Kinds kinds()
+{
+    return {
+        {"prepared",
+            {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                 if (auto m = needs_open(v, e)) return m;
+                 if (!e.body.contains("seen") || !e.body["seen"].is_array() || e.body["seen"].empty())
+                     return Message{"missing_field", Level::error, "seen", "Say what was seen to before the chamber."};
+                 return std::nullopt;
+             },
+                [](Visit& v, const Event& e) {
+                    own(v).prepared = e.body["seen"].get<std::vector<std::string>>();
+                    own(v).left_out = e.body.value("left_out", std::vector<std::string>{});
+                }}},
+        {"cylinder",
+            {refuse_cylinder, [](Visit& v, const Event& e) { own(v).cylinder_l = e.body["l"].get<double>(); }}},
+        {"lung_gas", {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                          if (auto m = needs_open(v, e)) return m;
+                          const std::string route = e.body.value("route", "");
+                          if (route == "measured" && !own(v).measured_gas(v))
+                              return Message{"missing_field", Level::error,
+                                  "air_displacement.lung.thoracic_gas_volume_l", "No puffs were accepted yet."};
+                          if (route == "measured" ||
+                              (route == "predicted" && lung::find_gas(e.body.value("equation", ""))))
+                              return std::nullopt;
+                          return Message{"unknown_choice", Level::error, "air_displacement.lung.source",
+                              "Choose how the lung gas is known."};
+                      },
+                         [](Visit& v, const Event& e) {
+                             own(v).gas_done = true;
+                             own(v).gas_route = e.body["route"] == "measured" ? displacement::LungRoute::measured
+                                                                              : displacement::LungRoute::predicted;
+                             own(v).gas_equation = e.body.value("equation", own(v).gas_equation);
+                         }}},
+    };
+}
+
+std::vector<ChoiceRow> choices()
+{
+    return {
+        conversion_choice(),
+        {"gas_equation", [](const Visit&, const std::string& to) { return lung::find_gas(to) != nullptr; },
+            [](Visit& v, const std::string& to, std::string& from) { from = std::exchange(own(v).gas_equation, to); }},
+        {"gas_route",
+            [](const Visit& v, const std::string& to) {
+                return to == "predicted" || (to == "measured" && own(v).measured_gas(v));
+            },
+            [](Visit& v, const std::string& to, std::string& from) {
+                from = displacement::id(own(v).gas_route);
+                own(v).gas_route =
+                    to == "measured" ? displacement::LungRoute::measured : displacement::LungRoute::predicted;
+            }},
+    };
+}
+
+constexpr StepRow prepare_row{"prepare", "Cap, clothes, talk", [](const Visit&v) { return !own(v).prepared.empty(); }},
+    calibrate_row{"calibrate", "Calibration", [](const Visit&v) { return bool(own(v).calibration(v)); }},
+    runs_row{"runs", "Volume", [](const Visit&v) { return v.finished || bool(displacement::agree(v.readings())); }},
+    gas_row{"lung_gas", "Lung gas", [](const Visit&v) { return own(v).gas_done; }};
+
+std::string schools(const std::string& conversion, const std::string& lung_gas)
+{
+    return conversion + ", lung gas " + lung_gas;
+}
+
+} // namespace
+
+const char* word(ChamberWhat what)
+{
+    constexpr const char* words[] = {take::empty, take::cylinder, take::run, take::puffs};
+    return words[static_cast<int>(what)];
+}
+
+namespace step {
+const Step prepare = &prepare_row, calibrate = &calibrate_row, runs = &runs_row, lung_gas = &gas_row;
+}
+
+const ChamberState& chamber_of(const Visit& v) { return dynamic_cast<const ChamberState&>(v.own()); }
+
+const MethodRow& chamber_row()
+{
+    using namespace step;
+    static const MethodRow row = {
+        protocol::Method::air_displacement,
+        "air displacement",
+        "The client can leave at any time: the release button opens the door. Local rules and licensed practice "
+        "decide.",
+        "The sum appears with the first run.",
+        "Not a result yet: the last run, lung gas as chosen so far.",
+        nullptr,
+        {who, stops, mass, prepare, calibrate, runs, lung_gas, step::result},
+        {{take::empty, "empty chamber"}, {take::cylinder, "cylinder"}, {take::run, "run"}, {take::puffs, "puffs"}},
+        kinds(),
+        choices(),
+        []() -> std::unique_ptr<MethodState> { return std::make_unique<ChamberState>(); },
+        density_beginning,
+        [](const protocol::HouseRules& house) { return schools(house.at("conversion"), house.at("chamber_lung_gas")); },
+    };
+    return row;
+}
+
+const MethodRow& ChamberState::row() const { return chamber_row(); }
+
+void ChamberState::begin(const protocol::HouseRules& house, const Json& started)
+{
+    DensityState::begin(house, started);
+    if (const auto at = house.find("chamber_lung_gas"); at != house.end() && at->second == "measured")
+        gas_route = displacement::LungRoute::measured;
+}
+
+std::optional<Message> ChamberState::refuse_trial(const Visit& v, const Event& e) const
+{
+    if (auto m = needs_steps_before(v, step::calibrate, "Before the chamber")) return m;
+    const std::string what = e.body["what"];
+    if (what == take::empty) return std::nullopt;
+    if (what == take::cylinder) {
+        if (!cylinder_l)
+            return Message{"missing_field", Level::error, f_cylinder, "The cylinder's volume comes first."};
+        const Trial* empty = v.last_taken(take::empty);
+        const Trial* before = v.last_taken(take::cylinder);
+        if (!empty || (before && before->number > empty->number))
+            return not_now("First the empty chamber, then the cylinder.");
+        return std::nullopt;
+    }
+    const auto line = calibration(v);
+    if (!line) return line.messages().front();
+    if (what == take::puffs)
+        return v.readings().empty() ? std::optional(not_now("First a volume run, then the lungs.")) : std::nullopt;
+    // a chamber drifts with the room: a calibration is worth something right before the client only
+    const double age_min = (seconds_of(e.at_utc) - seconds_of(calibrated_at(v))) / 60;
+    if (age_min < -1)
+        return Message{"calibration_stale", Level::error, "calibration",
+            "The calibration is dated " + limits::plain(-age_min, 0) +
+                " minutes in the future: the clock was set back, and nobody knows how old it is. Calibrate again: "
+                "empty, then the cylinder."};
+    const double holds_min = v.readings().empty() ? calibration_holds_min : calibration_ends_min;
+    if (!(age_min <= holds_min))
+        return Message{"calibration_stale", Level::error, "calibration",
+            "The chamber was calibrated " + limits::plain(age_min, 0) + " minutes ago; at most " +
+                limits::plain(holds_min, 0) +
+                (v.readings().empty() ? " before the first run." : " before a later run.") +
+                " Calibrate again: empty, then the cylinder."};
+    if (v.readings().size() >= displacement::most_runs && !displacement::agree(v.readings()))
+        return not_now("No two of three runs agree: calibrate again and start over.");
+    return std::nullopt;
+}
+
+std::optional<Message> ChamberState::refuse_reading(const Visit& v, const Trial& running, const Event& e) const
+{
+    const Json& b = e.body;
+    const auto number = [&](const char* key) {
+        return b.contains(key) && b[key].is_number() && std::isfinite(b[key].get<double>());
+    };
+    if (running.is(take::puffs)) {
+        for (const char* key : {"slope", "merit", "peak_cmh2o"})
+            if (!number(key) || !(b[key].get<double>() > 0))
+                return Message{
+                    "missing_field", Level::error, key, std::string("Field ") + key + " is missing or not positive."};
+        if (auto m = check_number(b, "barometric_mmhg", "hydrostatic.lung.barometric_mmhg")) return m;
+        if (!(b["merit"].get<double>() < chamber::merit_limit) ||
+            !(b["peak_cmh2o"].get<double>() < chamber::airway_limit_cmh2o))
+            return Message{"puffs_refused", Level::repeat, "air_displacement.lung.thoracic_gas_volume_l",
+                "Puffs count when their merit is under 1.0 and the airway stays under 35 cmH₂O."};
+        return std::nullopt;
+    }
+    for (const char* key : {"ratio", "u_ratio", "phase_rad"})
+        if (!number(key) || (key[0] != 'p' && !(b[key].get<double>() > 0)))
+            return Message{
+                "missing_field", Level::error, key, std::string("Field ") + key + " is missing or not positive."};
+    const chamber::Ratio read = ratio_of(e.body);
+    if (running.is(take::cylinder)) {
+        if (!v.last_taken(take::empty))
+            return not_now("The reading of the empty chamber was thrown out: begin with the empty chamber again.");
+        const auto line = chamber::calibrate(ratios.at(v.last_taken(take::empty)->number), read, *cylinder_l);
+        if (!line) return line.messages().front();
+        if (!(line->a_l >= smallest_chamber_l && line->a_l <= largest_chamber_l))
+            return Message{"calibration_failed", Level::repeat, f_cylinder,
+                "With a cylinder of " + limits::plain(*cylinder_l, 3) + " L this chamber would hold " +
+                    limits::plain(line->a_l, 0) + " L; a test chamber holds " + limits::plain(smallest_chamber_l, 0) +
+                    " to " + limits::plain(largest_chamber_l, 0) +
+                    " L. Check the cylinder's volume and that it stood in the chamber."};
+    }
+    if (running.is(take::run))
+        if (const auto line = calibration(v))
+            return limits::check("air_displacement.raw_volumes_l", line->volume_l(read.value));
+    return std::nullopt;
+}
+
+void ChamberState::take_reading(const Trial& running, const Event& e)
+{
+    const Json& b = e.body;
+    if (!running.is(take::puffs)) {
+        ratios[running.number] = ratio_of(b);
+        return;
+    }
+    puffings[running.number] = {b["slope"], b.value("u_slope", 0.0), b["merit"], b["peak_cmh2o"], b["barometric_mmhg"]};
+}
+
+std::optional<double> ChamberState::value(const Visit& v, const Trial& t) const
+{
+    // runs that were taken with the newest calibration
+    if (!t.is(take::run) || !t.has_reading) return std::nullopt;
+    const auto line = calibration(v);
+    if (!line || t.number < v.last_taken(take::cylinder)->number) return std::nullopt;
+    return line->volume_l(ratios.at(t.number).value);
+}
+
+Outcome<Result> ChamberState::result(const Visit& v) const
+{
+    const auto in = input(v);
+    if (!in || !gas_done) return no_result("The test is not complete.");
+    auto computed = displacement::compute(*in);
+    if (!computed) return computed;
+    Messages messages = computed.messages();
+    for (const std::string& words : left_out)
+        messages.push_back({"left_out", Level::caution, "", "Done all the same: " + words + "."});
+    if (gas_route != gas_route_used(v))
+        messages.push_back({"lung_gas_lost", Level::caution, "air_displacement.lung.source",
+            "The puffs that the lung gas was measured with were thrown out: it is predicted from age, height "
+            "and sex now."});
+    if (v.mass_before_kg)
+        if (const auto drift = judgement::judge_drift(*v.mass_before_kg, *v.mass_kg)) messages.push_back(*drift);
+    return Outcome<Result>(std::move(computed).take(), std::move(messages));
+}
+
+Outcome<Result> ChamberState::provisional(const Visit& v) const
+{
+    auto in = input(v);
+    if (!in || in->raw_volumes_l.empty()) return no_result("Nothing is measured yet.");
+    in->raw_volumes_l = {in->raw_volumes_l.back(), in->raw_volumes_l.back()};
+    return displacement::compute(*in);
+}
+
+std::vector<WhatIf> ChamberState::what_ifs(const Visit& v) const
+{
+    const auto in = input(v);
+    return in ? displacement::what_ifs(*in) : std::vector<WhatIf>{};
+}
+
+std::string ChamberState::schools(const Visit& v) const
+{
+    return bench::schools(conversion, displacement::id(gas_route_used(v)));
+}
+
+std::string ChamberState::lung(const Visit& v) const
+{
+    const auto route = gas_route_used(v);
+    return displacement::id(route) + (route == displacement::LungRoute::predicted ? ' ' + gas_equation : std::string());
+}
+
+const Puffing* ChamberState::last_puffing(const Visit& v) const
+{
+    const Trial* puffs = v.last_taken(take::puffs);
+    return puffs ? &puffings.at(puffs->number) : nullptr;
+}
+
+displacement::LungRoute ChamberState::gas_route_used(const Visit& v) const
+{
+    return gas_route == displacement::LungRoute::measured && measured_gas(v) ? gas_route
+                                                                             : displacement::LungRoute::predicted;
+}
+
+Outcome<chamber::Calibration> ChamberState::calibration(const Visit& v) const
+{
+    const Trial* cylinder = v.last_taken(take::cylinder);
+    const Trial* empty = nullptr; // the one before it: a newer one begins a new calibration
+    if (cylinder)
+        for (const Trial& t : v.trials)
+            if (t.is(take::empty) && t.status == Trial::Status::taken) empty = &t;
+    if (!cylinder || !empty || empty->number > cylinder->number || !cylinder_l)
+        return Outcome<chamber::Calibration>::refuse(
+            Message{"not_now", Level::error, "calibration", "Calibrate the chamber first: empty, then the cylinder."});
+    return chamber::calibrate(ratios.at(empty->number), ratios.at(cylinder->number), *cylinder_l);
+}
+
+std::string ChamberState::calibrated_at(const Visit& v) const
+{
+    const Trial* cylinder = v.last_taken(take::cylinder);
+    return cylinder ? cylinder->begun_at : std::string();
+}
+
+std::optional<ChamberState::Gas> ChamberState::measured_gas(const Visit& v) const
+{
+    const Puffing* puffs = last_puffing(v);
+    const auto line = calibration(v);
+    const std::vector<double> volumes = v.readings();
+    if (!puffs || !line || volumes.empty()) return std::nullopt;
+    double mean_l = 0;
+    for (double each : volumes) mean_l += each / static_cast<double>(volumes.size());
+    const double litres = lung::boyle_gas_l(puffs->slope, line->a_l - mean_l, puffs->barometric_mmhg * pa_per_mmhg);
+    return Gas{litres, std::hypot(litres * puffs->u_slope / puffs->slope, litres * gain_doubt, repeat_doubt_l)};
+}
+
+std::optional<displacement::Input> ChamberState::input(const Visit& v) const
+{
+    const auto line = calibration(v);
+    if (!v.mass_kg || !line) return std::nullopt;
+    displacement::Input in;
+    static_cast<densitometry::Person&>(in) = person(v);
+    in.raw_volumes_l = v.readings();
+    in.lung.equation = gas_equation;
+    if (const auto gas = measured_gas(v); gas && gas_route == displacement::LungRoute::measured)
+        in.lung = {gas_route, gas->litres, gas->u_l, gas_equation};
+    double run_u = 0;
+    for (int n : v.reading_numbers()) run_u = std::max(run_u, chamber::reading_of(ratios.at(n), *line).u_run_l);
+    in.errors.single_run_l = std::max(run_u, 0.02);
+    if (!in.raw_volumes_l.empty())
+        in.errors.calibration_l = line->u_l((in.raw_volumes_l.front() - line->a_l) / line->b_l);
+    return in;
+}
+
+} // namespace fusain::bench

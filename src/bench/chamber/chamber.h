@@ -1,0 +1,74 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/density/density_state.h"
+#include "bench/visit/visit.h"
+#include "core/density/displacement.h"
+#include "core/signal/chamber.h"
+
+/// Air displacement on the bench.
+namespace fusain::bench {
+
+/// What a recording of the chamber is of.
+namespace take {
+inline constexpr char empty[] = "empty", cylinder[] = "cylinder", run[] = "run", puffs[] = "puffs";
+}
+
+enum class ChamberWhat { empty, cylinder, run, puffs };
+const char* word(ChamberWhat what); ///< as the log has it
+
+/// What was read while puffing against the shut valve.
+struct Puffing {
+    double slope = 0, u_slope = 0, merit = 0, peak_cmh2o = 0, barometric_mmhg = 0;
+};
+
+class ChamberState : public DensityState {
+public:
+    const MethodRow& row() const override;
+    std::unique_ptr<MethodState> copy() const override { return std::make_unique<ChamberState>(*this); }
+    void begin(const protocol::HouseRules& house, const Json& started) override;
+    std::optional<Message> refuse_trial(const Visit& visit, const Event& begun) const override;
+    std::optional<Message> refuse_reading(const Visit& visit, const Trial& running, const Event& taken) const override;
+    void take_reading(const Trial& running, const Event& taken) override;
+    std::optional<double> value(const Visit& visit, const Trial& trial) const override;
+    Outcome<Result> result(const Visit& visit) const override;
+    Outcome<Result> provisional(const Visit& visit) const override;
+    std::vector<WhatIf> what_ifs(const Visit& visit) const override;
+    std::string schools(const Visit& visit) const override;
+    std::string lung(const Visit& visit) const override;
+
+    /// The newest calibration. Refused while there is none.
+    Outcome<chamber::Calibration> calibration(const Visit& visit) const;
+    /// Of the reading that ended the newest calibration; empty while there is none.
+    std::string calibrated_at(const Visit& visit) const;
+    std::optional<displacement::Input> input(const Visit& visit) const;
+    const Puffing* last_puffing(const Visit& visit) const; ///< null: none stands
+    /// The newest lung gas that was accepted, with its uncertainty.
+    struct Gas {
+        double litres = 0, u_l = 0;
+    };
+    std::optional<Gas> measured_gas(const Visit& visit) const;
+    /// What the result really uses: puffs that were thrown out cannot be used, whatever was chosen.
+    displacement::LungRoute gas_route_used(const Visit& visit) const;
+
+    std::optional<double> cylinder_l;            ///< certified volume used
+    std::vector<std::string> prepared, left_out; ///< what was seen to; what leaving the rest out does, in words
+    displacement::LungRoute gas_route = displacement::LungRoute::predicted;
+    std::string gas_equation = lung::default_gas_id;
+    bool gas_done = false;
+    std::map<int, chamber::Ratio> ratios; ///< by the number of the trial
+    std::map<int, Puffing> puffings;      ///< by the number of the trial
+};
+
+/// Of a visit that is by this method.
+const ChamberState& chamber_of(const Visit& visit);
+const MethodRow& chamber_row();
+namespace step {
+extern const Step prepare, calibrate, runs, lung_gas;
+}
+
+/// How old a calibration may be when the first run begins and when any later one does, minutes, and how large a test
+/// chamber can be: the house's own, marked as such in docs/chamber-signal.md.
+inline constexpr double calibration_holds_min = 15, calibration_ends_min = 30, smallest_chamber_l = 250,
+                        largest_chamber_l = 900;
+
+} // namespace fusain::bench

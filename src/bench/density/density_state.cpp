@@ -1,0 +1,37 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/density/density_state.h"
+
+#include "bench/visit/kinds.h"
+
+namespace fusain::bench {
+
+void DensityState::begin(const protocol::HouseRules& house, const Json& started)
+{
+    take_rule(house, "conversion", conversion, [](const std::string& id) { return density::find(id) != nullptr; });
+    if (const std::string c = started.value("conversion", ""); density::find(c)) conversion = c; // by the client's age
+}
+
+densitometry::Person DensityState::person(const Visit& v) const
+{
+    return {v.subject.sex, v.age_y(), v.height_cm(), *v.mass_kg, conversion};
+}
+
+const DensityState* density_of(const Visit& v) { return dynamic_cast<const DensityState*>(&v.own()); }
+
+ChoiceRow conversion_choice()
+{
+    return {"conversion", [](const Visit&, const std::string& to) { return density::find(to) != nullptr; },
+        [](Visit& v, const std::string& to, std::string& from) {
+            auto& own = dynamic_cast<DensityState&>(v.own());
+            from = std::exchange(own.conversion, to);
+        }};
+}
+
+Json density_beginning(Sex sex, double age_y)
+{
+    if (age_y < 18 && density::find(density::children_id)->pair(sex, age_y))
+        return {{"conversion", density::children_id}};
+    return Json::object();
+}
+
+} // namespace fusain::bench

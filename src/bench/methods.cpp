@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/methods.h"
+
+#include "bench/chamber/chamber.h"
+#include "bench/tank/tank.h"
+
+namespace fusain::bench {
+
+std::span<const MethodRow* const> methods()
+{
+    static const MethodRow* const rows[] = {&tank_row(), &chamber_row()};
+    return rows;
+}
+
+const MethodRow* method_row(protocol::Method method)
+{
+    for (const MethodRow* row : methods())
+        if (row->method == method) return row;
+    return nullptr;
+}
+
+} // namespace fusain::bench

@@ -1,0 +1,14 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/visit/method.h"
+
+#include <span>
+
+namespace fusain::bench {
+
+/// Every method that has a bench, one line each. The first is the one that logs without a method are of.
+std::span<const MethodRow* const> methods();
+/// Null when the method has no bench yet.
+const MethodRow* method_row(protocol::Method method);
+
+} // namespace fusain::bench

@@ -1,0 +1,254 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/tank/tank.h"
+
+#include "bench/visit/kinds.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fusain::bench {
+namespace {
+
+constexpr char k_l[] = "l", k_c[] = "c", f_vc[] = "hydrostatic.lung.vital_capacity_l",
+               f_rv[] = "hydrostatic.lung.residual_volume_l", f_water[] = "hydrostatic.water_temp_c";
+
+const TankState& own(const Visit& v) { return tank_of(v); }
+TankState& own(Visit& v) { return dynamic_cast<TankState&>(v.own()); }
+
+hydrostatic::LungRoute route_of(const std::string& id)
+{
+    using hydrostatic::LungRoute;
+    for (LungRoute r : {LungRoute::measured, LungRoute::age_height})
+        if (id == hydrostatic::id(r)) return r;
+    return LungRoute::vital_capacity;
+}
+
+Kinds kinds()
+{
+    return {
+        {"blow", {needs_number<k_l, f_vc>,
+                     [](Visit& v, const Event& e) {
+                         own(v).blows.push_back({e.body["l"], false, ""});
+                     }}},
+        {"blow_thrown_out", {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                                 const Json& b = e.body;
+                                 if (auto m = needs_open(v, e)) return m;
+                                 const int number = b.value("number", 0);
+                                 if (number < 1 || number > static_cast<int>(own(v).blows.size()))
+                                     return not_now("There is no blow " + std::to_string(number) + ".");
+                                 return std::nullopt;
+                             },
+                                [](Visit& v, const Event& e) {
+                                    Blow& blow =
+                                        own(v).blows[static_cast<std::size_t>(e.body["number"].get<int>() - 1)];
+                                    blow.thrown_out = true;
+                                    blow.reason = e.body.value("reason", "");
+                                }}},
+        {"lungs", {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                       const Json& b = e.body;
+                       if (auto m = needs_open(v, e)) return m;
+                       const std::string route = b.value("route", "");
+                       if (route == "measured") return check_number(b, "rv_l", f_rv);
+                       if (route == "vital_capacity") {
+                           if (own(v).blows_kept() < 3)
+                               return Message{"too_few_blows", Level::error, f_vc,
+                                   "At least three blows are needed; " + std::to_string(own(v).blows_kept()) +
+                                       " kept so far."};
+                           if (auto m = check_number(b, "gas_temp_c", "hydrostatic.lung.gas_temp_c")) return m;
+                           return check_number(b, "barometric_mmhg", "hydrostatic.lung.barometric_mmhg");
+                       }
+                       if (route == "age_height" && lung::find(b.value("equation", ""))) return std::nullopt;
+                       return Message{"unknown_choice", Level::error, "hydrostatic.lung.source",
+                           "Choose a route to the residual volume."};
+                   },
+                      [](Visit& v, const Event& e) {
+                          own(v).lungs_done = true;
+                          const std::string route = e.body["route"];
+                          own(v).lung_route = route == "measured"     ? hydrostatic::LungRoute::measured
+                                              : route == "age_height" ? hydrostatic::LungRoute::age_height
+                                                                      : hydrostatic::LungRoute::vital_capacity;
+                          if (e.body.contains("rv_l")) own(v).measured_rv_l = e.body["rv_l"].get<double>();
+                          if (e.body.contains("gas_temp_c")) own(v).gas_temp_c = e.body["gas_temp_c"].get<double>();
+                          if (e.body.contains("barometric_mmhg"))
+                              own(v).barometric_mmhg = e.body["barometric_mmhg"].get<double>();
+                          if (e.body.contains("equation")) own(v).lung_equation = e.body["equation"];
+                      }}},
+        {"zero", {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                      const Json& b = e.body;
+                      if (auto m = needs_open(v, e)) return m;
+                      if (!b.contains("kg") || !b["kg"].is_number() || !std::isfinite(b["kg"].get<double>()))
+                          return Message{"missing_field", Level::error, "zero", "The zero reading is missing."};
+                      return std::nullopt;
+                  },
+                     [](Visit& v, const Event& e) {
+                         own(v).zero_kg = e.body["kg"].get<double>();
+                         own(v).zero_sd_kg = e.body.value("sd_kg", 0.0);
+                     }}},
+        {"water", {needs_number<k_c, f_water>,
+                      [](Visit& v, const Event& e) {
+                          own(v).water_temp_c = e.body["c"].get<double>();
+                          own(v).salinity_g_per_l = e.body.value("salinity_g_per_l", 0.0);
+                      }}},
+    };
+}
+
+std::vector<ChoiceRow> choices()
+{
+    return {
+        conversion_choice(),
+        {"trial_rule", [](const Visit&, const std::string& to) { return trials::find(to) != nullptr; },
+            [](Visit& v, const std::string& to, std::string& from) { from = std::exchange(own(v).trial_rule, to); }},
+        {"lung_equation", [](const Visit&, const std::string& to) { return lung::find(to) != nullptr; },
+            [](Visit& v, const std::string& to, std::string& from) { from = std::exchange(own(v).lung_equation, to); }},
+        {"lung_route",
+            [](const Visit&, const std::string& to) {
+                return to == "measured" || to == "vital_capacity" || to == "age_height";
+            },
+            [](Visit& v, const std::string& to, std::string& from) {
+                from = own(v).lung_route ? hydrostatic::id(*own(v).lung_route) : "";
+                own(v).lung_route = route_of(to);
+            }},
+    };
+}
+
+constexpr StepRow lungs_row{"lungs", "Lungs", [](const Visit&v) { return own(v).lungs_done; }},
+    zero_row{"zero", "Zero", [](const Visit&v) { return own(v).zero_kg.has_value(); }},
+    water_row{"water", "Water", [](const Visit&v) { return own(v).water_temp_c.has_value(); }},
+    trials_row{"trials", "Under water", [](const Visit&v) { return v.finished || bool(v.result()); }};
+
+std::string schools(const std::string& conversion, const std::string& trial_rule)
+{
+    return conversion + ", " + trial_rule;
+}
+
+} // namespace
+
+namespace step {
+const Step lungs = &lungs_row, zero = &zero_row, water = &water_row, trials = &trials_row;
+}
+
+const TankState& tank_of(const Visit& v) { return dynamic_cast<const TankState&>(v.own()); }
+
+const MethodRow& tank_row()
+{
+    using namespace step;
+    static const MethodRow row = {
+        protocol::Method::hydrostatic,
+        "hydrostatic weighing",
+        "Never alone at the tank. Wet floor. Local rules and licensed practice decide.",
+        "The sum appears with the first trial.",
+        "Not a result yet: the mean of all trials.",
+        "up", // nobody stays under for nothing
+        {who, stops, mass, lungs, zero, water, step::trials, result},
+        {{"weighing", "trial"}},
+        kinds(),
+        choices(),
+        []() -> std::unique_ptr<MethodState> { return std::make_unique<TankState>(); },
+        density_beginning,
+        [](const protocol::HouseRules& house) { return schools(house.at("conversion"), house.at("trial_rule")); },
+    };
+    return row;
+}
+
+const MethodRow& TankState::row() const { return tank_row(); }
+
+void TankState::begin(const protocol::HouseRules& house, const Json& started)
+{
+    DensityState::begin(house, started);
+    take_rule(house, "trial_rule", trial_rule, [](const std::string& id) { return trials::find(id) != nullptr; });
+    take_rule(house, "lung_equation", lung_equation, [](const std::string& id) { return lung::find(id) != nullptr; });
+}
+
+std::optional<Message> TankState::refuse_trial(const Visit& v, const Event&) const
+{
+    return needs_steps_before(v, step::trials, "Before a trial");
+}
+
+std::optional<Message> TankState::refuse_reading(const Visit&, const Trial&, const Event& taken) const
+{
+    return check_number(taken.body, "kg", "hydrostatic.trials_kg");
+}
+
+void TankState::take_reading(const Trial& running, const Event& e)
+{
+    const auto number = [&](const char* key) { return e.body.value(key, 0.0); };
+    weighings[running.number] = {e.body["kg"], number("u_kg"), number("window_from_s"), number("window_to_s"),
+        number("earliest_s"), number("midpoint_kg")};
+}
+
+std::optional<double> TankState::value(const Visit&, const Trial& trial) const
+{
+    const Weighing* w = weighing(trial.number);
+    return w ? std::optional(w->kg) : std::nullopt;
+}
+
+const Weighing* TankState::weighing(int trial) const
+{
+    const auto at = weighings.find(trial);
+    return at == weighings.end() ? nullptr : &at->second;
+}
+
+int TankState::blows_kept() const
+{
+    return static_cast<int>(std::count_if(blows.begin(), blows.end(), [](const Blow& b) { return !b.thrown_out; }));
+}
+
+std::optional<double> TankState::best_blow_l() const
+{
+    std::optional<double> best;
+    for (const Blow& b : blows)
+        if (!b.thrown_out && (!best || b.volume_l > *best)) best = b.volume_l;
+    return best;
+}
+
+std::optional<hydrostatic::Input> TankState::input(const Visit& v) const
+{
+    if (!v.mass_kg || !water_temp_c || !lung_route || !lungs_done) return std::nullopt;
+    hydrostatic::Input in;
+    static_cast<densitometry::Person&>(in) = person(v);
+    in.trials_kg = v.readings();
+    for (int n : v.reading_numbers()) in.trials_u_kg.push_back(weighing(n)->u_kg);
+    in.zero_sd_kg = zero_sd_kg;
+    in.trial_rule = trial_rule;
+    in.water_temp_c = *water_temp_c;
+    in.salinity_g_per_l = salinity_g_per_l;
+    in.lung.route = *lung_route;
+    in.lung.equation = lung_equation;
+    in.lung.residual_volume_l = measured_rv_l.value_or(NAN);
+    in.lung.vital_capacity_l = best_blow_l().value_or(NAN);
+    in.lung.body_conditions = false;
+    in.lung.gas_temp_c = gas_temp_c.value_or(NAN);
+    in.lung.barometric_mmhg = barometric_mmhg.value_or(NAN);
+    return in;
+}
+
+Outcome<Result> TankState::result(const Visit& v) const
+{
+    const auto in = input(v);
+    return in ? hydrostatic::compute(*in) : no_result("The test is not complete.");
+}
+
+Outcome<Result> TankState::provisional(const Visit& v) const
+{
+    auto in = input(v);
+    if (!in || in->trials_kg.empty()) return no_result("Nothing is measured yet.");
+    in->trial_rule = "mean_all";
+    return hydrostatic::compute(*in);
+}
+
+std::vector<WhatIf> TankState::what_ifs(const Visit& v) const
+{
+    const auto in = input(v);
+    return in ? hydrostatic::what_ifs(*in) : std::vector<WhatIf>{};
+}
+
+std::string TankState::schools(const Visit&) const { return bench::schools(conversion, trial_rule); }
+
+std::string TankState::lung(const Visit&) const
+{
+    if (!lung_route) return "";
+    return hydrostatic::id(*lung_route) +
+           (lung_route == hydrostatic::LungRoute::age_height ? ' ' + lung_equation : std::string());
+}
+
+} // namespace fusain::bench

@@ -1,0 +1,64 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/density/density_state.h"
+#include "bench/visit/visit.h"
+#include "core/density/hydrostatic.h"
+
+/// Hydrostatic weighing on the bench.
+namespace fusain::bench {
+
+struct Blow {
+    double volume_l = 0; ///< as the spirometer gave it (ATPS)
+    bool thrown_out = false;
+    std::string reason;
+};
+
+/// What was read from a trial under water.
+struct Weighing {
+    double kg = 0, u_kg = 0;
+    double window_from_s = 0, window_to_s = 0, earliest_s = 0, midpoint_kg = 0;
+};
+
+class TankState : public DensityState {
+public:
+    const MethodRow& row() const override;
+    std::unique_ptr<MethodState> copy() const override { return std::make_unique<TankState>(*this); }
+    void begin(const protocol::HouseRules& house, const Json& started) override;
+    std::optional<Message> refuse_trial(const Visit& visit, const Event& begun) const override;
+    std::optional<Message> refuse_reading(const Visit& visit, const Trial& running, const Event& taken) const override;
+    void take_reading(const Trial& running, const Event& taken) override;
+    std::optional<double> value(const Visit& visit, const Trial& trial) const override;
+    Outcome<Result> result(const Visit& visit) const override;
+    Outcome<Result> provisional(const Visit& visit) const override;
+    std::vector<WhatIf> what_ifs(const Visit& visit) const override;
+    std::string schools(const Visit& visit) const override;
+    std::string lung(const Visit& visit) const override;
+
+    const Weighing* weighing(int trial) const; ///< null: it gave no reading
+    std::optional<double> best_blow_l() const; ///< the largest blow kept, ATPS
+    int blows_kept() const;
+    /// Input of the computation from what the log holds. Nothing before the trials.
+    std::optional<hydrostatic::Input> input(const Visit& visit) const;
+
+    std::vector<Blow> blows;
+    std::optional<double> gas_temp_c, barometric_mmhg;
+    std::optional<double> measured_rv_l;
+    std::optional<hydrostatic::LungRoute> lung_route;
+    std::string lung_equation = "quanjer_1993";
+    bool lungs_done = false;
+    std::optional<double> zero_kg;
+    double zero_sd_kg = 0;
+    std::optional<double> water_temp_c;
+    double salinity_g_per_l = 0;
+    std::string trial_rule = trials::default_id;
+    std::map<int, Weighing> weighings; ///< by the number of the trial
+};
+
+/// Of a visit that is by this method.
+const TankState& tank_of(const Visit& visit);
+const MethodRow& tank_row();
+namespace step {
+extern const Step lungs, zero, water, trials;
+}
+
+} // namespace fusain::bench

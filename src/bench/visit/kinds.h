@@ -1,0 +1,31 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/visit/visit.h"
+
+#include <utility>
+
+/// For the rooms of the methods: what rows of events are made of.
+namespace fusain::bench {
+
+inline Message not_now(const std::string& text) { return {"not_now", Level::error, "", text}; }
+inline Outcome<Result> no_result(const char* why) { return Outcome<Result>::refuse(not_now(why)); }
+std::optional<Message> needs_open(const Visit& v, const Event& e);
+std::optional<Message> needs_running(const Visit& v, const Event& e);
+/// Every step of the visit before this one is done; else which is not, after `words`.
+std::optional<Message> needs_steps_before(const Visit& v, Step step, const char* words);
+std::optional<Message> check_number(const Json& body, const char* key, const char* field);
+template <const auto& key, const auto& field>
+std::optional<Message> needs_number(const Visit& v, const Event& e)
+{
+    if (auto m = needs_open(v, e)) return m;
+    return check_number(e.body, key, field);
+}
+
+/// What the house rules say of a school, when it is one that is known.
+template <class Known>
+void take_rule(const protocol::HouseRules& house, const char* rule, std::string& chosen, Known known)
+{
+    if (const auto at = house.find(rule); at != house.end() && known(at->second)) chosen = at->second;
+}
+
+} // namespace fusain::bench

@@ -1,0 +1,118 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/visit/event.h"
+#include "core/base/outcome.h"
+#include "core/base/person.h"
+#include "core/base/result.h"
+#include "core/before/protocol.h"
+
+#include <map>
+#include <memory>
+#include <optional>
+
+/// What a measuring method is on the bench. The visit's core knows none of them: it reads a method's row, keeps its
+/// state, and asks it. Adding a method is a room with a row, and a line in bench/methods.cpp.
+namespace fusain::bench {
+
+class Visit;
+struct Trial;
+
+/// A step of a visit, compared by its address. Each method takes the shared ones and its own, in its own order.
+struct StepRow {
+    const char* id;
+    const char* title;
+    bool (*done)(const Visit&);
+};
+using Step = const StepRow*;
+namespace step {
+extern const Step who, stops, mass, result;
+}
+
+/// When an event is refused, and what it does.
+struct EventKind {
+    std::optional<Message> (*refuse)(const Visit&, const Event&);
+    void (*apply)(Visit&, const Event&);
+};
+using Kinds = std::map<std::string, EventKind>;
+
+/// What may be chosen again at the result: what it may become, and where it is held.
+struct ChoiceRow {
+    const char* what;
+    bool (*known)(const Visit&, const std::string& to);
+    void (*set)(Visit&, const std::string& to, std::string& from);
+};
+
+/// What a recording is of: as the log has it, and in words.
+struct TakeRow {
+    const char* word;
+    const char* title;
+};
+
+class MethodState;
+
+struct MethodRow {
+    protocol::Method method;
+    const char* name;         ///< "hydrostatic weighing", on sheets
+    const char* caution;      ///< stands beside the steps
+    const char* before_any;   ///< "so far", while there is nothing
+    const char* not_yet;      ///< "so far", while it is no result by the rules
+    const char* after_broken; ///< what the client is told when a recording breaks; null: nothing
+    std::vector<Step> steps;  ///< the last is the result
+    std::vector<TakeRow> takes;
+    Kinds kinds;                    ///< its own events
+    std::vector<ChoiceRow> choices; ///< its own
+    std::unique_ptr<MethodState> (*make)();
+    /// What the log begins with for such a person, besides what every visit begins with
+    Json (*beginning)(Sex sex, double age_y);
+    /// The schools a number would rest on by the house rules, as one text to compare
+    std::string (*schools)(const protocol::HouseRules& house);
+};
+
+/// What one visit holds of its method. Only the method's own rooms know more than this.
+class MethodState {
+public:
+    virtual ~MethodState() = default;
+    virtual const MethodRow& row() const = 0;
+    virtual std::unique_ptr<MethodState> copy() const = 0;
+
+    /// The visit begins, under the lab's schools.
+    virtual void begin(const protocol::HouseRules& house, const Json& started) = 0;
+    virtual std::optional<Message> refuse_trial(const Visit& visit, const Event& begun) const = 0;
+    virtual std::optional<Message> refuse_reading(
+        const Visit& visit, const Trial& running, const Event& taken) const = 0;
+    virtual void take_reading(const Trial& running, const Event& taken) = 0;
+    /// Of a trial that gives a reading; nothing when it gives none now.
+    virtual std::optional<double> value(const Visit& visit, const Trial& trial) const = 0;
+    virtual Outcome<Result> result(const Visit& visit) const = 0;
+    /// From what there is, when it is no result yet by the rules.
+    virtual Outcome<Result> provisional(const Visit& visit) const = 0;
+    virtual std::vector<WhatIf> what_ifs(const Visit& visit) const = 0;
+    /// The schools the result rests on, and how the lung gas is known: to be compared with another visit's.
+    virtual std::string schools(const Visit& visit) const = 0;
+    virtual std::string lung(const Visit& visit) const = 0;
+
+protected:
+    MethodState() = default;
+    MethodState(const MethodState&) = default;
+    MethodState& operator=(const MethodState&) = default;
+};
+
+/// A state that is copied with its visit.
+class MethodHolder {
+public:
+    explicit MethodHolder(std::unique_ptr<MethodState> held) : held_(std::move(held)) {}
+    MethodHolder(const MethodHolder& other) : held_(other.held_->copy()) {}
+    MethodHolder(MethodHolder&&) noexcept = default;
+    MethodHolder& operator=(MethodHolder other) noexcept
+    {
+        held_ = std::move(other.held_);
+        return *this;
+    }
+    MethodState& operator*() const { return *held_; }
+    MethodState* operator->() const { return held_.get(); }
+
+private:
+    std::unique_ptr<MethodState> held_;
+};
+
+} // namespace fusain::bench

@@ -1,0 +1,22 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/base/quantity.h"
+
+namespace fusain {
+
+std::span<const Quantity* const> quantities()
+{
+    using namespace quantity;
+    static constexpr const Quantity* rows[] = {&body_volume, &body_density, &fat_percent, &fat_mass, &fat_free_mass,
+        &bmi, &ffmi, &fmi, &water_density, &underwater_mass, &residual_volume, &raw_volume, &surface_area_artifact,
+        &thoracic_gas_volume};
+    return rows;
+}
+
+const Quantity* find_quantity(std::string_view id)
+{
+    for (const Quantity* q : quantities())
+        if (id == q->id) return q;
+    return nullptr;
+}
+
+} // namespace fusain

@@ -1,0 +1,63 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include <span>
+#include <string_view>
+
+namespace fusain {
+
+/// What kind of unit a quantity has: a window may show a mass in pounds.
+enum class UnitKind { mass, volume, density, percent, index };
+
+/// Something that a result says. One row each; screens, sheets, the command and exports read the row, and nobody names
+/// a quantity by its position in a list.
+struct Quantity {
+    const char* id;    ///< in the calculation interface, unit included
+    const char* title; ///< for the lab
+    const char* words; ///< for the client
+    const char* unit;
+    UnitKind kind;
+    int decimals;        ///< that make sense when it is shown
+    const char* part_of; ///< id of what it is a part of; empty: of nothing
+    bool headline;       ///< its doubt is taken apart into shares
+};
+
+namespace quantity {
+
+inline constexpr Quantity body_volume{
+    "body_volume_l", "Body volume", "the room your body takes", "L", UnitKind::volume, 3, "", false};
+inline constexpr Quantity body_density{
+    "body_density_kg_per_l", "Body density", "how dense your body is", "kg/L", UnitKind::density, 5, "", true};
+inline constexpr Quantity fat_percent{
+    "fat_percent", "Percent fat", "fat, as a share of your body", "%", UnitKind::percent, 1, "", true};
+inline constexpr Quantity fat_mass{"fat_mass_kg", "Fat mass", "fat", "kg", UnitKind::mass, 1, "mass_kg", true};
+inline constexpr Quantity fat_free_mass{"fat_free_mass_kg", "Fat-free mass",
+    "everything else: muscle, water, bone and organs", "kg", UnitKind::mass, 1, "mass_kg", true};
+inline constexpr Quantity bmi{
+    "bmi_kg_per_m2", "Body mass index", "mass for your height", "kg/m²", UnitKind::index, 1, "", false};
+inline constexpr Quantity ffmi{"ffmi_kg_per_m2", "Fat-free mass index", "everything but fat, for your height", "kg/m²",
+    UnitKind::index, 1, "bmi_kg_per_m2", false};
+inline constexpr Quantity fmi{
+    "fmi_kg_per_m2", "Fat mass index", "fat for your height", "kg/m²", UnitKind::index, 1, "bmi_kg_per_m2", false};
+
+inline constexpr Quantity water_density{
+    "water_density_kg_per_l", "Water density", "how dense the water is", "kg/L", UnitKind::density, 6, "", false};
+inline constexpr Quantity underwater_mass{
+    "underwater_mass_kg", "Net underwater mass", "what you weigh under water", "kg", UnitKind::mass, 3, "", false};
+inline constexpr Quantity residual_volume{
+    "residual_volume_l", "Residual volume", "air left in your lungs", "L", UnitKind::volume, 3, "", false};
+
+inline constexpr Quantity raw_volume{
+    "raw_volume_l", "Raw chamber volume", "what the chamber reads", "L", UnitKind::volume, 3, "", false};
+inline constexpr Quantity surface_area_artifact{
+    "surface_area_artifact_l", "Surface-area term", "still air on your skin", "L", UnitKind::volume, 3, "", false};
+inline constexpr Quantity thoracic_gas_volume{
+    "thoracic_gas_volume_l", "Thoracic gas volume", "air in your lungs", "L", UnitKind::volume, 3, "", false};
+
+} // namespace quantity
+
+/// Every row, in the order in which tables show them.
+std::span<const Quantity* const> quantities();
+/// Null when there is none of the name.
+const Quantity* find_quantity(std::string_view id);
+
+} // namespace fusain

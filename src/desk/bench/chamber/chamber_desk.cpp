@@ -1,0 +1,61 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/chamber/chamber.h"
+#include "desk/bench/chamber/chamber_panels.h"
+#include "desk/bench/density_choices.h"
+
+namespace fusain::desk {
+namespace {
+
+using displacement::LungRoute;
+
+Panel* panel(bench::Step step, work::Session& session)
+{
+    using namespace bench::step;
+    return step == prepare     ? make_prepare_panel(session)
+           : step == calibrate ? make_calibrate_panel(session)
+           : step == runs      ? make_runs_panel(session)
+           : step == lung_gas  ? make_gas_panel(session)
+                               : nullptr;
+}
+
+QString value(bench::Step step, const bench::Visit& v)
+{
+    const bench::ChamberState& chamber = bench::chamber_of(v);
+    if (step == bench::step::runs)
+        return v.readings().empty() ? QString() : QStringLiteral("%1 L").arg(v.readings().back(), 0, 'f', 2);
+    if (step == bench::step::calibrate) return QStringLiteral("%1 L").arg(*chamber.cylinder_l, 0, 'f', 2);
+    if (step != bench::step::lung_gas) return {};
+    return chamber.gas_route == LungRoute::measured ? QStringLiteral("measured") : QStringLiteral("predicted");
+}
+
+QString status(const bench::Live& l)
+{
+    return l.chamber.connected ? QStringLiteral("chamber heard · door %1")
+                                     .arg(l.chamber.door_open ? QStringLiteral("open") : QStringLiteral("closed"))
+                               : QStringLiteral("◆ chamber not heard");
+}
+
+std::vector<ChoiceList> choices(const bench::Visit& v)
+{
+    const bench::ChamberState& chamber = bench::chamber_of(v);
+    ChoiceList routes{"gas_route", QStringLiteral("Lung gas"), displacement::id(chamber.gas_route), {}};
+    for (LungRoute r : {LungRoute::measured, LungRoute::predicted})
+        if (r == LungRoute::predicted || chamber.measured_gas(v))
+            routes.options.emplace_back(displacement::id(r), QString::fromUtf8(displacement::title(r)));
+    std::vector<ChoiceList> all{conversion_list(v), routes};
+    if (chamber.gas_route == LungRoute::predicted && lung::gas_equations().size() > 1)
+        all.push_back(
+            choice_list("gas_equation", "Its equation", chamber.gas_equation, lung::gas_equations(), title_of));
+    return all;
+}
+
+} // namespace
+
+const MethodDesk& chamber_desk()
+{
+    static const MethodDesk desk = {panel, value, {bench::step::runs, bench::step::lung_gas},
+        [](const bench::Live& l) { return l.chamber.connected; }, status, choices};
+    return desk;
+}
+
+} // namespace fusain::desk

@@ -1,0 +1,29 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "desk/bench/panels.h"
+
+/// What a measuring method brings to the windows. Adding a method adds a room and a line in method_desk.cpp.
+namespace fusain::desk {
+
+/// Something that can be chosen again at the result.
+struct ChoiceList {
+    const char* what; ///< as the log has it
+    QString title;
+    std::string now;                                      ///< id of what stands
+    std::vector<std::pair<std::string, QString>> options; ///< id, words
+};
+
+struct MethodDesk {
+    Panel* (*panel)(bench::Step step, work::Session& session);     ///< of its own steps
+    QString (*value)(bench::Step step, const bench::Visit& visit); ///< what a step has brought, for the rail
+    std::vector<bench::Step> summed;                               ///< steps beside which the sum so far stands
+    bool (*heard)(const bench::Live& live);                        ///< its instrument
+    QString (*status)(const bench::Live& live);                    ///< for the bar of the window
+    std::vector<ChoiceList> (*choices)(const bench::Visit& visit);
+};
+const MethodDesk& desk_of(protocol::Method method);
+
+const MethodDesk& tank_desk();
+const MethodDesk& chamber_desk();
+
+} // namespace fusain::desk

@@ -1,0 +1,17 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/words/method_words.h"
+
+#include <map>
+
+namespace fusain::report {
+
+const MethodWords& words_of(protocol::Method method)
+{
+    static const std::map<protocol::Method, MethodWords> all = {
+        {protocol::Method::hydrostatic, tank_words()},
+        {protocol::Method::air_displacement, chamber_words()},
+    };
+    return all.at(method);
+}
+
+} // namespace fusain::report
