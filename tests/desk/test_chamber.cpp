@@ -93,7 +93,7 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
     QTest::keyClick(box, Qt::Key_Down);
     ASSERT_TRUE(b.wait([&] { return b.chamber().gas_route == displacement::LungRoute::predicted; }));
     EXPECT_NE((*b.visit().result())[quantity::fat_percent].value, fat);
-    EXPECT_FALSE(b.window->findChild<QComboBox*>("choose_trial_rule")->isVisible());
+    EXPECT_FALSE(b.window->findChild<QComboBox*>("choose_trial_rule")) << "a matter of the tank";
     b.window->findChild<QWidget*>("every_step")->setFocus();
     ASSERT_NO_FATAL_FAILURE(b.give_out());
     ASSERT_TRUE(b.wait([&] { return b.visit().finished; }))
