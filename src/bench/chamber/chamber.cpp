@@ -5,6 +5,7 @@
 #include "bench/visit/kinds.h"
 #include "core/base/limits.h"
 
+#include <algorithm>
 #include <cmath>
 
 namespace fusain::bench {
@@ -43,9 +44,21 @@ std::optional<Message> refuse_cylinder(const Visit& v, const Event& e)
     return std::nullopt;
 }
 
+bool corrected_for(const Json& typed, const char* word)
+{
+    const auto list = typed.value("corrected", std::vector<std::string>{});
+    return std::find(list.begin(), list.end(), word) != list.end();
+}
+
 Kinds kinds()
 {
     return {
+        {"self_calibrated", {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                                 if (auto m = needs_open(v, e)) return m;
+                                 if (v.running()) return not_now("A reading is running.");
+                                 return needs_steps_before(v, step::calibrate, "Before the chamber");
+                             },
+                                [](Visit& v, const Event&) { own(v).calibrate_itself(v); }}},
         {"prepared",
             {[](const Visit& v, const Event& e) -> std::optional<Message> {
                  if (auto m = needs_open(v, e)) return m;
@@ -62,6 +75,8 @@ Kinds kinds()
         {"lung_gas", {[](const Visit& v, const Event& e) -> std::optional<Message> {
                           if (auto m = needs_open(v, e)) return m;
                           const std::string route = e.body.value("route", "");
+                          if (route == "measured" && e.body.contains("l"))
+                              return check_number(e.body, "l", "air_displacement.lung.thoracic_gas_volume_l");
                           if (route == "measured" && !own(v).measured_gas(v))
                               return Message{"missing_field", Level::error,
                                   "air_displacement.lung.thoracic_gas_volume_l", "No puffs were accepted yet."};
@@ -73,6 +88,7 @@ Kinds kinds()
                       },
                          [](Visit& v, const Event& e) {
                              own(v).gas_done = true;
+                             if (e.body.contains("l")) own(v).typed_gas_l = e.body["l"].get<double>();
                              own(v).gas_route = e.body["route"] == "measured" ? displacement::LungRoute::measured
                                                                               : displacement::LungRoute::predicted;
                              own(v).gas_equation = e.body.value("equation", own(v).gas_equation);
@@ -98,10 +114,12 @@ std::vector<ChoiceRow> choices()
     };
 }
 
-constexpr StepRow prepare_row{"prepare", "Cap, clothes, talk", [](const Visit&v) { return !own(v).prepared.empty(); }},
-    calibrate_row{"calibrate", "Calibration", [](const Visit&v) { return bool(own(v).calibration(v)); }},
-    runs_row{"runs", "Volume", [](const Visit&v) { return v.finished || bool(displacement::agree(v.readings())); }},
-    gas_row{"lung_gas", "Lung gas", [](const Visit&v) { return own(v).gas_done; }};
+constexpr StepRow prepare_row{"prepare", "Cap, clothes, talk", [](const Visit& v) { return !own(v).prepared.empty(); }};
+constexpr StepRow calibrate_row{
+    "calibrate", "Calibration", [](const Visit& v) { return own(v).self_calibrated() || bool(own(v).calibration(v)); }};
+constexpr StepRow runs_row{"runs", "Volume", [](const Visit& v) { return v.finished || own(v).enough(v); }};
+constexpr StepRow gas_row{
+    "lung_gas", "Lung gas", [](const Visit& v) { return own(v).gas_done || own(v).lungs_corrected; }};
 
 std::string schools(const std::string& conversion, const std::string& lung_gas)
 {
@@ -238,22 +256,79 @@ void ChamberState::take_reading(const Trial& running, const Event& e)
         ratios[running.number] = ratio_of(b);
         return;
     }
+    typed_gas_l.reset();
     puffings[running.number] = {b["slope"], b.value("u_slope", 0.0), b["merit"], b["peak_cmh2o"], b["barometric_mmhg"]};
+}
+
+void ChamberState::calibrate_itself(const Visit& v)
+{
+    self_from_ = static_cast<int>(v.trials.size()) + 1;
+    surface_corrected = lungs_corrected = mean_of_runs = false;
+}
+
+bool ChamberState::enough(const Visit& v) const
+{
+    return (mean_of_runs && !v.readings().empty()) || bool(displacement::agree(v.readings()));
+}
+
+const double* ChamberState::typed_volume_l(int trial) const
+{
+    const auto at = typed_l.find(trial);
+    return at == typed_l.end() ? nullptr : &at->second;
+}
+
+std::optional<Message> ChamberState::refuse_typed(const Visit& v, const TakeRow& what, const Event& e) const
+{
+    constexpr const char* field = "air_displacement.raw_volumes_l";
+    if (what.word != std::string_view(take::run))
+        return not_now("Only volumes of the client are typed; the instrument's own calibration is its own matter.");
+    if (auto m = needs_steps_before(v, step::calibrate, "Before the chamber")) return m;
+    if (!self_calibrated())
+        return not_now("Say first that the instrument has calibrated itself; its own volumes rest on that.");
+    const Json& b = e.body;
+    const bool density = b.contains("kg_per_l");
+    if (auto m = density ? check_number(b, "kg_per_l", "body_density_kg_per_l") : check_number(b, "l", field)) return m;
+    const double litres = density ? *v.mass_kg / b["kg_per_l"].get<double>() : b["l"].get<double>();
+    if (const double by_mass = *v.mass_kg / litres; !(by_mass > 0.85 && by_mass < 1.25))
+        return Message{"out_of_range", Level::error, field,
+            limits::plain(litres, 3) + " L for " + limits::plain(*v.mass_kg, 2) + " kg would be a density of " +
+                limits::plain(by_mass, 3) + " kg/L; allowed is 0.85 to 1.25. Is a digit mistyped, or the mass wrong?"};
+    const bool first = v.readings().empty();
+    if (!first && (mean_of_runs || b.value("mean", false)))
+        return not_now("The instrument's own mean stands by itself: throw out what was typed before.");
+    const auto has = [&](const char* word) { return corrected_for(b, word); };
+    if (!first && (has("surface") != surface_corrected || has("lung_gas") != lungs_corrected))
+        return Message{"corrected_differs", Level::error, "corrected",
+            "The runs typed before were corrected for other things. Runs of one result hold the same corrections."};
+    if (v.readings().size() >= displacement::most_runs && !displacement::agree(v.readings()))
+        return not_now("No two of three runs agree: calibrate again and start over.");
+    return std::nullopt;
+}
+
+void ChamberState::take_typed(const Visit& v, const Trial& trial, const Event& e)
+{
+    const Json& b = e.body;
+    typed_l[trial.number] = b.contains("kg_per_l") ? *v.mass_kg / b["kg_per_l"].get<double>() : b["l"].get<double>();
+    surface_corrected = corrected_for(b, "surface");
+    lungs_corrected = corrected_for(b, "lung_gas");
+    mean_of_runs = b.value("mean", false);
 }
 
 std::optional<double> ChamberState::value(const Visit& v, const Trial& t) const
 {
     // runs that were taken with the newest calibration
     if (!t.is(take::run) || !t.has_reading) return std::nullopt;
+    if (const double* litres = typed_volume_l(t.number))
+        return t.number >= self_from_ && self_calibrated() ? std::optional(*litres) : std::nullopt;
     const auto line = calibration(v);
-    if (!line || t.number < v.last_taken(take::cylinder)->number) return std::nullopt;
+    if (!line || t.number < v.last_taken(take::cylinder)->number || t.number < self_from_) return std::nullopt;
     return line->volume_l(ratios.at(t.number).value);
 }
 
 Outcome<Result> ChamberState::result(const Visit& v) const
 {
     const auto in = input(v);
-    if (!in || !gas_done) return no_result("The test is not complete.");
+    if (!in || !(gas_done || lungs_corrected)) return no_result("The test is not complete.");
     auto computed = displacement::compute(*in);
     if (!computed) return computed;
     Messages messages = computed.messages();
@@ -272,7 +347,7 @@ Outcome<Result> ChamberState::provisional(const Visit& v) const
 {
     auto in = input(v);
     if (!in || in->raw_volumes_l.empty()) return no_result("Nothing is measured yet.");
-    in->raw_volumes_l = {in->raw_volumes_l.back(), in->raw_volumes_l.back()};
+    if (!in->mean_of_runs) in->raw_volumes_l = {in->raw_volumes_l.back(), in->raw_volumes_l.back()};
     return displacement::compute(*in);
 }
 
@@ -326,6 +401,7 @@ std::string ChamberState::calibrated_at(const Visit& v) const
 
 std::optional<ChamberState::Gas> ChamberState::measured_gas(const Visit& v) const
 {
+    if (typed_gas_l) return Gas{*typed_gas_l, lung::measured_gas_error_l};
     const Puffing* puffs = last_puffing(v);
     const auto line = calibration(v);
     const std::vector<double> volumes = v.readings();
@@ -339,13 +415,22 @@ std::optional<ChamberState::Gas> ChamberState::measured_gas(const Visit& v) cons
 std::optional<displacement::Input> ChamberState::input(const Visit& v) const
 {
     const auto line = calibration(v);
-    if (!v.mass_kg || !line) return std::nullopt;
+    if (!v.mass_kg || !(line || self_calibrated())) return std::nullopt;
     displacement::Input in;
     static_cast<densitometry::Person&>(in) = person(v);
     in.raw_volumes_l = v.readings();
     in.lung.equation = gas_equation;
     if (const auto gas = measured_gas(v); gas && gas_route == displacement::LungRoute::measured)
         in.lung = {gas_route, gas->litres, gas->u_l, gas_equation};
+    const bool typed = self_calibrated() && !in.raw_volumes_l.empty();
+    if (typed) {
+        in.runs_from.assign(in.raw_volumes_l.size(), "typed: the chamber's own volume");
+        in.errors.single_run_l = number_of_rule(v.house, "typed_volume_l", in.errors.single_run_l);
+        in.surface_corrected = surface_corrected;
+        in.lungs_corrected = lungs_corrected;
+        in.mean_of_runs = mean_of_runs;
+        return in;
+    }
     double run_u = 0;
     for (int n : v.reading_numbers()) run_u = std::max(run_u, chamber::reading_of(ratios.at(n), *line).u_run_l);
     in.errors.single_run_l = std::max(run_u, 0.02);

@@ -29,6 +29,8 @@ public:
     std::optional<Message> refuse_trial(const Visit& visit, const Event& begun) const override;
     std::optional<Message> refuse_reading(const Visit& visit, const Trial& running, const Event& taken) const override;
     void take_reading(const Trial& running, const Event& taken) override;
+    std::optional<Message> refuse_typed(const Visit& visit, const TakeRow& what, const Event& typed) const override;
+    void take_typed(const Visit& visit, const Trial& trial, const Event& typed) override;
     std::optional<double> value(const Visit& visit, const Trial& trial) const override;
     Outcome<Result> result(const Visit& visit) const override;
     Outcome<Result> provisional(const Visit& visit) const override;
@@ -50,13 +52,27 @@ public:
     /// What the result really uses: puffs that were thrown out cannot be used, whatever was chosen.
     displacement::LungRoute gas_route_used(const Visit& visit) const;
 
+    /// Volumes that the instrument gives are its own, from its own calibration.
+    bool self_calibrated() const { return self_from_ > 0; }
+    void calibrate_itself(const Visit& visit);
+    bool enough(const Visit& visit) const; ///< two runs agree, or the instrument's own mean is there
+    /// A volume that was typed stands for this run; null: none.
+    const double* typed_volume_l(int trial) const;
+
     std::optional<double> cylinder_l;            ///< certified volume used
     std::vector<std::string> prepared, left_out; ///< what was seen to; what leaving the rest out does, in words
     displacement::LungRoute gas_route = displacement::LungRoute::predicted;
     std::string gas_equation = lung::default_gas_id;
     bool gas_done = false;
-    std::map<int, chamber::Ratio> ratios; ///< by the number of the trial
-    std::map<int, Puffing> puffings;      ///< by the number of the trial
+    std::map<int, chamber::Ratio> ratios;                    ///< by the number of the trial
+    std::map<int, Puffing> puffings;                         ///< by the number of the trial
+    std::map<int, double> typed_l;                           ///< by the number of the trial
+    std::optional<double> typed_gas_l;                       ///< as the instrument gave it, newer than any puffs
+    bool surface_corrected = false, lungs_corrected = false; ///< what the typed volumes hold already
+    bool mean_of_runs = false;                               ///< one volume that the instrument made of its runs
+
+private:
+    int self_from_ = 0; ///< typed runs count from this trial on; 0: the instrument has not calibrated itself
 };
 
 /// Of a visit that is by this method.

@@ -13,7 +13,8 @@ void DensityState::begin(const protocol::HouseRules& house, const Json& started)
 
 densitometry::Person DensityState::person(const Visit& v) const
 {
-    return {v.subject.sex, v.age_y(), v.height_cm(), *v.mass_kg, conversion};
+    return {v.subject.sex, v.age_y(), v.height_cm(), *v.mass_kg, v.mass_source.empty() ? "scale" : v.mass_source,
+        conversion};
 }
 
 const DensityState* density_of(const Visit& v) { return dynamic_cast<const DensityState*>(&v.own()); }

@@ -2,6 +2,7 @@
 #include "bench/tank/tank.h"
 
 #include "bench/visit/kinds.h"
+#include "core/base/limits.h"
 
 #include <algorithm>
 #include <cmath>
@@ -78,16 +79,19 @@ Kinds kinds()
                       if (auto m = needs_open(v, e)) return m;
                       if (!b.contains("kg") || !b["kg"].is_number() || !std::isfinite(b["kg"].get<double>()))
                           return Message{"missing_field", Level::error, "zero", "The zero reading is missing."};
+                      if (b.value("source", "") == "typed") return limits::check("hydrostatic.zero_kg", b["kg"]);
                       return std::nullopt;
                   },
                      [](Visit& v, const Event& e) {
                          own(v).zero_kg = e.body["kg"].get<double>();
-                         own(v).zero_sd_kg = e.body.value("sd_kg", 0.0);
+                         own(v).zero_sd_kg =
+                             e.body.value("sd_kg", e.body.value("source", "") == "typed" ? typed_zero_kg : 0.0);
                      }}},
         {"water", {needs_number<k_c, f_water>,
                       [](Visit& v, const Event& e) {
                           own(v).water_temp_c = e.body["c"].get<double>();
                           own(v).salinity_g_per_l = e.body.value("salinity_g_per_l", 0.0);
+                          own(v).water_from = e.body.value("source", "thermometer");
                       }}},
     };
 }
@@ -111,10 +115,10 @@ std::vector<ChoiceRow> choices()
     };
 }
 
-constexpr StepRow lungs_row{"lungs", "Lungs", [](const Visit&v) { return own(v).lungs_done; }},
-    zero_row{"zero", "Zero", [](const Visit&v) { return own(v).zero_kg.has_value(); }},
-    water_row{"water", "Water", [](const Visit&v) { return own(v).water_temp_c.has_value(); }},
-    trials_row{"trials", "Under water", [](const Visit&v) { return v.finished || bool(v.result()); }};
+constexpr StepRow lungs_row{"lungs", "Lungs", [](const Visit& v) { return own(v).lungs_done; }};
+constexpr StepRow zero_row{"zero", "Zero", [](const Visit& v) { return own(v).zero_kg.has_value(); }};
+constexpr StepRow water_row{"water", "Water", [](const Visit& v) { return own(v).water_temp_c.has_value(); }};
+constexpr StepRow trials_row{"trials", "Under water", [](const Visit& v) { return v.finished || bool(v.result()); }};
 
 std::string schools(const std::string& conversion, const std::string& trial_rule)
 {
@@ -173,7 +177,72 @@ void TankState::take_reading(const Trial& running, const Event& e)
 {
     const auto number = [&](const char* key) { return e.body.value(key, 0.0); };
     weighings[running.number] = {e.body["kg"], number("u_kg"), number("window_from_s"), number("window_to_s"),
-        number("earliest_s"), number("midpoint_kg")};
+        number("earliest_s"), number("midpoint_kg"), {}};
+}
+
+namespace {
+
+std::string kg_words(double kg) { return limits::plain(kg, 3) + " kg"; }
+
+/// What the display showed: the middle of its swing, or the one value that was typed.
+double middle_kg(const Json& b)
+{
+    return b.contains("kg") ? b["kg"].get<double>() : (b["low_kg"].get<double>() + b["high_kg"].get<double>()) / 2;
+}
+
+} // namespace
+
+std::optional<Message> TankState::refuse_typed(const Visit& v, const TakeRow&, const Event& e) const
+{
+    constexpr const char* field = "hydrostatic.trials_kg";
+    const auto wrong = [&](const char* code, const std::string& text) {
+        return Message{code, Level::error, field, text};
+    };
+    if (auto m = needs_steps_before(v, step::trials, "Before a trial")) return m;
+    const Json& b = e.body;
+    const auto number = [&](const char* key) {
+        return b.contains(key) && b[key].is_number() && std::isfinite(b[key].get<double>());
+    };
+    if (!number("kg") && !(number("low_kg") && number("high_kg")))
+        return wrong("missing_field", "Type the lowest and the highest value of the swing, or one value.");
+    if (!b.contains("kg")) {
+        const double low = b["low_kg"], high = b["high_kg"];
+        if (low > high)
+            return wrong("swapped", "The lowest value, " + kg_words(low) + ", is above the highest, " + kg_words(high) +
+                                        ": are they swapped?");
+        if (high - low > widest_swing_kg)
+            return wrong("out_of_range", "From " + kg_words(low) + " to " + kg_words(high) + " the display swings by " +
+                                             kg_words(high - low) + "; the middle of at most " +
+                                             kg_words(widest_swing_kg) +
+                                             " is a reading. Is a digit mistyped? Else wait until it is calmer.");
+    }
+    const double shown = middle_kg(b), net = shown - *zero_kg, most = largest_share * *v.mass_kg;
+    const std::string how =
+        kg_words(shown) + " less the zero of " + kg_words(*zero_kg) + " is " + kg_words(net) + " under water; ";
+    if (net > most)
+        return wrong("out_of_range",
+            how + "allowed is at most " + kg_words(most) + ", 15 % of body mass. " +
+                (shown / 10 - *zero_kg < most && shown > 10 ? "Was " + kg_words(shown / 10) + " meant?"
+                                                            : "Is a digit mistyped, or the zero wrong?"));
+    if (auto m = limits::check(field, net)) {
+        m->text = how + m->text;
+        return m;
+    }
+    return std::nullopt;
+}
+
+void TankState::take_typed(const Visit& v, const Trial& trial, const Event& e)
+{
+    const Json& b = e.body;
+    Weighing w;
+    w.kg = middle_kg(b) - *zero_kg;
+    w.u_kg = number_of_rule(v.house, "typed_swing_kg", 0.05);
+    w.midpoint_kg = w.kg;
+    w.from = trial.source == "file" ? "file " + b.value("file", "")
+             : b.contains("kg")     ? "typed: " + kg_words(b["kg"]) + ", zero " + kg_words(*zero_kg)
+                                    : "typed: middle of " + kg_words(b["low_kg"]) + " and " + kg_words(b["high_kg"]) +
+                                      ", zero " + kg_words(*zero_kg);
+    weighings[trial.number] = w;
 }
 
 std::optional<double> TankState::value(const Visit&, const Trial& trial) const
@@ -207,7 +276,14 @@ std::optional<hydrostatic::Input> TankState::input(const Visit& v) const
     hydrostatic::Input in;
     static_cast<densitometry::Person&>(in) = person(v);
     in.trials_kg = v.readings();
-    for (int n : v.reading_numbers()) in.trials_u_kg.push_back(weighing(n)->u_kg);
+    bool typed = false;
+    for (int n : v.reading_numbers()) {
+        in.trials_u_kg.push_back(weighing(n)->u_kg);
+        in.trials_from.push_back(weighing(n)->from.empty() ? "load cell" : weighing(n)->from);
+        typed |= !weighing(n)->from.empty();
+    }
+    if (!typed) in.trials_from.clear();
+    in.water_from = water_from;
     in.zero_sd_kg = zero_sd_kg;
     in.trial_rule = trial_rule;
     in.water_temp_c = *water_temp_c;

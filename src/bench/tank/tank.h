@@ -17,7 +17,14 @@ struct Blow {
 struct Weighing {
     double kg = 0, u_kg = 0;
     double window_from_s = 0, window_to_s = 0, earliest_s = 0, midpoint_kg = 0;
+    std::string from; ///< for the story, when it was typed: "typed: middle of 9.80 and 10.02 kg, zero 7.54 kg"
 };
+
+/// How widely a display may swing for its middle to be a reading, and what share of body mass can be weighed under
+/// water: this lab's rules against mistyped digits.
+inline constexpr double widest_swing_kg = 1.5, largest_share = 0.15;
+/// Standard uncertainty of a zero that was read off a display at rest.
+inline constexpr double typed_zero_kg = 0.02;
 
 class TankState : public DensityState {
 public:
@@ -27,6 +34,8 @@ public:
     std::optional<Message> refuse_trial(const Visit& visit, const Event& begun) const override;
     std::optional<Message> refuse_reading(const Visit& visit, const Trial& running, const Event& taken) const override;
     void take_reading(const Trial& running, const Event& taken) override;
+    std::optional<Message> refuse_typed(const Visit& visit, const TakeRow& what, const Event& typed) const override;
+    void take_typed(const Visit& visit, const Trial& trial, const Event& typed) override;
     std::optional<double> value(const Visit& visit, const Trial& trial) const override;
     Outcome<Result> result(const Visit& visit) const override;
     Outcome<Result> provisional(const Visit& visit) const override;
@@ -49,6 +58,7 @@ public:
     std::optional<double> zero_kg;
     double zero_sd_kg = 0;
     std::optional<double> water_temp_c;
+    std::string water_from = "thermometer";
     double salinity_g_per_l = 0;
     std::string trial_rule = trials::default_id;
     std::map<int, Weighing> weighings; ///< by the number of the trial

@@ -2,6 +2,7 @@
 #pragma once
 #include "bench/visit/visit.h"
 
+#include <charconv>
 #include <utility>
 
 /// For the rooms of the methods: what rows of events are made of.
@@ -19,6 +20,16 @@ std::optional<Message> needs_number(const Visit& v, const Event& e)
 {
     if (auto m = needs_open(v, e)) return m;
     return check_number(e.body, key, field);
+}
+
+/// A number that the house rules hold as the id of an option; `otherwise` where they do not.
+inline double number_of_rule(const protocol::HouseRules& house, const char* rule, double otherwise)
+{
+    const auto at = house.find(rule);
+    double value = 0;
+    if (at == house.end()) return otherwise;
+    const char* end = at->second.data() + at->second.size();
+    return std::from_chars(at->second.data(), end, value).ptr == end && value > 0 ? value : otherwise;
 }
 
 /// What the house rules say of a school, when it is one that is known.

@@ -81,6 +81,9 @@ public:
     virtual std::optional<Message> refuse_reading(
         const Visit& visit, const Trial& running, const Event& taken) const = 0;
     virtual void take_reading(const Trial& running, const Event& taken) = 0;
+    /// A reading that comes without a recording: read off a display and typed, or from a file.
+    virtual std::optional<Message> refuse_typed(const Visit& visit, const TakeRow& what, const Event& typed) const = 0;
+    virtual void take_typed(const Visit& visit, const Trial& trial, const Event& typed) = 0;
     /// Of a trial that gives a reading; nothing when it gives none now.
     virtual std::optional<double> value(const Visit& visit, const Trial& trial) const = 0;
     virtual Outcome<Result> result(const Visit& visit) const = 0;

@@ -199,6 +199,27 @@ const Kinds& shared_kinds()
                                 t.has_reading = true;
                                 v.own().take_reading(t, e);
                             }}},
+        {"trial_typed", {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                             if (auto m = needs_open(v, e)) return m;
+                             if (v.running()) return not_now("A trial is running.");
+                             const TakeRow* what = what_of(v, e.body);
+                             if (!what) return not_now(std::string("That is no reading of ") + v.row().name + ".");
+                             if (const std::string s = e.body.value("source", ""); s != "typed" && s != "file")
+                                 return Message{"unknown_choice", Level::error, "source",
+                                     "A reading without a recording is typed or comes from a file."};
+                             return v.own().refuse_typed(v, *what, e);
+                         },
+                            [](Visit& v, const Event& e) {
+                                Trial t;
+                                t.number = static_cast<int>(v.trials.size()) + 1;
+                                t.what = what_of(v, e.body);
+                                t.begun_at = e.at_utc;
+                                t.status = Trial::Status::taken;
+                                t.has_reading = true;
+                                t.source = e.body["source"];
+                                v.own().take_typed(v, t, e);
+                                v.trials.push_back(t);
+                            }}},
         {"trial_thrown_out", {needs_trial,
                                  [](Visit& v, const Event& e) {
                                      Trial& t = v.trials[static_cast<std::size_t>(e.body["number"].get<int>() - 1)];
@@ -261,10 +282,11 @@ const EventKind* kind_of(const Visit& v, const std::string& name)
     return nullptr;
 }
 
-constexpr StepRow who_row{"who", "Who is it", [](const Visit&v) { return v.identity_confirmed; }},
-    stops_row{"stops", "Nothing forbids it", [](const Visit&v) { return v.stops_asked && !v.stopped(); }},
-    mass_row{"mass", "Mass", [](const Visit&v) { return v.mass_kg.has_value(); }},
-    result_row{"result", "Result", [](const Visit&v) { return v.finished; }};
+constexpr StepRow who_row{"who", "Who is it", [](const Visit& v) { return v.identity_confirmed; }};
+constexpr StepRow stops_row{
+    "stops", "Nothing forbids it", [](const Visit& v) { return v.stops_asked && !v.stopped(); }};
+constexpr StepRow mass_row{"mass", "Mass", [](const Visit& v) { return v.mass_kg.has_value(); }};
+constexpr StepRow result_row{"result", "Result", [](const Visit& v) { return v.finished; }};
 
 } // namespace
 

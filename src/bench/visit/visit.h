@@ -16,6 +16,7 @@ struct Trial {
     const TakeRow* what = nullptr; ///< a row of the method
     int number = 0;
     bool has_reading = false;
+    std::string source = "line";  ///< how its reading came: line, typed, file
     std::string begun_at, reason; ///< reason: why thrown out or broken
     bool is(std::string_view word) const { return what && what->word == word; }
 };

@@ -94,7 +94,7 @@ void Teller::quantity(Kind kind, const char* symbol, std::size_t key, std::strin
 
 void Teller::person(const Person& p, double u_mass_kg, double u_height_cm)
 {
-    add(Kind::input, "M", "Body mass", p.mass_kg, "kg", 2, u_mass_kg, "scale");
+    add(Kind::input, "M", "Body mass", p.mass_kg, "kg", 2, u_mass_kg, p.mass_from);
     add(Kind::input, "H", "Height", p.height_cm, "cm", 1, u_height_cm, "measured");
     add(Kind::input, "A", "Age", p.age_y, "y", 2, 0, "date of birth");
 }

@@ -32,6 +32,7 @@ struct Person {
     double age_y = 0;
     double height_cm = 0;
     double mass_kg = 0;
+    std::string mass_from = "scale"; ///< for the story
     std::string conversion = density::default_id;
 };
 

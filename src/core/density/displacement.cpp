@@ -78,11 +78,13 @@ enum Slot { mass, raw, height, surface, conversion_error, lung_gas };
 std::vector<uncertainty::Input> uncertain_inputs(const Input& in, const Agreement& runs)
 {
     const InputErrors& e = in.errors;
-    const double scatter = std::max(runs.spread_l / 2, e.single_run_l / std::sqrt(2.0));
+    const double scatter =
+        runs.used.size() > 1 ? std::max(runs.spread_l / 2, e.single_run_l / std::sqrt(2.0)) : e.single_run_l;
     std::vector<uncertainty::Input> x;
     x.reserve(uncertainty::max_inputs);
     x.push_back({"M", "body mass", "kg", in.mass_kg, e.mass_kg});
-    x.push_back({"V_raw", "volume runs", "L", runs.raw_volume_l, std::hypot(scatter, e.calibration_l)});
+    x.push_back({"V_raw", in.runs_from.empty() ? "volume runs" : "volume runs, typed", "L", runs.raw_volume_l,
+        std::hypot(scatter, e.calibration_l)});
     x.push_back({"H", "height", "cm", in.height_cm, e.height_cm});
     x.push_back({"δA", "surface-area term", "", 1, e.surface_fraction});
     x.push_back(densitometry::conversion_input(in));
@@ -104,14 +106,20 @@ T lung_gas_of(const Input& in, const std::vector<T>& x)
         return row.predict_grad(in.sex, x[height], T(in.age_y)) + x[lung_gas];
 }
 
+double number_of(double x) { return x; }
+double number_of(const Grad& x) { return x.v; }
+
 /// The whole chain, once, for numbers and for derivatives alike.
 template <class T>
 std::vector<T> chain(const Input& in, const std::vector<T>& x)
 {
     std::vector<T> v(key_count);
     v[raw_volume] = x[raw];
-    v[surface_area_artifact] = surface_area_artifact_l(du_bois_1916_cm2(x[mass], x[height])) * x[surface];
+    v[surface_area_artifact] = surface_area_artifact_l(du_bois_1916_cm2(x[mass], x[height])) *
+                               (in.surface_corrected ? x[surface] - T(1.0) : x[surface]);
     v[thoracic_gas_volume] = lung_gas_of(in, x);
+    // what the instrument has corrected for already is nothing to be added; its doubt stays
+    if (in.lungs_corrected) v[thoracic_gas_volume] = v[thoracic_gas_volume] - T(number_of(v[thoracic_gas_volume]));
     densitometry::fill_common(v, in, x[mass], x[height],
         body_volume_l(x[raw], v[surface_area_artifact], v[thoracic_gas_volume]), x[conversion_error]);
     return v;
@@ -132,11 +140,22 @@ Messages check_input(const Input& in)
     return bad;
 }
 
+/// The runs that count. A mean that the instrument made stands by itself.
+Outcome<Agreement> chosen_runs(const Input& in)
+{
+    if (in.mean_of_runs && in.raw_volumes_l.size() == 1) return Agreement{in.raw_volumes_l.front(), {0}, 0};
+    return agree(in.raw_volumes_l);
+}
+
 void add_own_cautions(const Input& in, Messages& out)
 {
     const auto say = [&](const char* code, const char* field, std::string text) {
         out.push_back({code, Level::caution, field, std::move(text)});
     };
+    if (in.mean_of_runs)
+        say("agreement_unknown", "air_displacement.raw_volumes_l",
+            "The chamber gave one volume of its own: whether the runs behind it agree is not known here.");
+    if (in.lungs_corrected) return;
     const auto& row =
         *lung::find_gas(in.lung.route == LungRoute::measured ? lung::default_gas_id : in.lung.equation.c_str());
     if (in.lung.route == LungRoute::predicted && !(in.age_y >= row.age_low_y && in.age_y <= row.age_high_y))
@@ -156,7 +175,8 @@ std::vector<Rung> build_ladder(const Input& in, const Result& r, const std::vect
 {
     const auto value = [&](std::size_t key) { return r.values[key].value; };
     return {
-        {"the chamber reads", std::to_string(r.used.size()) + " runs that agree", value(raw_volume), x[raw].u, true},
+        {"the chamber reads", in.mean_of_runs ? "its own mean" : std::to_string(r.used.size()) + " runs that agree",
+            value(raw_volume), x[raw].u, true},
         {"still air on the skin",
             "surface area " + limits::plain(du_bois_1916_cm2(in.mass_kg, in.height_cm) / 1e4, 2) + " m²",
             -value(surface_area_artifact), r.values[surface_area_artifact].u, false},
@@ -175,14 +195,18 @@ void tell_story(const Input& in, Result& r)
         const bool used = std::count(r.used.begin(), r.used.end(), static_cast<int>(i)) > 0;
         tell.add(Kind::input, "V" + std::to_string(i + 1),
             "Run " + std::to_string(i + 1) + (used ? ", counts" : ", not counted"), in.raw_volumes_l[i], "L", 3, 0,
-            "chamber");
+            i < in.runs_from.size() ? in.runs_from[i] : "chamber");
     }
-    tell.quantity(Kind::correction, "V_raw", raw_volume, "mean of two runs within 0.150 L or 0.2 %");
+    tell.quantity(Kind::correction, "V_raw", raw_volume,
+        in.mean_of_runs ? "the instrument's own" : "mean of two runs within 0.150 L or 0.2 %");
     tell.add(Kind::equation, "BSA", "Body surface area", du_bois_1916_cm2(in.mass_kg, in.height_cm), "cm²", 0, 0,
         "71.84·M^0.425·H^0.725, Du Bois & Du Bois 1916, Arch Intern Med 17:863–871");
     tell.quantity(Kind::correction, "SAA", surface_area_artifact,
-        "−4.67·10⁻⁵·BSA, Dempster & Aitkens 1995, Med Sci Sports Exerc 27:1692–1697");
-    if (in.lung.route == LungRoute::measured)
+        in.surface_corrected ? "corrected for by the instrument; nothing is added"
+                             : "−4.67·10⁻⁵·BSA, Dempster & Aitkens 1995, Med Sci Sports Exerc 27:1692–1697");
+    if (in.lungs_corrected)
+        tell.quantity(Kind::input, "V_TG", thoracic_gas_volume, "corrected for by the instrument; nothing is added");
+    else if (in.lung.route == LungRoute::measured)
         tell.quantity(Kind::input, "V_TG", thoracic_gas_volume, "measured while puffing against a closed valve");
     else
         tell.quantity(Kind::equation, "V_TG", thoracic_gas_volume, lung::find_gas(in.lung.equation)->source);
@@ -195,7 +219,7 @@ void tell_story(const Input& in, Result& r)
 Outcome<Result> compute(const Input& in, Detail detail)
 {
     if (Messages bad = check_input(in); !bad.empty()) return Outcome<Result>::refuse(std::move(bad));
-    const Outcome<Agreement> runs = agree(in.raw_volumes_l);
+    const Outcome<Agreement> runs = chosen_runs(in);
     if (!runs) return Outcome<Result>::refuse(runs.messages());
     const std::vector<uncertainty::Input> x = uncertain_inputs(in, *runs);
     Result r;
@@ -203,8 +227,9 @@ Outcome<Result> compute(const Input& in, Detail detail)
     r.spread = runs->spread_l;
     densitometry::propagate(
         r, [&](const auto& inputs) { return chain(in, inputs); }, quantities(), x, detail);
-    if (auto message =
-            limits::check("air_displacement.lung.thoracic_gas_volume_l", r.values[thoracic_gas_volume].value)) {
+    if (auto message = in.lungs_corrected ? std::nullopt
+                                          : limits::check("air_displacement.lung.thoracic_gas_volume_l",
+                                                r.values[thoracic_gas_volume].value)) {
         message->field = "air_displacement.lung.equation";
         message->text += " It was estimated by air_displacement.lung.equation = " + in.lung.equation +
                          " from height_cm = " + limits::plain(in.height_cm) +
@@ -227,7 +252,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
 uncertainty::Budget fat_budget_central(const Input& in)
 {
     return uncertainty::propagate_central([&](const std::vector<double>& x) { return chain(in, x)[fat_percent]; },
-        uncertain_inputs(in, *agree(in.raw_volumes_l)));
+        uncertain_inputs(in, *chosen_runs(in)));
 }
 
 std::vector<WhatIf> what_ifs(const Input& in)
@@ -235,7 +260,7 @@ std::vector<WhatIf> what_ifs(const Input& in)
     const Outcome<Result> now = compute(in);
     if (!now) return {};
     std::vector<WhatIf> list;
-    const std::vector<double> as_is = densitometry::values_of(uncertain_inputs(in, *agree(in.raw_volumes_l)));
+    const std::vector<double> as_is = densitometry::values_of(uncertain_inputs(in, *chosen_runs(in)));
     const auto with = [&](Slot slot, double change) {
         std::vector<double> x = as_is;
         x[slot] += change;

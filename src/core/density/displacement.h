@@ -97,7 +97,11 @@ struct InputErrors {
 };
 
 struct Input : densitometry::Person {
-    std::vector<double> raw_volumes_l; ///< in the order taken
+    std::vector<double> raw_volumes_l;  ///< in the order taken
+    std::vector<std::string> runs_from; ///< of each, for the story; empty: the chamber
+    bool surface_corrected = false;     ///< the volumes hold the surface-area term already
+    bool lungs_corrected = false;       ///< the volumes hold the lung gas already
+    bool mean_of_runs = false;          ///< one volume, that the instrument made of runs which are not known here
     Lung lung;
     InputErrors errors;
 };
@@ -114,7 +118,7 @@ densitometry::Places quantities(); ///< in their places
 
 /// Checks the input and computes everything.
 /// Refusals: `out_of_range` or `unknown_choice` (error, naming the field), `too_few_runs`, `runs_disagree` (repeat).
-/// Cautions: `lung_gas_unusual`, and those of densitometry::add_cautions.
+/// Cautions: `agreement_unknown`, `lung_gas_unusual`, and those of densitometry::add_cautions.
 Outcome<Result> compute(const Input& input, Detail detail = Detail::whole);
 
 /// Percent fat and its budget by central differences: the check of the exact derivatives.

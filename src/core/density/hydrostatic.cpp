@@ -39,7 +39,8 @@ std::vector<uncertainty::Input> uncertain_inputs(const Input& in, const trials::
     std::vector<uncertainty::Input> x;
     x.reserve(uncertainty::max_inputs);
     x.push_back({"M", "body mass", "kg", in.mass_kg, e.mass_kg});
-    x.push_back({"W_u", "trials under water", "kg", chosen.underwater_mass_kg, underwater_u_kg(in, chosen)});
+    x.push_back({"W_u", in.trials_from.empty() ? "trials under water" : "trials under water, typed", "kg",
+        chosen.underwater_mass_kg, underwater_u_kg(in, chosen)});
     x.push_back({"t_w", "water temperature", "°C", in.water_temp_c, e.water_temp_c});
     x.push_back({"GI", "gut gas", "L", in.gut_gas_l, e.gut_gas_l});
     x.push_back(densitometry::conversion_input(in));
@@ -207,9 +208,9 @@ void tell_story(const Input& in, Result& r, const std::vector<uncertainty::Input
         const bool used = std::count(r.used.begin(), r.used.end(), static_cast<int>(i)) > 0;
         tell.add(Kind::input, "W" + std::to_string(i + 1),
             "Trial " + std::to_string(i + 1) + (used ? ", counts" : ", not counted"), in.trials_kg[i], "kg", 3, 0,
-            "load cell");
+            i < in.trials_from.size() ? in.trials_from[i] : "load cell");
     }
-    tell.add(Kind::input, "t_w", "Water temperature", in.water_temp_c, "°C", 2, in.errors.water_temp_c, "thermometer");
+    tell.add(Kind::input, "t_w", "Water temperature", in.water_temp_c, "°C", 2, in.errors.water_temp_c, in.water_from);
     if (in.salinity_g_per_l > 0)
         tell.add(Kind::input, "S", "Salt in the water", in.salinity_g_per_l, "g/L", 2, 0, "typed");
     tell.quantity(Kind::correction, "W_u", underwater_mass,

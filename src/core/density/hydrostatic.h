@@ -58,9 +58,11 @@ struct InputErrors {
 };
 
 struct Input : densitometry::Person {
-    std::vector<double> trials_kg;   ///< net underwater mass of each good trial, in the order taken
-    std::vector<double> trials_u_kg; ///< standard error of each reading, as its reader gave it; empty: not known
-    double zero_sd_kg = 0;           ///< standard error of the zero that was taken today; 0: not known
+    std::vector<double> trials_kg;        ///< net underwater mass of each good trial, in the order taken
+    std::vector<double> trials_u_kg;      ///< standard error of each reading, as its reader gave it; empty: not known
+    std::vector<std::string> trials_from; ///< of each, for the story; empty: the load cell
+    std::string water_from = "thermometer";
+    double zero_sd_kg = 0; ///< standard error of the zero that was taken today; 0: not known
     std::string trial_rule = trials::default_id;
     double water_temp_c = 0;
     double salinity_g_per_l = 0;

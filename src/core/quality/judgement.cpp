@@ -21,6 +21,7 @@ constexpr Caution rows[] = {
     {"vital_capacity_unusual", false, false},
     {"lung_gas_unusual", false, false},
     {"lung_gas_lost", false, false},
+    {"agreement_unknown", false, false},
     {"left_out", false, false},
     {"density_unusual", true, false},
     {"fat_unusual", true, false},

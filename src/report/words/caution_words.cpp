@@ -18,6 +18,7 @@ constexpr struct {
                                "lungs is known less surely."},
     {"lung_gas_unusual", "The air in your lungs that we measured is not what is usual for your height and age. We "
                          "would measure it again."},
+    {"agreement_unknown", "The chamber gave one number of its own, so how well its runs agree is not known to us."},
     {"lung_gas_lost",
         "The puffs for the air in your lungs could not be used, so it was estimated from height, age and sex."},
     {"left_out", "Not everything that should come before the measurement was done; the lab's sheet says what. The "
