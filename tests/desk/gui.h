@@ -77,10 +77,12 @@ struct Bench {
             }
         ASSERT_TRUE(lab.checks.ready(i, lab.now()).ready) << lab.checks.ready(i, lab.now()).words;
     }
-    void reopen()
+    void reopen() { reopen(room->lines()); }
+    /// With these instrument lines; none: a lab whose instruments do not speak.
+    void reopen(const QStringList& lines)
     {
         window.reset();
-        window = std::make_unique<MainWindow>(store, room->lines());
+        window = std::make_unique<MainWindow>(store, lines);
         room->listen_to(window->session());
         window->show();
         window->activateWindow();

@@ -175,7 +175,7 @@ BenchPage::BenchPage(work::Session& session, QWidget* parent)
         if (!isVisible() || !session_.is_open()) return;
         panel(step_)->on_live();
         const bench::Live& l = session_.live();
-        const bool heard = desk_of(session_.visit().method).heard(l);
+        const bool heard = !l.has_lines || desk_of(session_.visit().method).heard(l);
         const QString words = heard
                                   ? QString()
                                   : QStringLiteral("◆ ") +
@@ -186,7 +186,7 @@ BenchPage::BenchPage(work::Session& session, QWidget* parent)
         // an answered step leads to the next open one
         const bench::Visit& v = session_.visit();
         if (e.kind == "identity" || e.kind == "mass" || e.kind == "lungs" || e.kind == "zero" || e.kind == "water" ||
-            e.kind == "prepared" || (e.kind == "stops" && !v.stopped()))
+            e.kind == "prepared" || e.kind == "self_calibrated" || (e.kind == "stops" && !v.stopped()))
             show_step(next_open());
         if (e.kind == "trial_taken" && !is_summed(step_) && v.done(step_)) show_step(next_open());
         if (e.kind == "lung_gas" && v.result()) emit to_result();

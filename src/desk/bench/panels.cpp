@@ -292,10 +292,7 @@ public:
             if (session_.live().scale_kg)
                 session_.act("mass", {{"kg", *session_.live().scale_kg}, {"source", "scale"}});
         });
-        connect(type, &QAbstractButton::clicked, this, [this] {
-            typed_row_->show();
-            typed_->edit()->setFocus();
-        });
+        connect(type, &QAbstractButton::clicked, this, &MassPanel::type_it);
         connect(typed_->edit(), &QLineEdit::returnPressed, this, [this] {
             if (const auto kg = typed_->metric()) session_.act("mass", {{"kg", *kg}, {"source", "typed"}});
         });
@@ -307,6 +304,7 @@ public:
         typed_row_->hide();
         typed_->set_metric(std::nullopt);
         session_.say(QStringLiteral("stand"));
+        if (!session_.live().has_lines) type_it();
         on_live();
     }
     void on_live() override
@@ -317,6 +315,9 @@ public:
         take_->setEnabled(ready);
         if (!l.connected || (!l.scale_kg && l.heard[static_cast<std::size_t>(bench::Channel::scale)]))
             say(QStringLiteral("The scale is not heard"), QStringLiteral("Check the line, or type the mass (T)."));
+        else if (!l.has_lines)
+            say(QStringLiteral("On the scale, dry: type what it shows"),
+                QStringLiteral("As little on as will be worn in the test. ⏎ takes it."));
         else if (ready)
             say(QStringLiteral("Settled: take it"),
                 QStringLiteral("As worn in the test, nothing in the hands, nothing touched."));
@@ -341,6 +342,11 @@ public:
     }
 
 private:
+    void type_it()
+    {
+        typed_row_->show();
+        typed_->edit()->setFocus();
+    }
     NumberField* typed_;
     QWidget* typed_row_;
     QLabel *number_, *state_, *differs_;

@@ -27,6 +27,17 @@ CheckPanel::CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent)
     remark_->setObjectName(QStringLiteral("check_remark"));
     remark_->setPlaceholderText(QStringLiteral("what was done about it"));
     v->addWidget(remark_);
+    typed_ = new TypedRow({{QStringLiteral("what the instrument shows"), "check_typed",
+        value_ = new NumberField("instrument_check.reading", Measure::none)}});
+    v->addWidget(typed_);
+    connect(typed_, &TypedRow::left, this, &CheckPanel::close_typing);
+    connect(typed_, &TypedRow::typed, this, [this] {
+        const auto value = value_->metric();
+        if (const auto* s = step(); s && value)
+            add("reading", {{"step", s->id}, {"value", *value}, {"source", "typed"}});
+        if (value) typed_->clear();
+        if (const auto* s = step(); !s || s->kind < Kind::read) close_typing();
+    });
     v->addSpacing(10);
     steps_->setTextFormat(Qt::RichText);
     steps_->setObjectName(QStringLiteral("check_steps"));
@@ -42,6 +53,8 @@ CheckPanel::CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent)
     };
     main_ = key(Qt::Key_Space, "Space", "", "check_main");
     main_->set_main(true);
+    type_ = key(Qt::Key_T, "T", "type it", "check_type");
+    connect(type_, &QAbstractButton::clicked, typed_, &TypedRow::open);
     repeat_ = key(Qt::Key_R, "R", "repeat the check", "check_repeat");
     remark_key_ = key(Qt::Key_W, "W", "write what was done", "check_write");
     give_up_ = key(Qt::Key_X, "X", "give this check up", "check_give_up");
@@ -120,6 +133,12 @@ void CheckPanel::add(const char* kind, bench::Json body)
     asking_ = weighing_ = false;
     if (run_.all_done()) lab_.say_changed();
     redraw();
+}
+
+void CheckPanel::close_typing()
+{
+    typed_->close_row();
+    setFocus(Qt::OtherFocusReason);
 }
 
 void CheckPanel::confirm()
@@ -238,9 +257,17 @@ void CheckPanel::redraw()
             break;
         }
         if (!l.connected && s->kind != Kind::confirm && s->kind != Kind::wait && s->kind != Kind::expect)
-            hint_->setText(QStringLiteral(
-                "◆ The instruments are not heard. Check cable and power; they come back by themselves."));
+            hint_->setText(QStringLiteral("◆ The instruments are not heard. Check cable and power; they come back by "
+                                          "themselves. Or type what the "
+                                          "instrument shows (T)."));
     }
+    const bool reads = s && s->kind >= Kind::read;
+    type_->setVisible(reads);
+    if (!reads) typed_->hide();
+    if (reads)
+        typed_->say(QStringLiteral("in %1").arg(s->kind == Kind::water  ? QStringLiteral("°C")
+                                                : s->kind == Kind::zero ? QStringLiteral("kg")
+                                                                        : q(kind.unit)));
     main_->setEnabled(ready);
     big_->setText(large(big));
     big_->setVisible(!big.isEmpty());

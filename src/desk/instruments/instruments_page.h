@@ -2,6 +2,7 @@
 #pragma once
 #include "work/lab.h"
 #include "desk/shell/parts.h"
+#include "desk/shell/typed_row.h"
 #include "work/session.h"
 
 #include <QListWidget>
@@ -32,6 +33,7 @@ private:
     void reading(double value);
     void add(const char* kind, bench::Json body);
     void finish();
+    void close_typing();
     const bench::CheckStep* step() const;
     work::Lab& lab_;
     work::Session& session_;
@@ -42,7 +44,9 @@ private:
     bool asking_ = false, weighing_ = false;
     QLabel *title_, *hint_, *big_, *steps_, *result_;
     QLineEdit* remark_;
-    KeyButton *main_, *repeat_, *remark_key_, *leave_, *give_up_;
+    NumberField* value_;
+    TypedRow* typed_;
+    KeyButton *main_, *type_, *repeat_, *remark_key_, *leave_, *give_up_;
     QTimer timer_;
 };
 

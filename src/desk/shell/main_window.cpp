@@ -180,7 +180,8 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     connect(&session_, &work::Session::live_changed, this, [this] {
         const bench::Live& l = session_.live();
         const QString words =
-            !l.connected ? QStringLiteral("◆ instruments not heard")
+            !l.has_lines   ? QStringLiteral("no instrument lines: values are typed")
+            : !l.connected ? QStringLiteral("◆ instruments not heard")
             : l.lost_share > 0.02
                 ? QStringLiteral("◆ %1 % of the line is lost: check cable and plugs").arg(100 * l.lost_share, 0, 'f', 0)
             : session_.is_open() ? desk_of(session_.visit().method).status(l)

@@ -264,12 +264,23 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
                 s.u > 0 ? number(s.u, std::min(s.decimals + 1, 5)) : QString(), q(s.unit), q(s.source)});
         d.table({1.4, 1.1, 3.0, -1.4, -1.2, 0.9, 5.2}, rows);
 
-        d.add(Kind::heading, QStringLiteral("Where the doubt in % fat comes from"));
-        rows = {{"input", "value", "± u", "unit", "% fat per unit", "± % fat", "share"}};
-        for (const auto& s : r.budget(quantity::fat_percent).shares)
-            rows.push_back({view(s.input.title), number(s.input.value, 3), number(s.input.u, 4), view(s.input.unit),
-                number(s.sensitivity, 3), number(s.u, 2), QStringLiteral("%1 %").arg(100 * s.fraction, 0, 'f', 1)});
-        d.table({3, -1.4, -1.4, 1, -1.6, -1.2, -1.1}, rows);
+        d.add(Kind::heading, QStringLiteral("Where the doubt comes from"));
+        QStringList heads = {"input", "value", "± u", "unit", "share in % fat"};
+        for (const Doubt& doubt : r.doubts)
+            heads << QStringLiteral("± %1, %2")
+                         .arg(QString::fromUtf8(doubt.quantity->title).toLower(),
+                             QString::fromUtf8(doubt.quantity->unit));
+        rows = {heads};
+        for (const auto& s : r.budget(quantity::fat_percent).shares) {
+            QStringList cells = {view(s.input.title), number(s.input.value, 3), number(s.input.u, 4),
+                view(s.input.unit), QStringLiteral("%1 %").arg(100 * s.fraction, 0, 'f', 1)};
+            for (const Doubt& doubt : r.doubts)
+                for (const auto& same : doubt.budget.shares)
+                    if (same.input.symbol == s.input.symbol)
+                        cells << number(same.u, std::min(doubt.quantity->decimals + 1, 5));
+            rows.push_back(cells);
+        }
+        d.table({2.6, -1.2, -1.1, 0.9, -1.1, -1.5, -1.2, -1.1, -1.3}, rows);
 
         if (!result.messages().empty()) {
             d.add(Kind::heading, QStringLiteral("Cautions"));

@@ -5,13 +5,13 @@
 
 namespace fusain::bench {
 namespace {
-constexpr int tell_ms = 33;
+constexpr int tell_ms = 33, no_lines_after = 90; ///< three seconds without any line
 constexpr double longest_gap_s = 0.5, recent_s = 2.0, steady_sd_kg = 0.015;
 constexpr double chunk_s = 0.5, longest_trial_s = 60, longest_breathing_out_s = 180;
 constexpr int health_tells = 150; // about five seconds
 } // namespace
 
-Link::Link(const QStringList& ports) : names_(ports) {}
+Link::Link(const QStringList& ports) : names_(ports) { now_.has_lines = !ports.isEmpty(); }
 
 void Link::start()
 {
@@ -208,6 +208,8 @@ void Link::tell()
     for (const swing::Sample& s : recent_) squares += std::pow(s.kg - now_.cell_mean_kg, 2);
     now_.cell_sd_kg = n > 1 ? std::sqrt(squares / (n - 1)) : 0;
     now_.connected = true;
+    for (const LinePort* port : ports_) ever_heard_ |= port->connected();
+    now_.has_lines = ever_heard_ || (!ports_.empty() && tells_ < no_lines_after);
     now_.trouble.clear();
     for (const LinePort* port : ports_) {
         if (!port->connected() && !port->trouble().isEmpty()) now_.trouble = port->trouble();

@@ -21,6 +21,7 @@ double longest_age_s(Channel channel);
 
 /// What the screen needs to know of the lines, at most 30 times a second. A value that is there is fresh.
 struct Live {
+    bool has_lines = true;                                 ///< false: no instrument has spoken since the program began
     bool connected = false;                                ///< every line but the chamber's is open and speaks
     QString trouble;                                       ///< a sentence when something is wrong with a line
     double lost_share = 0;                                 ///< of the frames of the last five seconds, lost or spoilt
@@ -77,6 +78,7 @@ private:
     std::vector<LinePort*> ports_;
     LineHealth health_before_;
     int tells_ = 0;
+    bool ever_heard_ = false;
     Live now_;
     std::deque<swing::Sample> recent_; ///< load cell, last 2 s
     double zero_kg_ = 0;

@@ -23,8 +23,10 @@ QString value(bench::Step step, const bench::Visit& v)
     const bench::ChamberState& chamber = bench::chamber_of(v);
     if (step == bench::step::runs)
         return v.readings().empty() ? QString() : QStringLiteral("%1 L").arg(v.readings().back(), 0, 'f', 2);
+    if (step == bench::step::calibrate && chamber.self_calibrated()) return QStringLiteral("its own");
     if (step == bench::step::calibrate) return QStringLiteral("%1 L").arg(*chamber.cylinder_l, 0, 'f', 2);
     if (step != bench::step::lung_gas) return {};
+    if (chamber.lungs_corrected) return QStringLiteral("corrected");
     return chamber.gas_route == LungRoute::measured ? QStringLiteral("measured") : QStringLiteral("predicted");
 }
 

@@ -2,6 +2,7 @@
 // The chamber: calibration and volume runs.
 #include "bench/chamber/chamber.h"
 #include "desk/bench/chamber/chamber_panels.h"
+#include "desk/shell/typed_row.h"
 #include "desk/bench/chamber/chamber_view.h"
 #include "report/page/figures.h"
 
@@ -66,9 +67,14 @@ protected:
         const bench::ChamberLive& c = session_.live().chamber;
         const bench::Visit& v = session_.visit();
         if (!c.connected) {
-            say(QStringLiteral("The chamber is not heard"),
-                session_.live().trouble.isEmpty()
-                    ? QStringLiteral("Switch it on, check its cable. It is opened again by itself.")
+            say(session_.live().has_lines ? QStringLiteral("The chamber is not heard")
+                                          : QStringLiteral("Calibrate the chamber as its maker says"),
+                !session_.live().has_lines
+                    ? QStringLiteral("It calibrates itself: press T when it has. What it shows is "
+                                     "typed then.")
+                : session_.live().trouble.isEmpty()
+                    ? QStringLiteral("Switch it on, check its cable: it is opened again by itself. A chamber without "
+                                     "a line calibrates itself; its volumes are typed (T).")
                     : session_.live().trouble);
             main->setEnabled(false);
             return true;
@@ -151,13 +157,15 @@ public:
         : RecordingPanel(s, bench::step::calibrate),
           cylinder_(new NumberField("air_displacement.cylinder_l", Measure::none))
     {
-        auto* row = new QHBoxLayout;
+        engraved_ = new QWidget;
+        auto* row = new QHBoxLayout(engraved_);
+        row->setContentsMargins(0, 0, 0, 0);
         auto* engraved = label("small", QStringLiteral("Volume engraved on the cylinder"));
         engraved->setWordWrap(false);
         row->addWidget(engraved);
         row->addWidget(cylinder_);
         row->addStretch();
-        body_->addLayout(row);
+        body_->addWidget(engraved_);
         done_so_far_ = label("text");
         done_so_far_->setObjectName(QStringLiteral("calibration_so_far"));
         body_->addWidget(done_so_far_);
@@ -165,6 +173,11 @@ public:
         main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "chamber_main");
         next_ = key(
             QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the client"), false, "calibrated");
+        itself_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"),
+            QStringLiteral("it calibrates itself: type its volumes"), false, "self_calibrated");
+        connect(itself_, &QAbstractButton::clicked, this, [this] {
+            session_.act("self_calibrated", {{"source", "typed"}});
+        });
         connect(main_, &QAbstractButton::clicked, this, &CalibratePanel::main_key);
         connect(next_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::step::runs); });
         connect(cylinder_->edit(), &QLineEdit::returnPressed, this, [this] {
@@ -197,9 +210,11 @@ public:
         }
         const auto line = bench::chamber_of(v).calibration(v);
         done_so_far_->setText(
-            line ? QStringLiteral("Calibrated: this chamber holds %1 L, ± %2 L at a client of 70 L.")
-                       .arg(line->a_l, 0, 'f', 1)
-                       .arg(line->u_l((70 - line->a_l) / line->b_l), 0, 'f', 3)
+            bench::chamber_of(v).self_calibrated()
+                ? QStringLiteral("The chamber calibrates itself: the volumes that it shows are typed.")
+            : line ? QStringLiteral("Calibrated: this chamber holds %1 L, ± %2 L at a client of 70 L.")
+                         .arg(line->a_l, 0, 'f', 1)
+                         .arg(line->u_l((70 - line->a_l) / line->b_l), 0, 'f', 3)
             : stage_ == What::cylinder
                 ? QStringLiteral("The empty chamber is taken. Now the cylinder.")
                 : QStringLiteral("Empty first, then the cylinder: two points make the line from pressure to volume."));
@@ -211,6 +226,10 @@ private:
     bool calibrated() const override { return false; }
     void direct() override
     {
+        const bool lines = session_.live().has_lines;
+        for (QWidget* w : {static_cast<QWidget*>(main_), engraved_, static_cast<QWidget*>(view_)}) w->setVisible(lines);
+        itself_->setEnabled(!session_.live().chamber.what);
+        itself_->set_main(!lines);
         if (recording(main_, stage_ == What::empty ? QStringLiteral("Empty chamber") : QStringLiteral("Cylinder")))
             return;
         const bench::ChamberLive& c = session_.live().chamber;
@@ -266,8 +285,9 @@ private:
             this, [this] { begin(stage_); }, Qt::QueuedConnection);
     }
     NumberField* cylinder_;
+    QWidget* engraved_;
     QLabel* done_so_far_;
-    KeyButton *main_, *next_;
+    KeyButton *main_, *next_, *itself_;
     What stage_ = What::empty, asked_ = What::run;
     bool want_ = false, over_again_ = false;
 };
@@ -295,6 +315,34 @@ public:
             on_live();
         });
         body_->addWidget(reason_row_);
+        volume_ = new NumberField("air_displacement.raw_volumes_l", Measure::none);
+        density_ = new NumberField("body_density_kg_per_l", Measure::none);
+        as_volume_ = new TypedRow({{QStringLiteral("volume the chamber shows"), "typed_volume", volume_}});
+        as_density_ = new TypedRow({{QStringLiteral("density the chamber shows"), "typed_density", density_}});
+        shows_ = new ChoiceBox;
+        shows_->setObjectName(QStringLiteral("chamber_shows"));
+        for (const Shown& row : shown) shows_->addItem(QString::fromUtf8(row.words));
+        typed_ = new QWidget;
+        auto* t = new QVBoxLayout(typed_);
+        t->setContentsMargins(0, 0, 0, 0);
+        auto* asked = label("small", QStringLiteral("What the chamber says it shows"));
+        t->addWidget(asked);
+        t->addWidget(shows_, 0, Qt::AlignLeft);
+        t->addWidget(as_volume_);
+        t->addWidget(as_density_);
+        body_->addWidget(typed_);
+        connect(shows_, &QComboBox::activated, this, [this] { open_row(); });
+        for (TypedRow* row : {as_volume_, as_density_}) {
+            connect(row, &TypedRow::typed, this, &RunsPanel::take_typed);
+            connect(row, &TypedRow::edited, this, [this] { direct(); });
+            connect(row, &TypedRow::left, this, [this] { setFocus(Qt::OtherFocusReason); });
+        }
+        connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
+            if (e.kind != "trial_typed") return;
+            as_volume_->clear();
+            as_density_->clear();
+            direct();
+        });
         main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "chamber_main");
         out_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QString(), false, "run_out");
         again_ = key(
@@ -310,12 +358,20 @@ public:
             on_live();
         });
         connect(again_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::step::calibrate); });
-        connect(done_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::step::lung_gas); });
+        connect(done_, &QAbstractButton::clicked, this, [this] {
+            if (bench::chamber_of(session_.visit()).lungs_corrected)
+                emit go_on();
+            else
+                emit to_step(bench::step::lung_gas);
+        });
         with_theme(this, [this] { strip_->setFixedHeight(Theme::get().px(104)); });
     }
     void enter() override
     {
         asking_ = false;
+        typed_->setVisible(by_hand());
+        view_->setVisible(!by_hand());
+        if (by_hand()) open_row();
         if (session_.visit().readings().empty() && !session_.visit().running()) {
             door_was_open_ = false; // the cylinder has to come out
             session_.say(QStringLiteral("chamber_client"));
@@ -327,7 +383,9 @@ public:
         const bench::Visit& v = session_.visit();
         const auto advice = displacement::advise(v.readings());
         advice_->setText(q(advice.sentence));
-        next_ = advice.next;
+        next_ = bench::chamber_of(v).enough(v) ? Next::enough : advice.next;
+        if (bench::chamber_of(v).mean_of_runs && !v.readings().empty())
+            advice_->setText(QStringLiteral("The chamber's own mean stands by itself."));
         if (const std::size_t taken = v.readings().size(); taken != seen_) {
             seen_ = taken;
             door_was_open_ = false; // fresh air between two runs
@@ -349,6 +407,37 @@ public:
 
 private:
     using Next = displacement::Next;
+    /// What a chamber may show, and what it has corrected for then.
+    struct Shown {
+        const char* words;
+        bool density, mean;
+        std::vector<std::string> corrected;
+    };
+    static inline const Shown shown[] = {
+        {"the raw volume of a run", false, false, {}},
+        {"the volume of a run, corrected for the skin's air", false, false, {"surface"}},
+        {"the volume of a run, corrected for skin and lungs", false, false, {"surface", "lung_gas"}},
+        {"its body volume: the mean of its runs, corrected", false, true, {"surface", "lung_gas"}},
+        {"its body density: from the mean, corrected", true, true, {"surface", "lung_gas"}},
+    };
+    bool by_hand() const { return bench::chamber_of(session_.visit()).self_calibrated(); }
+    const Shown& what_is_shown() const { return shown[std::max(0, shows_->currentIndex())]; }
+    void open_row()
+    {
+        const bool density = what_is_shown().density;
+        (density ? as_volume_ : as_density_)->close_row();
+        (density ? as_density_ : as_volume_)->open();
+    }
+    void take_typed()
+    {
+        const Shown& s = what_is_shown();
+        const auto value = (s.density ? density_ : volume_)->metric();
+        if (!value) return;
+        bench::Json body = {{"what", bench::take::run}, {"source", "typed"}, {s.density ? "kg_per_l" : "l", *value}};
+        if (!s.corrected.empty()) body["corrected"] = s.corrected;
+        if (s.mean) body["mean"] = true;
+        session_.act("trial_typed", body);
+    }
     bool calibrated() const override { return true; }
     int target() const
     {
@@ -371,12 +460,24 @@ private:
         again_->setVisible(!busy);
         again_->set_main(over && !asking_);
         done_->setVisible(enough && !busy);
+        done_->setEnabled(!by_hand() || (volume_->is_empty() && density_->is_empty())); // Enter: not past what is typed
+        done_->set_words(
+            bench::chamber_of(v).lungs_corrected ? QStringLiteral("to the result") : QStringLiteral("to the lung gas"));
         done_->set_main(enough && !asking_);
         if (asking_) {
             say(QStringLiteral("Why is this run thrown out?"),
                 QStringLiteral("One key. The run stays in the log with its reason."));
             main_->setEnabled(false);
             return;
+        }
+        if (by_hand()) {
+            main_->hide();
+            return say(enough ? QStringLiteral("That is enough")
+                       : over ? QStringLiteral("No two of three agree: start over")
+                              : QStringLiteral("Run %1: type what the chamber shows").arg(taken + 1),
+                over ? QStringLiteral("Help the client out, let the chamber calibrate itself (K), then run again.")
+                     : QStringLiteral("⏎ takes it. Between two runs the door is opened; the client sits still, "
+                                      "breathes quietly."));
         }
         if (recording(main_, QStringLiteral("Run %1").arg(taken + 1))) return;
         if (enough)
@@ -403,6 +504,10 @@ private:
     Figure* strip_;
     QLabel* advice_;
     ReasonRow* reason_row_;
+    QWidget* typed_;
+    ChoiceBox* shows_;
+    NumberField *volume_, *density_;
+    TypedRow *as_volume_, *as_density_;
     KeyButton *main_, *out_, *again_, *done_;
     Next next_ = Next::another_run;
     std::size_t seen_ = 0;

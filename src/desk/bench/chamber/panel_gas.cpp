@@ -19,8 +19,9 @@ public:
     {
         auto* routes = new WrappedRow;
         routes->setSpacing(22);
-        const char* words[] = {"1  predicted from age and height", "2  measured: puffs in the chamber"};
-        for (int i = 0; i < 2; ++i) {
+        const char* words[] = {
+            "1  predicted from age and height", "2  measured: puffs in the chamber", "3  measured: type it"};
+        for (int i = 0; i < 3; ++i) {
             route_[i] = new WordButton(QString::fromUtf8(words[i]), 16);
             route_[i]->setShortcut(QKeySequence(Qt::Key_1 + i));
             route_[i]->setObjectName(QStringLiteral("gas_route_%1").arg(i + 1));
@@ -52,6 +53,16 @@ public:
         judged_->setObjectName(QStringLiteral("puffs"));
         m->addWidget(judged_);
         pages_->addWidget(measured);
+        auto* read = new QWidget;
+        auto* r = new QVBoxLayout(read);
+        r->setContentsMargins(0, 0, 0, 0);
+        typed_ = new NumberField("air_displacement.lung.thoracic_gas_volume_l", Measure::none);
+        r->addWidget(label("small", QStringLiteral("Thoracic gas volume as the instrument gave it")));
+        r->addWidget(typed_);
+        r->addStretch();
+        pages_->addWidget(read);
+        connect(typed_, &NumberField::edited, this, &GasPanel::direct);
+        connect(typed_->edit(), &QLineEdit::returnPressed, this, &GasPanel::use);
         body_->addWidget(pages_, 1);
         body_->addSpacing(12);
         result_ = label("heading");
@@ -64,14 +75,14 @@ public:
         use_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("use it"), false, "use_gas");
         connect(main_, &QAbstractButton::clicked, this, &GasPanel::main_key);
         connect(stop_, &QAbstractButton::clicked, this, [this] { end(QStringLiteral("stopped by hand")); });
-        connect(use_, &QAbstractButton::clicked, this, [this] {
-            bench::Json body = {
-                {"route", displacement::id(route())}, {"equation", equation_->currentData().toString().toStdString()}};
-            session_.act("lung_gas", body);
-            session_.say(QStringLiteral("chamber_leave"));
-        });
+        connect(use_, &QAbstractButton::clicked, this, &GasPanel::use);
     }
-    void enter() override { choose(bench::chamber_of(session_.visit()).gas_route == LungRoute::measured ? 1 : 0); }
+    void enter() override
+    {
+        choose(bench::chamber_of(session_.visit()).gas_route != LungRoute::measured ? 0
+               : bench::chamber_of(session_.visit()).self_calibrated()              ? 2
+                                                                                    : 1);
+    }
     void on_changed() override { direct(); }
     void on_live() override
     {
@@ -81,24 +92,48 @@ public:
     }
 
 private:
-    LungRoute route() const { return pages_->currentIndex() == 1 ? LungRoute::measured : LungRoute::predicted; }
+    bool is_typed() const { return pages_->currentIndex() == 2; }
+    void use()
+    {
+        bench::Json body = {
+            {"route", displacement::id(route())}, {"equation", equation_->currentData().toString().toStdString()}};
+        if (is_typed()) {
+            const auto litres = typed_->metric();
+            if (!litres) return;
+            body["l"] = *litres;
+            body["source"] = "typed";
+        }
+        session_.act("lung_gas", body);
+        session_.say(QStringLiteral("chamber_leave"));
+    }
+    LungRoute route() const { return pages_->currentIndex() >= 1 ? LungRoute::measured : LungRoute::predicted; }
     void choose(int i)
     {
-        for (int k = 0; k < 2; ++k) route_[k]->setChecked(k == i);
+        for (int k = 0; k < 3; ++k) route_[k]->setChecked(k == i);
         pages_->setCurrentIndex(i);
         direct();
+        if (i == 2) typed_->edit()->setFocus();
     }
     void direct()
     {
         const bench::Visit& v = session_.visit();
         const bench::ChamberLive& c = session_.live().chamber;
         const auto gas = bench::chamber_of(v).measured_gas(v);
-        const bool puffing = c.what == What::puffs, measured = route() == LungRoute::measured;
+        const bool puffing = c.what == What::puffs, measured = pages_->currentIndex() == 1;
         main_->setVisible(measured);
         stop_->setVisible(puffing);
-        use_->setEnabled(!puffing && !v.running() && (!measured || gas));
+        use_->setEnabled(!puffing && !v.running() && (!measured || gas) && !(is_typed() && typed_->is_empty()));
         use_->set_main(use_->isEnabled());
         main_->set_main(measured && !use_->isEnabled());
+        if (is_typed()) {
+            const auto litres = typed_->peek();
+            result_->setText(litres ? QStringLiteral("Lung gas %1 L (± %2), measured elsewhere and typed")
+                                          .arg(*litres, 0, 'f', 2)
+                                          .arg(lung::measured_gas_error_l, 0, 'f', 2)
+                                    : QString());
+            return say(QStringLiteral("Type the lung gas that was measured"),
+                QStringLiteral("The mean gas in the chest while breathing quietly, at body conditions."));
+        }
         if (!measured) {
             const auto* row = lung::find_gas(equation_->currentData().toString().toStdString());
             result_->setText(row ? QStringLiteral("Lung gas %1 L (± %2), for age, height and sex")
@@ -192,7 +227,8 @@ private:
     }
     PuffView* view_;
     ChoiceBox* equation_;
-    WordButton* route_[2];
+    WordButton* route_[3];
+    NumberField* typed_;
     Pages* pages_;
     QLabel *judged_, *result_;
     KeyButton *main_, *stop_, *use_;

@@ -2,6 +2,7 @@
 #include "bench/tank/tank.h"
 #include "desk/bench/tank/tank_panels.h"
 #include "desk/bench/tank/swing_view.h"
+#include "desk/shell/typed_row.h"
 #include "report/page/figures.h"
 
 #include <cmath>
@@ -33,10 +34,25 @@ public:
             {"air left in the lungs", "touched the wall", "came up early", "moved", "chair was held", "other"});
         connect(reason_row_, &ReasonRow::chosen, this, &TrialsPanel::throw_out);
         body_->addWidget(reason_row_);
+        low_ = new NumberField("hydrostatic.shown_kg", Measure::mass);
+        high_ = new NumberField("hydrostatic.shown_kg", Measure::mass);
+        typed_ = new TypedRow({{QStringLiteral("lowest of the regular swing, or one value"), "typed_low", low_},
+            {QStringLiteral("highest"), "typed_high", high_}});
+        body_->addWidget(typed_);
+        connect(typed_, &TypedRow::edited, this, &TrialsPanel::sum);
+        connect(typed_, &TypedRow::typed, this, &TrialsPanel::take_typed);
+        connect(typed_, &TypedRow::left, this, &TrialsPanel::toggle_typing);
+        connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
+            if (e.kind != "trial_typed") return;
+            typed_->clear();
+            on_live();
+        });
 
         main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "trial_main");
         out_ =
             key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("throw out, say why"), false, "trial_out");
+        type_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QString(), false, "type_trial");
+        connect(type_, &QAbstractButton::clicked, this, &TrialsPanel::toggle_typing);
         done_ = key(
             QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the result"), false, "trials_done");
         connect(main_, &QAbstractButton::clicked, this, &TrialsPanel::main_key);
@@ -57,6 +73,7 @@ public:
     {
         asking_ = false;
         on_changed();
+        if (!session_.live().has_lines && !typed_->is_open()) toggle_typing();
     }
     void on_changed() override
     {
@@ -81,14 +98,27 @@ public:
         out_->set_words(asking_   ? QStringLiteral("keep it after all")
                         : l.trial ? QStringLiteral("throw out, say why")
                                   : QStringLiteral("throw out the last, say why"));
-        done_->setEnabled(!l.trial);
+        const bool typing = typed_->is_open();
+        // its Enter must not go past what is typed
+        done_->setEnabled(!l.trial && (!typing || (low_->is_empty() && high_->is_empty())));
+        type_->setEnabled(!l.trial && !asking_);
+        type_->set_words(typing ? QStringLiteral("back to the line") : QStringLiteral("type it"));
+        main_->setVisible(!typing);
+        view_->setVisible(!typing);
+        reading_->setVisible(!typing);
 
         if (asking_) {
             say(QStringLiteral("Why is trial %1 thrown out?").arg(target()),
                 QStringLiteral("One key. The trial stays in the log with its reason."));
             main_->setEnabled(false);
+        } else if (typed_->is_open() && !l.trial) {
+            say(enough_ ? QStringLiteral("That is enough, or type another")
+                        : QStringLiteral("Trial %1: type what the display swings between").arg(next),
+                QStringLiteral("⏎ goes on, and takes it after the second. One value alone: ⏎ twice. Belt, chair and "
+                               "breath as always."));
+            main_->setEnabled(false);
         } else if (!l.cell_kg) {
-            say(QStringLiteral("The load cell is not heard"), l.trouble);
+            say(QStringLiteral("The load cell is not heard: its display can be typed (T)"), l.trouble);
             main_->setEnabled(false);
         } else if (!l.trial) {
             const bool broken = !v.trials.empty() && v.trials.back().status == bench::Trial::Status::broken;
@@ -135,6 +165,42 @@ public:
     }
 
 private:
+    void toggle_typing()
+    {
+        if (session_.live().trial) return;
+        if (typed_->is_open()) {
+            typed_->close_row();
+            setFocus(Qt::OtherFocusReason);
+        } else {
+            typed_->open();
+        }
+        on_live();
+    }
+    /// What is typed, as the log has it; nothing while a field is wrong.
+    std::optional<bench::Json> body()
+    {
+        const auto low = low_->metric();
+        if (!low) return std::nullopt;
+        if (high_->is_empty()) return bench::Json{{"source", "typed"}, {"kg", *low}};
+        const auto high = high_->metric();
+        if (!high) return std::nullopt;
+        return bench::Json{{"source", "typed"}, {"low_kg", *low}, {"high_kg", *high}};
+    }
+    void sum()
+    {
+        on_live();
+        const auto low = low_->peek(), high = high_->is_empty() ? low : high_->peek();
+        const auto mass = [](double kg, int decimals) { return Units::get().text(Measure::mass, kg, decimals); };
+        const auto zero = bench::tank_of(session_.visit()).zero_kg;
+        typed_->say(low && high && zero
+                        ? QStringLiteral("middle %1 − zero %2 = %3 under water")
+                              .arg(mass((*low + *high) / 2, 3), mass(*zero, 3), mass((*low + *high) / 2 - *zero, 3))
+                        : QString());
+    }
+    void take_typed()
+    {
+        if (const auto typed = body()) session_.act("trial_typed", *typed);
+    }
     int target() const
     {
         if (session_.live().trial) return session_.live().trial;
@@ -196,7 +262,9 @@ private:
     QLabel* advice_;
     Figure* strip_;
     ReasonRow* reason_row_;
-    KeyButton *main_, *out_, *done_;
+    NumberField *low_, *high_;
+    TypedRow* typed_;
+    KeyButton *main_, *out_, *type_, *done_;
     bool asking_ = false, enough_ = false;
 };
 

@@ -4,6 +4,7 @@
 #include "core/air_and_water/water.h"
 #include "core/base/limits.h"
 #include "desk/bench/tank/tank_panels.h"
+#include "desk/shell/typed_row.h"
 
 namespace fusain::desk {
 namespace {
@@ -18,8 +19,21 @@ public:
         scatter_ = label("heading");
         body_->addWidget(number_);
         body_->addWidget(scatter_);
+        shown_ = new NumberField("hydrostatic.zero_kg", Measure::mass);
+        typed_ = new TypedRow(
+            {{QStringLiteral("display with chair and belt alone; 0 when it was set to zero"), "typed_zero", shown_}});
+        body_->addWidget(typed_);
         body_->addStretch();
         take_ = key(space, QStringLiteral("Space"), QStringLiteral("this is zero"), true, "take_zero");
+        auto* type = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type it"), false, "type_zero");
+        connect(type, &QAbstractButton::clicked, typed_, &TypedRow::open);
+        connect(typed_, &TypedRow::left, this, [this] {
+            typed_->close_row();
+            setFocus(Qt::OtherFocusReason);
+        });
+        connect(typed_, &TypedRow::typed, this, [this] {
+            if (const auto kg = shown_->metric()) session_.act("zero", {{"kg", *kg}, {"source", "typed"}});
+        });
         connect(take_, &QAbstractButton::clicked, this, [this] {
             const bench::Live& l = session_.live();
             session_.act("zero", {{"kg", l.cell_mean_kg}, {"sd_kg", l.cell_sd_kg}});
@@ -30,6 +44,8 @@ public:
     void enter() override
     {
         session_.say(QStringLiteral("hang"));
+        typed_->close_row();
+        if (!session_.live().has_lines) typed_->open();
         on_live();
     }
     void on_live() override
@@ -41,8 +57,10 @@ public:
                       : QString());
         take_->setEnabled(l.cell_steady && !l.cell_overload);
         if (!l.cell_kg)
-            say(QStringLiteral("The load cell is not heard"),
-                QStringLiteral("Check the line; it is opened again by itself."));
+            say(l.has_lines ? QStringLiteral("The load cell is not heard: its display can be typed (T)")
+                            : QStringLiteral("Chair and belt at rest: type what the display shows"),
+                QStringLiteral("Chair under water, belt hooked on it, nobody touches. A line is opened again by "
+                               "itself."));
         else if (l.cell_overload)
             say(QStringLiteral("The load cell is at its end"),
                 QStringLiteral("Too much hangs on it. Take it off before anything else."));
@@ -56,6 +74,8 @@ public:
     }
 
 private:
+    NumberField* shown_;
+    TypedRow* typed_;
     QLabel *number_, *scatter_;
     KeyButton* take_;
 };
@@ -94,7 +114,11 @@ public:
         }
         connect(&Units::get(), &Units::changed, this, &WaterPanel::on_live);
     }
-    void enter() override { on_live(); }
+    void enter() override
+    {
+        if (!session_.live().has_lines) typed_->edit()->setFocus();
+        on_live();
+    }
     void on_live() override
     {
         const auto c = typed_->is_empty() ? session_.live().water_temp_c : typed_->peek();
