@@ -69,7 +69,7 @@ struct Room {
     {
         b = std::make_unique<Bench>();
         Theme::get().set_zoom(1.3); // as Ctrl + does it, in a window that stands already
-        b->window->resize(1024, 700);
+        b->window->resize(size);
         long_name = b->add_client("Maximilienne-Aliénor", "Quéméner de Kerc'hoadec-Plougastell");
     }
     ~Room() { Theme::get().set_zoom(1); }
@@ -81,10 +81,11 @@ struct Room {
             b->window->grab().save(
                 QStringLiteral("%1/%2.png")
                     .arg(qEnvironmentVariable("FUSAIN_SHOTS"), QString::fromUtf8(where).replace(' ', '-')));
-        EXPECT_EQ(b->window->size(), QSize(1024, 700)) << where << ": the window grew";
+        EXPECT_EQ(b->window->size(), size) << where << ": the window grew";
         const QStringList bad = cut(*b->window);
         EXPECT_TRUE(bad.isEmpty()) << where << ":\n  " << bad.join("\n  ").toStdString();
     }
+    QSize size{1024, 700};
     std::unique_ptr<Bench> b;
     records::Client long_name;
 };
@@ -188,6 +189,62 @@ TEST(Room, InTheChamberNothingIsCut)
     ASSERT_TRUE(b.key("chamber_main", Qt::Key_Space));
     ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.state.now_s > 8; }));
     r.look("a run");
+}
+
+TEST(Room, WhereEverythingIsTypedNothingIsCut)
+{
+    Room r;
+    Bench& b = *r.b;
+    const auto type_in = [&](const char* field, const char* text) {
+        QTest::keyClicks(b.field(field), text);
+        QTest::keyClick(b.field(field), Qt::Key_Return);
+    };
+    const auto begin = [&](bool in_chamber) {
+        b.reopen({});
+        b.window->resize(r.size);
+        b.window->show_clients();
+        ASSERT_NO_FATAL_FAILURE(b.to_bench(in_chamber));
+        ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+        ASSERT_TRUE(b.wait([&] { return !b.text("live_mass").isEmpty(); }));
+        r.look("mass typed");
+        type_in("mass_kg", "68.44");
+        ASSERT_TRUE(b.wait([&] { return b.visit().mass_kg.has_value(); }));
+    };
+    ASSERT_NO_FATAL_FAILURE(begin(true));
+    ASSERT_NO_FATAL_FAILURE(b.to_calibrate());
+    r.look("calibrates itself");
+    ASSERT_TRUE(b.key("self_calibrated", Qt::Key_T));
+    ASSERT_TRUE(b.wait([&] { return b.title().contains("Run 1"); }));
+    type_in("typed_volume", "64.30");
+    ASSERT_TRUE(b.wait([&] { return b.visit().readings().size() == 1 && b.field("typed_volume")->text().isEmpty(); }));
+    QTest::keyClicks(b.field("typed_volume"), "64.36");
+    r.look("runs typed");
+    QTest::keyClick(b.field("typed_volume"), Qt::Key_Return);
+    ASSERT_TRUE(b.wait([&] { return b.visit().readings().size() == 2; }));
+    ASSERT_TRUE(b.key("runs_done", Qt::Key_Return));
+    ASSERT_TRUE(b.key("gas_route_3", Qt::Key_3));
+    QTest::keyClicks(b.field("air_displacement.lung.thoracic_gas_volume_l"), "3.2");
+    r.look("lung gas typed");
+
+    b.window->session().leave();
+    ASSERT_NO_FATAL_FAILURE(begin(false));
+    b.window->session().act("lungs", {{"route", "age_height"}, {"equation", "quanjer_1993"}});
+    ASSERT_TRUE(b.wait([&] { return b.title().contains("type what the display shows"); }));
+    QTest::keyClicks(b.field("typed_zero"), "7.54");
+    r.look("zero typed");
+    QTest::keyClick(b.field("typed_zero"), Qt::Key_Return);
+    ASSERT_TRUE(b.wait([&] { return b.tank().zero_kg.has_value(); }));
+    type_in("hydrostatic.water_temp_c", "34.6");
+    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::trials; }));
+    for (const char* kg : {"9.96", "9.91"}) {
+        const std::size_t before = b.visit().trials.size();
+        type_in("typed_low", kg);
+        QTest::keyClick(b.field("typed_high"), Qt::Key_Return);
+        ASSERT_TRUE(b.wait([&] { return b.visit().trials.size() > before && b.field("typed_low")->text().isEmpty(); }));
+    }
+    type_in("typed_low", "9.70");
+    QTest::keyClicks(b.field("typed_high"), "10.18");
+    r.look("trials typed");
 }
 
 TEST(Room, AtTheResultNothingIsCut)

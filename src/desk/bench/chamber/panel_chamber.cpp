@@ -212,6 +212,7 @@ public:
         done_so_far_->setText(
             bench::chamber_of(v).self_calibrated()
                 ? QStringLiteral("The chamber calibrates itself: the volumes that it shows are typed.")
+            : !session_.live().has_lines ? QString()
             : line ? QStringLiteral("Calibrated: this chamber holds %1 L, ± %2 L at a client of 70 L.")
                          .arg(line->a_l, 0, 'f', 1)
                          .arg(line->u_l((70 - line->a_l) / line->b_l), 0, 'f', 3)
@@ -229,7 +230,11 @@ private:
         const bool lines = session_.live().has_lines;
         for (QWidget* w : {static_cast<QWidget*>(main_), engraved_, static_cast<QWidget*>(view_)}) w->setVisible(lines);
         itself_->setEnabled(!session_.live().chamber.what);
+        reading_->setVisible(lines);
         itself_->set_main(!lines);
+        itself_->set_words(lines ? QStringLiteral("it calibrates itself: type its volumes")
+                                 : QStringLiteral("it is calibrated: on to the client"));
+        if (!lines) next_->hide();
         if (recording(main_, stage_ == What::empty ? QStringLiteral("Empty chamber") : QStringLiteral("Cylinder")))
             return;
         const bench::ChamberLive& c = session_.live().chamber;
@@ -370,7 +375,7 @@ public:
     {
         asking_ = false;
         typed_->setVisible(by_hand());
-        view_->setVisible(!by_hand());
+        for (QWidget* w : {static_cast<QWidget*>(view_), static_cast<QWidget*>(reading_)}) w->setVisible(!by_hand());
         if (by_hand()) open_row();
         if (session_.visit().readings().empty() && !session_.visit().running()) {
             door_was_open_ = false; // the cylinder has to come out

@@ -103,6 +103,7 @@ public:
         done_->setEnabled(!l.trial && (!typing || (low_->is_empty() && high_->is_empty())));
         type_->setEnabled(!l.trial && !asking_);
         type_->set_words(typing ? QStringLiteral("back to the line") : QStringLiteral("type it"));
+        type_->setVisible(l.has_lines || !typing);
         main_->setVisible(!typing);
         view_->setVisible(!typing);
         reading_->setVisible(!typing);
