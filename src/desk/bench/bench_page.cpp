@@ -257,8 +257,8 @@ void BenchPage::show_step(Step step)
     spine_->show_step(step);
     Panel* shown = panel(step);
     panels_->setCurrentWidget(shown);
-    shown->enter();
     shown->setFocus();
+    shown->enter(); // which may want a field to be typed in
     resizeEvent(nullptr);
 }
 

@@ -39,6 +39,7 @@ TypedRow::TypedRow(std::vector<Field> fields, QWidget* parent)
     column->addLayout(row_);
     sum_->setObjectName(QStringLiteral("typed_sum"));
     column->addWidget(sum_);
+    column->addStretch();
     hide();
 }
 

@@ -335,7 +335,8 @@ public:
         t->addWidget(shows_, 0, Qt::AlignLeft);
         t->addWidget(as_volume_);
         t->addWidget(as_density_);
-        body_->addWidget(typed_);
+        t->addStretch();
+        body_->addWidget(typed_, 1);
         connect(shows_, &QComboBox::activated, this, [this] { open_row(); });
         for (TypedRow* row : {as_volume_, as_density_}) {
             connect(row, &TypedRow::typed, this, &RunsPanel::take_typed);

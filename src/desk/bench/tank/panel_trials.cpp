@@ -38,7 +38,7 @@ public:
         high_ = new NumberField("hydrostatic.shown_kg", Measure::mass);
         typed_ = new TypedRow({{QStringLiteral("lowest of the regular swing, or one value"), "typed_low", low_},
             {QStringLiteral("highest"), "typed_high", high_}});
-        body_->addWidget(typed_);
+        body_->addWidget(typed_, 1);
         connect(typed_, &TypedRow::edited, this, &TrialsPanel::sum);
         connect(typed_, &TypedRow::typed, this, &TrialsPanel::take_typed);
         connect(typed_, &TypedRow::left, this, &TrialsPanel::toggle_typing);

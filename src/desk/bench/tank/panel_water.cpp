@@ -55,12 +55,14 @@ public:
         scatter_->setText(
             l.cell_kg ? QStringLiteral("chair and belt; scatter %1 g over 2 s").arg(1000 * l.cell_sd_kg, 0, 'f', 1)
                       : QString());
+        for (QWidget* w :
+            {static_cast<QWidget*>(number_), static_cast<QWidget*>(scatter_), static_cast<QWidget*>(take_)})
+            w->setVisible(l.has_lines);
         take_->setEnabled(l.cell_steady && !l.cell_overload);
         if (!l.cell_kg)
             say(l.has_lines ? QStringLiteral("The load cell is not heard: its display can be typed (T)")
                             : QStringLiteral("Chair and belt at rest: type what the display shows"),
-                QStringLiteral("Chair under water, belt hooked on it, nobody touches. A line is opened again by "
-                               "itself."));
+                QStringLiteral("Chair under water, belt hooked on it, nobody touches. ⏎ takes it."));
         else if (l.cell_overload)
             say(QStringLiteral("The load cell is at its end"),
                 QStringLiteral("Too much hangs on it. Take it off before anything else."));
