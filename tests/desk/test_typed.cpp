@@ -79,6 +79,8 @@ TEST(TypedDesk, AWholeTankTestWithoutALine)
     ASSERT_TRUE(b.wait([&] { return !b.text("result_title").isEmpty(); }));
     ASSERT_NO_FATAL_FAILURE(b.give_out());
     ASSERT_TRUE(b.wait([&] { return b.visit().finished; }));
+    ASSERT_TRUE(b.key("lab_sheet", Qt::Key_L));
+    ASSERT_TRUE(b.wait([&] { return b.text("said").contains("-lab.pdf"); })) << b.text("said").toStdString();
     const auto log = b.store->events(b.window->session().visit_id());
     for (const char* kind : {"mass", "blow", "zero", "water", "trial_typed"})
         EXPECT_EQ(last_of(log, kind)->body.value("source", ""), "typed") << kind;
@@ -111,6 +113,8 @@ TEST(TypedDesk, AWholeChamberTestWithoutALine)
     ASSERT_TRUE(b.wait([&] { return !b.text("result_title").isEmpty(); }));
     ASSERT_NO_FATAL_FAILURE(b.give_out());
     ASSERT_TRUE(b.wait([&] { return b.visit().finished; }));
+    ASSERT_TRUE(b.key("lab_sheet", Qt::Key_L));
+    ASSERT_TRUE(b.wait([&] { return b.text("said").contains("-lab.pdf"); })) << b.text("said").toStdString();
     const auto r = b.visit().result();
     ASSERT_TRUE(r);
     EXPECT_EQ((*r)[quantity::thoracic_gas_volume].value, 3.2);

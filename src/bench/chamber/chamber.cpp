@@ -77,7 +77,7 @@ Kinds kinds()
                           const std::string route = e.body.value("route", "");
                           if (route == "measured" && e.body.contains("l"))
                               return check_number(e.body, "l", "air_displacement.lung.thoracic_gas_volume_l");
-                          if (route == "measured" && !own(v).measured_gas(v))
+                          if (route == "measured" && !own(v).puffed_gas(v))
                               return Message{"missing_field", Level::error,
                                   "air_displacement.lung.thoracic_gas_volume_l", "No puffs were accepted yet."};
                           if (route == "measured" ||
@@ -88,7 +88,9 @@ Kinds kinds()
                       },
                          [](Visit& v, const Event& e) {
                              own(v).gas_done = true;
-                             if (e.body.contains("l")) own(v).typed_gas_l = e.body["l"].get<double>();
+                             if (e.body["route"] == "measured")
+                                 own(v).typed_gas_l =
+                                     e.body.contains("l") ? std::optional(e.body["l"].get<double>()) : std::nullopt;
                              own(v).gas_route = e.body["route"] == "measured" ? displacement::LungRoute::measured
                                                                               : displacement::LungRoute::predicted;
                              own(v).gas_equation = e.body.value("equation", own(v).gas_equation);
@@ -185,6 +187,9 @@ std::optional<Message> ChamberState::refuse_trial(const Visit& v, const Event& e
             return not_now("First the empty chamber, then the cylinder.");
         return std::nullopt;
     }
+    if (self_calibrated())
+        return not_now("The chamber's own volumes are typed in this test. To measure here, calibrate it here: empty, "
+                       "then the cylinder.");
     const auto line = calibration(v);
     if (!line) return line.messages().front();
     if (what == take::puffs)
@@ -252,6 +257,7 @@ std::optional<Message> ChamberState::refuse_reading(const Visit& v, const Trial&
 void ChamberState::take_reading(const Trial& running, const Event& e)
 {
     const Json& b = e.body;
+    if (running.is(take::empty)) self_from_ = 0; // calibrated here from now on
     if (!running.is(take::puffs)) {
         ratios[running.number] = ratio_of(b);
         return;
@@ -401,7 +407,11 @@ std::string ChamberState::calibrated_at(const Visit& v) const
 
 std::optional<ChamberState::Gas> ChamberState::measured_gas(const Visit& v) const
 {
-    if (typed_gas_l) return Gas{*typed_gas_l, lung::measured_gas_error_l};
+    return typed_gas_l ? Gas{*typed_gas_l, lung::measured_gas_error_l} : puffed_gas(v);
+}
+
+std::optional<ChamberState::Gas> ChamberState::puffed_gas(const Visit& v) const
+{
     const Puffing* puffs = last_puffing(v);
     const auto line = calibration(v);
     const std::vector<double> volumes = v.readings();
@@ -421,7 +431,7 @@ std::optional<displacement::Input> ChamberState::input(const Visit& v) const
     in.raw_volumes_l = v.readings();
     in.lung.equation = gas_equation;
     if (const auto gas = measured_gas(v); gas && gas_route == displacement::LungRoute::measured)
-        in.lung = {gas_route, gas->litres, gas->u_l, gas_equation};
+        in.lung = {gas_route, gas->litres, gas->u_l, gas_equation, typed_gas_l.has_value()};
     const bool typed = self_calibrated() && !in.raw_volumes_l.empty();
     if (typed) {
         in.runs_from.assign(in.raw_volumes_l.size(), "typed: the chamber's own volume");

@@ -49,6 +49,7 @@ public:
         double litres = 0, u_l = 0;
     };
     std::optional<Gas> measured_gas(const Visit& visit) const;
+    std::optional<Gas> puffed_gas(const Visit& visit) const; ///< from puffs alone
     /// What the result really uses: puffs that were thrown out cannot be used, whatever was chosen.
     displacement::LungRoute gas_route_used(const Visit& visit) const;
 

@@ -207,7 +207,8 @@ void tell_story(const Input& in, Result& r)
     if (in.lungs_corrected)
         tell.quantity(Kind::input, "V_TG", thoracic_gas_volume, "corrected for by the instrument; nothing is added");
     else if (in.lung.route == LungRoute::measured)
-        tell.quantity(Kind::input, "V_TG", thoracic_gas_volume, "measured while puffing against a closed valve");
+        tell.quantity(Kind::input, "V_TG", thoracic_gas_volume,
+            in.lung.typed ? "typed: measured elsewhere" : "measured while puffing against a closed valve");
     else
         tell.quantity(Kind::equation, "V_TG", thoracic_gas_volume, lung::find_gas(in.lung.equation)->source);
     tell.quantity(Kind::equation, "V_b", body_volume, "V_raw − SAA + 0.40·V_TG, Dempster & Aitkens 1995");

@@ -85,6 +85,7 @@ struct Lung {
     double thoracic_gas_volume_l = 0;        ///< measured route
     double u_l = lung::measured_gas_error_l; ///< measured route
     std::string equation = lung::default_gas_id;
+    bool typed = false; ///< measured elsewhere
 };
 
 /// Standard uncertainties of what is read off instruments. The defaults are assumptions, shown as such in every budget.

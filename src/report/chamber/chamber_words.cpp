@@ -21,14 +21,19 @@ void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
     std::vector<QStringList> rows = {
         {"no.", "of", "ratio", "volume L", "± u run", "drift L/min", "breath L", "what became of it"}};
     for (const bench::Trial& t : v.trials) {
-        const bool run = t.has_reading && t.is(take::run) && line, ratio = t.has_reading && !t.is(take::puffs);
-        const auto r = run ? chamber::reading_of(own.ratios.at(t.number), *line) : chamber::Reading{};
+        const auto at = own.ratios.find(t.number);
+        const bool ratio = at != own.ratios.end(), run = ratio && t.is(take::run) && line;
+        const double* typed = own.typed_volume_l(t.number);
+        const auto r = run ? chamber::reading_of(at->second, *line) : chamber::Reading{};
         const QString fate_words =
             t.status == bench::Trial::Status::taken && !t.is(take::run) ? QStringLiteral("taken") : fate(v, t, result);
-        rows.push_back({QString::number(t.number), QString::fromUtf8(t.what->title),
-            ratio ? number(own.ratios.at(t.number).value, 6) : "", run ? number(r.volume_l, 3) : "",
-            run ? number(r.u_run_l, 3) : "", run ? number(r.drift_l_per_min, 2) : "", run ? number(r.breath_l, 2) : "",
-            fate_words});
+        rows.push_back(
+            {QString::number(t.number), QString::fromUtf8(t.what->title), ratio ? number(at->second.value, 6) : "",
+                run     ? number(r.volume_l, 3)
+                : typed ? number(*typed, 3)
+                        : QString(),
+                run ? number(r.u_run_l, 3) : "", run ? number(r.drift_l_per_min, 2) : "",
+                run ? number(r.breath_l, 2) : "", fate_words});
     }
     d.table({0.6, 1.7, -1.4, -1.3, -1.1, -1.3, -1.1, 4}, rows);
     if (line)
@@ -46,6 +51,9 @@ void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
                                "highest airway pressure %4 cmH₂O (under 35), barometer %5 mmHg.")
                     .arg(number(gas->litres, 2), number(gas->u_l, 2), number(puffs->merit, 2),
                         number(puffs->peak_cmh2o, 0), number(puffs->barometric_mmhg, 1)));
+    if (own.typed_gas_l)
+        d.add(Kind::sentence,
+            QStringLiteral("Lung gas measured elsewhere and typed: %1 L.").arg(number(*own.typed_gas_l, 2)));
     QStringList seen;
     for (const std::string& s : own.prepared) seen << q(s);
     if (!seen.isEmpty())

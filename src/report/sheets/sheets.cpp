@@ -117,7 +117,8 @@ QString fate(const bench::Visit& v, const bench::Trial& t, const Outcome<Result>
     const auto numbers = v.reading_numbers();
     if (result)
         for (int i : result->used)
-            if (numbers[static_cast<std::size_t>(i)] == t.number) return QStringLiteral("counts");
+            if (numbers[static_cast<std::size_t>(i)] == t.number)
+                return t.source == "line" ? QStringLiteral("counts") : QStringLiteral("counts, %1").arg(q(t.source));
     return QStringLiteral("taken, not counted by the rule");
 }
 

@@ -146,6 +146,7 @@ TEST(Typed, AWholeTestInAChamberThatMeasuresByItself)
     ASSERT_TRUE(r) << r.messages().front().text;
     EXPECT_NEAR((*r)[quantity::raw_volume].value, 64.33, 1e-9);
     EXPECT_EQ((*r)[quantity::thoracic_gas_volume].value, 3.2);
+    EXPECT_EQ(step_of(*r, "V_TG")->source, "typed: measured elsewhere");
     EXPECT_EQ(step_of(*r, "V1")->source, "typed: the chamber's own volume");
     // the same person by a line
     displacement::Input same;
@@ -222,6 +223,14 @@ TEST(Typed, WhatIsRefusedInTheChamberAndTheRestStays)
     Log before("air_displacement");
     before.add("prepared", {{"seen", {"cap", "clothes", "dry", "talk", "button"}}});
     EXPECT_EQ(before.add("trial_typed", typed({{"l", 64.30}})), "not_now") << "whose calibration?";
+    Log mixed = at_the_chamber();
+    mixed.add("trial_typed", typed({{"l", 64.30}}));
+    EXPECT_EQ(mixed.add("trial_begun", {{"what", "run"}}), "not_now") << "no run of a line beside typed ones";
+    EXPECT_EQ(mixed.add("lung_gas", {{"route", "measured"}}), "missing_field") << "nobody has puffed";
+    EXPECT_EQ(mixed.add("trial_begun", {{"what", "empty"}}), "");
+    EXPECT_EQ(mixed.add("trial_taken", {{"ratio", 1.5}, {"u_ratio", 3e-5}, {"phase_rad", 3.14159}}), "");
+    EXPECT_FALSE(mixed.visit.done(bench::step::calibrate)) << "calibrated here from now on";
+    EXPECT_TRUE(mixed.visit.readings().empty()) << "what was typed before does not count with it";
     Log again = at_the_chamber();
     again.add("trial_typed", typed({{"l", 64.30}}));
     again.add("self_calibrated");
