@@ -48,39 +48,15 @@ void set_clock(const QDateTime& now) { clock_offset_ms = forward_only(machine_cl
 
 void set_machine_clock(std::function<QDateTime()> clock) { machine_clock = std::move(clock); }
 
-QTimeZone zone_of(const bench::Visit& v, const records::Store& store)
-{
-    for (const QByteArray& id : {QByteArray::fromStdString(v.zone), store.setting(QStringLiteral("zone")).toLatin1()})
-        if (const QTimeZone z(id); !id.isEmpty() && z.isValid()) return z; // without a name Qt gives the computer's
-    return QTimeZone::systemTimeZone();
-}
-
-screening::Conditions conditions_of(const bench::Visit& v, const QTimeZone& zone)
-{
-    screening::Conditions c;
-    const QDateTime at = QDateTime::fromString(q(v.started_at), Qt::ISODateWithMs).toTimeZone(zone);
-    c.day = records::date_words(at.date().toString(Qt::ISODate).toStdString()).toStdString();
-    c.instrument = v.instrument;
-    c.minute_of_day = at.time().hour() * 60 + at.time().minute();
-    c.equations = v.own().schools(v);
-    c.lung = v.own().lung(v);
-    c.protocol = v.protocol_used;
-    c.kept = v.outside;
-    return c;
-}
-
 bench::Json beginning(
     const records::Store& store, const records::Client& client, protocol::Method method, const QTimeZone& zone)
 {
     const QDateTime now = clock_now().toTimeZone(zone);
     bench::Json out = {{"log", 2}, {"zone", zone.id().toStdString()},
         {"local", now.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString()}};
-    for (const records::VisitRow& row : store.visits_of(client.id)) {
-        const auto visit = store.replay(row.id);
-        if (!visit || !visit->mass_kg) continue;
-        const QDateTime then = QDateTime::fromString(row.started_at, Qt::ISODateWithMs);
-        out["last"] = {{"mass_kg", *visit->mass_kg}, {"days", static_cast<double>(then.secsTo(now)) / 86400}};
-        break;
+    if (const auto last = store.last_mass(client.id)) {
+        const QDateTime then = QDateTime::fromString(last->started_at, Qt::ISODateWithMs);
+        out["last"] = {{"mass_kg", last->kg}, {"days", static_cast<double>(then.secsTo(now)) / 86400}};
     }
     const bench::MethodRow* row = bench::method_row(method);
     if (row)
@@ -126,11 +102,7 @@ screening::Person Lab::person(const records::Client& c) const
     for (const QString& fact : c.facts) p.facts.insert(fact.toStdString());
     p.consent = !c.consent_on.isEmpty();
     p.guardian_consent = !c.guardian_consent_on.isEmpty();
-    for (const records::VisitRow& v : store->visits_of(c.id))
-        if (const auto visit = store->replay(v.id); visit && visit->mass_kg) {
-            p.last_mass_kg = visit->mass_kg;
-            break;
-        }
+    if (const auto last = store->last_mass(c.id)) p.last_mass_kg = last->kg;
     return p;
 }
 
@@ -171,7 +143,7 @@ std::optional<screening::Conditions> Lab::last_conditions(long client_id, Method
 {
     for (const records::VisitRow& row : store->visits_of(client_id)) {
         if (!row.measured() || row.method != QString::fromLatin1(protocol::word(method))) continue;
-        if (const auto visit = store->replay(row.id)) return conditions_of(*visit, zone_of(*visit, *store));
+        if (const auto told = store->snapshot(row.id)) return told->conditions;
     }
     for (const records::Booking& booking : diary->bookings_of(client_id))
         for (std::size_t i = 0; i < booking.parts.size(); ++i) {
@@ -182,29 +154,9 @@ std::optional<screening::Conditions> Lab::last_conditions(long client_id, Method
             const bench::Json noted =
                 row ? row->body.value("conditions", bench::Json::object()) : bench::Json::object();
             if (const auto found = noted.find(protocol::word(method)); found != noted.end())
-                return conditions_from(*found);
+                return records::conditions_from(*found);
         }
     return std::nullopt;
-}
-
-bench::Json Lab::to_json(const screening::Conditions& c)
-{
-    bench::Json kept = bench::Json::object();
-    for (const auto& [rule, verdict] : c.kept) kept[rule] = protocol::word(verdict);
-    return {{"day", c.day}, {"instrument", c.instrument}, {"minute_of_day", c.minute_of_day},
-        {"equations", c.equations}, {"protocol", c.protocol}, {"outside", kept}};
-}
-
-std::optional<screening::Conditions> Lab::conditions_from(const bench::Json& j)
-{
-    if (!j.is_object()) return std::nullopt;
-    screening::Conditions c{j.value("day", ""), j.value("instrument", ""), j.value("minute_of_day", 0.0),
-        j.value("equations", ""), j.value("protocol", ""), {}};
-    const bench::Json outside = j.value("outside", bench::Json::object());
-    for (const auto& [rule, verdict] : outside.items())
-        for (protocol::Verdict v : {protocol::Verdict::noted, protocol::Verdict::another_day, protocol::Verdict::no})
-            if (verdict == protocol::word(v)) c.kept[rule] = v;
-    return c;
 }
 
 QString Lab::folder() const { return QFileInfo(store->file()).absolutePath(); }

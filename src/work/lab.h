@@ -19,10 +19,6 @@ void set_clock(const QDateTime& now);
 /// For tests: what the machine's clock says.
 void set_machine_clock(std::function<QDateTime()> clock);
 
-/// The lab's zone for a visit: the one it was made in, or the lab's own for older ones.
-QTimeZone zone_of(const bench::Visit& visit, const records::Store& store);
-/// Under what conditions a visit was made, from its own log.
-screening::Conditions conditions_of(const bench::Visit& visit, const QTimeZone& zone);
 /// What a visit is begun with besides client, method and booking: the lab's clock, the last visit, a child's
 /// conversion.
 bench::Json beginning(
@@ -51,11 +47,9 @@ public:
     screening::Instrument limits_of(const records::Booking& booking) const;
     /// The conditions of a method as they are now, for comparison.
     screening::Conditions conditions(const schedule::Slot& slot, const screening::MethodVerdict& verdict) const;
-    /// Those of the client's last measured test by the method: from its log, or, where it was measured elsewhere, from
+    /// Those of the client's last measured test by the method: as told, or, where it was measured elsewhere, from
     /// its screening.
     std::optional<screening::Conditions> last_conditions(long client_id, schedule::Method method) const;
-    static bench::Json to_json(const screening::Conditions& conditions);
-    static std::optional<screening::Conditions> conditions_from(const bench::Json& json);
 
     QString folder() const;
 

@@ -92,7 +92,7 @@ std::optional<Message> Session::start(const records::Client& client, const QStri
         {"name", client.full_name().toStdString()}, {"birth_date", client.birth_date.toStdString()},
         {"sex", word(client.sex)}, {"height_cm", client.height_cm}, {"method", protocol::word(method)},
         {"software", "fusain " FUSAIN_VERSION}};
-    e.body.update(beginning(*store_, client, method, zone_of({}, *store_)));
+    e.body.update(beginning(*store_, client, method, store_->zone_of({})));
     if (more.is_object()) e.body.update(more);
     // the screening goes with the beginning: a visit that is cut off in between must not ask another method's questions
     std::vector<bench::Event> first{e};
@@ -174,9 +174,9 @@ void Session::look_back()
             row.method != QString::fromLatin1(protocol::word(visit_.method)) ||
             row.started_at.toStdString() >= visit_.started_at)
             continue;
-        const auto earlier = store_->replay(row.id);
-        if (!earlier) continue;
-        before_ = conditions_of(*earlier, zone_of(*earlier, *store_));
+        const auto told = store_->snapshot(row.id);
+        if (!told) continue;
+        before_ = told->conditions;
         return;
     }
 }
@@ -184,7 +184,8 @@ void Session::look_back()
 std::optional<screening::Comparability> Session::comparability() const
 {
     if (!before_) return std::nullopt;
-    return screening::compare(*before_, conditions_of(visit_, zone_of(visit_, *store_)), screening::Tense::measured);
+    return screening::compare(
+        *before_, records::conditions_of(visit_, store_->zone_of(visit_)), screening::Tense::measured);
 }
 
 Message Session::not_stored_yet() const

@@ -103,13 +103,14 @@ std::vector<ChoiceRow> choices()
     return {
         conversion_choice(),
         {"gas_equation", [](const Visit&, const std::string& to) { return lung::find_gas(to) != nullptr; },
-            [](Visit& v, const std::string& to, std::string& from) { from = std::exchange(own(v).gas_equation, to); }},
+            [](const Visit& v) { return own(v).gas_equation; },
+            [](Visit& v, const std::string& to) { own(v).gas_equation = to; }},
         {"gas_route",
             [](const Visit& v, const std::string& to) {
                 return to == "predicted" || (to == "measured" && own(v).measured_gas(v));
             },
-            [](Visit& v, const std::string& to, std::string& from) {
-                from = displacement::id(own(v).gas_route);
+            [](const Visit& v) -> std::string { return displacement::id(own(v).gas_route); },
+            [](Visit& v, const std::string& to) {
                 own(v).gas_route =
                     to == "measured" ? displacement::LungRoute::measured : displacement::LungRoute::predicted;
             }},

@@ -22,10 +22,8 @@ const DensityState* density_of(const Visit& v) { return dynamic_cast<const Densi
 ChoiceRow conversion_choice()
 {
     return {"conversion", [](const Visit&, const std::string& to) { return density::find(to) != nullptr; },
-        [](Visit& v, const std::string& to, std::string& from) {
-            auto& own = dynamic_cast<DensityState&>(v.own());
-            from = std::exchange(own.conversion, to);
-        }};
+        [](const Visit& v) { return density_of(v)->conversion; },
+        [](Visit& v, const std::string& to) { dynamic_cast<DensityState&>(v.own()).conversion = to; }};
 }
 
 Json density_beginning(Sex sex, double age_y)

@@ -101,17 +101,17 @@ std::vector<ChoiceRow> choices()
     return {
         conversion_choice(),
         {"trial_rule", [](const Visit&, const std::string& to) { return trials::find(to) != nullptr; },
-            [](Visit& v, const std::string& to, std::string& from) { from = std::exchange(own(v).trial_rule, to); }},
+            [](const Visit& v) { return own(v).trial_rule; },
+            [](Visit& v, const std::string& to) { own(v).trial_rule = to; }},
         {"lung_equation", [](const Visit&, const std::string& to) { return lung::find(to) != nullptr; },
-            [](Visit& v, const std::string& to, std::string& from) { from = std::exchange(own(v).lung_equation, to); }},
+            [](const Visit& v) { return own(v).lung_equation; },
+            [](Visit& v, const std::string& to) { own(v).lung_equation = to; }},
         {"lung_route",
             [](const Visit&, const std::string& to) {
                 return to == "measured" || to == "vital_capacity" || to == "age_height";
             },
-            [](Visit& v, const std::string& to, std::string& from) {
-                from = own(v).lung_route ? hydrostatic::id(*own(v).lung_route) : "";
-                own(v).lung_route = route_of(to);
-            }},
+            [](const Visit& v) -> std::string { return own(v).lung_route ? hydrostatic::id(*own(v).lung_route) : ""; },
+            [](Visit& v, const std::string& to) { own(v).lung_route = route_of(to); }},
     };
 }
 

@@ -39,7 +39,8 @@ using Kinds = std::map<std::string, EventKind>;
 struct ChoiceRow {
     const char* what;
     bool (*known)(const Visit&, const std::string& to);
-    void (*set)(Visit&, const std::string& to, std::string& from);
+    std::string (*get)(const Visit&); ///< an id; empty: not chosen yet
+    void (*set)(Visit&, const std::string& to);
 };
 
 /// What a recording is of: as the log has it, and in words.

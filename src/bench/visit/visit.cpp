@@ -67,7 +67,7 @@ std::optional<Message> needs_trial(const Visit& v, const Event& e)
 constexpr char k_cm[] = "cm", k_kg[] = "kg", f_height[] = "height_cm", f_mass[] = "mass_kg";
 
 const ChoiceRow range_choice = {"range", [](const Visit&, const std::string& to) { return !to.empty(); },
-    [](Visit& v, const std::string& to, std::string& from) { from = std::exchange(v.range, to); }};
+    [](const Visit& v) { return v.range; }, [](Visit& v, const std::string& to) { v.range = to; }};
 
 const ChoiceRow* choice_of(const Visit& v, const std::string& what)
 {
@@ -87,9 +87,10 @@ std::optional<Message> needs_choice(const Visit& v, const Event& e)
 
 void choose(Visit& v, const Event& e)
 {
-    Choice c{e.body["what"], "", e.body["to"], e.who, e.at_utc};
-    choice_of(v, c.what)->set(v, c.to, c.from);
-    v.choices.push_back(c);
+    const std::string what = e.body["what"], to = e.body["to"];
+    const ChoiceRow& row = *choice_of(v, what);
+    v.choices.push_back({what, row.get(v), to, e.who, e.at_utc});
+    row.set(v, to);
 }
 
 /// What a recording is of; null: of nothing that the method knows. Old logs leave it out where there is one kind only.
@@ -386,6 +387,13 @@ const Trial* Visit::last_taken(std::string_view what) const
     for (auto t = trials.rbegin(); t != trials.rend(); ++t)
         if (t->is(what) && t->status == Trial::Status::taken) return &*t;
     return nullptr;
+}
+
+std::map<std::string, std::string> Visit::chosen() const
+{
+    std::map<std::string, std::string> out{{range_choice.what, range_choice.get(*this)}};
+    for (const ChoiceRow& c : row().choices) out[c.what] = c.get(*this);
+    return out;
 }
 
 double Visit::age_y() const { return age_between(subject.birth_date, day()); }

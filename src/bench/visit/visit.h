@@ -92,6 +92,9 @@ public:
     Outcome<Result> provisional() const { return own_->provisional(*this); }
     std::vector<WhatIf> what_ifs() const { return own_->what_ifs(*this); }
 
+    /// What was chosen of everything that can be chosen at the result: equations, rules, routes, by id.
+    std::map<std::string, std::string> chosen() const;
+
     /// The newest trial of this kind that stands; null: none.
     const Trial* last_taken(std::string_view what) const;
     const Trial& trial(int number) const { return trials[static_cast<std::size_t>(number - 1)]; }

@@ -472,37 +472,43 @@ void ClientsPage::show_client()
     }
     if (booked) visits_->addSpacing(10);
     const auto rows = store_->visits_of(c.id);
+    const auto told = store_->snapshots_of(c.id);
     visits_->addWidget(label("heading", rows.empty() ? QStringLiteral("No visit yet") : QStringLiteral("Visits")));
     visits_->addSpacing(6);
     for (const auto& row : rows) {
-        visits_->addWidget(visit_line(row));
+        const auto mine = told.find(row.id);
+        visits_->addWidget(visit_line(row, mine != told.end() && row.measured() ? &mine->second : nullptr));
         visits_->addWidget(hairline(false));
     }
     visits_->addStretch();
 }
 
-QWidget* ClientsPage::visit_line(const records::VisitRow& row)
+/// What became of a visit that tells nothing yet, or nothing any more.
+static QString fate_of(const records::VisitRow& row, const records::Store& store)
+{
+    const auto visit = store.replay(row.id);
+    if (!visit) return q(visit.messages().front().text);
+    if (visit->stopped()) return QStringLiteral("stopped for safety");
+    if (!visit->given_up.empty()) return QStringLiteral("given up: %1").arg(q(visit->given_up));
+    return row.finished ? QStringLiteral("no result with these choices") : QStringLiteral("not finished");
+}
+
+QWidget* ClientsPage::visit_line(const records::VisitRow& row, const records::Snapshot* told)
 {
     auto* line = new QWidget;
     auto* h = new QHBoxLayout(line);
     h->setContentsMargins(0, 7, 0, 7);
-    const auto visit = store_->replay(row.id);
     const auto method = protocol::method_of(row.method.toStdString());
     const QString name = method ? QString::fromLatin1(protocol::title(*method)) : row.method;
-    QString words = row.finished ? QString() : QStringLiteral("not finished");
-    const auto result = visit ? visit->result() : Outcome<Result>::refuse(visit.messages());
-    if (visit && visit->stopped()) words = QStringLiteral("stopped for safety");
-    if (visit && !visit->given_up.empty()) words = QStringLiteral("given up: %1").arg(q(visit->given_up));
-    auto* number = label("number", result ? QStringLiteral("%1 % fat ± %2")
-                                                .arg((*result)[quantity::fat_percent].value, 0, 'f', 1)
-                                                .arg(result->budget(quantity::fat_percent).u, 0, 'f', 1)
-                                          : QString());
+    const Value* fat = told ? told->result.find(quantity::fat_percent) : nullptr;
+    auto* number = label(
+        "number", fat ? QStringLiteral("%1 % fat ± %2").arg(fat->value, 0, 'f', 1).arg(fat->u, 0, 'f', 1) : QString());
     number->setWordWrap(false);
     auto* masses =
-        label("small", result ? QStringLiteral("%1 fat, %2 fat-free")
-                                    .arg(Units::get().text(Measure::mass, (*result)[quantity::fat_mass].value, 1),
-                                        Units::get().text(Measure::mass, (*result)[quantity::fat_free_mass].value, 1))
-                              : words);
+        label("small", fat ? QStringLiteral("%1 fat, %2 fat-free")
+                                 .arg(Units::get().text(Measure::mass, told->result[quantity::fat_mass].value, 1),
+                                     Units::get().text(Measure::mass, told->result[quantity::fat_free_mass].value, 1))
+                           : fate_of(row, *store_));
     auto* when = new QVBoxLayout;
     when->setSpacing(0);
     for (const auto& [voice, text] :

@@ -63,7 +63,7 @@ protected:
 private:
     void search();
     void show_client();
-    QWidget* visit_line(const records::VisitRow& row);
+    QWidget* visit_line(const records::VisitRow& row, const records::Snapshot* told);
     void show_more(bool on);
     void begin_merge();
     void end_merge(bool really);

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/result/beside_view.h"
 
-#include "bench/density/density_state.h"
+#include "core/density/density.h"
 #include "core/time/compare.h"
 #include "records/diary/clock.h"
 #include "work/lab.h"
@@ -13,6 +13,29 @@
 #include <set>
 
 namespace fusain::desk {
+
+namespace {
+
+const QString none = QStringLiteral("–");
+
+QString with_doubt(const Result& r, const Quantity& what, int decimals)
+{
+    const Value* v = r.find(what);
+    return v ? QStringLiteral("%1 ± %2 %3")
+                   .arg(v->value, 0, 'f', decimals)
+                   .arg(v->u, 0, 'f', decimals)
+                   .arg(QString::fromUtf8(what.unit))
+             : none;
+}
+
+/// Null where density is not what became fat.
+const density::Conversion* conversion_of(const records::Snapshot& told)
+{
+    const auto chosen = told.choices.find("conversion");
+    return chosen == told.choices.end() ? nullptr : density::find(chosen->second);
+}
+
+} // namespace
 
 BesideView::BesideView() : words_(label("text")), table_(new QGridLayout)
 {
@@ -39,7 +62,7 @@ void BesideView::look(const work::Session& session)
 {
     others_.clear();
     const bench::Visit& v = session.visit();
-    const QTimeZone zone = work::zone_of(v, session.store());
+    const QTimeZone zone = session.store().zone_of(v);
     const auto moment = [&](const QString& iso) {
         return QDateTime::fromString(iso, Qt::ISODateWithMs).toTimeZone(zone);
     };
@@ -56,19 +79,19 @@ void BesideView::look(const work::Session& session)
     for (const records::VisitRow& row : visits) {
         const auto method = protocol::method_of(row.method.toStdString());
         if (!method || seen.count(*method) || !compare::beside(v.method, 0, *method, 0)) continue;
-        const auto other = session.store().replay(row.id);
-        if (!other) continue;
-        if (const auto r = other->result()) {
-            others_.push_back({*other, *r});
-            seen.insert(*method);
-        }
+        const auto told = session.store().snapshot(row.id);
+        if (!told || !told->result.find(quantity::fat_percent)) continue;
+        others_.push_back(*told);
+        seen.insert(*method);
     }
 }
 
-void BesideView::add_column(const bench::Visit& v, const Result& r, bool now)
+void BesideView::add_column(const records::Snapshot& told, bool now)
 {
-    rows_.push_back({QString::fromLatin1(protocol::title(v.method)),
-        now ? QStringLiteral("this visit") : records::date_words(v.day()), r[quantity::fat_percent].value,
+    const Result& r = told.result;
+    const density::Conversion* conversion = conversion_of(told);
+    rows_.push_back({QString::fromLatin1(protocol::title(told.method)),
+        now ? QStringLiteral("this visit") : records::date_words(told.day), r[quantity::fat_percent].value,
         r[quantity::fat_percent].u_measurement(), now});
     const int column = static_cast<int>(rows_.size());
     const auto cell = [&](const char* voice, const QString& text, int row, int at) {
@@ -81,14 +104,10 @@ void BesideView::add_column(const bench::Visit& v, const Result& r, bool now)
     for (const auto& [what, value] :
         {std::pair{
              "measuring error, % fat", QStringLiteral("± %1").arg(r[quantity::fat_percent].u_measurement(), 0, 'f', 1)},
-            {"body mass", Units::get().text(Measure::mass, *v.mass_kg, 2)},
-            {"body volume", QStringLiteral("%1 ± %2 L")
-                                .arg(r[quantity::body_volume].value, 0, 'f', 2)
-                                .arg(r[quantity::body_volume].u, 0, 'f', 2)},
-            {"body density", QStringLiteral("%1 ± %2 kg/L")
-                                 .arg(r[quantity::body_density].value, 0, 'f', 4)
-                                 .arg(r[quantity::body_density].u, 0, 'f', 4)},
-            {"conversion", QString::fromUtf8(density::find(bench::density_of(v)->conversion)->title)}}) {
+            {"body mass", Units::get().text(Measure::mass, told.mass_kg, 2)},
+            {"body volume", with_doubt(r, quantity::body_volume, 2)},
+            {"body density", with_doubt(r, quantity::body_density, 4)},
+            {"conversion", conversion ? QString::fromUtf8(conversion->title) : none}}) {
         if (now) cell("small", QString::fromLatin1(what), row, 0);
         cell("number", value, row++, column);
     }
@@ -102,14 +121,15 @@ void BesideView::show_result(const bench::Visit& v, const std::optional<Result>&
         delete item;
     }
     QStringList words;
-    if (result && !others_.empty()) add_column(v, *result, true);
-    for (const Other& o : others_) {
+    const records::Snapshot here = records::snapshot_of(v, QTimeZone::utc());
+    if (result && !others_.empty()) add_column(here, true);
+    for (const records::Snapshot& o : others_) {
         if (!result) break;
-        add_column(o.visit, o.result, false);
+        add_column(o, false);
         const auto beside = compare::beside(
-            v.method, (*result)[quantity::fat_percent].value, o.visit.method, o.result[quantity::fat_percent].value);
+            v.method, (*result)[quantity::fat_percent].value, o.method, o.result[quantity::fat_percent].value);
         words << (beside->usual ? QString() : QStringLiteral("◆ ")) + q(beside->sentence);
-        if (bench::density_of(o.visit)->conversion != bench::density_of(v)->conversion)
+        if (conversion_of(o) && conversion_of(here) && conversion_of(o) != conversion_of(here))
             words << QStringLiteral("◆ Density became fat by two different conversions: part of the difference is "
                                     "theirs. Choose the same one to compare.");
     }

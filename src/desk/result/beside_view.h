@@ -18,12 +18,8 @@ public:
     bool is_empty() const { return rows_.empty(); }
 
 private:
-    struct Other {
-        bench::Visit visit;
-        Result result;
-    };
-    void add_column(const bench::Visit& visit, const Result& result, bool now);
-    std::vector<Other> others_;
+    void add_column(const records::Snapshot& told, bool now);
+    std::vector<records::Snapshot> others_;
     std::vector<report::BesideRow> rows_;
     Figure* figure_;
     QLabel* words_;

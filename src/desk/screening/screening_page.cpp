@@ -550,7 +550,7 @@ void ScreeningPage::keep()
                 {"who", overrides_[v.method].who.toStdString()}, {"reason", overrides_[v.method].reason.toStdString()}};
         verdicts.push_back(row);
         if (const auto* p = book_.protocol(v.method)) protocols[protocol::word(v.method)] = p->version;
-        conditions[protocol::word(v.method)] = work::Lab::to_json(lab_.conditions(booking_->parts[i], v));
+        conditions[protocol::word(v.method)] = records::to_json(lab_.conditions(booking_->parts[i], v));
         if (const auto like = likeness_.find(v.method); like != likeness_.end())
             likeness[protocol::word(v.method)] = like->second.sentence;
     }

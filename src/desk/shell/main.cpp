@@ -11,6 +11,7 @@
 #include <QApplication>
 #include <QDir>
 #include <QMessageBox>
+#include <QProgressDialog>
 #include <QStandardPaths>
 #include <QTextStream>
 
@@ -18,6 +19,30 @@
 
 using namespace fusain;
 using namespace fusain::desk;
+
+namespace {
+
+/// Bringing an older lab up to date may take minutes: it shows how far it is, and can be cancelled.
+Outcome<std::shared_ptr<records::Store>> open_lab(const QString& file, bool shown)
+{
+    std::unique_ptr<QProgressDialog> progress;
+    return records::Store::open(file, [&](int done, int of) {
+        if (!shown) return true;
+        if (!progress) {
+            progress = std::make_unique<QProgressDialog>(
+                QStringLiteral("Bringing the lab up to date: the results of %1 visits.\nA copy was made beside it.")
+                    .arg(of),
+                QStringLiteral("Cancel"), 0, of);
+            progress->setWindowTitle(QStringLiteral("Fusain"));
+            progress->setMinimumDuration(500);
+        }
+        progress->setValue(done);
+        QApplication::processEvents();
+        return !progress->wasCanceled();
+    });
+}
+
+} // namespace
 
 int main(int argc, char** argv)
 {
@@ -59,7 +84,7 @@ int main(int argc, char** argv)
                  (demo ? QStringLiteral("/fusain-demo") : QStringLiteral("/fusain"));
     const QString file = folder + QStringLiteral("/lab.fusain");
     const bool was_there = QFile::exists(file);
-    const auto opened = records::Store::open(file);
+    const auto opened = open_lab(file, play.empty());
     if (!opened) {
         const QString text = q(opened.messages().front().text);
         std::cerr << "fusain: " << text.toStdString() << "\n";

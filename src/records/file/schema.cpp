@@ -202,7 +202,26 @@ const QStringList steps[] = {
             since TEXT NOT NULL,
             beat TEXT NOT NULL))",
     },
+    // 6: results as they were told (old ones are made from their logs in the same transaction)
+    {
+        R"(CREATE TABLE snapshot (
+            id INTEGER PRIMARY KEY,
+            visit_id INTEGER NOT NULL REFERENCES visit (id),
+            seq INTEGER NOT NULL,
+            at TEXT NOT NULL,
+            who TEXT NOT NULL,
+            made_by TEXT NOT NULL CHECK (made_by IN ('visit', 'migration')),
+            body TEXT NOT NULL,
+            UNIQUE (visit_id, seq)))",
+        "CREATE TRIGGER snapshot_is_final BEFORE UPDATE ON snapshot BEGIN SELECT RAISE(ABORT, 'what was told stays as "
+        "it was told'); END",
+        "CREATE TRIGGER snapshot_stays BEFORE DELETE ON snapshot BEGIN SELECT RAISE(ABORT, 'what was told stays as it "
+        "was told'); END",
+        "CREATE INDEX visit_open ON visit (started_at) WHERE finished = 0",
+    },
 };
+
+constexpr int snapshots_since = 6;
 
 int pragma(QSqlDatabase& db, const char* name)
 {
@@ -232,7 +251,7 @@ QString back_up(QSqlDatabase& db, const QString& file)
 
 int newest_schema() { return static_cast<int>(std::size(steps)); }
 
-std::optional<Message> migrate(QSqlDatabase& db, const QString& file)
+std::optional<Message> migrate(QSqlDatabase& db, const QString& file, const std::function<QString()>& fill_snapshots)
 {
     int version = pragma(db, "user_version");
     const int id = pragma(db, "application_id"), tables = pragma(db, "schema_version");
@@ -260,16 +279,20 @@ std::optional<Message> migrate(QSqlDatabase& db, const QString& file)
             q.exec(QStringLiteral("ROLLBACK"));
             return std::nullopt;
         }
-        QStringList statements = steps[step];
-        statements << QStringLiteral("PRAGMA application_id = %1").arg(application_id)
-                   << QStringLiteral("PRAGMA user_version = %1").arg(step + 1);
-        for (const QString& statement : statements)
-            if (wrong.isEmpty() && !q.exec(statement)) wrong = q.lastError().text();
+        const auto all = [&](const QStringList& statements) {
+            for (const QString& statement : statements)
+                if (wrong.isEmpty() && !q.exec(statement)) wrong = q.lastError().text();
+        };
+        all(steps[step]);
+        q.finish();
+        if (wrong.isEmpty() && step + 1 == snapshots_since) wrong = fill_snapshots();
+        all({QStringLiteral("PRAGMA application_id = %1").arg(application_id),
+            QStringLiteral("PRAGMA user_version = %1").arg(step + 1)});
         if (wrong.isEmpty() && !q.exec(QStringLiteral("COMMIT"))) wrong = q.lastError().text();
         if (!wrong.isEmpty()) {
             q.exec(QStringLiteral("ROLLBACK"));
-            return Message{"lab_unreachable", Level::error, "lab",
-                "The lab could not be brought up to date (" + wrong.toStdString() + "). Nothing was changed."};
+            return Message{wrong == QStringLiteral("cancelled") ? "lab_not_upgraded" : "lab_unreachable", Level::error,
+                "lab", "The lab could not be brought up to date (" + wrong.toStdString() + "). Nothing was changed."};
         }
         version = step + 1;
     }

@@ -237,6 +237,10 @@ Outcome<QString> export_person(const Store& store, long client_id, const QString
         QStringLiteral("SELECT e.* FROM visit_event e JOIN visit v ON v.id = e.visit_id WHERE v.client_id = ? ORDER BY "
                        "e.visit_id, e.seq"),
         id));
+    all["snapshots"] = rows_of(run(db,
+        QStringLiteral("SELECT s.* FROM snapshot s JOIN visit v ON v.id = s.visit_id WHERE v.client_id = ? ORDER BY "
+                       "s.visit_id, s.seq"),
+        id));
     all["bookings"] = rows_of(run(db, QStringLiteral("SELECT * FROM booking WHERE client_id = ? ORDER BY id"), id));
     all["booking_parts"] = rows_of(run(db,
         QStringLiteral("SELECT p.* FROM booking_part p JOIN booking b ON b.id = p.booking_id WHERE b.client_id = ? "
@@ -290,7 +294,8 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
     // the logs are append-only; their guards are lifted for this one act, inside the transaction
     QStringList guards;
     QSqlQuery g =
-        run(db, QStringLiteral("SELECT sql FROM sqlite_master WHERE type = 'trigger' AND name = 'visit_event_stays'"));
+        run(db, QStringLiteral("SELECT sql FROM sqlite_master WHERE type = 'trigger' AND name IN ('visit_event_stays', "
+                               "'snapshot_stays')"));
     while (g.next()) guards << g.value(0).toString();
     g.finish();
     {
@@ -304,10 +309,12 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
                  "INSERT INTO erased (at, who, visits) SELECT ?, ?, COUNT(*) FROM visit WHERE client_id = ?"),
                 {detail::now_utc(), who, big(client_id)}},
             {QStringLiteral("DROP TRIGGER visit_event_stays"), {}},
+            {QStringLiteral("DROP TRIGGER snapshot_stays"), {}},
             {QStringLiteral("DELETE FROM screening WHERE client_id = ?"), id},
             {QStringLiteral("DELETE FROM booking_part WHERE booking_id IN (%1)").arg(bookings), id},
             {QStringLiteral("DELETE FROM booking WHERE client_id = ?"), id},
             {QStringLiteral("DELETE FROM signal_chunk WHERE visit_id IN (%1)").arg(visits), id},
+            {QStringLiteral("DELETE FROM snapshot WHERE visit_id IN (%1)").arg(visits), id},
             {QStringLiteral("DELETE FROM visit_event WHERE visit_id IN (%1)").arg(visits), id},
             {QStringLiteral("DELETE FROM visit_lease WHERE visit_id IN (%1)").arg(visits), id},
             {QStringLiteral("DELETE FROM visit WHERE client_id = ?"), id},

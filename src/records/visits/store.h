@@ -3,8 +3,9 @@
 #include "bench/lines/signal.h"
 #include "bench/visit/visit.h"
 #include "core/base/outcome.h"
-#include "records/people/client_search.h"
 #include "records/file/lease.h"
+#include "records/people/client_search.h"
+#include "records/visits/snapshot.h"
 
 #include <QSqlDatabase>
 #include <QString>
@@ -53,7 +54,9 @@ class Store {
 public:
     /// Opens or makes the lab file. Refusals: lab_newer, lab_damaged, lab_locked, lab_read_only, lab_unreachable,
     /// lab_foreign. A file is never overwritten; before a migration a copy is made beside it.
-    static Outcome<std::shared_ptr<Store>> open(const QString& file);
+    /// `go_on` is asked while an older lab is brought up to date, which may take minutes (lab_not_upgraded: it said
+    /// no).
+    static Outcome<std::shared_ptr<Store>> open(const QString& file, const GoOn& go_on = {});
     ~Store();
     Store(const Store&) = delete;
     Store& operator=(const Store&) = delete;
@@ -77,7 +80,8 @@ public:
     {
         return begin_visit(client_id, method, std::vector{started});
     }
-    /// Durable when it returns: an accepted value survives a power cut. The event must be the next of its visit.
+    /// Durable when it returns: an accepted value survives a power cut. The event must be the next of its visit. With
+    /// the event that finishes a visit, and with every later choice, goes the snapshot of what is told from then on.
     /// Refused while the visit is another window's.
     std::optional<Message> append(long visit_id, const bench::Event& event, const QString& window = {});
     std::vector<bench::Event> events(long visit_id) const;
@@ -88,6 +92,18 @@ public:
     std::optional<VisitRow> open_visit() const;
     /// Replays the log. Refuses when it has a gap or an event nobody knows.
     Outcome<bench::Visit> replay(long visit_id) const;
+    /// What was told of a measured visit last. Nothing while it was never finished.
+    std::optional<Snapshot> snapshot(long visit_id) const { return snapshots::of_visit(db_, visit_id); }
+    /// The same of all measured visits of a client, by visit.
+    std::map<long, Snapshot> snapshots_of(long client_id) const { return snapshots::of_client(db_, client_id); }
+    /// The client's newest mass, of whatever visit; with the moment the visit began, UTC.
+    struct Weighed {
+        double kg = 0;
+        QString started_at;
+    };
+    std::optional<Weighed> last_mass(long client_id) const;
+    /// The lab's zone for a visit: the one it was made in, or the lab's own for older ones.
+    QTimeZone zone_of(const bench::Visit& visit) const;
 
     std::optional<Message> append_signal(const SignalChunk& chunk);
     bench::Signal signal(long visit_id, int trial) const; ///< whole; empty when there is none
@@ -100,6 +116,8 @@ public:
 
 private:
     Store(QSqlDatabase db, QString file) : db_(std::move(db)), file_(std::move(file)) {}
+    /// The snapshot that goes with an event, inside its transaction.
+    QSqlError keep_told(long visit_id, const bench::Event& last) const;
     QSqlDatabase db_;
     QString file_;
     mutable ClientSearch search_; ///< what it holds is the file's, only nearer
