@@ -19,4 +19,11 @@ const MethodRow* method_row(protocol::Method method)
     return nullptr;
 }
 
+std::map<protocol::Method, std::unique_ptr<Take>> instruments()
+{
+    std::map<protocol::Method, std::unique_ptr<Take>> out;
+    for (const MethodRow* row : methods()) out.emplace(row->method, row->take());
+    return out;
+}
+
 } // namespace fusain::bench

@@ -2,6 +2,7 @@
 #pragma once
 #include "bench/visit/method.h"
 
+#include <map>
 #include <span>
 
 namespace fusain::bench {
@@ -10,5 +11,7 @@ namespace fusain::bench {
 std::span<const MethodRow* const> methods();
 /// Null when the method has no bench yet.
 const MethodRow* method_row(protocol::Method method);
+/// The instrument of every method, to be fed by a link.
+std::map<protocol::Method, std::unique_ptr<Take>> instruments();
 
 } // namespace fusain::bench

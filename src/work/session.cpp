@@ -1,8 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/session.h"
 
-#include "bench/chamber/chamber.h"
-#include "bench/tank/tank.h"
+#include "bench/methods.h"
 #include "work/lab.h"
 #include "records/file/patience.h"
 #include "version.h"
@@ -10,10 +9,11 @@
 #include <QDateTime>
 #include <QEventLoop>
 
+#include <algorithm>
+
 namespace fusain::work {
 
 namespace {
-constexpr double chamber_trace_s = 6;
 constexpr int watch_ms = 1000;
 } // namespace
 
@@ -21,7 +21,8 @@ QString now_utc() { return clock_now().toString(Qt::ISODateWithMs); }
 
 Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports)
     : store_(std::move(store)), window_(records::Window::make()),
-      recorder_(std::make_unique<records::Recorder>(store_->file(), window_.id)), link_(new bench::Link(ports))
+      recorder_(std::make_unique<records::Recorder>(store_->file(), window_.id)),
+      link_(new bench::Link(ports, bench::instruments()))
 {
     records::wait_by(store_->database(), [] { // what is typed meanwhile is kept for afterwards
         QEventLoop loop;
@@ -34,18 +35,21 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
     connect(&link_thread_, &QThread::started, link_, &bench::Link::start);
     connect(&link_thread_, &QThread::finished, link_, &QObject::deleteLater);
     connect(link_, &bench::Link::live, this, &Session::on_live);
-    connect(link_, &bench::Link::blow, this, [this](double litres) {
-        // a blow at any other time is somebody trying the spirometer: it must not become the best breath
-        if (is_open() && (blows_wanted_ || visit_.next_step() == bench::step::lungs)) act("blow", {{"l", litres}});
+    connect(link_, &bench::Link::reading, this, [this](bench::Channel channel, double value) {
+        emit instrument_reading(channel, value);
+        if (!is_open()) return;
+        // at any other step somebody tries the instrument: it must not become a reading of this client
+        for (const bench::HeardRow& row : visit_.row().heard)
+            if (row.channel == channel && (attended_ == row.step || visit_.next_step() == row.step))
+                act(row.kind, {{row.key, value}});
     });
-    connect(link_, &bench::Link::reading, this, &Session::instrument_reading);
     connect(link_, &bench::Link::signal, this,
         [this](const bench::SignalChunk& chunk) { recorder_->append_signal(chunk); });
     connect(link_, &bench::Link::trial_broken, this, [this](long visit, int number, const QString& reason) {
         if (visit != visit_id_) return;
-        trial_is_over();
+        is_over();
         act("trial_broken", {{"number", number}, {"reason", reason.toStdString()}});
-        if (const char* called = visit_.row().after_broken) emit cue(QString::fromLatin1(called));
+        call(visit_.row().cues.over);
     });
     connect(recorder_.get(), &records::Recorder::stored, this, [this](long visit, const bench::Event& event) {
         in_flight_ = stalled_ = false;
@@ -153,16 +157,14 @@ void Session::look_again()
 std::optional<Message> Session::leave()
 {
     if (!waiting_.empty()) return not_stored_yet();
-    if (live_.trial) end_trial();
+    if (live_.trial) end();
     watch_.stop();
     if (visit_id_ && !held_) records::release_leases(store_->database(), window_.id);
     held_.reset();
     ended_trial_ = 0;
-    puffs_.clear();
     visit_id_ = 0;
     visit_ = {};
     before_.reset();
-    trace_.clear();
     return std::nullopt;
 }
 
@@ -250,113 +252,82 @@ void Session::send_next()
     }
 }
 
-void Session::begin_trial()
+std::shared_ptr<const bench::Shown> Session::shown() const
 {
-    if (!may("trial_begun", bench::Json::object())) return;
-    trace_.clear();
-    const int number = static_cast<int>(visit_.trials.size()) + 1;
-    const double zero = *bench::tank_of(visit_).zero_kg;
-    act("trial_begun");
-    QMetaObject::invokeMethod(
-        link_, [this, visit = visit_id_, number, zero] { link_->begin_trial(visit, number, zero); });
-    emit cue(QStringLiteral("under"));
+    const auto at = live_.shown.find(visit_.method);
+    return at == live_.shown.end() ? nullptr : at->second;
 }
 
-void Session::begin_chamber(bench::ChamberWhat what)
+void Session::call(const char* words)
 {
-    const bench::Json body = {{"what", word(what)}};
-    if (!may("trial_begun", body)) return;
-    puffs_.clear();
-    chamber::Options options;
-    if (const auto line = bench::chamber_of(visit_).calibration(visit_);
-        line && what != bench::ChamberWhat::empty && what != bench::ChamberWhat::cylinder)
-        options = chamber::options_of(*line);
+    if (words) emit cue(QString::fromLatin1(words));
+}
+
+void Session::begin(const std::string& word)
+{
+    const auto& takes = visit_.row().takes;
+    const auto what = std::find_if(takes.begin(), takes.end(), [&](const auto& t) { return t.word == word; });
+    const bench::Json body = {{"what", word}};
+    if (what == takes.end() || !may("trial_begun", body)) return;
     const int number = static_cast<int>(visit_.trials.size()) + 1;
+    const bench::Visit as_it_stands = visit_;
     act("trial_begun", body);
-    QMetaObject::invokeMethod(link_,
-        [this, visit = visit_id_, number, what, options] { link_->begin_chamber(visit, number, what, options); });
+    QMetaObject::invokeMethod(link_, [this, visit = visit_id_, number, as_it_stands, take = &*what] {
+        link_->begin(visit, number, as_it_stands, take);
+    });
+    call(visit_.row().cues.begun);
 }
 
-void Session::let_go()
+void Session::mark()
 {
-    trace_.clear();
-    QMetaObject::invokeMethod(link_, &bench::Link::let_go);
-    emit cue(QStringLiteral("let_go"));
+    QMetaObject::invokeMethod(link_, &bench::Link::mark);
+    call(visit_.row().cues.marked);
 }
 
-void Session::take_trial()
+void Session::take()
 {
-    if (!live_.trial) return;
-    const bench::ChamberLive& c = live_.chamber;
-    bench::Json body;
-    if (!c.what) {
-        if (!live_.swing.reading) return;
-        const swing::Reading r = *live_.swing.reading;
-        body = {{"kg", r.kg}, {"u_kg", r.u_kg}, {"window_from_s", r.window_from_s}, {"window_to_s", r.window_to_s},
-            {"earliest_s", r.earliest_s}, {"midpoint_kg", r.midpoint_kg}};
-    } else if (*c.what == bench::ChamberWhat::puffs) {
-        if (!live_.barometric_mmhg)
-            return emit refused({"missing_field", Level::error, "barometer",
-                "The barometer is not heard; the lung gas needs the pressure of the room."});
-        body = {{"slope", c.puffs.slope}, {"u_slope", c.puffs.u_slope}, {"merit", c.puffs.merit},
-            {"peak_cmh2o", c.puffs.peak_cmh2o}, {"count", c.puffs.count}, {"barometric_mmhg", *live_.barometric_mmhg}};
-    } else {
-        if (!c.complete || c.state.fault != chamber::Fault::none || !c.state.ratio) return;
-        const chamber::Ratio& r = *c.state.ratio;
-        body = {{"ratio", r.value}, {"u_ratio", r.u}, {"phase_rad", r.phase_rad}, {"drift_per_s", r.drift_per_s},
-            {"breath", r.breath}, {"kept", r.kept}, {"seconds", c.state.now_s}};
-    }
-    const bool in_chamber = c.what.has_value();
-    if (in_chamber &&
-        waiting_.empty()) // what the log will never take is thrown out with the reason, so that it can be taken again
-        if (const auto why = refusal("trial_taken", body))
+    const auto now = shown();
+    if (!live_.trial || !now) return;
+    const auto standing = visit_.row().reading(*now);
+    if (!standing) return;
+    if (standing->why_not) return emit refused(*standing->why_not);
+    // what the log will never take is thrown out with the reason once nothing more comes, so that it can be taken again
+    if (now->complete && waiting_.empty())
+        if (const auto why = refusal("trial_taken", standing->body))
             return throw_out(live_.trial, QString::fromStdString(why->text));
-    if (!may("trial_taken", body)) return;
-    end_trial();
-    act("trial_taken", body);
-    if (!in_chamber) emit cue(QStringLiteral("up"));
+    if (!may("trial_taken", standing->body)) return;
+    end();
+    act("trial_taken", standing->body);
+    call(visit_.row().cues.over);
 }
 
 void Session::throw_out(int number, const QString& reason)
 {
     if (live_.trial == number) {
-        const bool in_chamber = live_.chamber.what.has_value();
-        end_trial();
-        if (!in_chamber) emit cue(QStringLiteral("up"));
+        end();
+        call(visit_.row().cues.over);
     }
     act("trial_thrown_out", {{"number", number}, {"reason", reason.toStdString()}});
 }
 
-void Session::end_trial()
+void Session::end()
 {
-    trial_is_over();
-    QMetaObject::invokeMethod(link_, &bench::Link::end_trial);
+    is_over();
+    QMetaObject::invokeMethod(link_, &bench::Link::end);
 }
 
 /// The link speaks of a recording for a moment longer than it lasts.
-void Session::trial_is_over()
+void Session::is_over()
 {
     if (live_.trial) ended_trial_ = live_.trial;
     live_.trial = 0;
-    live_.let_go = false;
-    live_.chamber.what.reset();
-    live_.chamber.complete = false;
-    live_.chamber.state = {};
+    if (const auto now = shown()) live_.shown[visit_.method] = now->idle();
 }
 
 void Session::on_live(const bench::Live& live)
 {
     live_ = live;
-    if (live_.trial == ended_trial_) trial_is_over();
-    // another line, another clock
-    if (!live.chamber.fresh.empty() && !chamber_trace_.empty() &&
-        live.chamber.fresh.front().t_s < chamber_trace_.back().t_s)
-        chamber_trace_.clear();
-    chamber_trace_.insert(chamber_trace_.end(), live.chamber.fresh.begin(), live.chamber.fresh.end());
-    while (chamber_trace_.size() > 1 && chamber_trace_.back().t_s - chamber_trace_.front().t_s > chamber_trace_s)
-        chamber_trace_.pop_front();
-    puffs_.insert(puffs_.end(), live.chamber.fresh_puffs.begin(), live.chamber.fresh_puffs.end());
-    if (live_.let_go) trace_.insert(trace_.end(), live_.fresh.begin(), live_.fresh.end());
+    if (ended_trial_ && live_.trial == ended_trial_) is_over();
     emit live_changed();
 }
 

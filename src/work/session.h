@@ -36,8 +36,8 @@ public:
     /// How this visit compares with the client's last one by the method, from what was really done in both; nothing
     /// without one.
     std::optional<screening::Comparability> comparability() const;
-    /// The lungs are on the screen: what the spirometer says belongs to this visit.
-    void want_blows(bool wanted) { blows_wanted_ = wanted; }
+    /// The step on the screen: what its instruments say by themselves belongs to this visit.
+    void attend(bench::Step step) { attended_ = step; }
 
     bool is_open() const { return visit_id_ != 0; }
     long visit_id() const { return visit_id_; }
@@ -45,21 +45,19 @@ public:
     const bench::Live& live() const { return live_; }
     records::Store& store() const { return *store_; }
     const QString& technician() const { return technician_; }
-    /// Net samples of the trial on the screen, since letting go.
-    const std::vector<swing::Sample>& trace() const { return trace_; }
-    /// The chamber's last seconds, whatever it does; and the puffs since the valve shut.
-    const std::deque<chamber::Sample>& chamber_trace() const { return chamber_trace_; }
-    const std::vector<chamber::PuffSample>& puffs() const { return puffs_; }
+    /// What the instrument of the visit's method shows.
+    std::shared_ptr<const bench::Shown> shown() const;
 
     /// Adds an event to the log. It counts, and `changed` comes, once it is stored.
     void act(const std::string& kind, bench::Json body = bench::Json::object());
 
-    void begin_trial();
-    void let_go();
-    /// Begins a recording of the chamber. Nothing begins when the log refuses it; `refused` says why.
-    void begin_chamber(bench::ChamberWhat what);
-    /// Takes the standing reading of the running recording.
-    void take_trial();
+    /// Begins a recording (one of the method's, by its word). Nothing begins when the log refuses it; `refused` says
+    /// why.
+    void begin(const std::string& what);
+    /// The technician's sign in the middle of it.
+    void mark();
+    /// Takes the reading that stands in the running recording.
+    void take();
     /// Throws out the running trial or a taken one, with the reason.
     void throw_out(int number, const QString& reason);
     /// What the technician says aloud: the stand-in's client listens (demo only).
@@ -79,8 +77,9 @@ signals:
 private:
     Message not_stored_yet() const;
     void send_next();
-    void end_trial();
-    void trial_is_over();
+    void end();
+    void is_over();
+    void call(const char* words); ///< to the client; null: nothing
     void on_live(const bench::Live& live);
     bench::Event event(const std::string& kind, bench::Json body) const;
     /// Why the log would not take the event now.
@@ -102,12 +101,10 @@ private:
     bench::Visit visit_;
     std::optional<screening::Conditions> before_; ///< of the client's last measured visit by the method
     bench::Live live_;
-    std::vector<swing::Sample> trace_;
-    std::deque<chamber::Sample> chamber_trace_;
-    std::vector<chamber::PuffSample> puffs_;
     int ended_trial_ = 0;              ///< given up here; the link may still speak of it for a moment
     std::deque<bench::Event> waiting_; ///< the first is at the recorder
-    bool in_flight_ = false, stalled_ = false, blows_wanted_ = false;
+    bool in_flight_ = false, stalled_ = false;
+    bench::Step attended_ = nullptr;
 };
 
 QString now_utc();

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/chamber/chamber.h"
-#include "bench/tank/tank.h"
+#include "bench/chamber/chamber_take.h"
+#include "bench/tank/tank_take.h"
 #include "desk/demo/demo_room.h"
 #include "desk/shell/main_window.h"
 #include "virtual/chamber/chamber.h"
@@ -151,6 +151,9 @@ struct Bench {
     }
     QString title() { return text("panel_title"); }
     const bench::Visit& visit() { return window->session().visit(); }
+    /// What the instruments show.
+    const bench::TankShown& seen_tank() { return bench::tank_shown(window->session().live()); }
+    const bench::ChamberShown& seen_chamber() { return bench::chamber_shown(window->session().live()); }
     const bench::TankState& tank() { return bench::tank_of(visit()); }
     const bench::ChamberState& chamber() { return bench::chamber_of(visit()); }
     bool shows(const QString& words)
@@ -241,8 +244,7 @@ struct Bench {
         ASSERT_TRUE(wait([&] { return visit().trials.size() > before; }))
             << title().toStdString() << " " << text("trouble").toStdString();
         ASSERT_TRUE(wait([&] {
-            return button("chamber_main") && button("chamber_main")->isEnabled() &&
-                   window->session().live().chamber.complete;
+            return button("chamber_main") && button("chamber_main")->isEnabled() && seen_chamber().complete;
         })) << title().toStdString();
         ASSERT_TRUE(key("chamber_main", Qt::Key_Space));
         ASSERT_TRUE(wait([&] { return !visit().running() && window->session().live().trial == 0; }))
@@ -289,7 +291,7 @@ struct Bench {
         ASSERT_TRUE(wait([&] { return window->session().live().trial > 0; }));
         QTest::qWait(1000); // the client breathes out, four times faster than life
         ASSERT_TRUE(key("trial_main", Qt::Key_Space));
-        ASSERT_TRUE(wait([&] { return window->session().live().let_go; }));
+        ASSERT_TRUE(wait([&] { return seen_tank().let_go; }));
     }
     void take_trial()
     {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A scripted visit without a window, for the kill test: the same session, recorder, link and stand-in as the desk.
 // Prints "stored SEQ KIND" once an event is on the disk, "signal TRIAL SECONDS" as the trace grows.
-#include "bench/tank/tank.h"
+#include "bench/tank/tank_take.h"
 #include "desk/demo/demo_room.h"
 #include "work/session.h"
 
@@ -44,14 +44,15 @@ int main(int argc, char** argv)
     long seen = -1;
     QObject::connect(&session, &work::Session::live_changed, [&] {
         const bench::Live& l = session.live();
+        const bench::TankShown& tank = bench::tank_shown(l);
         const bench::Visit& v = session.visit();
         if (!l.connected) return;
         if (v.last_seq != seen) {
             seen = v.last_seq;
             asked = false;
         }
-        if (l.let_go && !session.trace().empty()) {
-            std::printf("signal %d %.3f\n", l.trial, session.trace().back().t_s);
+        if (tank.let_go && !tank.trace.empty()) {
+            std::printf("signal %d %.3f\n", l.trial, tank.trace.back().t_s);
             std::fflush(stdout);
         }
         const std::string step = v.next_step()->id;
@@ -76,9 +77,9 @@ int main(int argc, char** argv)
             return;
         }
         if (step == "zero") {
-            if (l.cell_steady)
+            if (tank.steady)
                 once([&] {
-                    session.act("zero", {{"kg", l.cell_mean_kg}, {"sd_kg", l.cell_sd_kg}});
+                    session.act("zero", {{"kg", tank.mean_kg}, {"sd_kg", tank.sd_kg}});
                     session.say("belt_off");
                 });
             return;
@@ -96,17 +97,17 @@ int main(int argc, char** argv)
         }
         if (!l.trial && (v.trials.empty() || v.trials.back().status != bench::Trial::Status::running))
             once([&] {
-                session.begin_trial();
+                session.begin(bench::take::weighing);
                 stage = 1;
                 since.start();
             });
-        else if (l.trial && !l.let_go && stage == 1 && since.elapsed() > 500) {
-            session.let_go();
+        else if (l.trial && !tank.let_go && stage == 1 && since.elapsed() > 500) {
+            session.mark();
             stage = 2;
-        } else if (l.let_go && l.swing.reading && stage == 2) {
+        } else if (tank.let_go && tank.swing.reading && stage == 2) {
             stage = 3;
-            session.take_trial();
-        } else if (l.let_go && l.swing.now_s > 12 && stage == 2) {
+            session.take();
+        } else if (tank.let_go && tank.swing.now_s > 12 && stage == 2) {
             stage = 3;
             session.throw_out(l.trial, "never calm");
         }

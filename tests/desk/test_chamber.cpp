@@ -24,7 +24,7 @@ void begin_run(Bench& b)
         if (b.wait(
                 [&] {
                     return b.visit().running() && b.window->session().live().trial == b.visit().running()->number &&
-                           b.window->session().live().chamber.state.now_s > 3;
+                           b.seen_chamber().state.now_s > 3;
                 },
                 8000))
             return;
@@ -52,14 +52,11 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
     // measured: puffs in the chamber
     ASSERT_TRUE(b.key("gas_route_2", Qt::Key_2));
     ASSERT_TRUE(b.key("gas_main", Qt::Key_Space));
-    ASSERT_TRUE(b.wait([&] {
-        return b.window->session().live().chamber.tube && b.window->session().live().chamber.what == What::puffs;
-    }));
+    ASSERT_TRUE(b.wait([&] { return b.seen_chamber().tube && b.seen_chamber().what == What::puffs; }));
     QTest::qWait(300);
     ASSERT_TRUE(b.key("gas_main", Qt::Key_Space)); // shut the valve
-    ASSERT_TRUE(b.wait([&] {
-        return b.window->session().live().chamber.complete && b.button("gas_main")->isEnabled();
-    })) << b.title().toStdString();
+    ASSERT_TRUE(b.wait([&] { return b.seen_chamber().complete && b.button("gas_main")->isEnabled(); }))
+        << b.title().toStdString();
     EXPECT_EQ(b.title(), "Got it");
     ASSERT_TRUE(b.key("gas_main", Qt::Key_Space));
     ASSERT_TRUE(b.wait([&] { return b.chamber().measured_gas(b.visit()).has_value(); }));
@@ -76,11 +73,11 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
     EXPECT_NEAR(fat, added_body().true_fat_percent(), 3 * stored->result()->budget(quantity::fat_percent).u);
     // every recording is kept whole, in the columns the command line reads
     for (const auto& t : stored->trials)
-        EXPECT_EQ(b.store->signal(id, t.number).columns,
+        EXPECT_EQ(b.store->signal(id, t.number)->columns,
             t.is(bench::take::puffs) ? bench::puff_columns : bench::chamber_columns);
-    EXPECT_NEAR(b.store->signal(id, 1).last_s(), bench::chamber_run_s, 1.0);
+    EXPECT_NEAR(b.store->signal(id, 1)->last_s(), bench::chamber_run_s, 1.0);
     // and read again from the disk it gives the same digits
-    const bench::Signal kept = b.store->signal(id, 1);
+    const bench::Signal kept = *b.store->signal(id, 1);
     std::vector<chamber::Sample> samples;
     for (std::size_t row = 0; row < kept.size(); ++row)
         samples.push_back({kept.at(row, 0), kept.at(row, 1), kept.at(row, 2), kept.at(row, 3) > 0});
@@ -155,12 +152,12 @@ TEST(ChamberDesk, AMistypedCylinderAndAStaleCalibrationAreSaidAndCanBePutRight)
     // the cylinder was forgotten: the reading is thrown out with the reason, and it goes on from there
     ASSERT_TRUE(b.wait([&] { return b.title().contains("Cylinder in, door closed"); })) << b.title().toStdString();
     b.room->direct("chamber_empty");
-    ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.door_open; }));
+    ASSERT_TRUE(b.wait([&] { return b.seen_chamber().door_open; }));
     ASSERT_NO_FATAL_FAILURE(b.record());
     ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::thrown_out; }));
     EXPECT_TRUE(b.text("mishap").contains("does not raise the pressure")) << b.text("mishap").toStdString();
     b.room->direct("chamber_cylinder");
-    ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.door_open; }));
+    ASSERT_TRUE(b.wait([&] { return b.seen_chamber().door_open; }));
     ASSERT_NO_FATAL_FAILURE(b.record());
     ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::runs; }));
 
@@ -199,7 +196,7 @@ TEST(ChamberDesk, ABadRunIsRefusedWhileTheClientIsStillInside)
     b.room->direct("release");
     ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::broken; }));
     EXPECT_EQ(b.visit().trials.back().reason, "the door was opened");
-    EXPECT_GT(b.store->signal(b.window->session().visit_id(), b.visit().trials.back().number).last_s(), 2.0);
+    EXPECT_GT(b.store->signal(b.window->session().visit_id(), b.visit().trials.back().number)->last_s(), 2.0);
     EXPECT_TRUE(b.wait([&] { return b.text("mishap").contains("the door was opened"); })) << b.title().toStdString();
 
     // the line is lost in mid-run, and comes back
@@ -210,7 +207,7 @@ TEST(ChamberDesk, ABadRunIsRefusedWhileTheClientIsStillInside)
     ASSERT_TRUE(b.wait([&] { return b.visit().trials.back().status == bench::Trial::Status::broken; }));
     EXPECT_EQ(b.visit().trials.back().reason, "the line was lost");
     ASSERT_TRUE(b.wait([&] { return b.title().contains("not heard"); })) << b.title().toStdString();
-    ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.connected; }));
+    ASSERT_TRUE(b.wait([&] { return b.seen_chamber().connected; }));
     ASSERT_TRUE(b.wait([&] { return b.title().contains("Door closed"); })) << b.title().toStdString();
     ASSERT_NO_FATAL_FAILURE(b.record());
     EXPECT_EQ(b.visit().readings().size(), 1u);

@@ -33,7 +33,7 @@ TEST(Desk, AWholeVisitByKeysAlone)
     // the invented body of an added client: 5.0 kg/m² fat, 17.5 kg/m² fat-free; conversion and lung equation leave a
     // few percent
     EXPECT_NEAR(fat, 100 * 5.0 / 22.5, 3 * stored->result()->budget(quantity::fat_percent).u);
-    EXPECT_GT(b.store->signal(b.window->session().visit_id(), 1).size(), 200u) << "the raw signal is kept";
+    EXPECT_GT(b.store->signal(b.window->session().visit_id(), 1)->size(), 200u) << "the raw signal is kept";
 
     // choosing another conversion moves the number at once and is kept with name and time
     auto* box = b.window->findChild<QComboBox*>("choose_conversion");

@@ -171,8 +171,8 @@ TEST(Failures, TheTraceKeepsReachingTheScreen)
     b.add_client();
     ASSERT_NO_FATAL_FAILURE(b.to_trials());
     ASSERT_NO_FATAL_FAILURE(b.begin_swing());
-    const std::size_t before = b.window->session().trace().size();
+    const std::size_t before = b.seen_tank().trace.size();
     int turns = 0;
     b.wait([&] { return ++turns > 60; });
-    EXPECT_GT(b.window->session().trace().size(), before + 50);
+    EXPECT_GT(b.seen_tank().trace.size(), before + 50);
 }

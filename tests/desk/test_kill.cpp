@@ -86,7 +86,7 @@ TEST(Kill, SixtyRandomMoments)
         if (trial > 0) {
             ++in_trial;
             const auto kept = (*store)->signal(visits[0].id, trial);
-            const double kept_s = kept.last_s();
+            const double kept_s = kept->last_s();
             // half a second a chunk, and what was in the pipe; the stand-in even runs eight times faster than life
             EXPECT_LE(signal_s - kept_s, 1.0) << "kill " << i << " trial " << trial;
         }

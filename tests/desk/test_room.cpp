@@ -187,7 +187,7 @@ TEST(Room, InTheChamberNothingIsCut)
     ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::runs; }));
     r.look("runs");
     ASSERT_TRUE(b.key("chamber_main", Qt::Key_Space));
-    ASSERT_TRUE(b.wait([&] { return b.window->session().live().chamber.state.now_s > 8; }));
+    ASSERT_TRUE(b.wait([&] { return b.seen_chamber().state.now_s > 8; }));
     r.look("a run");
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/chamber/chamber.h"
 
+#include "bench/chamber/chamber_take.h"
 #include "bench/checks/instrument_check.h"
 #include "bench/visit/kinds.h"
 #include "core/base/limits.h"
@@ -124,6 +125,23 @@ constexpr StepRow runs_row{"runs", "Volume", [](const Visit& v) { return v.finis
 constexpr StepRow gas_row{
     "lung_gas", "Lung gas", [](const Visit& v) { return own(v).gas_done || own(v).lungs_corrected; }};
 
+std::optional<Standing> standing(const Shown& shown)
+{
+    const auto& c = dynamic_cast<const ChamberShown&>(shown);
+    if (!c.what || !c.complete) return std::nullopt;
+    if (*c.what == ChamberWhat::puffs) {
+        if (!c.barometric_mmhg)
+            return Standing{{}, Message{"missing_field", Level::error, "barometer",
+                                    "The barometer is not heard; the lung gas needs the pressure of the room."}};
+        return Standing{{{"slope", c.puffs.slope}, {"u_slope", c.puffs.u_slope}, {"merit", c.puffs.merit},
+            {"peak_cmh2o", c.puffs.peak_cmh2o}, {"count", c.puffs.count}, {"barometric_mmhg", *c.barometric_mmhg}}};
+    }
+    if (c.state.fault != chamber::Fault::none || !c.state.ratio) return std::nullopt;
+    const chamber::Ratio& r = *c.state.ratio;
+    return Standing{{{"ratio", r.value}, {"u_ratio", r.u}, {"phase_rad", r.phase_rad}, {"drift_per_s", r.drift_per_s},
+        {"breath", r.breath}, {"kept", r.kept}, {"seconds", c.state.now_s}}};
+}
+
 std::string schools(const std::string& conversion, const std::string& lung_gas)
 {
     return conversion + ", lung gas " + lung_gas;
@@ -153,7 +171,7 @@ const MethodRow& chamber_row()
         "decide.",
         "The sum appears with the first run.",
         "Not a result yet: the last run, lung gas as chosen so far.",
-        nullptr,
+        {},
         {who, stops, mass, prepare, calibrate, runs, lung_gas, step::result},
         {{take::empty, "empty chamber"}, {take::cylinder, "cylinder"}, {take::run, "run"}, {take::puffs, "puffs"}},
         kinds(),
@@ -161,6 +179,8 @@ const MethodRow& chamber_row()
         []() -> std::unique_ptr<MethodState> { return std::make_unique<ChamberState>(); },
         density_beginning,
         [](const protocol::HouseRules& house) { return schools(house.at("conversion"), house.at("chamber_lung_gas")); },
+        []() -> std::unique_ptr<Take> { return std::make_unique<ChamberTake>(); },
+        standing,
     };
     return row;
 }

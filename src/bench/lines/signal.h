@@ -1,22 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/signal/chamber.h"
-#include "core/signal/swing.h"
-
 #include <algorithm>
+#include <initializer_list>
 #include <string>
 #include <vector>
 
 namespace fusain::bench {
 
-inline constexpr const char* swing_columns = "t_s,mass_kg";
-inline constexpr const char* chamber_columns =
-    "t_s,p_test_pa,p_reference_pa,door"; ///< as `fusain-cli read chamber` takes it
-inline constexpr const char* puff_columns = "t_s,p_test_pa,p_airway_pa";
-
-/// A stretch of raw signal: rows of numbers under named columns, the first of which is time in seconds.
+/// A stretch of what was recorded: rows of numbers under named columns. Of a signal the first is time in seconds; a
+/// picture has a row a point, with its place.
 struct Signal {
-    std::string columns = swing_columns;
+    std::string columns = "t_s";
     std::vector<double> values; ///< row after row
 
     std::size_t width() const { return 1 + static_cast<std::size_t>(std::count(columns.begin(), columns.end(), ',')); }
@@ -34,12 +28,5 @@ struct SignalChunk {
     int seq = 0;
     Signal signal;
 };
-
-inline Signal signal_of(const std::vector<swing::Sample>& samples)
-{
-    Signal out;
-    for (const swing::Sample& s : samples) out.add({s.t_s, s.kg});
-    return out;
-}
 
 } // namespace fusain::bench

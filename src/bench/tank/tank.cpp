@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/tank/tank.h"
 
+#include "bench/tank/tank_take.h"
 #include "bench/visit/kinds.h"
 #include "core/base/limits.h"
 
@@ -120,6 +121,15 @@ constexpr StepRow zero_row{"zero", "Zero", [](const Visit& v) { return own(v).ze
 constexpr StepRow water_row{"water", "Water", [](const Visit& v) { return own(v).water_temp_c.has_value(); }};
 constexpr StepRow trials_row{"trials", "Under water", [](const Visit& v) { return v.finished || bool(v.result()); }};
 
+std::optional<Standing> standing(const Shown& shown)
+{
+    const auto& reading = dynamic_cast<const TankShown&>(shown).swing.reading;
+    if (!reading) return std::nullopt;
+    return Standing{{{"kg", reading->kg}, {"u_kg", reading->u_kg}, {"window_from_s", reading->window_from_s},
+        {"window_to_s", reading->window_to_s}, {"earliest_s", reading->earliest_s},
+        {"midpoint_kg", reading->midpoint_kg}}};
+}
+
 std::string schools(const std::string& conversion, const std::string& trial_rule)
 {
     return conversion + ", " + trial_rule;
@@ -142,14 +152,17 @@ const MethodRow& tank_row()
         "Never alone at the tank. Wet floor. Local rules and licensed practice decide.",
         "The sum appears with the first trial.",
         "Not a result yet: the mean of all trials.",
-        "up", // nobody stays under for nothing
+        {"under", "let_go", "up"}, // nobody stays under for nothing
         {who, stops, mass, lungs, zero, water, step::trials, result},
-        {{"weighing", "trial"}},
+        {{take::weighing, "trial"}},
         kinds(),
         choices(),
         []() -> std::unique_ptr<MethodState> { return std::make_unique<TankState>(); },
         density_beginning,
         [](const protocol::HouseRules& house) { return schools(house.at("conversion"), house.at("trial_rule")); },
+        []() -> std::unique_ptr<Take> { return std::make_unique<TankTake>(); },
+        standing,
+        {{Channel::spirometer, step::lungs, "blow", "l"}},
     };
     return row;
 }

@@ -7,6 +7,11 @@
 /// Hydrostatic weighing on the bench.
 namespace fusain::bench {
 
+/// What a recording is of.
+namespace take {
+inline constexpr char weighing[] = "weighing";
+}
+
 struct Blow {
     double volume_l = 0; ///< as the spirometer gave it (ATPS)
     bool thrown_out = false;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "bench/visit/event.h"
+#include "bench/visit/take.h"
 #include "core/base/outcome.h"
 #include "core/base/person.h"
 #include "core/base/result.h"
@@ -49,16 +50,35 @@ struct TakeRow {
     const char* title;
 };
 
+/// What an instrument says by itself, once, that belongs to a step of the visit: heard while the step is next or on the
+/// screen, it is an event.
+struct HeardRow {
+    Channel channel;
+    Step step;
+    const char *kind, *key; ///< of the event, and of the value in its body
+};
+
+/// What is said to the client around a recording; null: nothing.
+struct Cues {
+    const char *begun = nullptr, *marked = nullptr, *over = nullptr;
+};
+
+/// A reading as it stands in a recording: the body of `trial_taken`, or why it cannot be taken.
+struct Standing {
+    Json body;
+    std::optional<Message> why_not{};
+};
+
 class MethodState;
 
 struct MethodRow {
     protocol::Method method;
-    const char* name;         ///< "hydrostatic weighing", on sheets
-    const char* caution;      ///< stands beside the steps
-    const char* before_any;   ///< "so far", while there is nothing
-    const char* not_yet;      ///< "so far", while it is no result by the rules
-    const char* after_broken; ///< what the client is told when a recording breaks; null: nothing
-    std::vector<Step> steps;  ///< the last is the result
+    const char* name;       ///< "hydrostatic weighing", on sheets
+    const char* caution;    ///< stands beside the steps
+    const char* before_any; ///< "so far", while there is nothing
+    const char* not_yet;    ///< "so far", while it is no result by the rules
+    Cues cues;
+    std::vector<Step> steps; ///< the last is the result
     std::vector<TakeRow> takes;
     Kinds kinds;                    ///< its own events
     std::vector<ChoiceRow> choices; ///< its own
@@ -67,6 +87,10 @@ struct MethodRow {
     Json (*beginning)(Sex sex, double age_y);
     /// The schools a number would rest on by the house rules, as one text to compare
     std::string (*schools)(const protocol::HouseRules& house);
+    std::unique_ptr<Take> (*take)();
+    /// Nothing while no reading stands.
+    std::optional<Standing> (*reading)(const Shown& shown);
+    std::vector<HeardRow> heard{};
 };
 
 /// What one visit holds of its method. Only the method's own rooms know more than this.

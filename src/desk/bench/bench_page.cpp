@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/bench/bench_page.h"
 
-#include "bench/tank/tank.h"
 #include "desk/bench/method_desk.h"
 
 #include "report/page/figures.h"
@@ -176,10 +175,10 @@ BenchPage::BenchPage(work::Session& session, QWidget* parent)
         panel(step_)->on_live();
         const bench::Live& l = session_.live();
         const bool heard = !l.has_lines || desk_of(session_.visit().method).heard(l);
-        const QString words = heard
-                                  ? QString()
-                                  : QStringLiteral("◆ ") +
-                                        (l.trouble.isEmpty() ? QStringLiteral("The chamber is not heard.") : l.trouble);
+        const QString words =
+            heard ? QString()
+                  : QStringLiteral("◆ ") +
+                        (l.trouble.empty() ? QStringLiteral("Its instrument is not heard.") : q(l.trouble));
         if (line_trouble_->text() != words) line_trouble_->setText(words);
     });
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
@@ -253,7 +252,7 @@ Panel* BenchPage::panel(Step step)
 void BenchPage::show_step(Step step)
 {
     step_ = step;
-    session_.want_blows(step == step::lungs);
+    session_.attend(step);
     spine_->show_step(step);
     Panel* shown = panel(step);
     panels_->setCurrentWidget(shown);

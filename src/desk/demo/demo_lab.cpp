@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/demo/demo_lab.h"
 
-#include "bench/tank/tank.h"
+#include "bench/tank/tank_take.h"
 
 #include "core/air_and_water/gas.h"
 #include "report/page/look.h"

@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/demo/demo_player.h"
 
-#include "bench/tank/tank.h"
+#include "bench/chamber/chamber_take.h"
+#include "bench/tank/tank_take.h"
 
 #include "report/sheets/letters.h"
 
@@ -208,10 +209,11 @@ void DemoPlayer::play()
             QStringLiteral("enough runs, or reading %1").arg(i),
             [this] { return can_press(QStringLiteral("chamber_main")) || can_press(QStringLiteral("runs_done")); },
             [this] { press(QStringLiteral("chamber_main")); });
-        if (i == 2) shot_when("chamber-calibration", [&live] { return live.chamber.state.now_s > 15; });
-        if (i == 4) shot_when("chamber-run", [&live] { return live.chamber.state.now_s > 17; });
+        if (i == 2) shot_when("chamber-calibration", [&live] { return bench::chamber_shown(live).state.now_s > 15; });
+        if (i == 4) shot_when("chamber-run", [&live] { return bench::chamber_shown(live).state.now_s > 17; });
         add(
-            QStringLiteral("reading %1 complete").arg(i), [&live] { return live.chamber.complete; }, [] {}, 60);
+            QStringLiteral("reading %1 complete").arg(i), [&live] { return bench::chamber_shown(live).complete; },
+            [] {}, 60);
         add_press(QStringLiteral("chamber_main"));
         add(
             QStringLiteral("reading %1 kept").arg(i),
@@ -224,13 +226,14 @@ void DemoPlayer::play()
     add_press(QStringLiteral("gas_main"));
     QElapsedTimer* breathing = new QElapsedTimer;
     add(
-        QStringLiteral("tube in"), [&live] { return live.chamber.tube && live.chamber.what; },
+        QStringLiteral("tube in"),
+        [&live] { return bench::chamber_shown(live).tube && bench::chamber_shown(live).what; },
         [breathing] { breathing->start(); });
     add(
         QStringLiteral("shut the valve"),
         [this, breathing] { return breathing->elapsed() > 1500 && can_press(QStringLiteral("gas_main")); },
         [this] { press(QStringLiteral("gas_main")); });
-    shot_when("chamber-puffs", [&live] { return live.chamber.complete; });
+    shot_when("chamber-puffs", [&live] { return bench::chamber_shown(live).complete; });
     add_press(QStringLiteral("gas_main"));
     add_press(QStringLiteral("use_gas"));
     shot_when("chamber-result", [this] { return button(QStringLiteral("client_sheet")) != nullptr; });
@@ -276,14 +279,14 @@ void DemoPlayer::play()
         if (i == 3)
             add(
                 QStringLiteral("picture while swinging"),
-                [this] { return window_.session().live().swing.estimate.has_value(); },
+                [this] { return bench::tank_shown(window_.session().live()).swing.estimate.has_value(); },
                 [this] { picture(QStringLiteral("bench-swing")); });
         add(
             QStringLiteral("the reading"),
             [this] {
-                return window_.session().live().let_go &&
-                       (window_.session().live().swing.reading ||
-                           window_.session().live().swing.phase == swing::Phase::lost);
+                return bench::tank_shown(window_.session().live()).let_go &&
+                       (bench::tank_shown(window_.session().live()).swing.reading ||
+                           bench::tank_shown(window_.session().live()).swing.phase == swing::Phase::lost);
             },
             [this, i] {
                 if (i == 4) picture(QStringLiteral("bench-reading"));

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/instruments/instruments_page.h"
 
+#include "bench/tank/tank_take.h"
+
 #include <QVBoxLayout>
 
 #include <cmath>
@@ -159,7 +161,8 @@ void CheckPanel::ask()
         return;
     }
     if (s->kind == Kind::zero) {
-        if (l.cell_steady) add("reading", {{"step", s->id}, {"value", l.cell_mean_kg}, {"sd_kg", l.cell_sd_kg}});
+        const bench::TankShown& tank = bench::tank_shown(l);
+        if (tank.steady) add("reading", {{"step", s->id}, {"value", tank.mean_kg}, {"sd_kg", tank.sd_kg}});
         return;
     }
     // what the technician does with hands: the stand-in's room listens (demo only)
@@ -250,11 +253,13 @@ void CheckPanel::redraw()
                                  : QStringLiteral("no thermometer");
             main_->set_words(QStringLiteral("take it"));
             break;
-        case Kind::zero:
-            ready = l.connected && l.cell_steady;
-            big = l.cell_kg ? Units::get().text(Measure::mass, l.cell_mean_kg, 3) : QStringLiteral("no load cell");
+        case Kind::zero: {
+            const bench::TankShown& tank = bench::tank_shown(l);
+            ready = l.connected && tank.steady;
+            big = tank.cell_kg ? Units::get().text(Measure::mass, tank.mean_kg, 3) : QStringLiteral("no load cell");
             main_->set_words(ready ? QStringLiteral("zero") : QStringLiteral("not calm yet"));
             break;
+        }
         }
         if (!l.connected && s->kind != Kind::confirm && s->kind != Kind::wait && s->kind != Kind::expect)
             hint_->setText(QStringLiteral("◆ The instruments are not heard. Check cable and power; they come back by "

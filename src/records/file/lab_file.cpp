@@ -60,7 +60,7 @@ void make_private(const QString& lab_file)
     const QDir folder = lab.absoluteDir();
     for (const QString& name : folder.entryList({lab.fileName() + '*'}, QDir::Files | QDir::Hidden))
         tighten(QFileInfo(folder.filePath(name)));
-    for (const char* made : {"sheets", "outbox", "handed-out"}) {
+    for (const char* made : {"sheets", "outbox", "handed-out", "raw"}) {
         const QString place = folder.filePath(QString::fromLatin1(made));
         if (!QFileInfo(place).isDir()) continue;
         tighten(QFileInfo(place));

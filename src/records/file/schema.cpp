@@ -202,7 +202,7 @@ const QStringList steps[] = {
             since TEXT NOT NULL,
             beat TEXT NOT NULL))",
     },
-    // 6: results as they were told (old ones are made from their logs in the same transaction)
+    // 6: results as they were told (old ones are made from their logs in the same transaction); big recordings beside
     {
         R"(CREATE TABLE snapshot (
             id INTEGER PRIMARY KEY,
@@ -218,6 +218,13 @@ const QStringList steps[] = {
         "CREATE TRIGGER snapshot_stays BEFORE DELETE ON snapshot BEGIN SELECT RAISE(ABORT, 'what was told stays as it "
         "was told'); END",
         "CREATE INDEX visit_open ON visit (started_at) WHERE finished = 0",
+        R"(CREATE TABLE raw_file (
+            visit_id INTEGER NOT NULL REFERENCES visit (id),
+            trial INTEGER NOT NULL,
+            sha256 TEXT NOT NULL,
+            bytes INTEGER NOT NULL,
+            PRIMARY KEY (visit_id, trial)) WITHOUT ROWID)",
+        "CREATE INDEX raw_file_name ON raw_file (sha256)",
     },
 };
 

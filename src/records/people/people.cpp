@@ -3,6 +3,7 @@
 
 #include "records/diary/clock.h"
 #include "records/file/detail.h"
+#include "records/visits/raw.h"
 
 #include <QDateTime>
 #include <QDir>
@@ -217,6 +218,21 @@ std::optional<Message> merge(Store& store, long keep, long away)
     return std::nullopt;
 }
 
+static bool write_csv(const QString& place, const bench::Signal& signal)
+{
+    QSaveFile csv(place);
+    if (!csv.open(QIODevice::WriteOnly)) return false;
+    csv.write(QByteArray::fromStdString(signal.columns) + '\n');
+    const std::size_t width = signal.width(), rows = signal.size();
+    for (std::size_t row = 0; row < rows; ++row) {
+        QByteArray line;
+        for (std::size_t column = 0; column < width; ++column)
+            line += (column ? "," : "") + QByteArray::number(signal.values[row * width + column], 'g', 17);
+        csv.write(line + '\n');
+    }
+    return csv.commit();
+}
+
 Outcome<QString> export_person(const Store& store, long client_id, const QString& folder)
 {
     const auto c = store.client(client_id);
@@ -247,33 +263,24 @@ Outcome<QString> export_person(const Store& store, long client_id, const QString
                        "ORDER BY p.booking_id, p.seq"),
         id));
     all["screenings"] = rows_of(run(db, QStringLiteral("SELECT * FROM screening WHERE client_id = ? ORDER BY id"), id));
+    QJsonArray unread;
+    for (const VisitRow& v : store.visits_of(client_id))
+        for (int trial : store.recorded(v.id)) {
+            const auto signal = store.signal(v.id, trial);
+            const QString csv = QStringLiteral("visit%1-trial%2.csv").arg(v.id).arg(trial);
+            if (!signal) // what cannot be read keeps nobody from the rest
+                unread.append(
+                    QJsonObject{{"signal", csv}, {"why", QString::fromStdString(signal.messages().front().text)}});
+            else if (!write_csv(place + QStringLiteral("/signals/") + csv, *signal))
+                return Outcome<QString>::refuse({"file_unreachable", Level::error, "folder",
+                    "The export cannot be written to " + place.toStdString() + ". Is the disk full?"});
+        }
+    if (!unread.isEmpty()) all["signals_not_read"] = unread;
     QSaveFile file(place + QStringLiteral("/person.json"));
     const QByteArray bytes = QJsonDocument(all).toJson();
     if (!file.open(QIODevice::WriteOnly) || file.write(bytes) != bytes.size() || !file.commit())
         return Outcome<QString>::refuse({"file_unreachable", Level::error, "folder",
             "The export cannot be written to " + place.toStdString() + ": " + file.errorString().toStdString() + "."});
-    for (const VisitRow& v : store.visits_of(client_id)) {
-        QSqlQuery q = run(db,
-            QStringLiteral("SELECT DISTINCT trial FROM signal_chunk WHERE visit_id = ? ORDER BY trial"), {big(v.id)});
-        while (q.next()) {
-            const int trial = q.value(0).toInt();
-            QSaveFile csv(place + QStringLiteral("/signals/visit%1-trial%2.csv").arg(v.id).arg(trial));
-            if (!csv.open(QIODevice::WriteOnly))
-                return Outcome<QString>::refuse({"file_unreachable", Level::error, "folder",
-                    "The export cannot be written to " + place.toStdString() + "."});
-            const bench::Signal signal = store.signal(v.id, trial);
-            csv.write(QByteArray::fromStdString(signal.columns) + '\n');
-            for (std::size_t row = 0; row < signal.size(); ++row) {
-                QByteArray line;
-                for (std::size_t column = 0; column < signal.width(); ++column)
-                    line += (column ? "," : "") + QByteArray::number(signal.at(row, column), 'g', 17);
-                csv.write(line + '\n');
-            }
-            if (!csv.commit())
-                return Outcome<QString>::refuse({"file_unreachable", Level::error, "folder",
-                    "The export cannot be written to " + place.toStdString() + ". Is the disk full?"});
-        }
-    }
     for (const QString& sheet : sheets_of(store, *c))
         QFile::copy(sheet, place + QStringLiteral("/sheets/") + QFileInfo(sheet).fileName());
     return place;
@@ -288,8 +295,10 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
             return Message{"visit_open", Level::error, "visit",
                 "A visit of " + c->full_name().toStdString() +
                     " is still open. Finish it, or give it up, before the record is deleted."};
-    const QStringList files = sheets_of(store, *c) + letters_of(store, *c, zone);
     const QSqlDatabase& db = store.database();
+    const QStringList files =
+        sheets_of(store, *c) + letters_of(store, *c, zone) +
+        raw::files_of(db, QStringLiteral("SELECT id FROM visit WHERE client_id = %1").arg(client_id));
     run(db, QStringLiteral("PRAGMA secure_delete = ON")); // freed pages are overwritten
     // the logs are append-only; their guards are lifted for this one act, inside the transaction
     QStringList guards;
@@ -314,6 +323,7 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
             {QStringLiteral("DELETE FROM booking_part WHERE booking_id IN (%1)").arg(bookings), id},
             {QStringLiteral("DELETE FROM booking WHERE client_id = ?"), id},
             {QStringLiteral("DELETE FROM signal_chunk WHERE visit_id IN (%1)").arg(visits), id},
+            {QStringLiteral("DELETE FROM raw_file WHERE visit_id IN (%1)").arg(visits), id},
             {QStringLiteral("DELETE FROM snapshot WHERE visit_id IN (%1)").arg(visits), id},
             {QStringLiteral("DELETE FROM visit_event WHERE visit_id IN (%1)").arg(visits), id},
             {QStringLiteral("DELETE FROM visit_lease WHERE visit_id IN (%1)").arg(visits), id},
@@ -332,6 +342,7 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
     }
     run(db, QStringLiteral("PRAGMA wal_checkpoint(TRUNCATE)"));
     for (const QString& file : files) QFile::remove(file);
+    raw::sweep(db);
     return std::nullopt;
 }
 

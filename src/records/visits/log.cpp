@@ -2,6 +2,7 @@
 #include "records/visits/log.h"
 
 #include "records/file/detail.h"
+#include "records/visits/raw.h"
 #include "records/visits/store.h"
 
 #include <cstring>
@@ -80,6 +81,25 @@ Outcome<bench::Visit> replay(const std::vector<bench::Event>& events)
     return visit;
 }
 
+bench::Signal chunks_of(const QSqlDatabase& db, long visit_id, int trial)
+{
+    QSqlQuery q(db);
+    q.prepare(
+        QStringLiteral("SELECT columns, samples FROM signal_chunk WHERE visit_id = ? AND trial = ? ORDER BY seq"));
+    q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
+    q.addBindValue(trial);
+    bench::Signal out;
+    if (!q.exec()) return out;
+    while (q.next()) {
+        out.columns = q.value(0).toString().toStdString();
+        const QByteArray bytes = q.value(1).toByteArray();
+        const std::size_t n = static_cast<std::size_t>(bytes.size()) / sizeof(double), at = out.values.size();
+        out.values.resize(at + n);
+        std::memcpy(out.values.data() + at, bytes.constData(), n * sizeof(double));
+    }
+    return out;
+}
+
 QTimeZone zone_of(const bench::Visit& visit, const QString& labs)
 {
     for (const QByteArray& id : {QByteArray::fromStdString(visit.zone), labs.toLatin1()})
@@ -131,6 +151,8 @@ std::optional<Message> Store::append(long visit_id, const bench::Event& e, const
         return say(q.lastError(), file_);
     }
     if (auto why = close_by(q, visit_id, e)) return say(*why, file_);
+    if (e.kind == "trial_taken" || e.kind == "trial_broken" || e.kind == "trial_thrown_out")
+        raw::move_big(db_, visit_id);
     if (e.kind == "finished" || e.kind == "choice")
         if (const QSqlError wrong = keep_told(visit_id, e); wrong.isValid()) return say(wrong, file_);
     if (!transaction.commit()) return say(transaction.error(), file_);
@@ -222,22 +244,25 @@ std::optional<Message> Store::append_signal(const SignalChunk& chunk)
     return std::nullopt;
 }
 
-bench::Signal Store::signal(long visit_id, int trial) const
+Outcome<bench::Signal> Store::signal(long visit_id, int trial) const
 {
-    QSqlQuery q(db_);
-    q.prepare(
-        QStringLiteral("SELECT columns, samples FROM signal_chunk WHERE visit_id = ? AND trial = ? ORDER BY seq"));
-    q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
-    q.addBindValue(trial);
-    bench::Signal out;
-    if (!q.exec()) return out;
-    while (q.next()) {
-        out.columns = q.value(0).toString().toStdString();
-        const QByteArray bytes = q.value(1).toByteArray();
-        const std::size_t n = static_cast<std::size_t>(bytes.size()) / sizeof(double), at = out.values.size();
-        out.values.resize(at + n);
-        std::memcpy(out.values.data() + at, bytes.constData(), n * sizeof(double));
-    }
+    auto whole = raw::read(db_, visit_id, trial);
+    if (!whole) return whole;
+    bench::Signal out = std::move(whole).take();
+    const bench::Signal rest = log::chunks_of(db_, visit_id, trial); // what came after the rest had moved
+    if (out.empty()) return rest;
+    out.values.insert(out.values.end(), rest.values.begin(), rest.values.end());
+    return out;
+}
+
+std::vector<int> Store::recorded(long visit_id) const
+{
+    QSqlQuery q = detail::run(db_,
+        QStringLiteral("SELECT trial FROM signal_chunk WHERE visit_id = ? UNION SELECT trial FROM raw_file WHERE "
+                       "visit_id = ? ORDER BY trial"),
+        {big(visit_id), big(visit_id)});
+    std::vector<int> out;
+    while (q.next()) out.push_back(q.value(0).toInt());
     return out;
 }
 

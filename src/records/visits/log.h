@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "bench/lines/signal.h"
 #include "bench/visit/visit.h"
 
 #include <QSqlDatabase>
@@ -14,6 +15,8 @@ namespace fusain::records::log {
 std::vector<bench::Event> events_of(const QSqlDatabase& db, long visit_id);
 /// Refuses when the log has a gap or an event nobody knows.
 Outcome<bench::Visit> replay(const std::vector<bench::Event>& events);
+/// What the lab file itself holds of a recording.
+bench::Signal chunks_of(const QSqlDatabase& db, long visit_id, int trial);
 /// The zone a visit was made in, or the lab's own (`labs`, an IANA name) for older ones.
 QTimeZone zone_of(const bench::Visit& visit, const QString& labs);
 

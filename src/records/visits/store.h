@@ -106,7 +106,9 @@ public:
     QTimeZone zone_of(const bench::Visit& visit) const;
 
     std::optional<Message> append_signal(const SignalChunk& chunk);
-    bench::Signal signal(long visit_id, int trial) const; ///< whole; empty when there is none
+    /// Whole, wherever it lies; empty when there is none. Refusals: raw_missing, raw_damaged (raw.h).
+    Outcome<bench::Signal> signal(long visit_id, int trial) const;
+    std::vector<int> recorded(long visit_id) const; ///< trials of which there is a recording
 
     QString setting(const QString& key, const QString& otherwise = {}) const;
     std::optional<Message> set_setting(const QString& key, const QString& value);

@@ -299,7 +299,6 @@ struct Line {
     explicit Line(std::uint64_t seed) : chamber(seed) {}
     virt::Chamber chamber;
     bench::LineDecoder decoder;
-    bench::ChamberLive live;
     bench::ChamberTake take;
     double t_s = 0;
 
@@ -309,20 +308,19 @@ struct Line {
             const std::string bytes = chamber.advance_to(t_s += 0.05);
             std::vector<bench::Reading> readings;
             decoder.feed({bytes.data(), bytes.size()}, readings);
-            for (const bench::Reading& r : readings) take.take(r, live);
-            live.fresh.clear();
+            for (const bench::Reading& r : readings) take.feed(r);
         }
     }
     chamber::State record(const char* direction, What what, const chamber::Options& options = {})
     {
         if (*direction) chamber.direct(direction);
         listen(6);
-        EXPECT_FALSE(live.door_open) << direction;
-        take.begin(what, options, live);
+        EXPECT_FALSE(take.now().door_open) << direction;
+        take.begin(what, options);
         listen(bench::chamber_run_s + 0.5);
-        const chamber::State state = live.state;
-        EXPECT_TRUE(live.complete || state.fault != chamber::Fault::none);
-        take.end(live);
+        const chamber::State state = take.now().state;
+        EXPECT_TRUE(take.now().complete || state.fault != chamber::Fault::none);
+        take.end();
         return state;
     }
 };
@@ -341,20 +339,20 @@ TEST(ChamberLine, AWholeTestOverTheLineFindsTheTruth)
         ASSERT_EQ(run.fault, chamber::Fault::none) << chamber::row(run.fault).code;
         const auto r = chamber::reading_of(*run.ratio, *c);
         EXPECT_NEAR(r.volume_l, line.chamber.body().raw_volume_l(), 3 * r.u_l);
-        const auto rows = line.take.take_rows();
+        const auto rows = line.take.rows();
         EXPECT_EQ(rows.columns, bench::chamber_columns);
         EXPECT_NEAR(static_cast<double>(rows.size()), 80 * bench::chamber_run_s, 5) << "and every row of it is kept";
 
         // puffs against the shut valve
         line.chamber.direct("tube");
         line.listen(1);
-        line.take.begin(What::puffs, chamber::options_of(*c), line.live);
+        line.take.begin(What::puffs, chamber::options_of(*c));
         line.listen(4);
         line.chamber.direct("valve");
         line.listen(6);
-        EXPECT_TRUE(line.live.complete);
-        EXPECT_EQ(line.live.puffs.complaint, "");
-        EXPECT_NEAR(lung::boyle_gas_l(line.live.puffs.slope, c->a_l - r.volume_l, 100900.0),
+        EXPECT_TRUE(line.take.now().complete);
+        EXPECT_EQ(line.take.now().puffs.complaint, "");
+        EXPECT_NEAR(lung::boyle_gas_l(line.take.now().puffs.slope, c->a_l - r.volume_l, 100900.0),
             line.chamber.air().valve_closed_lungs_l(), 0.12);
     }
 }
@@ -380,12 +378,12 @@ TEST(ChamberLine, FaultsEndInAClearState)
         const bool from_the_start =
             direction == "fault clipped on" || direction == "fault door_leaks on"; // how the run began
         if (from_the_start) line.chamber.direct(row.direction);
-        line.take.begin(What::run, chamber::options_of(*c), line.live);
+        line.take.begin(What::run, chamber::options_of(*c));
         line.listen(5);
         if (!from_the_start) line.chamber.direct(row.direction);
         line.listen(bench::chamber_run_s);
         const std::string found =
-            line.take.broken().empty() ? chamber::row(line.live.state.fault).code : line.take.broken();
+            line.take.broken().empty() ? chamber::row(line.take.now().state.fault).code : line.take.broken();
         EXPECT_EQ(found, row.fault_or_broken) << row.direction;
     }
     EXPECT_TRUE(virt::Chamber(1).direct("fault sleepiness on").starts_with("error"));
@@ -394,41 +392,38 @@ TEST(ChamberLine, FaultsEndInAClearState)
 
 TEST(ChamberLine, TheTwoPressuresOfAMomentBelongTogether)
 {
-    const auto say = [](bench::ChamberTake& take, bench::ChamberLive& live, Channel c, double t, double value) {
-        take.take({c, 0, t, value, true, false}, live);
-    };
     bench::ChamberTake take;
-    bench::ChamberLive live;
-    EXPECT_TRUE(live.door_open) << "until the switch says otherwise";
-    say(take, live, Channel::door, 0, 0);
-    EXPECT_FALSE(live.door_open);
-    take.begin(What::run, {}, live);
-    say(take, live, Channel::test_pressure, 1.000, 10);
-    say(take, live, Channel::reference_pressure, 1.000, -12);
-    say(take, live, Channel::reference_pressure, 1.0125, -13); // its partner was lost
-    say(take, live, Channel::test_pressure, 1.025, 11);        // and this one's comes for another moment
-    say(take, live, Channel::reference_pressure, 1.0375, -14);
-    say(take, live, Channel::test_pressure, 1.05, 12);
-    say(take, live, Channel::reference_pressure, 1.05, -15);
-    const bench::Signal rows = take.take_rows();
+    const auto say = [&](Channel c, double t, double value) { take.feed({c, 0, t, value, true, false}); };
+    EXPECT_TRUE(take.now().door_open) << "until the switch says otherwise";
+    say(Channel::door, 0, 0);
+    EXPECT_FALSE(take.now().door_open);
+    take.begin(What::run, {});
+    say(Channel::test_pressure, 1.000, 10);
+    say(Channel::reference_pressure, 1.000, -12);
+    say(Channel::reference_pressure, 1.0125, -13); // its partner was lost
+    say(Channel::test_pressure, 1.025, 11);        // and this one's comes for another moment
+    say(Channel::reference_pressure, 1.0375, -14);
+    say(Channel::test_pressure, 1.05, 12);
+    say(Channel::reference_pressure, 1.05, -15);
+    const bench::Signal rows = take.rows();
     ASSERT_EQ(rows.size(), 2u);
     EXPECT_EQ(rows.at(0, 0), 0) << "time begins with the first sample";
     EXPECT_NEAR(rows.at(1, 0), 0.05, 1e-12);
     EXPECT_EQ(rows.at(1, 1), 12);
     EXPECT_EQ(rows.at(1, 2), -15);
-    EXPECT_TRUE(take.take_rows().empty()) << "handed over once";
+    EXPECT_TRUE(take.rows().empty()) << "handed over once";
     EXPECT_EQ(take.broken(), "");
 
     for (const double t : {1.6, 0.2}) { // a hole; a clock that runs backwards
-        take.begin(What::run, {}, live);
+        take.begin(What::run, {});
         for (const double at : {1.0, t}) {
-            say(take, live, Channel::test_pressure, at, 10);
-            say(take, live, Channel::reference_pressure, at, -12);
+            say(Channel::test_pressure, at, 10);
+            say(Channel::reference_pressure, at, -12);
         }
         EXPECT_EQ(take.broken(), "the signal had a gap") << t;
     }
-    take.forget(live);
-    EXPECT_TRUE(live.door_open && !live.connected);
+    take.lost(Channel::reference_pressure, bench::Loss::silent);
+    EXPECT_TRUE(take.now().door_open && !take.now().connected);
 }
 
 TEST(ChamberVisit, ACalibrationDatedInTheFutureProvesNothing)

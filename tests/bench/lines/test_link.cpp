@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Serial lines and the link on real pseudo-terminals: silence, a computer that stands still, several lines.
+#include "bench/chamber/chamber_take.h"
 #include "bench/lines/link/link.h"
+#include "bench/methods.h"
+#include "bench/tank/tank_take.h"
 
 #include <gtest/gtest.h>
 
@@ -122,8 +125,10 @@ TEST(Link, OneLineLostLeavesTheOtherAlone)
     QTemporaryDir dir;
     Talker room(dir, "room", {Channel::load_cell, Channel::scale}),
         chamber(dir, "chamber", {Channel::door, Channel::test_pressure, Channel::reference_pressure});
-    bench::Link link({room.link, chamber.link});
+    bench::Link link({room.link, chamber.link}, bench::instruments());
     bench::Live live;
+    const auto tank = [&]() -> const bench::TankShown& { return bench::tank_shown(live); };
+    const auto seen = [&]() -> const bench::ChamberShown& { return bench::chamber_shown(live); };
     int broken = 0;
     QString why;
     QObject::connect(&link, &bench::Link::live, [&](const bench::Live& l) { live = l; });
@@ -132,27 +137,124 @@ TEST(Link, OneLineLostLeavesTheOtherAlone)
         why = reason;
     });
     link.start();
-    ASSERT_TRUE(wait([&] { return live.connected && live.chamber.connected && live.cell_kg; }));
-    link.begin_trial(1, 3, 0);
+    ASSERT_TRUE(wait([&] { return live.connected && seen().connected && tank().cell_kg; }));
+    link.begin(1, 3, bench::Visit(), &bench::tank_row().takes[0]);
     chamber.silent = true;
-    ASSERT_TRUE(wait([&] { return !live.chamber.connected; }));
+    ASSERT_TRUE(wait([&] { return !seen().connected; }));
     EXPECT_EQ(broken, 0) << "a trial in the tank goes on";
     EXPECT_EQ(live.trial, 3);
-    link.end_trial();
+    link.end();
     EXPECT_TRUE(live.connected) << "the tank room is not concerned";
-    EXPECT_TRUE(live.cell_kg);
-    EXPECT_TRUE(live.chamber.door_open) << "nothing is recorded behind a door nobody hears of";
-    link.begin_chamber(1, 4, bench::ChamberWhat::run, {});
+    EXPECT_TRUE(tank().cell_kg);
+    EXPECT_TRUE(seen().door_open) << "nothing is recorded behind a door nobody hears of";
+    bench::Visit in_chamber;
+    in_chamber.start(bench::chamber_row());
+    link.begin(1, 4, in_chamber, &in_chamber.row().takes[2]);
     EXPECT_EQ(broken, 4);
     EXPECT_TRUE(why.contains("no line to the chamber"));
     chamber.silent = false;
-    ASSERT_TRUE(wait([&] { return live.chamber.connected; }));
+    ASSERT_TRUE(wait([&] { return seen().connected; }));
     room.silent = true;
-    ASSERT_TRUE(wait([&] { return !live.connected && !live.cell_kg && !live.scale_kg; }));
-    EXPECT_TRUE(live.chamber.connected);
-    EXPECT_FALSE(live.trouble.isEmpty());
-    link.begin_trial(1, 5, 0);
+    ASSERT_TRUE(wait([&] { return !live.connected && !tank().cell_kg && !live.scale_kg; }));
+    EXPECT_TRUE(seen().connected);
+    EXPECT_FALSE(live.trouble.empty());
+    link.begin(1, 5, bench::Visit(), &bench::tank_row().takes[0]);
     EXPECT_EQ(broken, 5);
+}
+
+namespace {
+
+/// A picture that arrives in rows, as an X-ray table sends one: each reading is a point, each line is handed over
+/// whole.
+class PictureTake : public bench::Take {
+public:
+    struct Shown : bench::Shown {
+        int lines = 0;
+        std::shared_ptr<const bench::Shown> idle() const override { return std::make_shared<Shown>(); }
+    };
+    static constexpr int width = 8;
+    bool hears(Channel channel) const override { return channel == Channel::phantom; }
+    void feed(const bench::Reading& r) override
+    {
+        now_.connected = true;
+        if (!running_ || now_.complete) return;
+        rows_.add({double(points_ / width), double(points_ % width), r.value});
+        now_.lines = ++points_ / width;
+        now_.complete = now_.lines == 10;
+    }
+    void lost(Channel, bench::Loss how) override
+    {
+        now_.connected = false;
+        if (running_) broken_ = how == bench::Loss::line ? "the table was lost" : "the table fell silent";
+    }
+    void begin(const bench::Visit&, const bench::TakeRow&) override { running_ = true; }
+    void end() override { running_ = false; }
+    std::shared_ptr<const bench::Shown> state() override { return std::make_shared<Shown>(now_); }
+    bench::Signal rows() override
+    {
+        bench::Signal whole{"line,point,g_per_cm2", {}};
+        const std::size_t kept = 3 * static_cast<std::size_t>(handed_),
+                          end = 3 * width * static_cast<std::size_t>(now_.lines);
+        whole.values.assign(
+            rows_.values.begin() + static_cast<long>(kept), rows_.values.begin() + static_cast<long>(end));
+        handed_ = width * now_.lines;
+        return whole;
+    }
+    const std::string& broken() const override { return broken_; }
+
+private:
+    bool running_ = false;
+    int points_ = 0, handed_ = 0;
+    Shown now_;
+    bench::Signal rows_;
+    std::string broken_;
+};
+
+} // namespace
+
+TEST(Link, ATakeMayBeAPictureThatArrivesInRows)
+{
+    for (const bool unplugged : {false, true}) {
+        QTemporaryDir dir;
+        Talker table(dir, "table", {Channel::phantom});
+        bench::Link::Takes takes;
+        takes.emplace(bench::Visit().method, std::make_unique<PictureTake>());
+        bench::Link link({table.link}, std::move(takes));
+        bench::Live live;
+        std::vector<bench::SignalChunk> chunks;
+        QString broken;
+        QObject::connect(&link, &bench::Link::live, [&](const bench::Live& l) { live = l; });
+        QObject::connect(&link, &bench::Link::signal, [&](const bench::SignalChunk& c) { chunks.push_back(c); });
+        QObject::connect(&link, &bench::Link::trial_broken, [&](long, int, const QString& why) { broken = why; });
+        const auto seen = [&] { return live.of<PictureTake::Shown>(bench::Visit().method); };
+        link.start();
+        ASSERT_TRUE(wait([&] { return seen().connected; }));
+        link.begin(7, 2, bench::Visit(), &bench::tank_row().takes[0]);
+        if (unplugged) {
+            ASSERT_TRUE(wait([&] { return seen().lines > 4; }));
+            table.silent = true;
+            ASSERT_TRUE(wait([&] { return !broken.isEmpty(); })) << "and what had come is kept";
+            EXPECT_TRUE(broken.startsWith("the table")) << broken.toStdString();
+            EXPECT_TRUE(wait([&] { return live.trial == 0; }));
+        } else {
+            ASSERT_TRUE(wait([&] { return seen().complete; }));
+            EXPECT_EQ(live.trial, 2);
+            link.end();
+        }
+        ASSERT_GT(chunks.size(), 1u) << "handed over while it grows";
+        int next = 0;
+        for (const bench::SignalChunk& c : chunks) {
+            EXPECT_EQ(c.visit, 7);
+            EXPECT_EQ(c.trial, 2);
+            EXPECT_EQ(c.signal.columns, "line,point,g_per_cm2");
+            EXPECT_EQ(c.signal.size() % PictureTake::width, 0u) << "lines are whole";
+            for (std::size_t i = 0; i < c.signal.size(); ++i, ++next) {
+                EXPECT_EQ(c.signal.at(i, 0), next / PictureTake::width);
+                EXPECT_EQ(c.signal.at(i, 1), next % PictureTake::width);
+            }
+        }
+        EXPECT_GE(next, (unplugged ? 4 : 10) * PictureTake::width);
+    }
 }
 
 int main(int argc, char** argv)
@@ -166,34 +268,35 @@ TEST(Link, AChannelThatFallsSilentGrowsOldAndIsNotTaken)
 {
     QTemporaryDir dir;
     Talker talker(dir, "line", {Channel::load_cell, Channel::scale, Channel::water_temp});
-    bench::Link link({talker.link});
+    bench::Link link({talker.link}, bench::instruments());
     bench::Live live;
+    const auto tank = [&]() -> const bench::TankShown& { return bench::tank_shown(live); };
     QString broken;
     QObject::connect(&link, &bench::Link::live, [&](const bench::Live& l) { live = l; });
     QObject::connect(&link, &bench::Link::trial_broken, [&](long, int, const QString& reason) { broken = reason; });
     link.start();
-    ASSERT_TRUE(wait([&] { return live.cell_kg && live.scale_kg && live.water_temp_c; }));
+    ASSERT_TRUE(wait([&] { return tank().cell_kg && live.scale_kg && live.water_temp_c; }));
     const auto heard = [&](Channel c) { return live.heard[static_cast<std::size_t>(c)]; };
 
     talker.mute = static_cast<int>(Channel::scale);
     ASSERT_TRUE(wait([&] { return !live.scale_kg; }, 6000)) << "three seconds are too old for a scale";
     EXPECT_FALSE(live.scale_stable);
     EXPECT_TRUE(live.connected) << "the line itself speaks";
-    EXPECT_TRUE(live.cell_kg && live.water_temp_c) << "the others are fresh";
+    EXPECT_TRUE(tank().cell_kg && live.water_temp_c) << "the others are fresh";
     ASSERT_TRUE(heard(Channel::scale)) << "what was heard can still be shown, as old";
     EXPECT_EQ(heard(Channel::scale)->value, bench::row(Channel::scale).low + 1);
     EXPECT_GT(heard(Channel::scale)->age_s, bench::longest_age_s(Channel::scale));
 
     // the load cell: a trial does not go on without it
-    link.begin_trial(1, 1, 0);
-    link.let_go();
+    link.begin(1, 1, bench::Visit(), &bench::tank_row().takes[0]);
+    link.mark();
     talker.mute = static_cast<int>(Channel::load_cell);
     ASSERT_TRUE(wait([&] { return !broken.isEmpty(); }, 4000));
     EXPECT_EQ(broken, "the load cell fell silent");
-    EXPECT_FALSE(live.cell_kg);
+    EXPECT_FALSE(tank().cell_kg);
 
     talker.mute = -1;
-    ASSERT_TRUE(wait([&] { return live.cell_kg && live.scale_kg; })) << "and it comes back by itself";
+    ASSERT_TRUE(wait([&] { return tank().cell_kg && live.scale_kg; })) << "and it comes back by itself";
     EXPECT_LT(heard(Channel::scale)->age_s, 1);
     talker.mute = static_cast<int>(Channel::water_temp);
     ASSERT_TRUE(wait([&] { return heard(Channel::water_temp)->age_s > 5; }, 8000));

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Whole client records: doubles, merging, handing out, deleting, importing lists.
+#include "bench/tank/tank_take.h"
 #include "../lab.h"
 #include "records/people/people.h"
 

@@ -1,78 +1,46 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/chamber/chamber_take.h"
 #include "bench/lines/link/line_port.h"
-#include "core/signal/swing.h"
+#include "bench/lines/live.h"
+#include "bench/visit/visit.h"
 
 #include <QStringList>
 
-#include <array>
-#include <deque>
-#include <optional>
-
 namespace fusain::bench {
 
-/// The newest reading of a channel, however old it is.
-struct Heard {
-    double value = 0, age_s = 0;
-};
-/// How old a reading may be to count as what the instrument says now. Slow sensors speak every few seconds.
-double longest_age_s(Channel channel);
-
-/// What the screen needs to know of the lines, at most 30 times a second. A value that is there is fresh.
-struct Live {
-    bool has_lines = true;                                 ///< false: no instrument has spoken since the program began
-    bool connected = false;                                ///< every line but the chamber's is open and speaks
-    QString trouble;                                       ///< a sentence when something is wrong with a line
-    double lost_share = 0;                                 ///< of the frames of the last five seconds, lost or spoilt
-    std::array<std::optional<Heard>, channel_count> heard; ///< to be shown as old; never to be taken
-    std::optional<double> cell_kg, water_temp_c, gas_temp_c, barometric_mmhg, scale_kg;
-    bool scale_stable = false, cell_overload = false;
-    double cell_mean_kg = 0, cell_sd_kg = 0; ///< of the last 2 s
-    bool cell_steady = false;                ///< 2 s of samples with a spread that a zero may be taken from
-    int trial = 0;                           ///< the recording that runs; 0: none
-    bool let_go = false;
-    std::vector<swing::Sample> fresh; ///< net samples since the last Live; t < 0 before letting go
-    swing::State swing;
-    ChamberLive chamber;
-};
-
-/// Talks to the instruments over their serial lines: decodes, watches, runs the readers of swing and chamber, hands on
-/// raw signals. Lives in a thread of its own; the window only gets Live.
+/// Talks to the instruments over their serial lines: decodes, watches, feeds the takes of the methods, hands on what
+/// they record. Lives in a thread of its own; the window only gets Live.
 class Link : public QObject {
     Q_OBJECT
 public:
-    explicit Link(const QStringList& ports);
+    using Takes = std::map<protocol::Method, std::unique_ptr<Take>>;
+    Link(const QStringList& ports, Takes takes);
 
 public slots:
     void start();
-    void begin_trial(long visit, int number, double zero_kg);
-    void let_go();
-    void begin_chamber(
-        long visit, int number, fusain::bench::ChamberWhat what, const fusain::chamber::Options& options);
-    void end_trial();
+    /// Begins a recording of the visit's method, from what stands in the visit.
+    void begin(long visit_id, int number, const fusain::bench::Visit& visit, const fusain::bench::TakeRow* what);
+    void mark();
+    void end();
 
 signals:
     void live(const fusain::bench::Live& live);
-    void blow(double volume_l);
-    /// An instrument that is being checked has read its reference.
+    /// Something that an instrument says once: a blow, a cylinder, a resistor.
     void reading(fusain::bench::Channel channel, double value);
-    /// Raw signal of the running recording, at least every half second. t = 0 at letting go, or at its first sample.
+    /// Of the running recording, at least every half second.
     void signal(const fusain::bench::SignalChunk& chunk);
     void trial_broken(long visit, int trial, const QString& reason);
 
 private:
     void on_lost(LinePort* port);
-    void lose_cell(const QString& why);
-    void lose_chamber(const QString& why);
+    void lose(Channel channel, Loss how);
     void grow_old();
-    std::array<std::pair<Channel, std::optional<double>*>, 4> slow_channels();
+    std::optional<double>* room_value(Channel channel);
     void take(const Reading& reading);
-    void take_cell(const Reading& reading);
-    void break_trial(const QString& reason);
+    void break_if_broken();
     void tell();
-    void flush_signal();
-    bool in_chamber() const { return now_.chamber.what.has_value(); }
+    void flush();
+    bool is_of_the_room(const LinePort& port) const;
 
     QStringList names_;
     std::vector<LinePort*> ports_;
@@ -80,13 +48,8 @@ private:
     int tells_ = 0;
     bool ever_heard_ = false;
     Live now_;
-    std::deque<swing::Sample> recent_; ///< load cell, last 2 s
-    double zero_kg_ = 0;
-    double last_cell_s_ = -1;
-    double let_go_at_s_ = 0, begun_at_s_ = 0;
-    swing::Reader reader_;
-    ChamberTake chamber_;
-    Signal unsaved_;
+    Takes takes_;
+    Take* running_ = nullptr;
     long visit_ = 0; ///< that the running recording belongs to
     int chunk_ = 0;
 };

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "bench/chamber/chamber.h"
+#include "bench/chamber/chamber_take.h"
 #include "desk/bench/chamber/chamber_panels.h"
 #include "desk/bench/density_choices.h"
 
@@ -32,9 +32,10 @@ QString value(bench::Step step, const bench::Visit& v)
 
 QString status(const bench::Live& l)
 {
-    return l.chamber.connected ? QStringLiteral("chamber heard · door %1")
-                                     .arg(l.chamber.door_open ? QStringLiteral("open") : QStringLiteral("closed"))
-                               : QStringLiteral("◆ chamber not heard");
+    return bench::chamber_shown(l).connected
+               ? QStringLiteral("chamber heard · door %1")
+                     .arg(bench::chamber_shown(l).door_open ? QStringLiteral("open") : QStringLiteral("closed"))
+               : QStringLiteral("◆ chamber not heard");
 }
 
 std::vector<ChoiceList> choices(const bench::Visit& v)
@@ -56,7 +57,7 @@ std::vector<ChoiceList> choices(const bench::Visit& v)
 const MethodDesk& chamber_desk()
 {
     static const MethodDesk desk = {panel, value, {bench::step::runs, bench::step::lung_gas},
-        [](const bench::Live& l) { return l.chamber.connected; }, status, choices};
+        [](const bench::Live& l) { return bench::chamber_shown(l).connected; }, status, choices};
     return desk;
 }
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The chamber: calibration and volume runs.
-#include "bench/chamber/chamber.h"
+#include "bench/chamber/chamber_take.h"
 #include "desk/bench/chamber/chamber_panels.h"
 #include "desk/shell/typed_row.h"
 #include "desk/bench/chamber/chamber_view.h"
@@ -28,9 +28,9 @@ public:
     }
     void on_live() override
     {
-        const bench::ChamberLive& c = session_.live().chamber;
+        const bench::ChamberShown& c = bench::chamber_shown(session_.live());
         if (c.door_open) door_was_open_ = true;
-        view_->show_pressures(session_.chamber_trace());
+        view_->show_pressures(c.pressures);
         const auto line = bench::chamber_of(session_.visit()).calibration(session_.visit());
         if (c.what && c.state.ratio) {
             view_->show_run(c.state, calibrated() && line ? std::optional(*line) : std::nullopt);
@@ -64,7 +64,7 @@ protected:
     /// The moments that calibration and runs share. True when one of them is on.
     bool recording(KeyButton* main, const QString& what)
     {
-        const bench::ChamberLive& c = session_.live().chamber;
+        const bench::ChamberShown& c = bench::chamber_shown(session_.live());
         const bench::Visit& v = session_.visit();
         if (!c.connected) {
             say(session_.live().has_lines ? QStringLiteral("The chamber is not heard")
@@ -72,10 +72,10 @@ protected:
                 !session_.live().has_lines
                     ? QStringLiteral("It calibrates itself: press T when it has. What it shows is "
                                      "typed then.")
-                : session_.live().trouble.isEmpty()
+                : session_.live().trouble.empty()
                     ? QStringLiteral("Switch it on, check its cable: it is opened again by itself. A chamber without "
                                      "a line calibrates itself; its volumes are typed (T).")
-                    : session_.live().trouble);
+                    : q(session_.live().trouble));
             main->setEnabled(false);
             return true;
         }
@@ -110,19 +110,19 @@ protected:
     /// What the main key does while something is recorded. True when it did.
     bool act_on_recording()
     {
-        const bench::ChamberLive& c = session_.live().chamber;
+        const bench::ChamberShown& c = bench::chamber_shown(session_.live());
         if (!c.what) return false;
         const int number = session_.live().trial;
         if (c.state.fault != chamber::Fault::none && c.state.fault != chamber::Fault::too_short)
             session_.throw_out(number, QString::fromUtf8(chamber::row(c.state.fault).code).replace('_', ' '));
         else if (c.complete)
-            session_.take_trial();
+            session_.take();
         return true;
     }
     void begin(What what)
     {
         view_->clear_run();
-        session_.begin_chamber(what);
+        session_.begin(word(what));
     }
     void clear_reading()
     {
@@ -229,7 +229,7 @@ private:
     {
         const bool lines = session_.live().has_lines;
         for (QWidget* w : {static_cast<QWidget*>(main_), engraved_, static_cast<QWidget*>(view_)}) w->setVisible(lines);
-        itself_->setEnabled(!session_.live().chamber.what);
+        itself_->setEnabled(!bench::chamber_shown(session_.live()).what);
         reading_->setVisible(lines);
         itself_->set_main(!lines);
         itself_->set_words(lines ? QStringLiteral("it calibrates itself: type its volumes")
@@ -237,7 +237,7 @@ private:
         if (!lines) next_->hide();
         if (recording(main_, stage_ == What::empty ? QStringLiteral("Empty chamber") : QStringLiteral("Cylinder")))
             return;
-        const bench::ChamberLive& c = session_.live().chamber;
+        const bench::ChamberShown& c = bench::chamber_shown(session_.live());
         const bool again = bench::chamber_of(session_.visit()).calibration(session_.visit()) && !over_again_;
         if (again)
             say(QStringLiteral("Calibrated"),
@@ -302,7 +302,7 @@ public:
     explicit RunsPanel(work::Session& s) : RecordingPanel(s, bench::step::runs)
     {
         strip_ = new Figure([this](QPainter& p, const QRectF& area) {
-            const bench::ChamberLive& c = session_.live().chamber;
+            const bench::ChamberShown& c = bench::chamber_shown(session_.live());
             const auto line = bench::chamber_of(session_.visit()).calibration(session_.visit());
             const bool shows = c.what == What::run && c.state.ratio && line && c.state.now_s > 6;
             report::draw_readings(p, area, session_.visit(), shows ? line->volume_l(c.state.ratio->value) : NAN,
@@ -408,7 +408,7 @@ public:
     void on_live() override
     {
         RecordingPanel::on_live();
-        if (session_.live().chamber.what) strip_->update();
+        if (bench::chamber_shown(session_.live()).what) strip_->update();
     }
 
 private:
@@ -454,7 +454,7 @@ private:
     void direct() override
     {
         const bench::Visit& v = session_.visit();
-        const bench::ChamberLive& c = session_.live().chamber;
+        const bench::ChamberShown& c = bench::chamber_shown(session_.live());
         const std::size_t taken = v.readings().size();
         const bool enough = next_ == Next::enough, over = next_ == Next::start_over, busy = c.what || v.running();
         reason_row_->setVisible(asking_);

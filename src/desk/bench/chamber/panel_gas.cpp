@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "bench/chamber/chamber.h"
+#include "bench/chamber/chamber_take.h"
 #include "desk/bench/chamber/chamber_panels.h"
 #include "desk/bench/chamber/chamber_view.h"
 
@@ -28,7 +28,7 @@ public:
             route_[i]->setSizePolicy(QSizePolicy::Fixed, QSizePolicy::Fixed);
             routes->addWidget(route_[i]);
             connect(route_[i], &QAbstractButton::clicked, this, [this, i] {
-                if (!session_.live().chamber.what) choose(i);
+                if (!bench::chamber_shown(session_.live()).what) choose(i);
             });
         }
         body_->addLayout(routes);
@@ -86,8 +86,8 @@ public:
     void on_changed() override { direct(); }
     void on_live() override
     {
-        const bench::ChamberLive& c = session_.live().chamber;
-        if (c.what == What::puffs) { view_->show_puffs(session_.puffs(), c.puffs); }
+        const bench::ChamberShown& c = bench::chamber_shown(session_.live());
+        if (c.what == What::puffs) { view_->show_puffs(c.puff_trace, c.puffs); }
         direct();
     }
 
@@ -117,7 +117,7 @@ private:
     void direct()
     {
         const bench::Visit& v = session_.visit();
-        const bench::ChamberLive& c = session_.live().chamber;
+        const bench::ChamberShown& c = bench::chamber_shown(session_.live());
         const auto gas = bench::chamber_of(v).measured_gas(v);
         const bool puffing = c.what == What::puffs, measured = pages_->currentIndex() == 1;
         main_->setVisible(measured);
@@ -176,7 +176,7 @@ private:
             main_->set_words(gas ? QStringLiteral("measure again") : QStringLiteral("they breathe through the tube"));
             return main_->setEnabled(!c.door_open && !v.running());
         }
-        if (session_.puffs().empty()) {
+        if (c.puff_trace.empty()) {
             say(QStringLiteral("Quiet breaths … then shut the valve"),
                 QStringLiteral("A few breaths first. Shut it half-way out."));
             main_->set_words(QStringLiteral("shut the valve"));
@@ -199,20 +199,20 @@ private:
     }
     void main_key()
     {
-        const bench::ChamberLive& c = session_.live().chamber;
+        const bench::ChamberShown& c = bench::chamber_shown(session_.live());
         if (c.what != What::puffs) {
             view_->show_puffs({}, {});
-            session_.begin_chamber(What::puffs);
+            session_.begin(bench::take::puffs);
             return session_.say(QStringLiteral("tube"));
         }
-        if (session_.puffs().empty()) {
+        if (c.puff_trace.empty()) {
             shutting_ = true;
             main_->setEnabled(false);
             return session_.say(QStringLiteral("valve"));
         }
         if (!c.complete) return;
         if (c.puffs.complaint.empty()) {
-            session_.take_trial();
+            session_.take();
             return session_.say(QStringLiteral("tube_away"));
         }
         end(c.puffs.peak_cmh2o >= chamber::airway_limit_cmh2o

@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "bench/tank/tank.h"
+#include "bench/tank/tank_take.h"
 #include "desk/bench/tank/tank_panels.h"
 #include "desk/bench/tank/swing_view.h"
 #include "desk/shell/typed_row.h"
@@ -20,8 +20,9 @@ public:
         body_->addWidget(reading_);
         strip_ = new Figure([this](QPainter& p, const QRectF& area) {
             const auto& l = session_.live();
-            const auto& shown = l.swing.reading ? l.swing.reading : l.swing.estimate;
-            report::draw_readings(p, area, session_.visit(), l.trial && l.let_go && shown ? shown->kg : NAN,
+            const bench::TankShown& tank = bench::tank_shown(l);
+            const auto& shown = tank.swing.reading ? tank.swing.reading : tank.swing.estimate;
+            report::draw_readings(p, area, session_.visit(), l.trial && tank.let_go && shown ? shown->kg : NAN,
                 Theme::get().palette(), Theme::get().px(14), mass_unit());
         });
         body_->addWidget(strip_);
@@ -91,7 +92,8 @@ public:
     {
         const bench::Visit& v = session_.visit();
         const bench::Live& l = session_.live();
-        const swing::State& s = l.swing;
+        const bench::TankShown& tank = bench::tank_shown(l);
+        const swing::State& s = tank.swing;
         const int next = static_cast<int>(v.trials.size()) + (l.trial ? 0 : 1);
         reason_row_->setVisible(asking_);
         out_->setEnabled(l.trial || !v.reading_numbers().empty());
@@ -118,8 +120,8 @@ public:
                 QStringLiteral("⏎ goes on, and takes it after the second. One value alone: ⏎ twice. Belt, chair and "
                                "breath as always."));
             main_->setEnabled(false);
-        } else if (!l.cell_kg) {
-            say(QStringLiteral("The load cell is not heard: its display can be typed (T)"), l.trouble);
+        } else if (!tank.cell_kg) {
+            say(QStringLiteral("The load cell is not heard: its display can be typed (T)"), q(l.trouble));
             main_->setEnabled(false);
         } else if (!l.trial) {
             const bool broken = !v.trials.empty() && v.trials.back().status == bench::Trial::Status::broken;
@@ -132,7 +134,7 @@ public:
                                "client breathes out."));
             main_->setEnabled(true);
             main_->set_words(enough_ ? QStringLiteral("one more trial") : QStringLiteral("start trial %1").arg(next));
-        } else if (!l.let_go) {
+        } else if (!tank.let_go) {
             say(QStringLiteral("All air out … then let go slowly"),
                 QStringLiteral("Wait until no bubbles come. Press as your hand leaves the chair."));
             main_->setEnabled(true);
@@ -143,8 +145,8 @@ public:
         main_->set_main(!(enough_ && !l.trial));
         done_->set_main(enough_ && !l.trial && !asking_);
 
-        if (l.let_go) {
-            view_->show_trace(session_.trace(), s);
+        if (tank.let_go) {
+            view_->show_trace(tank.trace, s);
             const auto& shown = s.reading ? s.reading : s.estimate;
             const bool good = shown && shown->u_kg < 0.2;
             const double apart = good ? std::abs(shown->midpoint_kg - shown->kg) : 0;
@@ -243,12 +245,14 @@ private:
         const bench::Live& l = session_.live();
         if (!l.trial) {
             view_->clear();
-            return session_.begin_trial();
+            return session_.begin(bench::take::weighing);
         }
-        if (!l.let_go) return session_.let_go();
-        if (l.swing.reading) return session_.take_trial();
-        session_.throw_out(l.trial, l.swing.messages.empty() ? QStringLiteral("never calm")
-                                                             : q(l.swing.messages.front().code).replace('_', ' '));
+        const bench::TankShown& tank = bench::tank_shown(l);
+        if (!tank.let_go) return session_.mark();
+        if (tank.swing.reading) return session_.take();
+        session_.throw_out(l.trial, tank.swing.messages.empty()
+                                        ? QStringLiteral("never calm")
+                                        : q(tank.swing.messages.front().code).replace('_', ' '));
     }
 
     void throw_out(const QString& reason)

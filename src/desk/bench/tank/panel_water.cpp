@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Before the trials: the zero of chair and belt, and the water.
-#include "bench/tank/tank.h"
+#include "bench/tank/tank_take.h"
 #include "core/air_and_water/water.h"
 #include "core/base/limits.h"
 #include "desk/bench/tank/tank_panels.h"
@@ -35,8 +35,8 @@ public:
             if (const auto kg = shown_->metric()) session_.act("zero", {{"kg", *kg}, {"source", "typed"}});
         });
         connect(take_, &QAbstractButton::clicked, this, [this] {
-            const bench::Live& l = session_.live();
-            session_.act("zero", {{"kg", l.cell_mean_kg}, {"sd_kg", l.cell_sd_kg}});
+            const bench::TankShown& tank = bench::tank_shown(session_.live());
+            session_.act("zero", {{"kg", tank.mean_kg}, {"sd_kg", tank.sd_kg}});
             session_.say(QStringLiteral("belt_off"));
         });
         connect(&Units::get(), &Units::changed, this, &ZeroPanel::on_live);
@@ -51,22 +51,23 @@ public:
     void on_live() override
     {
         const bench::Live& l = session_.live();
-        number_->setText(l.cell_kg ? large(Units::get().text(Measure::mass, l.cell_mean_kg, 3)) : QStringLiteral("–"));
+        const bench::TankShown& tank = bench::tank_shown(l);
+        number_->setText(tank.cell_kg ? large(Units::get().text(Measure::mass, tank.mean_kg, 3)) : QStringLiteral("–"));
         scatter_->setText(
-            l.cell_kg ? QStringLiteral("chair and belt; scatter %1 g over 2 s").arg(1000 * l.cell_sd_kg, 0, 'f', 1)
-                      : QString());
+            tank.cell_kg ? QStringLiteral("chair and belt; scatter %1 g over 2 s").arg(1000 * tank.sd_kg, 0, 'f', 1)
+                         : QString());
         for (QWidget* w :
             {static_cast<QWidget*>(number_), static_cast<QWidget*>(scatter_), static_cast<QWidget*>(take_)})
             w->setVisible(l.has_lines);
-        take_->setEnabled(l.cell_steady && !l.cell_overload);
-        if (!l.cell_kg)
+        take_->setEnabled(tank.steady && !tank.overload);
+        if (!tank.cell_kg)
             say(l.has_lines ? QStringLiteral("The load cell is not heard: its display can be typed (T)")
                             : QStringLiteral("Chair and belt at rest: type what the display shows"),
                 QStringLiteral("Chair under water, belt hooked on it, nobody touches. ⏎ takes it."));
-        else if (l.cell_overload)
+        else if (tank.overload)
             say(QStringLiteral("The load cell is at its end"),
                 QStringLiteral("Too much hangs on it. Take it off before anything else."));
-        else if (l.cell_steady)
+        else if (tank.steady)
             say(QStringLiteral("Chair and belt hang still: make this zero"),
                 QStringLiteral(
                     "Chair under water, belt hooked on it, nobody touches. Take the belt off again afterwards."));

@@ -1,0 +1,42 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/visit/take.h"
+#include "core/before/protocol.h"
+
+#include <array>
+#include <map>
+#include <optional>
+
+namespace fusain::bench {
+
+/// The newest reading of a channel, however old it is.
+struct Heard {
+    double value = 0, age_s = 0;
+};
+/// How old a reading may be to count as what the instrument says now. Slow sensors speak every few seconds.
+double longest_age_s(Channel channel);
+
+/// What the screen needs to know of the lines, at most 30 times a second. A value that is there is fresh.
+struct Live {
+    bool has_lines = true;                                 ///< false: no instrument has spoken since the program began
+    bool connected = false;                                ///< every line of the room is open and speaks
+    std::string trouble;                                   ///< a sentence when something is wrong with a line
+    double lost_share = 0;                                 ///< of the frames of the last five seconds, lost or spoilt
+    std::array<std::optional<Heard>, channel_count> heard; ///< to be shown as old; never to be taken
+    std::optional<double> water_temp_c, gas_temp_c, barometric_mmhg, scale_kg;
+    bool scale_stable = false;
+    int trial = 0; ///< the recording that runs; 0: none
+    std::map<protocol::Method, std::shared_ptr<const Shown>> shown;
+
+    /// Of a method whose take shows S; as if nothing were heard before the first time it is told.
+    template <class S>
+    const S& of(protocol::Method method) const
+    {
+        static const S nothing;
+        const auto at = shown.find(method);
+        const S* s = at == shown.end() ? nullptr : dynamic_cast<const S*>(at->second.get());
+        return s ? *s : nothing;
+    }
+};
+
+} // namespace fusain::bench

@@ -1,0 +1,139 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "records/visits/raw.h"
+
+#include "records/file/detail.h"
+#include "records/visits/log.h"
+
+#include <QCryptographicHash>
+#include <QDateTime>
+#include <QDir>
+#include <QFile>
+#include <QFileInfo>
+
+#include <cstdio>
+#include <cstring>
+#include <fcntl.h>
+#include <unistd.h>
+
+namespace fusain::records::raw {
+
+using detail::big, detail::run;
+
+namespace {
+
+constexpr const char* heading = "fusain raw 1\n";
+constexpr qint64 young_s = 3600;
+
+QDir folder_of(const QSqlDatabase& db)
+{
+    return QDir(QFileInfo(db.databaseName()).absolutePath() + QStringLiteral("/raw"));
+}
+
+QByteArray bytes_of(const bench::Signal& s)
+{
+    return QByteArray(heading) + QByteArray::fromStdString(s.columns) + '\n' +
+           QByteArray(reinterpret_cast<const char*>(s.values.data()),
+               static_cast<qsizetype>(s.values.size() * sizeof(double)));
+}
+
+std::optional<bench::Signal> signal_of(const QByteArray& bytes)
+{
+    const qsizetype columns = static_cast<qsizetype>(std::strlen(heading)), rows = bytes.indexOf('\n', columns) + 1;
+    if (!bytes.startsWith(heading) || rows == 0) return std::nullopt;
+    bench::Signal out{bytes.mid(columns, rows - columns - 1).toStdString(), {}};
+    out.values.resize(static_cast<std::size_t>(bytes.size() - rows) / sizeof(double));
+    std::memcpy(out.values.data(), bytes.constData() + rows, out.values.size() * sizeof(double));
+    return out;
+}
+
+bool to_disk(const QString& path)
+{
+    const int fd = ::open(QFile::encodeName(path).constData(), O_RDONLY | O_CLOEXEC);
+    const bool done = fd >= 0 && ::fsync(fd) == 0;
+    if (fd >= 0) ::close(fd);
+    return done;
+}
+
+/// The same again takes the old one's place, which may be damaged.
+bool replace(const QString& from, const QString& to)
+{
+    return std::rename(QFile::encodeName(from).constData(), QFile::encodeName(to).constData()) == 0;
+}
+
+/// Its name, once it is on the disk; empty when it is not.
+QString keep(const QDir& folder, const QByteArray& bytes)
+{
+    const QString name = QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex());
+    const QString place = folder.filePath(name), growing = place + QStringLiteral(".part");
+    if (!folder.mkpath(QStringLiteral("."))) return {};
+    QFile f(growing);
+    const bool written = f.open(QIODevice::WriteOnly) && f.write(bytes) == bytes.size() && f.flush();
+    f.close();
+    f.setPermissions(QFile::ReadOwner | QFile::WriteOwner);
+    if (written && to_disk(growing) && replace(growing, place) && to_disk(folder.path())) return name;
+    QFile::remove(growing);
+    return {};
+}
+
+} // namespace
+
+void move_big(const QSqlDatabase& db, long visit_id)
+{
+    std::vector<int> trials;
+    QSqlQuery q = run(db,
+        QStringLiteral(
+            "SELECT trial FROM signal_chunk c WHERE visit_id = ? AND NOT EXISTS (SELECT 1 FROM raw_file r WHERE "
+            "r.visit_id = c.visit_id AND r.trial = c.trial) GROUP BY trial HAVING SUM(LENGTH(samples)) >= ?"),
+        {big(visit_id), big_bytes});
+    while (q.next()) trials.push_back(q.value(0).toInt());
+    for (int trial : trials) {
+        const QByteArray bytes = bytes_of(log::chunks_of(db, visit_id, trial));
+        const QString name = keep(folder_of(db), bytes);
+        if (name.isEmpty()) continue;
+        run(db, QStringLiteral("INSERT INTO raw_file (visit_id, trial, sha256, bytes) VALUES (?, ?, ?, ?)"),
+            {big(visit_id), trial, name, bytes.size()});
+        run(db, QStringLiteral("DELETE FROM signal_chunk WHERE visit_id = ? AND trial = ?"), {big(visit_id), trial});
+    }
+}
+
+Outcome<bench::Signal> read(const QSqlDatabase& db, long visit_id, int trial)
+{
+    QSqlQuery q =
+        run(db, QStringLiteral("SELECT sha256 FROM raw_file WHERE visit_id = ? AND trial = ?"), {big(visit_id), trial});
+    if (!q.next()) return bench::Signal{"", {}};
+    const QString name = q.value(0).toString(), place = folder_of(db).filePath(name);
+    const auto refuse = [&](const char* code, const char* what) {
+        return Outcome<bench::Signal>::refuse({code, Level::error, "signal",
+            "The recording of trial " + std::to_string(trial) + " " + what + " (" + place.toStdString() +
+                "). What was read from it stands in the log; take the file from a backup."});
+    };
+    QFile f(place);
+    if (!f.open(QIODevice::ReadOnly)) return refuse("raw_missing", "is not beside the lab any more");
+    const QByteArray bytes = f.readAll();
+    const auto found = signal_of(bytes);
+    if (!found || QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex()) != name)
+        return refuse("raw_damaged", "is damaged");
+    return *found;
+}
+
+QStringList files_of(const QSqlDatabase& db, const QString& visits)
+{
+    QStringList out;
+    QSqlQuery q =
+        run(db, QStringLiteral("SELECT DISTINCT sha256 FROM raw_file WHERE visit_id IN (%1) AND sha256 NOT IN "
+                               "(SELECT sha256 FROM raw_file WHERE visit_id NOT IN (%1))")
+                    .arg(visits));
+    while (q.next()) out << folder_of(db).filePath(q.value(0).toString());
+    return out;
+}
+
+void sweep(const QSqlDatabase& db)
+{
+    const QDateTime young = QDateTime::currentDateTimeUtc().addSecs(-young_s);
+    for (const QFileInfo& f : folder_of(db).entryInfoList(QDir::Files)) {
+        QSqlQuery q = run(db, QStringLiteral("SELECT 1 FROM raw_file WHERE sha256 = ?"), {f.fileName()});
+        if (!q.next() && f.lastModified() < young) QFile::remove(f.filePath());
+    }
+}
+
+} // namespace fusain::records::raw
