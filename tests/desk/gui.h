@@ -4,7 +4,7 @@
 #include "bench/tank/tank_take.h"
 #include "desk/demo/demo_room.h"
 #include "desk/shell/main_window.h"
-#include "virtual/chamber/chamber.h"
+#include "../work/furnish.h"
 
 #include <gtest/gtest.h>
 
@@ -33,49 +33,13 @@ struct Bench {
         store->set_setting("technician", "M. Tanguy");
         store->set_setting("lab_name", "The lab");
         store->set_setting("zone", "Europe/Paris");
-        if (furnished) furnish();
+        if (furnished) {
+            work::Lab lab(store);
+            work::furnish(lab);
+        }
         room = std::make_unique<DemoRoom>(speed, seed);
         EXPECT_FALSE(room->lines().isEmpty()) << room->trouble().toStdString();
         reopen();
-    }
-    void furnish()
-    {
-        work::Lab lab(store);
-        EXPECT_TRUE(lab.diary->save(records::StaffMember{0, "M. Tanguy", true, {}, true}));
-        for (auto kind : {bench::InstrumentKind::scale, bench::InstrumentKind::hydrostatic,
-                 bench::InstrumentKind::air_displacement}) {
-            const auto& row = bench::row(kind);
-            const double reference =
-                kind == bench::InstrumentKind::air_displacement ? virt::chamber_cylinder_l : row.reference;
-            const auto i = lab.diary->save(records::Instrument{
-                0, kind, row.title, QString("PG-") + row.id, "", "", "", true, reference, row.duration_min, {}});
-            ASSERT_TRUE(i);
-            pass_check(lab, *i);
-        }
-    }
-    /// A check as it would have been done two hours ago.
-    static void pass_check(work::Lab& lab, const records::Instrument& i)
-    {
-        QDateTime at = lab.now().addSecs(-6 * 3600);
-        const auto iso = [&] { return at.toUTC().toString(Qt::ISODateWithMs); };
-        const auto id = lab.checks.begin(i, "M. Tanguy", iso());
-        ASSERT_TRUE(id);
-        for (const auto& step : bench::row(i.kind).steps)
-            for (int n = 0;
-                 n <
-                 (step.kind == bench::CheckStep::Kind::read ? bench::row(i.kind).tolerance(i.reference).readings : 1);
-                 ++n) {
-                at = at.addSecs(60 * step.minutes + 10);
-                bench::Event e{static_cast<long>(lab.checks.events(*id).size()) + 1, iso().toStdString(), "M. Tanguy",
-                    "done", {{"step", step.id}}};
-                if (step.kind >= bench::CheckStep::Kind::read) {
-                    e.kind = "reading";
-                    e.body["value"] = step.kind == bench::CheckStep::Kind::read ? i.reference : 34.6;
-                }
-                const auto why = lab.checks.append(*id, e);
-                ASSERT_FALSE(why) << why->text;
-            }
-        ASSERT_TRUE(lab.checks.ready(i, lab.now()).ready) << lab.checks.ready(i, lab.now()).words;
     }
     void reopen() { reopen(room->lines()); }
     /// With these instrument lines; none: a lab whose instruments do not speak.

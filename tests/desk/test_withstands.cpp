@@ -169,7 +169,7 @@ TEST(Withstands, ALabStandsWhereItStands)
         records::Instrument{0, bench::InstrumentKind::scale, "Scale", "S-1", "", "", "", true, 20, 2, {}});
     ASSERT_TRUE(i);
     work::set_clock(QDateTime(QDate(2026, 11, 25), QTime(6, 0), Qt::UTC));
-    Bench::pass_check(second, *i); // six hours earlier: 00:00 UTC of the 25th
+    work::pass_check(second, *i); // six hours earlier: 00:00 UTC of the 25th
     const auto points = second.checks.points(*i);
     ASSERT_EQ(points.size(), 1u);
     EXPECT_EQ(points[0].day, "24 November 2026");

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "desk/screening/answer_list.h"
-#include "work/lab.h"
 #include "desk/shell/parts.h"
+#include "work/arrival.h"
 
 #include <QStackedWidget>
 #include <QVBoxLayout>
@@ -17,11 +17,7 @@ public:
     void set_technician(std::function<QString()> who) { who_ = std::move(who); }
     /// Refuses when there is no such booking. A screening of this visit that is there already is shown.
     std::optional<Message> begin(long booking_id);
-    /// The next method of this booking that is measured at the bench, as the screening that was kept allows. Nothing
-    /// when there is none, or another booking was screened since.
-    std::optional<schedule::Method> next_of(long booking_id);
-    /// What the log of the visit keeps of the screening: the `stops` event.
-    bench::Json stops_event(schedule::Method method) const;
+    work::Arrival& arrival() { return arrival_; }
 
 signals:
     void start_test(long booking_id, fusain::protocol::Method method);
@@ -37,41 +33,22 @@ private:
     void show_question(int at);
     void show_known();
     void show_summary();
-    void answer(screening::Answer a);
+    void answer(const screening::Answer& a);
     void take_typed();
     void next_open();
-    void judge();
     void keep();
-    std::optional<schedule::Method> next_on_the_bench() const;
+    void start();
     void begin_override();
     void override_with(const QString& reason);
     void redraw();
     QString answer_words(const protocol::Question& q, const screening::Answer& a) const;
-    bool overridden(schedule::Method m) const { return overrides_.count(m) > 0; }
-    /// An override never reaches past a stop, also one that was answered after it.
-    bool may_go(const screening::MethodVerdict& v) const;
+    QString summary_words() const;
+    QString side_words() const;
     KeyButton* key(const QKeySequence& k, const char* cap, const char* words, const char* name, bool main = false);
     void only(std::initializer_list<QWidget*> shown);
 
-    work::Lab& lab_;
     std::function<QString()> who_;
-    std::optional<records::Booking> booking_;
-    std::optional<records::Client> client_;
-    screening::Person person_;
-    protocol::Book book_;
-    protocol::HouseRules house_;
-    std::vector<const protocol::Question*> questions_;
-    screening::Answers answers_;
-    std::set<std::string> known_;
-    std::vector<screening::MethodVerdict> verdicts_;
-    struct Override {
-        QString who, reason;
-    };
-    std::map<schedule::Method, Override> overrides_;
-    std::map<schedule::Method, screening::Conditions> last_;
-    std::map<schedule::Method, screening::Comparability> likeness_;
-    QDateTime asked_at_;
-    bool kept_ = false;
+    work::Arrival arrival_;
     enum class View { known, question, summary } view_ = View::known;
     int at_ = 0;
 

@@ -2,6 +2,7 @@
 #include "desk/shell/main_window.h"
 
 #include "desk/bench/method_desk.h"
+#include "work/gate.h"
 
 #include <QApplication>
 #include <QCloseEvent>
@@ -239,35 +240,14 @@ void MainWindow::start_visit(long client_id, protocol::Method method)
 {
     const QString who = technician();
     if (who.isEmpty()) return;
-    // booked for today: that visit; else one for whoever walks in, on the first instrument of its kind that is ready
-    for (const records::Booking& b : lab_.diary->day(lab_.today()))
-        if (b.client_id == client_id &&
-            (b.state == records::BookingState::booked || b.state == records::BookingState::arrived) &&
-            std::any_of(b.parts.begin(), b.parts.end(), [&](const schedule::Slot& s) { return s.method == method; }))
-            return screen(b.id);
-    std::optional<records::Instrument> instrument;
-    for (const records::Instrument& i : lab_.diary->instruments())
-        if (bench::row(i.kind).method == method && i.in_use &&
-            (!instrument ||
-                (!lab_.checks.ready(*instrument, lab_.now()).ready && lab_.checks.ready(i, lab_.now()).ready)))
-            instrument = i;
-    if (!instrument) {
-        show_instruments();
-        return say_trouble(QStringLiteral("There is no %1 in the register. Add it here, then make it ready.")
-                               .arg(QString::fromLatin1(protocol::place(method))));
+    const auto booking = work::booking_for(lab_, client_id, method, who);
+    if (!booking) {
+        if (booking.messages().front().code == "no_instrument") show_instruments();
+        return say_trouble(q(booking.messages().front().text));
     }
-    records::Booking b;
-    b.client_id = client_id;
-    b.made_by = who;
-    b.note = QStringLiteral("came without a booking");
-    b.walk_in = true;
-    const schedule::Minute now = records::minute_of(lab_.now());
-    b.parts.push_back({0, client_id, method, instrument->serial.toStdString(), {now, now + instrument->duration_min}});
-    const auto stored = lab_.diary->book(b, true);
-    if (!stored) return say_trouble(q(stored.messages().front().text));
     trouble_->hide();
-    screen(stored->id);
-    if (!stored.messages().empty()) say_trouble(q(stored.messages().front().text));
+    screen(*booking);
+    if (!booking.messages().empty()) say_trouble(q(booking.messages().front().text));
 }
 
 void MainWindow::screen(long booking_id)
@@ -282,43 +262,16 @@ void MainWindow::screen(long booking_id)
 void MainWindow::start_test(long booking_id, protocol::Method method)
 {
     const QString who = technician();
-    const auto booking = lab_.diary->booking(booking_id);
-    const auto client = booking ? store_->client(booking->client_id) : std::nullopt;
-    if (who.isEmpty() || !client) return;
-    const auto slot = std::find_if(
-        booking->parts.begin(), booking->parts.end(), [&](const schedule::Slot& s) { return s.method == method; });
-    if (slot == booking->parts.end()) return;
-    // begun already: that visit is taken up again, not a second one
-    if (const long begun = booking->visits[static_cast<std::size_t>(slot - booking->parts.begin())])
-        return open_visit(begun);
-    const auto instrument = lab_.instrument(slot->instrument);
-    if (!instrument)
-        return say_trouble(QStringLiteral(
-            "The instrument of this booking is not in the register any more. Move the visit to another one."));
-    // the scale is used by every density method and must be known good today, where the lab has one
-    std::vector<records::Instrument> needed{*instrument};
-    for (const records::Instrument& i : lab_.diary->instruments())
-        if (i.kind == bench::InstrumentKind::scale && i.in_use) {
-            needed.push_back(i);
-            break;
-        }
-    for (const records::Instrument& i : needed)
-        if (const auto ready = lab_.checks.ready(i, lab_.now()); !ready.ready) {
-            show_instruments();
-            instruments_->select(i.id);
-            return say_trouble(
-                QStringLiteral("%1 is not ready, so no test starts on it. %2").arg(i.name, q(ready.words)));
-        }
-    const protocol::Book book = lab_.rules.book();
-    const auto* p = book.protocol(method);
-    const bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()},
-        {"reference", instrument->reference}, {"house", lab_.rules.house()},
-        {"house_version", lab_.rules.house_version()},
-        {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
-    if (const auto why = session_.start(*client, who, method, more, screening_->stops_event(method)))
-        return say_trouble(q(why->text));
-    if (const auto why = lab_.diary->set_visit(booking_id, method, session_.visit_id())) say_trouble(q(why->text));
+    if (who.isEmpty()) return;
+    const work::Gate gate = work::begin_test(lab_, session_, screening_->arrival(), booking_id, method, who);
+    if (gate.begun) return open_visit(gate.begun);
+    if (gate.instrument) {
+        show_instruments();
+        instruments_->select(gate.instrument);
+    }
+    if (gate.why_not) return say_trouble(q(gate.why_not->text));
     trouble_->hide();
+    if (gate.beside) say_trouble(q(gate.beside->text));
     bench_->begin();
     show_bench();
 }
@@ -326,7 +279,7 @@ void MainWindow::start_test(long booking_id, protocol::Method method)
 std::optional<protocol::Method> MainWindow::next_method()
 {
     const long booking = session_.visit().booking_id;
-    return booking ? screening_->next_of(booking) : std::nullopt;
+    return booking ? screening_->arrival().next_of(booking) : std::nullopt;
 }
 
 void MainWindow::open_visit(long visit_id)

@@ -1,0 +1,255 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "work/arrival.h"
+
+#include "bench/methods.h"
+
+#include <algorithm>
+
+namespace fusain::work {
+
+using protocol::Ask;
+using protocol::Verdict;
+using schedule::Method;
+
+namespace {
+
+constexpr int shortest_reason = 5;
+constexpr double most_of_a_unit = 1000;
+
+QString q(const std::string& s) { return QString::fromStdString(s); }
+
+Message bad(const char* field, const QString& text) { return {"bad_answer", Level::error, field, text.toStdString()}; }
+
+} // namespace
+
+std::optional<Message> Arrival::begin(long booking_id)
+{
+    const auto booking = lab_.diary->booking(booking_id);
+    const auto client = booking ? lab_.store->client(booking->client_id) : std::nullopt;
+    if (!booking || !client) return Message{"unknown_booking", Level::error, "booking", "There is no such visit."};
+    booking_ = booking;
+    client_ = client;
+    person_ = lab_.person(*client);
+    book_ = lab_.rules.book();
+    house_ = lab_.rules.house();
+    asked_at_ = lab_.now();
+    questions_ = screening::questions(book_, house_, person_, lab_.parts(*booking_, records::minute_of(asked_at_)));
+    overrides_.clear();
+    last_.clear();
+    known_.clear();
+    for (const schedule::Slot& s : booking_->parts)
+        if (const auto last = lab_.last_conditions(client->id, s.method)) last_[s.method] = *last;
+    const auto answers_in = [](const std::optional<records::ScreeningRow>& row) {
+        return row ? records::answers_from(row->body.value("answers", bench::Json::object())) : screening::Answers{};
+    };
+    const auto done = lab_.diary->last_screening(client->id, booking_id);
+    kept_ = done.has_value();
+    if (done) {
+        answers_ = answers_in(done);
+        const bench::Json verdicts = done->body.value("verdicts", bench::Json::array());
+        for (const auto& row : verdicts)
+            if (const auto m = protocol::method_of(row.value("method", "")); m && row.contains("override"))
+                overrides_[*m] = {q(row["override"].value("who", "")), q(row["override"].value("reason", ""))};
+        // gaps are judged as of the moment they were answered
+        asked_at_ = QDateTime::fromString(done->at, Qt::ISODateWithMs).toTimeZone(lab_.diary->zone());
+    } else {
+        answers_ =
+            screening::known_before(book_, person_, answers_in(lab_.diary->screening_before(client->id, lab_.today())));
+        std::erase_if(answers_, [&](const auto& a) {
+            return std::none_of(
+                questions_.begin(), questions_.end(), [&](const protocol::Question* x) { return x->id == a.first; });
+        });
+        for (const auto& [id, a] : answers_) known_.insert(id);
+    }
+    judge();
+    return std::nullopt;
+}
+
+void Arrival::ask_again()
+{
+    kept_ = false;
+    overrides_.clear();
+    asked_at_ = lab_.now();
+    answers_ = screening::known_before(book_, person_, answers_);
+    judge();
+}
+
+void Arrival::judge()
+{
+    const auto parts = lab_.parts(*booking_, records::minute_of(asked_at_));
+    verdicts_ = screening::screen(book_, house_, person_, parts, answers_, lab_.limits_of(*booking_));
+    likeness_.clear();
+    for (std::size_t i = 0; i < verdicts_.size(); ++i)
+        if (const auto last = last_.find(verdicts_[i].method); last != last_.end())
+            likeness_[verdicts_[i].method] =
+                screening::compare(last->second, lab_.conditions(booking_->parts[i], verdicts_[i]));
+}
+
+void Arrival::answer(int at, const screening::Answer& a)
+{
+    answers_[question(at).id] = a;
+    known_.erase(question(at).id);
+    overrides_.clear();
+    judge();
+}
+
+Outcome<screening::Answer> Arrival::read(int at, const QString& text) const
+{
+    using Read = Outcome<screening::Answer>;
+    const protocol::Question& asked = question(at);
+    screening::Answer a;
+    if (asked.ask == Ask::number) {
+        bool number = false;
+        const double n = text.trimmed().replace(',', '.').toDouble(&number);
+        if (!number || !(n >= 0 && n <= most_of_a_unit))
+            return Read::refuse(bad(asked.id.c_str(),
+                QStringLiteral("\"%1\" is not a number of %2; allowed is 0 to 1000.").arg(text, q(asked.unit))));
+        a.number = n;
+    } else if (records::says_never(text)) {
+        a.never = true;
+    } else {
+        const auto when = records::read_clock(text, asked_at_);
+        if (!when) return Read::refuse(when.messages().front());
+        a.minutes_ago = static_cast<double>(when->secsTo(asked_at_)) / 60;
+    }
+    return a;
+}
+
+std::optional<int> Arrival::first_open() const
+{
+    for (std::size_t i = 0; i < questions_.size(); ++i) {
+        const auto a = answers_.find(questions_[i]->id);
+        if (a == answers_.end() || !a->second.given()) return static_cast<int>(i);
+    }
+    return std::nullopt;
+}
+
+const Arrival::Override* Arrival::overridden(Method method) const
+{
+    const auto at = overrides_.find(method);
+    return at == overrides_.end() ? nullptr : &at->second;
+}
+
+const screening::Comparability* Arrival::likeness(Method method) const
+{
+    const auto at = likeness_.find(method);
+    return at == likeness_.end() ? nullptr : &at->second;
+}
+
+bool Arrival::may_go(const screening::MethodVerdict& v) const
+{
+    return v.open.empty() && (v.verdict <= Verdict::noted || (overridden(v.method) && v.may_be_overridden()));
+}
+
+std::vector<Method> Arrival::not_going() const
+{
+    std::vector<Method> out;
+    for (const auto& v : verdicts_)
+        if (!may_go(v)) out.push_back(v.method);
+    return out;
+}
+
+std::optional<Message> Arrival::go_all_the_same(const QString& who, const QString& reason)
+{
+    if (reason.size() < shortest_reason)
+        return bad("override_reason",
+            QStringLiteral("Write why it is done all the same; it stands in the record with your name."));
+    for (const auto& v : verdicts_)
+        if (v.may_be_overridden()) overrides_[v.method] = {who, reason};
+    return std::nullopt;
+}
+
+std::optional<Message> Arrival::keep(const QString& who)
+{
+    bench::Json verdicts = bench::Json::array(), protocols = bench::Json::object(), conditions = bench::Json::object(),
+                likeness_words = bench::Json::object();
+    for (std::size_t i = 0; i < verdicts_.size(); ++i) {
+        const auto& v = verdicts_[i];
+        const char* method = protocol::word(v.method);
+        bench::Json findings = bench::Json::array();
+        for (const auto& f : v.findings)
+            findings.push_back(
+                {{"rule", f.rule}, {"verdict", protocol::word(f.verdict)}, {"words", f.words}, {"effects", f.effects}});
+        bench::Json row = {{"method", method}, {"verdict", protocol::word(v.verdict)}, {"findings", findings}};
+        if (const Override* o = overridden(v.method))
+            row["override"] = {{"who", o->who.toStdString()}, {"reason", o->reason.toStdString()}};
+        verdicts.push_back(row);
+        if (const auto* p = book_.protocol(v.method)) protocols[method] = p->version;
+        conditions[method] = records::to_json(lab_.conditions(booking_->parts[i], v));
+        if (const auto* like = likeness(v.method)) likeness_words[method] = like->sentence;
+    }
+    const auto stored =
+        lab_.diary->keep({0, client_->id, booking_->id, asked_at_.toUTC().toString(Qt::ISODateWithMs), who,
+            {{"answers", records::to_json(answers_)}, {"verdicts", verdicts}, {"protocols", protocols},
+                {"house", house_}, {"house_version", lab_.rules.house_version()}, {"conditions", conditions},
+                {"comparability", likeness_words}}});
+    if (!stored) return stored.messages().front();
+    kept_ = true;
+    std::optional<Message> trouble;
+    if (booking_->state == records::BookingState::booked)
+        trouble = lab_.diary->set_state(booking_->id, records::BookingState::arrived);
+    booking_ = lab_.diary->booking(booking_->id);
+    lab_.say_changed();
+    return trouble;
+}
+
+std::optional<Method> Arrival::next_on_the_bench() const
+{
+    if (!booking_) return std::nullopt;
+    for (std::size_t i = 0; i < booking_->parts.size(); ++i) {
+        const Method method = booking_->parts[i].method;
+        const auto verdict =
+            std::find_if(verdicts_.begin(), verdicts_.end(), [&](const auto& v) { return v.method == method; });
+        if (bench::method_row(method) && verdict != verdicts_.end() && may_go(*verdict) &&
+            !(i < booking_->visits.size() && booking_->visits[i]))
+            return method;
+    }
+    return std::nullopt;
+}
+
+std::optional<Method> Arrival::next_of(long booking_id)
+{
+    if (!booking_ || booking_->id != booking_id || !kept_) return std::nullopt;
+    booking_ = lab_.diary->booking(booking_id);
+    return next_on_the_bench();
+}
+
+std::optional<Message> Arrival::close()
+{
+    std::vector<Method> elsewhere;
+    for (const auto& v : verdicts_)
+        if (may_go(v) && !bench::method_row(v.method)) elsewhere.push_back(v.method);
+    const auto closed = lab_.diary->close(booking_->id, elsewhere);
+    if (!closed) return closed.messages().front();
+    lab_.say_changed();
+    return std::nullopt;
+}
+
+bench::Json Arrival::stops_event(Method method) const
+{
+    bench::Json noted = bench::Json::array(), words = bench::Json::array();
+    std::string comparability, used;
+    bench::Json outside = bench::Json::object();
+    if (const auto* p = book_.protocol(method)) used = p->id + ' ' + std::to_string(p->version);
+    for (const auto& v : verdicts_) {
+        if (v.method != method) continue;
+        for (const auto& f : v.findings) {
+            outside[f.rule] = protocol::word(f.verdict);
+            noted.push_back(f.question);
+            std::string all = f.words;
+            for (const std::string& e : f.effects) all += " Expect " + e + ".";
+            words.push_back(all);
+        }
+        if (const Override* o = overridden(method))
+            words.push_back("Done all the same: " + o->reason.toStdString() + " (" + o->who.toStdString() + ").");
+        if (const auto* like = likeness(method)) comparability = like->sentence;
+    }
+    const auto expecting = answers_.find("pregnancy_possible");
+    // today's answer decides, the record where nobody asked
+    const bool asked = expecting != answers_.end() && expecting->second.yes;
+    const bool pregnant = asked ? *expecting->second.yes : person_.facts.count("pregnancy_possible") > 0;
+    return {{"stop", bench::Json::array()}, {"noted", noted}, {"words", words}, {"comparability", comparability},
+        {"outside", outside}, {"protocol", used}, {"pregnant", pregnant}};
+}
+
+} // namespace fusain::work

@@ -1,0 +1,81 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "work/lab.h"
+
+/// A client has arrived: what is asked, what follows from the answers, and what is kept of it. No widgets.
+namespace fusain::work {
+
+/// The screening of one booking: answers, verdicts, overrides, and whether it is kept already.
+class Arrival {
+public:
+    explicit Arrival(Lab& lab) : lab_(lab) {}
+
+    /// Refuses when there is no such booking. A screening of this visit that is there already is taken up.
+    std::optional<Message> begin(long booking_id);
+    /// All over again, with what seldom changes known from before.
+    void ask_again();
+    /// `at` is the place of the question. A reason for going on that was given for other answers is gone.
+    void answer(int at, const screening::Answer& a);
+    /// What was typed for a question: a clock time, "never", a number of its unit. The refusal says what is allowed.
+    Outcome<screening::Answer> read(int at, const QString& text) const;
+    /// The first question without an answer; nothing when all have one.
+    std::optional<int> first_open() const;
+
+    /// An override never reaches past a stop, also one that was answered after it.
+    bool may_go(const screening::MethodVerdict& v) const;
+    /// Refused without a reason that says something. For every method that may be overridden.
+    std::optional<Message> go_all_the_same(const QString& who, const QString& reason);
+    std::vector<schedule::Method> not_going() const;
+    /// Stores the screening; the client has arrived. A refusal keeps everything as it is.
+    std::optional<Message> keep(const QString& who);
+    /// The next method that may go and is measured at a bench here.
+    std::optional<schedule::Method> next_on_the_bench() const;
+    /// The same of a booking as it stands in the diary now; nothing unless its screening is the one kept here.
+    std::optional<schedule::Method> next_of(long booking_id);
+    /// Ends the booking: what may go and has no bench here was measured on another instrument's own screen.
+    std::optional<Message> close();
+    /// What the log of the visit keeps of the screening: the body of `stops`.
+    bench::Json stops_event(schedule::Method method) const;
+
+    struct Override {
+        QString who, reason;
+    };
+    bool is_open() const { return booking_.has_value(); }
+    const records::Booking& booking() const { return *booking_; }
+    const records::Client& client() const { return *client_; }
+    const screening::Person& person() const { return person_; }
+    const protocol::Book& book() const { return book_; }
+    const protocol::HouseRules& house() const { return house_; }
+    const std::vector<const protocol::Question*>& questions() const { return questions_; }
+    const protocol::Question& question(int at) const { return *questions_[static_cast<std::size_t>(at)]; }
+    const screening::Answers& answers() const { return answers_; }
+    /// Known from the record or the last visit, and not asked today.
+    const std::set<std::string>& known() const { return known_; }
+    const std::vector<screening::MethodVerdict>& verdicts() const { return verdicts_; }
+    const Override* overridden(schedule::Method method) const;
+    /// Beside the client's last visit by the method; null: there was none.
+    const screening::Comparability* likeness(schedule::Method method) const;
+    const QDateTime& asked_at() const { return asked_at_; }
+    bool kept() const { return kept_; }
+
+private:
+    void judge();
+
+    Lab& lab_;
+    std::optional<records::Booking> booking_;
+    std::optional<records::Client> client_;
+    screening::Person person_;
+    protocol::Book book_;
+    protocol::HouseRules house_;
+    std::vector<const protocol::Question*> questions_;
+    screening::Answers answers_;
+    std::set<std::string> known_;
+    std::vector<screening::MethodVerdict> verdicts_;
+    std::map<schedule::Method, Override> overrides_;
+    std::map<schedule::Method, screening::Conditions> last_;
+    std::map<schedule::Method, screening::Comparability> likeness_;
+    QDateTime asked_at_;
+    bool kept_ = false;
+};
+
+} // namespace fusain::work

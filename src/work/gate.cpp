@@ -1,0 +1,97 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "work/gate.h"
+
+#include <algorithm>
+
+namespace fusain::work {
+
+namespace {
+
+Message refusal(const char* code, const char* field, const QString& text)
+{
+    return {code, Level::error, field, text.toStdString()};
+}
+
+/// The scale is used by every method and must be known good today, where the lab has one.
+std::vector<records::Instrument> needed_with(const records::Instrument& instrument, const Lab& lab)
+{
+    std::vector<records::Instrument> out{instrument};
+    for (const records::Instrument& i : lab.diary->instruments())
+        if (i.kind == bench::InstrumentKind::scale && i.in_use) {
+            out.push_back(i);
+            break;
+        }
+    return out;
+}
+
+} // namespace
+
+Outcome<long> booking_for(Lab& lab, long client_id, protocol::Method method, const QString& who)
+{
+    for (const records::Booking& b : lab.diary->day(lab.today()))
+        if (b.client_id == client_id &&
+            (b.state == records::BookingState::booked || b.state == records::BookingState::arrived) &&
+            std::any_of(b.parts.begin(), b.parts.end(), [&](const schedule::Slot& s) { return s.method == method; }))
+            return b.id;
+    std::optional<records::Instrument> instrument;
+    const auto ready = [&](const records::Instrument& i) { return lab.checks.ready(i, lab.now()).ready; };
+    for (const records::Instrument& i : lab.diary->instruments())
+        if (bench::row(i.kind).method == method && i.in_use && (!instrument || (!ready(*instrument) && ready(i))))
+            instrument = i;
+    if (!instrument)
+        return Outcome<long>::refuse(refusal("no_instrument", "instrument",
+            QStringLiteral("There is no %1 in the register. Add it here, then make it ready.")
+                .arg(QString::fromLatin1(protocol::place(method)))));
+    records::Booking b;
+    b.client_id = client_id;
+    b.made_by = who;
+    b.note = QStringLiteral("came without a booking");
+    b.walk_in = true;
+    const schedule::Minute now = records::minute_of(lab.now());
+    b.parts.push_back({0, client_id, method, instrument->serial.toStdString(), {now, now + instrument->duration_min}});
+    const auto stored = lab.diary->book(b, true);
+    if (!stored) return Outcome<long>::refuse(stored.messages().front());
+    return {stored->id, stored.messages()};
+}
+
+Gate begin_test(
+    Lab& lab, Session& session, const Arrival& arrival, long booking_id, protocol::Method method, const QString& who)
+{
+    const auto booking = lab.diary->booking(booking_id);
+    const auto client = booking ? lab.store->client(booking->client_id) : std::nullopt;
+    const auto slot = booking ? std::find_if(booking->parts.begin(), booking->parts.end(),
+                                    [&](const schedule::Slot& s) { return s.method == method; })
+                              : std::vector<schedule::Slot>::const_iterator{};
+    if (!client || slot == booking->parts.end())
+        return {refusal("unknown_booking", "booking", QStringLiteral("There is no such visit."))};
+    if (const long begun = booking->visits[static_cast<std::size_t>(slot - booking->parts.begin())])
+        return {std::nullopt, 0, begun}; // not a second one
+    const auto& verdicts = arrival.verdicts();
+    const auto verdict =
+        std::find_if(verdicts.begin(), verdicts.end(), [&](const auto& v) { return v.method == method; });
+    if (!arrival.is_open() || arrival.booking().id != booking_id || !arrival.kept() || verdict == verdicts.end() ||
+        !arrival.may_go(*verdict))
+        return {refusal("not_screened", "screening",
+            QStringLiteral("No test begins before its screening allows it. Screen %1 first.")
+                .arg(client->full_name()))};
+    const auto instrument = lab.instrument(slot->instrument);
+    if (!instrument)
+        return {refusal("instrument_gone", "instrument",
+            QStringLiteral(
+                "The instrument of this booking is not in the register any more. Move the visit to another one."))};
+    for (const records::Instrument& i : needed_with(*instrument, lab))
+        if (const auto ready = lab.checks.ready(i, lab.now()); !ready.ready)
+            return {refusal("instrument_not_ready", "instrument",
+                        QStringLiteral("%1 is not ready, so no test starts on it. %2")
+                            .arg(i.name, QString::fromStdString(ready.words))),
+                i.id};
+    const auto* p = arrival.book().protocol(method);
+    const bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()},
+        {"reference", instrument->reference}, {"house", lab.rules.house()},
+        {"house_version", lab.rules.house_version()},
+        {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
+    if (auto why = session.start(*client, who, method, more, arrival.stops_event(method))) return {std::move(why)};
+    return {std::nullopt, 0, 0, lab.diary->set_visit(booking_id, method, session.visit_id())};
+}
+
+} // namespace fusain::work

@@ -1,0 +1,251 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The lab at work without a window: what is asked at arrival, what is kept of it, and the gate before a test.
+#include "furnish.h"
+#include "work/gate.h"
+
+#include <QCoreApplication>
+#include <QTemporaryDir>
+
+using namespace fusain;
+using protocol::Method;
+using protocol::Verdict;
+
+namespace {
+
+struct Day {
+    QTemporaryDir dir;
+    std::shared_ptr<records::Store> store = *records::Store::open(dir.path() + "/lab.fusain");
+    std::unique_ptr<work::Lab> lab;
+    std::unique_ptr<work::Session> session;
+    std::unique_ptr<work::Arrival> arrival;
+    records::Client client;
+    long booking = 0;
+
+    explicit Day(Method method = Method::hydrostatic, bool checked = true)
+    {
+        work::set_clock(QDateTime(QDate(2026, 11, 23), QTime(15, 0), QTimeZone("Europe/Paris")));
+        store->set_setting("zone", "Europe/Paris");
+        lab = std::make_unique<work::Lab>(store);
+        work::furnish(*lab, checked);
+        session = std::make_unique<work::Session>(store, QStringList());
+        arrival = std::make_unique<work::Arrival>(*lab);
+        client.given_name = "Aliénor";
+        client.family_name = "Quéméner";
+        client.birth_date = "1995-05-02";
+        client.height_cm = 171;
+        client.consent_on = "2026-01-10";
+        client = *store->save(client);
+        booking = *work::booking_for(*lab, client.id, method, "M. Tanguy");
+    }
+    int at(const std::string& id) const
+    {
+        const auto& all = arrival->questions();
+        for (std::size_t i = 0; i < all.size(); ++i)
+            if (all[i]->id == id) return static_cast<int>(i);
+        ADD_FAILURE() << "not asked: " << id;
+        return 0;
+    }
+    void yes_no(const std::string& id, bool yes)
+    {
+        screening::Answer a;
+        a.yes = yes;
+        arrival->answer(at(id), a);
+    }
+    /// Answers what is open so that every rule is kept.
+    void all_well()
+    {
+        while (const auto open = arrival->first_open()) {
+            const protocol::Question& q = arrival->question(*open);
+            screening::Answer a;
+            if (q.ask == protocol::Ask::yes_no)
+                a.yes = q.id == "somebody_at_the_tank" || q.id == "bladder";
+            else if (q.ask == protocol::Ask::clock)
+                a.never = true;
+            else
+                a.number = 0;
+            arrival->answer(*open, a);
+        }
+    }
+    void screened()
+    {
+        ASSERT_FALSE(arrival->begin(booking));
+        all_well();
+        ASSERT_FALSE(arrival->keep("M. Tanguy"));
+    }
+    work::Gate gate(Method method = Method::hydrostatic, long of = 0)
+    {
+        return work::begin_test(*lab, *session, *arrival, of ? of : booking, method, "M. Tanguy");
+    }
+};
+
+} // namespace
+
+TEST(Gate, NothingGoesPastIt)
+{
+    struct Row {
+        const char *name, *code;
+        std::function<work::Gate(Day&)> wish;
+        bool ready = true;
+    };
+    const Row rows[] = {
+        {"no such booking", "unknown_booking", [](Day& d) { return d.gate(Method::hydrostatic, 999); }},
+        {"a method that is not booked", "unknown_booking", [](Day& d) { return d.gate(Method::air_displacement); }},
+        {"answers that were not kept", "not_screened",
+            [](Day& d) {
+                d.arrival->ask_again();
+                return d.gate();
+            }},
+        {"screened for another booking", "not_screened",
+            [](Day& d) {
+                const long other = *work::booking_for(*d.lab, d.client.id, Method::air_displacement, "M. Tanguy");
+                return d.gate(Method::air_displacement, other);
+            }},
+        {"the verdict is no", "not_screened",
+            [](Day& d) {
+                d.arrival->ask_again();
+                d.yes_no("seizure_or_fainting", true);
+                d.all_well();
+                EXPECT_FALSE(d.arrival->keep("M. Tanguy"));
+                return d.gate();
+            }},
+        {"a scale that was not checked", "instrument_not_ready", [](Day& d) { return d.gate(); }, false},
+    };
+    for (const Row& row : rows) {
+        Day d(Method::hydrostatic, row.ready);
+        ASSERT_NO_FATAL_FAILURE(d.screened());
+        const work::Gate gate = row.wish(d);
+        ASSERT_TRUE(gate.why_not) << row.name;
+        EXPECT_EQ(gate.why_not->code, row.code) << row.name;
+        EXPECT_FALSE(gate.open()) << row.name;
+        EXPECT_EQ(gate.instrument != 0, std::string(row.code) == "instrument_not_ready") << row.name;
+        EXPECT_FALSE(d.session->is_open()) << row.name;
+        EXPECT_FALSE(d.store->open_visit()) << row.name << ": nothing was begun";
+    }
+}
+
+TEST(Gate, OpensOnceAndTheLogKnowsUnderWhatRules)
+{
+    Day d;
+    ASSERT_NO_FATAL_FAILURE(d.screened());
+    ASSERT_TRUE(d.gate().open());
+    const bench::Visit& v = d.session->visit();
+    EXPECT_EQ(v.booking_id, d.booking);
+    EXPECT_EQ(v.instrument, "PG-hydrostatic");
+    EXPECT_EQ(v.house, d.lab->rules.house());
+    EXPECT_EQ(v.protocol_used, "hydrostatic_default 1");
+    EXPECT_TRUE(v.stops_asked);
+    EXPECT_EQ(d.lab->diary->booking(d.booking)->visits.front(), d.session->visit_id());
+    const work::Gate again = d.gate();
+    EXPECT_EQ(again.begun, d.session->visit_id()) << "taken up again, not begun twice";
+    EXPECT_FALSE(again.open());
+    EXPECT_EQ(d.store->visits_of(d.client.id).size(), 1u);
+}
+
+TEST(Gate, WhoWalksInGetsTheBookingOfTodayOrAnInstrumentThatIsReady)
+{
+    Day d(Method::hydrostatic, false);
+    EXPECT_EQ(*work::booking_for(*d.lab, d.client.id, Method::hydrostatic, "M. Tanguy"), d.booking);
+    const auto& row = bench::row(bench::InstrumentKind::air_displacement);
+    const auto second = d.lab->diary->save(records::Instrument{0, bench::InstrumentKind::air_displacement,
+        "The second one", "A-2", "", "", "", true, virt::chamber_cylinder_l, row.duration_min, {}});
+    ASSERT_TRUE(second);
+    work::pass_check(*d.lab, *second);
+    const auto chamber = work::booking_for(*d.lab, d.client.id, Method::air_displacement, "M. Tanguy");
+    ASSERT_TRUE(chamber);
+    EXPECT_EQ(d.lab->diary->booking(*chamber)->parts.front().instrument, "A-2") << "not the one that was not checked";
+    const auto none = work::booking_for(*d.lab, d.client.id, Method::absorptiometry, "M. Tanguy");
+    ASSERT_FALSE(none);
+    EXPECT_EQ(none.messages().front().code, "no_instrument");
+}
+
+TEST(Arrival, WhatIsTypedIsReadOrNamed)
+{
+    Day d;
+    ASSERT_FALSE(d.arrival->begin(d.booking));
+    struct Row {
+        const char *text, *code;
+        double minutes = -1;
+        bool never = false;
+    };
+    const Row rows[] = {{"13:30", "", 90}, {"90 min ago", "", 90}, {"y 22:00", "", 17 * 60}, {"never", "", -1, true},
+        {"half past", "not_a_time"}, {"", "not_a_time"}, {"25:10", "not_a_time"}};
+    for (const Row& row : rows) {
+        const auto read = d.arrival->read(d.at("last_meal"), row.text);
+        EXPECT_EQ(read ? "" : read.messages().front().code, row.code) << row.text;
+        if (!read) continue;
+        EXPECT_EQ(read->never, row.never) << row.text;
+        EXPECT_NEAR(read->minutes_ago.value_or(-1), row.minutes, 0.1) << row.text;
+    }
+    EXPECT_EQ(d.arrival->begin(999)->code, "unknown_booking");
+}
+
+TEST(Arrival, AnOverrideNeedsANameAReasonAndNeverPassesAStop)
+{
+    Day d;
+    ASSERT_FALSE(d.arrival->begin(d.booking));
+    d.yes_no("ill", true);
+    d.all_well();
+    const auto verdict = [&]() -> const screening::MethodVerdict& { return d.arrival->verdicts().front(); };
+    EXPECT_EQ(verdict().verdict, Verdict::another_day);
+    EXPECT_FALSE(d.arrival->next_on_the_bench());
+    EXPECT_EQ(d.arrival->not_going(), std::vector<Method>{Method::hydrostatic});
+    EXPECT_EQ(d.arrival->go_all_the_same("M. Tanguy", "ok")->field, "override_reason");
+    EXPECT_FALSE(d.arrival->overridden(Method::hydrostatic));
+    ASSERT_FALSE(d.arrival->go_all_the_same("M. Tanguy", "only a cold, the doctor agrees"));
+    EXPECT_TRUE(d.arrival->may_go(verdict()));
+    EXPECT_EQ(d.arrival->next_on_the_bench(), Method::hydrostatic);
+    d.yes_no("fear_of_water", true);
+    EXPECT_FALSE(d.arrival->may_go(verdict())) << "the reason was given for other answers";
+    ASSERT_FALSE(d.arrival->go_all_the_same("M. Tanguy", "only a cold, the doctor agrees"));
+    d.yes_no("recent_surgery", true);
+    ASSERT_FALSE(d.arrival->go_all_the_same("M. Tanguy", "only a cold, the doctor agrees"));
+    EXPECT_FALSE(d.arrival->may_go(verdict())) << "a stop has no way around";
+    d.yes_no("recent_surgery", false);
+    ASSERT_FALSE(d.arrival->go_all_the_same("M. Tanguy", "only a cold, the doctor agrees"));
+
+    ASSERT_FALSE(d.arrival->keep("M. Tanguy"));
+    EXPECT_EQ(d.lab->diary->booking(d.booking)->state, records::BookingState::arrived);
+    EXPECT_EQ(d.arrival->next_of(d.booking), Method::hydrostatic);
+    EXPECT_FALSE(d.arrival->next_of(d.booking + 1)) << "another booking was screened since";
+    const bench::Json stops = d.arrival->stops_event(Method::hydrostatic);
+    EXPECT_TRUE(stops["stop"].empty());
+    EXPECT_EQ(stops["outside"]["illness"], "another_day");
+    EXPECT_NE(stops["words"].dump().find("only a cold, the doctor agrees (M. Tanguy)"), std::string::npos);
+
+    work::Arrival later(*d.lab);
+    ASSERT_FALSE(later.begin(d.booking));
+    EXPECT_TRUE(later.kept()) << "what was kept is taken up";
+    EXPECT_EQ(later.overridden(Method::hydrostatic)->reason, "only a cold, the doctor agrees");
+    EXPECT_EQ(later.next_on_the_bench(), Method::hydrostatic);
+}
+
+TEST(Arrival, TodaysAnswerOnPregnancyDecidesTheRecordOnlyWhereNobodyAsked)
+{
+    for (const bool today : {false, true}) {
+        Day d;
+        d.client.facts << "pregnancy_possible";
+        ASSERT_TRUE(d.store->save(d.client));
+        ASSERT_FALSE(d.arrival->begin(d.booking));
+        EXPECT_EQ(d.arrival->stops_event(Method::hydrostatic)["pregnant"], true) << "the record, while nobody asked";
+        d.yes_no("pregnancy_possible", today);
+        EXPECT_EQ(d.arrival->stops_event(Method::hydrostatic)["pregnant"], today);
+    }
+}
+
+TEST(Arrival, ClosesByWhatBecameOfTheClient)
+{
+    Day d;
+    ASSERT_FALSE(d.arrival->begin(d.booking));
+    d.yes_no("recent_surgery", true);
+    d.all_well();
+    ASSERT_FALSE(d.arrival->keep("M. Tanguy"));
+    ASSERT_FALSE(d.arrival->close());
+    EXPECT_EQ(d.lab->diary->booking(d.booking)->state, records::BookingState::turned_away);
+}
+
+int main(int argc, char** argv)
+{
+    ::testing::InitGoogleTest(&argc, argv);
+    QCoreApplication app(argc, argv);
+    return RUN_ALL_TESTS();
+}
