@@ -22,6 +22,7 @@ QString now_utc() { return clock_now().toString(Qt::ISODateWithMs); }
 Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports)
     : store_(std::move(store)), window_(records::Window::make()),
       recorder_(std::make_unique<records::Recorder>(store_->file(), window_.id)),
+      inspection_(std::make_unique<records::Inspection>(store_->file())),
       link_(new bench::Link(ports, bench::instruments()))
 {
     records::wait_by(store_->database(), [] { // what is typed meanwhile is kept for afterwards
@@ -73,6 +74,10 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
         emit refused({why.code, why.level, why.field, why.text + " It is kept and tried again by itself."});
     });
     connect(recorder_.get(), &records::Recorder::signal_failed, this, &Session::refused);
+    connect(inspection_.get(), &records::Inspection::damaged, this, [this](const Message& why) {
+        damage_ = why;
+        emit refused(why);
+    });
     link_thread_.start();
 }
 
@@ -85,6 +90,7 @@ Session::~Session()
 std::optional<Message> Session::start(const records::Client& client, const QString& technician, protocol::Method method,
     const bench::Json& more, const std::optional<bench::Json>& stops)
 {
+    if (damage_) return damage_;
     if (const auto why = leave()) return why;
     technician_ = technician;
     bench::Event e;

@@ -3,6 +3,7 @@
 #include "bench/lines/link/link.h"
 #include "bench/visit/visit.h"
 #include "core/before/screening.h"
+#include "records/file/inspection.h"
 #include "records/visits/recorder.h"
 
 #include <QObject>
@@ -94,6 +95,8 @@ private:
     std::optional<Message> held_; ///< another window has the visit
     QTimer watch_;
     std::unique_ptr<records::Recorder> recorder_;
+    std::unique_ptr<records::Inspection> inspection_;
+    std::optional<Message> damage_; ///< of the lab file: no new test begins
     QThread link_thread_;
     bench::Link* link_ = nullptr;
     QString technician_;

@@ -43,6 +43,13 @@ TEST(Desk, AWholeVisitByKeysAlone)
     EXPECT_EQ(bench::density_of(b.visit())->conversion, "brozek_1963");
     EXPECT_FALSE(b.text("result_title").startsWith(QString::number(fat, 'f', 1)));
     EXPECT_TRUE(b.shows("Last changed by M. Tanguy"));
+    auto* doubt_of = b.window->findChild<QComboBox*>("doubt_of");
+    ASSERT_EQ(doubt_of->count(), 4) << "every headline quantity has its budget";
+    EXPECT_TRUE(doubt_of->currentText().startsWith("of percent fat")) << doubt_of->currentText().toStdString();
+    doubt_of->setFocus();
+    QTest::keyClick(doubt_of, Qt::Key_Down);
+    EXPECT_TRUE(doubt_of->currentText().startsWith("of body density, ± 0.00")) << doubt_of->currentText().toStdString();
+    EXPECT_TRUE(doubt_of->currentText().endsWith("kg/L"));
     b.window->findChild<QWidget*>("every_step")->setFocus();
     // a step of the story opens the page that explains it
     ASSERT_TRUE(b.key("every_step", Qt::Key_D));

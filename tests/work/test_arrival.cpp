@@ -4,6 +4,7 @@
 #include "work/gate.h"
 
 #include <QCoreApplication>
+#include <QSqlQuery>
 #include <QTemporaryDir>
 
 using namespace fusain;
@@ -139,6 +140,24 @@ TEST(Gate, OpensOnceAndTheLogKnowsUnderWhatRules)
     EXPECT_EQ(again.begun, d.session->visit_id()) << "taken up again, not begun twice";
     EXPECT_FALSE(again.open());
     EXPECT_EQ(d.store->visits_of(d.client.id).size(), 1u);
+}
+
+TEST(Gate, NoTestBeginsInALabWhoseLogsAreDamaged)
+{
+    Day d;
+    ASSERT_NO_FATAL_FAILURE(d.screened());
+    QSqlQuery q(d.store->database());
+    ASSERT_TRUE(q.exec("INSERT INTO visit (client_id, method, started_at, technician, finished) SELECT id, "
+                       "'hydrostatic', '2026-01-01', 'M. Tanguy', 1 FROM client"));
+    ASSERT_TRUE(q.exec("INSERT INTO visit_event VALUES (1, 1, '2026-01-01', 'M. Tanguy', 'started', '{\"kg\": 6')"));
+    q.finish();
+    d.session = std::make_unique<work::Session>(d.store, QStringList());
+    std::string said;
+    QObject::connect(d.session.get(), &work::Session::refused, [&](const Message& why) { said = why.code; });
+    for (int i = 0; i < 2000 && said.empty(); ++i) QCoreApplication::processEvents(QEventLoop::AllEvents, 10);
+    EXPECT_EQ(said, "lab_damaged");
+    EXPECT_EQ(d.gate().why_not->code, "lab_damaged");
+    EXPECT_FALSE(d.session->is_open());
 }
 
 TEST(Gate, WhoWalksInGetsTheBookingOfTodayOrAnInstrumentThatIsReady)

@@ -38,6 +38,8 @@ public:
     std::string schools(const Visit& visit) const override;
     std::string lung(const Visit& visit) const override;
 
+    /// As one text to compare.
+    static std::string schools_of(const std::string& conversion, const std::string& lung_gas);
     /// The newest calibration. Refused while there is none.
     Outcome<chamber::Calibration> calibration(const Visit& visit) const;
     /// Of the reading that ended the newest calibration; empty while there is none.

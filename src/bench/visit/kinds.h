@@ -10,6 +10,8 @@ namespace fusain::bench {
 
 inline Message not_now(const std::string& text) { return {"not_now", Level::error, "", text}; }
 inline Outcome<Result> no_result(const char* why) { return Outcome<Result>::refuse(not_now(why)); }
+/// The events that every visit understands.
+const Kinds& shared_kinds();
 std::optional<Message> needs_open(const Visit& v, const Event& e);
 std::optional<Message> needs_running(const Visit& v, const Event& e);
 /// Every step of the visit before this one is done; else which is not, after `words`.

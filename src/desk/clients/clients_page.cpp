@@ -6,101 +6,8 @@
 #include <QDate>
 #include <QFormLayout>
 #include <QKeyEvent>
-#include <QPainter>
-#include <QStyle>
-#include <QStyledItemDelegate>
 
 namespace fusain::desk {
-namespace {
-
-using look::Voice;
-
-QString today() { return work::clock_now().date().toString(Qt::ISODate); }
-
-constexpr int page = 30; // clients read at a time, more than a screen full
-
-int age_of(const records::Client& c)
-{
-    return static_cast<int>(bench::age_between(c.birth_date.toStdString(), today().toStdString()));
-}
-
-class ClientDelegate : public QStyledItemDelegate {
-public:
-    using QStyledItemDelegate::QStyledItemDelegate;
-    QSize sizeHint(const QStyleOptionViewItem&, const QModelIndex&) const override
-    {
-        return {100, Theme::get().px(54)};
-    }
-    void paint(QPainter* p, const QStyleOptionViewItem& o, const QModelIndex& i) const override
-    {
-        const Theme& t = Theme::get();
-        const look::Palette& c = t.palette();
-        p->save();
-        const bool chosen = o.state & QStyle::State_Selected;
-        if (chosen) {
-            p->fillRect(o.rect, c.sheet);
-            p->fillRect(QRect(o.rect.left(), o.rect.top(), 3, o.rect.height()), c.ink);
-        }
-        const QRect r = o.rect.adjusted(t.px(16), t.px(6), -t.px(10), -t.px(5));
-        p->setFont(look::font(Voice::text, t.px(16), chosen));
-        p->setPen(c.ink);
-        p->drawText(r, Qt::AlignLeft | Qt::AlignTop,
-            p->fontMetrics().elidedText(i.data(Qt::DisplayRole).toString(), Qt::ElideRight, r.width() - t.px(46)));
-        p->setFont(look::font(Voice::measured, t.px(13)));
-        p->setPen(c.smudge);
-        p->drawText(r, Qt::AlignRight | Qt::AlignTop, i.data(Qt::UserRole + 1).toString());
-        p->setFont(look::font(Voice::text, t.px(13)));
-        p->drawText(r, Qt::AlignLeft | Qt::AlignBottom,
-            p->fontMetrics().elidedText(i.data(Qt::UserRole + 2).toString(), Qt::ElideRight, r.width()));
-        p->restore();
-    }
-};
-
-} // namespace
-
-QVariant ClientList::data(const QModelIndex& index, int role) const
-{
-    const records::Client& c = at(index.row());
-    switch (role) {
-    case Qt::DisplayRole: return c.full_name();
-    case Qt::UserRole + 1: return c.number;
-    case Qt::UserRole + 2:
-        return QStringLiteral("%1 · %2 y")
-            .arg(c.role.isEmpty() ? QStringLiteral("no role noted") : c.role)
-            .arg(age_of(c));
-    default: return {};
-    }
-}
-
-void ClientList::search(const QString& words, bool archived)
-{
-    beginResetModel();
-    words_ = words;
-    archived_ = archived;
-    clients_ = store_->find_clients(words, page, 0, archived);
-    total_ = store_->count_clients(words, archived);
-    endResetModel();
-}
-
-void ClientList::fetchMore(const QModelIndex&)
-{
-    auto more = store_->find_clients(words_, page, rowCount(), archived_);
-    if (more.empty()) {
-        total_ = rowCount();
-        return;
-    }
-    beginInsertRows({}, rowCount(), rowCount() + static_cast<int>(more.size()) - 1);
-    clients_.insert(clients_.end(), std::make_move_iterator(more.begin()), std::make_move_iterator(more.end()));
-    endInsertRows();
-}
-
-int ClientList::row_of(long id) const
-{
-    for (std::size_t i = 0; i < clients_.size(); ++i)
-        if (clients_[i].id == id) return static_cast<int>(i);
-    return -1;
-}
-
 ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     : QWidget(parent), lab_(lab), store_(lab.store), search_(new QLineEdit), count_(label("small")),
       list_(new QListView), model_(new ClientList(lab.store, this)), right_(new Pages)
@@ -121,7 +28,7 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     l->addWidget(count_);
     list_->setObjectName(QStringLiteral("clients"));
     list_->setModel(model_);
-    list_->setItemDelegate(new ClientDelegate(list_));
+    list_->setItemDelegate(client_delegate(list_));
     list_->setVerticalScrollMode(QAbstractItemView::ScrollPerPixel);
     list_->setUniformItemSizes(true);
     l->addWidget(list_, 1);

@@ -1,41 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "desk/clients/client_list.h"
 #include "desk/clients/client_form.h"
 #include "desk/clients/import_page.h"
 #include "work/lab.h"
 
-#include <QAbstractListModel>
 #include <QComboBox>
 #include <QListView>
 #include <QStackedWidget>
 #include <QVBoxLayout>
 
 namespace fusain::desk {
-
-/// The clients found, read from the lab in pages as they are scrolled to.
-class ClientList : public QAbstractListModel {
-    Q_OBJECT
-public:
-    explicit ClientList(std::shared_ptr<records::Store> store, QObject* parent = nullptr)
-        : QAbstractListModel(parent), store_(std::move(store))
-    {
-    }
-    int rowCount(const QModelIndex& = {}) const override { return static_cast<int>(clients_.size()); }
-    QVariant data(const QModelIndex& index, int role) const override;
-    bool canFetchMore(const QModelIndex& parent) const override { return !parent.isValid() && rowCount() < total_; }
-    void fetchMore(const QModelIndex& parent) override;
-    void search(const QString& words, bool archived);
-    int total() const { return total_; }
-    const records::Client& at(int row) const { return clients_[static_cast<std::size_t>(row)]; }
-    int row_of(long id) const;
-
-private:
-    std::shared_ptr<records::Store> store_;
-    std::vector<records::Client> clients_;
-    QString words_;
-    bool archived_ = false;
-    int total_ = 0;
-};
 
 /// Find a client by part of a name or number, open the record, add one.
 class ClientsPage : public QWidget {

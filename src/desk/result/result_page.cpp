@@ -117,11 +117,14 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     s->addWidget(chosen_by_);
     s->addSpacing(8);
     s->addWidget(with_result_.emplace_back(label("heading", QStringLiteral("Where the doubt comes from"))));
+    doubt_of_ = new ChoiceBox;
+    doubt_of_->setObjectName(QStringLiteral("doubt_of"));
+    s->addWidget(with_result_.emplace_back(doubt_of_));
     budget_ = new Figure([this](QPainter& p, const QRectF& area) {
-        if (result_)
-            report::draw_budget(
-                p, area, result_->budget(quantity::fat_percent), Theme::get().palette(), Theme::get().px(14));
+        if (const Doubt* d = doubt())
+            report::draw_budget(p, area, d->budget, Theme::get().palette(), Theme::get().px(14));
     });
+    connect(doubt_of_, &QComboBox::activated, this, &ResultPage::refresh);
     s->addWidget(with_result_.emplace_back(budget_));
     s->addSpacing(8);
     s->addWidget(with_result_.emplace_back(label("heading", QStringLiteral("What if"))));
@@ -276,6 +279,32 @@ void ResultPage::fill_choices()
     filling_ = false;
 }
 
+/// Every headline quantity, with its doubt; percent fat first.
+void ResultPage::fill_doubts()
+{
+    const QVariant chosen = doubt_of_->currentData();
+    doubt_of_->clear();
+    if (!result_) return;
+    for (const Doubt& d : result_->doubts) {
+        const bool mass = d.quantity->kind == UnitKind::mass;
+        const QString words =
+            mass ? Units::get().text(Measure::mass, d.budget.u, 2)
+                 : QStringLiteral("%1 %2").arg(d.budget.u, 0, 'f', d.quantity->decimals).arg(q(d.quantity->unit));
+        const bool first = d.quantity == &quantity::fat_percent;
+        doubt_of_->insertItem(first ? 0 : doubt_of_->count(),
+            QStringLiteral("of %1, ± %2").arg(q(d.quantity->title).toLower(), words), q(d.quantity->id));
+    }
+    doubt_of_->setCurrentIndex(std::max(0, doubt_of_->findData(chosen)));
+}
+
+const Doubt* ResultPage::doubt() const
+{
+    if (!result_) return nullptr;
+    for (const Doubt& d : result_->doubts)
+        if (doubt_of_->currentData() == q(d.quantity->id)) return &d;
+    return nullptr;
+}
+
 void ResultPage::fill_what_ifs()
 {
     while (QLayoutItem* item = what_ifs_->takeAt(0)) {
@@ -353,7 +382,8 @@ void ResultPage::refresh()
     ladder_->setMaximumHeight(t.px(330));
     range_->setFixedHeight(t.px(92));
     readings_->setFixedHeight(t.px(104));
-    budget_->setFixedHeight(t.px(result_ ? 24.5 * report::budget_rows(result_->budget(quantity::fat_percent)) : 0));
+    fill_doubts();
+    budget_->setFixedHeight(t.px(doubt() ? 24.5 * report::budget_rows(doubt()->budget) : 0));
     QString cautions;
     for (const Message& m : messages_)
         cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(m.text);

@@ -37,6 +37,8 @@ protected:
 private:
     void print();
     void fill_choices();
+    void fill_doubts();
+    const Doubt* doubt() const; ///< the one on the screen
     void fill_what_ifs();
     void fill_steps();
     void show_left(int page);
@@ -52,6 +54,7 @@ private:
     QLabel *title_, *compared_, *place_, *equation_, *cautions_, *chosen_by_, *said_;
     QWidget* side_;
     std::vector<QWidget*> with_result_; ///< seen only when there is one
+    ChoiceBox* doubt_of_;
     Figure *ladder_, *readings_, *budget_, *range_;
     BesideView* beside_;
     KeyButton* beside_key_;

@@ -19,20 +19,6 @@ using schedule::Minute;
 
 namespace {
 
-const QStringList usual_hours = {"07:00-17:00", "07:00-17:00", "07:00-17:00", "07:00-17:00", "07:00-17:00", "", ""};
-
-QString json_text(const QStringList& list)
-{
-    return QString::fromUtf8(QJsonDocument(QJsonArray::fromStringList(list)).toJson(QJsonDocument::Compact));
-}
-
-QStringList list_of(const QString& json)
-{
-    QStringList out;
-    for (const QJsonValue& v : QJsonDocument::fromJson(json.toUtf8()).array()) out << v.toString();
-    return out;
-}
-
 BookingState state_of(const QString& word_of)
 {
     for (BookingState s : {BookingState::booked, BookingState::arrived, BookingState::measured, BookingState::stopped,
@@ -41,26 +27,6 @@ BookingState state_of(const QString& word_of)
     return BookingState::booked;
 }
 
-Instrument instrument_of(const QSqlQuery& q)
-{
-    Instrument i;
-    i.id = q.value(0).toLongLong();
-    if (const auto* kind = bench::instrument_kind(q.value(1).toString().toStdString())) i.kind = kind->kind;
-    i.name = q.value(2).toString();
-    i.serial = q.value(3).toString();
-    i.profile = q.value(4).toString();
-    i.location = q.value(5).toString();
-    i.calibration_due = q.value(6).toString();
-    i.in_use = q.value(7).toBool();
-    const QJsonObject s = QJsonDocument::fromJson(q.value(8).toByteArray()).object();
-    i.reference = s["reference"].toDouble(bench::row(i.kind).reference);
-    i.duration_min = s["duration_min"].toInt(bench::row(i.kind).duration_min);
-    if (s.contains("rated_mass_kg")) i.rated_mass_kg = s["rated_mass_kg"].toDouble();
-    i.baseline_from = s["baseline_from"].toString();
-    return i;
-}
-const QString instrument_columns =
-    QStringLiteral("id, kind, name, serial, profile, location, calibration_due, in_use, settings");
 const QString booking_columns = QStringLiteral("id, client_id, CASE WHEN state = 'done' THEN outcome ELSE state END, "
                                                "made_at, made_by, revision, sheet_sent_at, protocols, note");
 
@@ -79,135 +45,10 @@ const char* title(BookingState s)
     return titles[static_cast<int>(s)];
 }
 
-Messages check(const Instrument& i)
-{
-    Messages bad;
-    if (i.name.trimmed().isEmpty())
-        bad.push_back(
-            {"missing_field", Level::error, "name", "The instrument needs a name, as it is called in the lab."});
-    if (i.serial.trimmed().isEmpty())
-        bad.push_back({"missing_field", Level::error, "serial", "The serial number is missing."});
-    if (!i.calibration_due.isEmpty() && !QDate::fromString(i.calibration_due, Qt::ISODate).isValid())
-        bad.push_back({"bad_date", Level::error, "calibration_due",
-            "Calibration due is \"" + i.calibration_due.toStdString() + "\"; write year-month-day."});
-    const bench::KindRow& kind = bench::row(i.kind);
-    if (*kind.reference_title &&
-        !(i.reference > 0 && i.reference >= kind.reference / 5 && i.reference <= kind.reference * 5))
-        bad.push_back({"out_of_range", Level::error, "reference",
-            std::string("The ") + kind.reference_title + " is " + limits::plain(i.reference) + ' ' + kind.unit +
-                "; allowed is " + limits::plain(kind.reference / 5) + " to " + limits::plain(kind.reference * 5) + ' ' +
-                kind.unit + "."});
-    if (!(i.duration_min >= 1 && i.duration_min <= 240))
-        bad.push_back({"out_of_range", Level::error, "duration_min",
-            "The time on it is " + std::to_string(i.duration_min) + " min; allowed is 1 to 240."});
-    if (i.rated_mass_kg && !(*i.rated_mass_kg >= 50 && *i.rated_mass_kg <= 400))
-        bad.push_back({"out_of_range", Level::error, "rated_mass_kg",
-            "The table's rated mass is " + limits::plain(*i.rated_mass_kg) + " kg; allowed is 50 to 400 kg."});
-    return bad;
-}
-
 QTimeZone Diary::zone() const
 {
     const QTimeZone z(store_->setting(QStringLiteral("zone")).toLatin1());
     return z.isValid() ? z : QTimeZone::systemTimeZone();
-}
-
-std::vector<Instrument> Diary::instruments() const
-{
-    QSqlQuery q =
-        run(store_->database(), QStringLiteral("SELECT %1 FROM instrument ORDER BY id").arg(instrument_columns));
-    std::vector<Instrument> out;
-    while (q.next()) out.push_back(instrument_of(q));
-    // lanes in the order of a visit: scale, impedance, X-ray, chamber, tank
-    const auto place = [](const Instrument& i) {
-        const auto m = bench::row(i.kind).method;
-        return m ? 1 + static_cast<int>(*m) : 0;
-    };
-    std::stable_sort(
-        out.begin(), out.end(), [&](const Instrument& a, const Instrument& b) { return place(a) < place(b); });
-    return out;
-}
-
-std::optional<Instrument> Diary::instrument(long id) const
-{
-    QSqlQuery q = run(store_->database(),
-        QStringLiteral("SELECT %1 FROM instrument WHERE id = ?").arg(instrument_columns), {big(id)});
-    if (q.next()) return instrument_of(q);
-    return std::nullopt;
-}
-
-Outcome<Instrument> Diary::save(Instrument i)
-{
-    if (const Messages bad = check(i); !bad.empty()) return Outcome<Instrument>::refuse(bad);
-    QJsonObject settings{{"reference", i.reference}, {"duration_min", i.duration_min}};
-    if (i.rated_mass_kg) settings["rated_mass_kg"] = *i.rated_mass_kg;
-    if (!i.baseline_from.isEmpty()) settings["baseline_from"] = i.baseline_from;
-    QVariantList values{QString::fromLatin1(bench::row(i.kind).id), i.name.trimmed(), i.serial.trimmed(),
-        text(i.profile), text(i.location), text(i.calibration_due), i.in_use ? 1 : 0,
-        QString::fromUtf8(QJsonDocument(settings).toJson(QJsonDocument::Compact))};
-    if (i.id) values << big(i.id);
-    QSqlQuery q = run(store_->database(),
-        i.id ? QStringLiteral("UPDATE instrument SET kind = ?, name = ?, serial = ?, profile = ?, location = ?, "
-                              "calibration_due = ?, in_use = ?, settings = ? WHERE id = ?")
-             : QStringLiteral("INSERT INTO instrument (kind, name, serial, profile, location, calibration_due, in_use, "
-                              "settings) VALUES (?, ?, ?, ?, ?, ?, ?, ?)"),
-        values);
-    if (q.lastError().isValid()) {
-        if (q.lastError().text().contains("instrument.serial"))
-            return Outcome<Instrument>::refuse({"serial_taken", Level::error, "serial",
-                "Serial number \"" + i.serial.toStdString() + "\" belongs to another instrument."});
-        return Outcome<Instrument>::refuse(say(q.lastError(), store_->database()));
-    }
-    if (!i.id) i.id = q.lastInsertId().toLongLong();
-    return i;
-}
-
-std::vector<StaffMember> Diary::staff() const
-{
-    QSqlQuery q =
-        run(store_->database(), QStringLiteral("SELECT id, name, licences, hours, active FROM staff ORDER BY name"));
-    std::vector<StaffMember> out;
-    while (q.next())
-        out.push_back({static_cast<long>(q.value(0).toLongLong()), q.value(1).toString(),
-            list_of(q.value(2).toString()).contains("absorptiometry"), list_of(q.value(3).toString()),
-            q.value(4).toBool()});
-    return out;
-}
-
-Outcome<StaffMember> Diary::save(StaffMember p)
-{
-    if (p.name.trimmed().isEmpty())
-        return Outcome<StaffMember>::refuse({"missing_field", Level::error, "name", "The name is missing."});
-    if (const auto spans = opening(p.week, QDate(2026, 1, 5), QDate(2026, 1, 5), zone()); !spans)
-        return Outcome<StaffMember>::refuse(spans.messages());
-    QVariantList values{p.name.trimmed(), json_text(p.xray_licence ? QStringList{"absorptiometry"} : QStringList{}),
-        json_text(p.week), p.active ? 1 : 0};
-    if (p.id) values << big(p.id);
-    QSqlQuery q = run(store_->database(),
-        p.id ? QStringLiteral("UPDATE staff SET name = ?, licences = ?, hours = ?, active = ? WHERE id = ?")
-             : QStringLiteral("INSERT INTO staff (name, licences, hours, active) VALUES (?, ?, ?, ?)"),
-        values);
-    if (q.lastError().isValid()) {
-        if (q.lastError().text().contains("staff.name"))
-            return Outcome<StaffMember>::refuse(
-                {"name_taken", Level::error, "name", "\"" + p.name.toStdString() + "\" is on the list already."});
-        return Outcome<StaffMember>::refuse(say(q.lastError(), store_->database()));
-    }
-    if (!p.id) p.id = q.lastInsertId().toLongLong();
-    return p;
-}
-
-QStringList Diary::hours() const
-{
-    const QString stored = store_->setting(QStringLiteral("hours"));
-    return stored.isEmpty() ? usual_hours : list_of(stored);
-}
-
-std::optional<Message> Diary::set_hours(const QStringList& week)
-{
-    if (const auto spans = opening(week, QDate(2026, 1, 5), QDate(2026, 1, 11), zone()); !spans)
-        return spans.messages().front();
-    return store_->set_setting(QStringLiteral("hours"), json_text(week));
 }
 
 Minute Diary::midnight(const QDate& day) const { return minute_at(day, QTime(0, 0), zone()); }
@@ -497,77 +338,6 @@ std::vector<Diary::Past> Diary::past(long client_id) const
                 add(local_of(b.parts[i].at.from, z), QString::fromLatin1(protocol::word(b.parts[i].method)));
     std::stable_sort(out.begin(), out.end(), [](const Past& a, const Past& b) { return a.day > b.day; });
     return out;
-}
-
-bench::Json to_json(const screening::Answers& answers)
-{
-    bench::Json out = bench::Json::object();
-    for (const auto& [id, a] : answers) {
-        bench::Json row = bench::Json::object();
-        if (a.minutes_ago) row["minutes_ago"] = *a.minutes_ago;
-        if (a.never) row["never"] = true;
-        if (a.yes) row["yes"] = *a.yes;
-        if (a.number) row["number"] = *a.number;
-        out[id] = row;
-    }
-    return out;
-}
-
-screening::Answers answers_from(const bench::Json& json)
-{
-    screening::Answers out;
-    if (!json.is_object()) return out;
-    for (const auto& [id, row] : json.items()) {
-        screening::Answer a;
-        if (row.contains("minutes_ago")) a.minutes_ago = row["minutes_ago"].get<double>();
-        a.never = row.value("never", false);
-        if (row.contains("yes")) a.yes = row["yes"].get<bool>();
-        if (row.contains("number")) a.number = row["number"].get<double>();
-        out[id] = a;
-    }
-    return out;
-}
-
-Outcome<ScreeningRow> Diary::keep(ScreeningRow row)
-{
-    if (row.at.isEmpty()) row.at = detail::now_utc();
-    QSqlQuery q = run(store_->database(),
-        QStringLiteral("INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (?, ?, ?, ?, ?)"),
-        {big(row.client_id), row.booking_id ? big(row.booking_id) : QVariant(), row.at, text(row.who),
-            QString::fromStdString(row.body.dump())});
-    if (q.lastError().isValid()) return Outcome<ScreeningRow>::refuse(say(q.lastError(), store_->database()));
-    row.id = q.lastInsertId().toLongLong();
-    return row;
-}
-
-namespace {
-
-std::optional<ScreeningRow> screening_of(QSqlQuery q)
-{
-    if (!q.next()) return std::nullopt;
-    return ScreeningRow{static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()),
-        static_cast<long>(q.value(2).toLongLong()), q.value(3).toString(), q.value(4).toString(),
-        bench::Json::parse(q.value(5).toString().toStdString(), nullptr, false)};
-}
-const QString screening_select =
-    QStringLiteral("SELECT id, client_id, booking_id, at, who, body FROM screening WHERE client_id = ?");
-
-} // namespace
-
-std::optional<ScreeningRow> Diary::last_screening(long client_id, std::optional<long> of_booking) const
-{
-    return of_booking ? screening_of(run(store_->database(),
-                            screening_select + QStringLiteral(" AND booking_id = ? ORDER BY id DESC LIMIT 1"),
-                            {big(client_id), big(*of_booking)}))
-                      : screening_of(run(store_->database(),
-                            screening_select + QStringLiteral(" ORDER BY id DESC LIMIT 1"), {big(client_id)}));
-}
-
-std::optional<ScreeningRow> Diary::screening_before(long client_id, const QDate& today) const
-{
-    const QString begins = local_of(midnight(today), zone()).toUTC().toString(Qt::ISODateWithMs);
-    return screening_of(run(store_->database(),
-        screening_select + QStringLiteral(" AND at < ? ORDER BY at DESC, id DESC LIMIT 1"), {big(client_id), begins}));
 }
 
 } // namespace fusain::records

@@ -35,9 +35,11 @@ Outcome<std::shared_ptr<Store>> Store::open(const QString& file, const GoOn& go_
     if (!db.open()) return give_up(say(db.lastError(), file));
     {
         QSqlQuery q(db);
-        // every table but the raw signals, which may be gigabytes: a damaged one is told when it is read
+        // what grows with every visit is looked through afterwards (inspection.h); raw signals when they are read
         QStringList tables;
-        if (!q.exec(QStringLiteral("SELECT name FROM sqlite_master WHERE type = 'table' AND name <> 'signal_chunk'")))
+        if (!q.exec(
+                QStringLiteral("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT IN ('signal_chunk', "
+                               "'visit_event', 'snapshot', 'check_event', 'screening')")))
             return give_up(say(q.lastError(), file));
         while (q.next()) tables << q.value(0).toString();
         for (const QString& table : tables) {

@@ -1,0 +1,166 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What air displacement declares: its events, choices, steps and recordings.
+#include "bench/chamber/chamber_take.h"
+#include "bench/visit/kinds.h"
+#include "core/base/limits.h"
+
+namespace fusain::bench {
+namespace {
+
+constexpr char k_l[] = "l", f_cylinder[] = "air_displacement.cylinder_l";
+
+const ChamberState& own(const Visit& v) { return chamber_of(v); }
+ChamberState& own(Visit& v) { return dynamic_cast<ChamberState&>(v.own()); }
+
+/// The certified volume is a number somebody typed once, and everything hangs on it.
+std::optional<Message> refuse_cylinder(const Visit& v, const Event& e)
+{
+    if (auto m = needs_number<k_l, f_cylinder>(v, e)) return m;
+    const double litres = e.body["l"];
+    if (v.instrument_reference > 0 && std::abs(litres - v.instrument_reference) > 0.01 * v.instrument_reference)
+        return Message{"cylinder_differs", Level::error, f_cylinder,
+            "The cylinder's volume is given as " + limits::plain(litres, 3) + " L; this chamber's cylinder is " +
+                limits::plain(v.instrument_reference, 3) +
+                " L in the register (1 % is allowed). Read the number on the cylinder, or correct the register."};
+    return std::nullopt;
+}
+
+Kinds kinds()
+{
+    return {
+        {"self_calibrated", {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                                 if (auto m = needs_open(v, e)) return m;
+                                 if (v.running()) return not_now("A reading is running.");
+                                 return needs_steps_before(v, step::calibrate, "Before the chamber");
+                             },
+                                [](Visit& v, const Event&) { own(v).calibrate_itself(v); }}},
+        {"prepared",
+            {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                 if (auto m = needs_open(v, e)) return m;
+                 if (!e.body.contains("seen") || !e.body["seen"].is_array() || e.body["seen"].empty())
+                     return Message{"missing_field", Level::error, "seen", "Say what was seen to before the chamber."};
+                 return std::nullopt;
+             },
+                [](Visit& v, const Event& e) {
+                    own(v).prepared = e.body["seen"].get<std::vector<std::string>>();
+                    own(v).left_out = e.body.value("left_out", std::vector<std::string>{});
+                }}},
+        {"cylinder",
+            {refuse_cylinder, [](Visit& v, const Event& e) { own(v).cylinder_l = e.body["l"].get<double>(); }}},
+        {"lung_gas", {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                          if (auto m = needs_open(v, e)) return m;
+                          const std::string route = e.body.value("route", "");
+                          if (route == "measured" && e.body.contains("l"))
+                              return check_number(e.body, "l", "air_displacement.lung.thoracic_gas_volume_l");
+                          if (route == "measured" && !own(v).puffed_gas(v))
+                              return Message{"missing_field", Level::error,
+                                  "air_displacement.lung.thoracic_gas_volume_l", "No puffs were accepted yet."};
+                          if (route == "measured" ||
+                              (route == "predicted" && lung::find_gas(e.body.value("equation", ""))))
+                              return std::nullopt;
+                          return Message{"unknown_choice", Level::error, "air_displacement.lung.source",
+                              "Choose how the lung gas is known."};
+                      },
+                         [](Visit& v, const Event& e) {
+                             own(v).gas_done = true;
+                             if (e.body["route"] == "measured")
+                                 own(v).typed_gas_l =
+                                     e.body.contains("l") ? std::optional(e.body["l"].get<double>()) : std::nullopt;
+                             own(v).gas_route = e.body["route"] == "measured" ? displacement::LungRoute::measured
+                                                                              : displacement::LungRoute::predicted;
+                             own(v).gas_equation = e.body.value("equation", own(v).gas_equation);
+                         }}},
+    };
+}
+
+std::vector<ChoiceRow> choices()
+{
+    return {
+        conversion_choice(),
+        {"gas_equation", [](const Visit&, const std::string& to) { return lung::find_gas(to) != nullptr; },
+            [](const Visit& v) { return own(v).gas_equation; },
+            [](Visit& v, const std::string& to) { own(v).gas_equation = to; }},
+        {"gas_route",
+            [](const Visit& v, const std::string& to) {
+                return to == "predicted" || (to == "measured" && own(v).measured_gas(v));
+            },
+            [](const Visit& v) -> std::string { return displacement::id(own(v).gas_route); },
+            [](Visit& v, const std::string& to) {
+                own(v).gas_route =
+                    to == "measured" ? displacement::LungRoute::measured : displacement::LungRoute::predicted;
+            }},
+    };
+}
+
+constexpr StepRow prepare_row{"prepare", "Cap, clothes, talk", [](const Visit& v) { return !own(v).prepared.empty(); }};
+constexpr StepRow calibrate_row{
+    "calibrate", "Calibration", [](const Visit& v) { return own(v).self_calibrated() || bool(own(v).calibration(v)); }};
+constexpr StepRow runs_row{"runs", "Volume", [](const Visit& v) { return v.finished || own(v).enough(v); }};
+constexpr StepRow gas_row{
+    "lung_gas", "Lung gas", [](const Visit& v) { return own(v).gas_done || own(v).lungs_corrected; }};
+
+std::optional<Standing> standing(const Shown& shown)
+{
+    const auto& c = dynamic_cast<const ChamberShown&>(shown);
+    if (!c.what || !c.complete) return std::nullopt;
+    if (*c.what == ChamberWhat::puffs) {
+        if (!c.barometric_mmhg)
+            return Standing{{}, Message{"missing_field", Level::error, "barometer",
+                                    "The barometer is not heard; the lung gas needs the pressure of the room."}};
+        return Standing{{{"slope", c.puffs.slope}, {"u_slope", c.puffs.u_slope}, {"merit", c.puffs.merit},
+            {"peak_cmh2o", c.puffs.peak_cmh2o}, {"count", c.puffs.count}, {"barometric_mmhg", *c.barometric_mmhg}}};
+    }
+    if (c.state.fault != chamber::Fault::none || !c.state.ratio) return std::nullopt;
+    const chamber::Ratio& r = *c.state.ratio;
+    return Standing{{{"ratio", r.value}, {"u_ratio", r.u}, {"phase_rad", r.phase_rad}, {"drift_per_s", r.drift_per_s},
+        {"breath", r.breath}, {"kept", r.kept}, {"seconds", c.state.now_s}}};
+}
+
+} // namespace
+
+std::string ChamberState::schools_of(const std::string& conversion, const std::string& lung_gas)
+{
+    return conversion + ", lung gas " + lung_gas;
+}
+
+const char* word(ChamberWhat what)
+{
+    constexpr const char* words[] = {take::empty, take::cylinder, take::run, take::puffs};
+    return words[static_cast<int>(what)];
+}
+
+namespace step {
+const Step prepare = &prepare_row, calibrate = &calibrate_row, runs = &runs_row, lung_gas = &gas_row;
+}
+
+const ChamberState& chamber_of(const Visit& v) { return dynamic_cast<const ChamberState&>(v.own()); }
+
+const MethodRow& chamber_row()
+{
+    using namespace step;
+    static const MethodRow row = {
+        protocol::Method::air_displacement,
+        "air displacement",
+        "The client can leave at any time: the release button opens the door. Local rules and licensed practice "
+        "decide.",
+        "The sum appears with the first run.",
+        "Not a result yet: the last run, lung gas as chosen so far.",
+        {},
+        {who, stops, mass, prepare, calibrate, runs, lung_gas, step::result},
+        {{take::empty, "empty chamber"}, {take::cylinder, "cylinder"}, {take::run, "run"}, {take::puffs, "puffs"}},
+        kinds(),
+        choices(),
+        []() -> std::unique_ptr<MethodState> { return std::make_unique<ChamberState>(); },
+        density_beginning,
+        [](const protocol::HouseRules& house) {
+            return ChamberState::schools_of(house.at("conversion"), house.at("chamber_lung_gas"));
+        },
+        []() -> std::unique_ptr<Take> { return std::make_unique<ChamberTake>(); },
+        standing,
+    };
+    return row;
+}
+
+const MethodRow& ChamberState::row() const { return chamber_row(); }
+
+} // namespace fusain::bench

@@ -1,0 +1,289 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The forms of the register: an instrument, the lab's hours.
+#include "desk/instruments/instruments_page.h"
+
+#include <QGridLayout>
+#include <QVBoxLayout>
+
+namespace fusain::desk {
+
+namespace {
+
+/// A row of a form: words, field, and what is wrong with it under the field.
+void form_row(
+    QGridLayout* grid, QLabel* words, QWidget* field, const char* name, std::map<std::string, QLabel*>& troubles)
+{
+    field->setObjectName(QString::fromLatin1(name));
+    const int row = grid->rowCount();
+    words->setMinimumWidth(Theme::get().px(190));
+    grid->addWidget(words, row, 0);
+    grid->addWidget(field, row, 1);
+    auto* t = label("trouble");
+    t->hide();
+    troubles[name] = t;
+    grid->addWidget(t, row + 1, 1);
+}
+
+} // namespace
+
+InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
+    : QWidget(parent), lab_(lab), heading_(label("title")), reference_title_(label("small")),
+      rated_title_(label("small", QStringLiteral("Table's rated mass, kg"))), kind_(new ChoiceBox),
+      name_(new QLineEdit), serial_(new QLineEdit), profile_(new QLineEdit), location_(new QLineEdit),
+      due_(new QLineEdit), reference_(new QLineEdit), duration_(new QLineEdit), rated_(new QLineEdit),
+      in_use_(toggle(QStringLiteral("in use"), 16))
+{
+    auto* v = new QVBoxLayout(this);
+    v->setContentsMargins(34, 26, 34, 16);
+    v->addWidget(heading_);
+    v->addSpacing(8);
+    auto* grid = new QGridLayout;
+    grid->setHorizontalSpacing(18);
+    grid->setVerticalSpacing(5);
+    grid->setColumnStretch(2, 1);
+    for (const auto& k : bench::instrument_kinds())
+        kind_->addItem(QString::fromUtf8(k.title), QString::fromLatin1(k.id));
+    for (QWidget* w : {static_cast<QWidget*>(kind_), static_cast<QWidget*>(name_), static_cast<QWidget*>(serial_),
+             static_cast<QWidget*>(profile_), static_cast<QWidget*>(location_)})
+        w->setFixedWidth(Theme::get().px(380));
+    for (QLineEdit* w : {due_, reference_, duration_, rated_}) w->setMaximumWidth(150);
+    due_->setPlaceholderText(QStringLiteral("year-month-day"));
+    form_row(grid, label("small", QStringLiteral("What it is")), kind_, "instrument_kind", troubles_);
+    form_row(grid, label("small", QStringLiteral("Name in the lab")), name_, "name", troubles_);
+    form_row(grid, label("small", QStringLiteral("Serial number")), serial_, "serial", troubles_);
+    form_row(grid, label("small", QStringLiteral("Profile")), profile_, "profile", troubles_);
+    form_row(grid, label("small", QStringLiteral("Where it stands")), location_, "location", troubles_);
+    form_row(grid, label("small", QStringLiteral("Calibration due")), due_, "calibration_due", troubles_);
+    form_row(grid, reference_title_, reference_, "reference", troubles_);
+    form_row(grid, label("small", QStringLiteral("Client on it, minutes")), duration_, "duration_min", troubles_);
+    form_row(grid, rated_title_, rated_, "rated_mass_kg", troubles_);
+    form_row(grid, label("small", QString()), in_use_, "instrument_in_use", troubles_);
+    v->addLayout(grid);
+    auto* keys = new WrappedRow;
+    auto* save_key =
+        new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep"));
+    save_key->setObjectName(QStringLiteral("save_instrument"));
+    save_key->set_main(true);
+    auto* leave =
+        new KeyButton(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("leave without keeping"));
+    keys->addWidget(save_key);
+    keys->addWidget(leave);
+    v->addSpacing(10);
+    v->addLayout(keys);
+    v->addStretch();
+    connect(save_key, &QAbstractButton::clicked, this, &InstrumentForm::save);
+    connect(leave, &QAbstractButton::clicked, this, &InstrumentForm::cancelled);
+    connect(kind_, &QComboBox::currentIndexChanged, this, [this] {
+        const auto& k = bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))];
+        if (!now_.id) {
+            reference_->setText(*k.reference_title ? QString::number(k.reference) : QString());
+            duration_->setText(QString::number(k.duration_min));
+        }
+        show_kind();
+    });
+}
+
+void InstrumentForm::show_kind()
+{
+    const auto& k = bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))];
+    reference_title_->setText(
+        QStringLiteral("Its %1, %2").arg(QString::fromUtf8(k.reference_title), QString::fromUtf8(k.unit)));
+    reference_title_->setVisible(*k.reference_title);
+    reference_->setVisible(*k.reference_title);
+    const bool table = k.kind == bench::InstrumentKind::absorptiometry;
+    rated_title_->setVisible(table);
+    rated_->setVisible(table);
+}
+
+void InstrumentForm::edit(const records::Instrument& i)
+{
+    now_ = i;
+    heading_->setText(i.id ? QStringLiteral("Change %1").arg(i.name) : QStringLiteral("Add an instrument"));
+    for (auto& [field, t] : troubles_) t->hide();
+    kind_->setCurrentIndex(static_cast<int>(i.kind));
+    kind_->setEnabled(i.id == 0);
+    name_->setText(i.name);
+    serial_->setText(i.serial);
+    profile_->setText(i.profile);
+    location_->setText(i.location);
+    due_->setText(i.calibration_due);
+    const auto& k = bench::row(i.kind);
+    reference_->setText(*k.reference_title ? QString::number(i.id ? i.reference : k.reference, 'g', 10) : QString());
+    duration_->setText(QString::number(i.id ? i.duration_min : k.duration_min));
+    rated_->setText(i.rated_mass_kg ? QString::number(*i.rated_mass_kg) : QString());
+    in_use_->setChecked(i.in_use);
+    show_kind();
+    name_->setFocus();
+}
+
+void InstrumentForm::save()
+{
+    for (auto& [field, t] : troubles_) t->hide();
+    records::Instrument i = now_;
+    i.kind = bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))].kind;
+    i.name = name_->text().trimmed();
+    i.serial = serial_->text().trimmed();
+    i.profile = profile_->text().trimmed();
+    i.location = location_->text().trimmed();
+    i.calibration_due = due_->text().trimmed();
+    i.in_use = in_use_->isChecked();
+    Messages bad;
+    const auto number = [&](QLineEdit* field, const char* name, const char* title) {
+        bool ok = false;
+        const double v = field->text().trimmed().replace(',', '.').toDouble(&ok);
+        if (!ok)
+            bad.push_back({"not_a_number", Level::error, name,
+                std::string(title) + " \"" + field->text().toStdString() + "\" is not a number."});
+        return ok ? v : 0.0;
+    };
+    if (*bench::row(i.kind).reference_title)
+        i.reference = number(reference_, "reference", bench::row(i.kind).reference_title);
+    i.duration_min = static_cast<int>(number(duration_, "duration_min", "The time on it"));
+    i.rated_mass_kg.reset();
+    if (!rated_->isHidden() && !rated_->text().trimmed().isEmpty())
+        i.rated_mass_kg = number(rated_, "rated_mass_kg", "The rated mass");
+    if (bad.empty()) bad = records::check(i);
+    std::optional<records::Instrument> stored;
+    if (bad.empty()) {
+        const auto kept = lab_.diary->save(i);
+        if (kept)
+            stored = *kept;
+        else
+            bad = kept.messages();
+    }
+    for (const Message& m : bad) {
+        const auto at = troubles_.find(m.field);
+        QLabel* t = at == troubles_.end() ? troubles_["name"] : at->second;
+        t->setText(q(m.text));
+        t->show();
+    }
+    if (!stored) return;
+    lab_.say_changed();
+    emit saved(stored->id);
+}
+
+HoursForm::HoursForm(work::Lab& lab, QWidget* parent)
+    : QWidget(parent), lab_(lab), new_name_(new QLineEdit), lab_name_(new QLineEdit), zone_(new QLineEdit),
+      staff_(list_of_words()), person_hours_(new QLineEdit), licence_(toggle(QStringLiteral("licensed for X-ray"), 16)),
+      active_(toggle(QStringLiteral("works here"), 16)), said_(label("trouble"))
+{
+    auto* v = new QVBoxLayout(this);
+    v->setContentsMargins(34, 26, 34, 16);
+    v->addWidget(label("title", QStringLiteral("The lab: hours and people")));
+    auto* columns = new QHBoxLayout;
+    columns->setSpacing(40);
+    auto* left = new QGridLayout;
+    left->setVerticalSpacing(6);
+    left->setHorizontalSpacing(14);
+    constexpr const char* names[] = {"Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"};
+    left->addWidget(label("small", QStringLiteral("Name of the lab")), 0, 0);
+    left->addWidget(lab_name_, 0, 1);
+    left->addWidget(label("small", QStringLiteral("Time zone")), 1, 0);
+    left->addWidget(zone_, 1, 1);
+    zone_->setObjectName(QStringLiteral("lab_zone"));
+    left->addWidget(label("heading", QStringLiteral("Open for clients")), 2, 0, 1, 2);
+    for (int d = 0; d < 7; ++d) {
+        days_[d] = new QLineEdit;
+        days_[d]->setObjectName(QStringLiteral("hours_%1").arg(d));
+        days_[d]->setPlaceholderText(QStringLiteral("closed"));
+        left->addWidget(label("small", QString::fromLatin1(names[d])), 3 + d, 0);
+        left->addWidget(days_[d], 3 + d, 1);
+    }
+    left->setRowStretch(10, 1);
+    columns->addLayout(left, 1);
+    auto* right = new QVBoxLayout;
+    right->setSpacing(6);
+    right->addWidget(label("heading", QStringLiteral("People")));
+    right->addWidget(label("small", QStringLiteral("Each test needs one of them; X-ray one with a licence.")));
+    staff_->setMaximumHeight(190);
+    right->addWidget(staff_);
+    auto* person = new WrappedRow;
+    person->addWidget(licence_);
+    person->addWidget(active_);
+    right->addLayout(person);
+    right->addWidget(label("small", QStringLiteral("Own hours, every working day; empty: as the lab")));
+    person_hours_->setPlaceholderText(QStringLiteral("04:30-12:30"));
+    right->addWidget(person_hours_);
+    right->addSpacing(8);
+    right->addWidget(label("small", QStringLiteral("Somebody new")));
+    new_name_->setObjectName(QStringLiteral("new_staff"));
+    right->addWidget(new_name_);
+    right->addStretch();
+    columns->addLayout(right, 1);
+    v->addLayout(columns, 1);
+    v->addWidget(said_);
+    auto* keys = new WrappedRow;
+    auto* keep =
+        new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("keep"));
+    keep->setObjectName(QStringLiteral("save_hours"));
+    keep->set_main(true);
+    keys->addWidget(keep);
+    v->addLayout(keys);
+    connect(keep, &QAbstractButton::clicked, this, &HoursForm::save);
+    connect(new_name_, &QLineEdit::returnPressed, this, &HoursForm::save);
+    connect(staff_, &QListWidget::currentRowChanged, this, [this](int row) {
+        const bool any = row >= 0 && row < static_cast<int>(people_.size());
+        for (QWidget* w :
+            {static_cast<QWidget*>(licence_), static_cast<QWidget*>(active_), static_cast<QWidget*>(person_hours_)})
+            w->setEnabled(any);
+        if (!any) return;
+        const auto& p = people_[static_cast<std::size_t>(row)];
+        licence_->setChecked(p.xray_licence);
+        active_->setChecked(p.active);
+        person_hours_->setText(p.week.isEmpty() ? QString() : p.week.front());
+    });
+}
+
+void HoursForm::refresh()
+{
+    lab_name_->setText(lab_.store->setting(QStringLiteral("lab_name")));
+    lab_name_->setCursorPosition(0);
+    zone_->setText(QString::fromLatin1(lab_.diary->zone().id()));
+    const QStringList hours = lab_.diary->hours();
+    for (int d = 0; d < 7; ++d) days_[d]->setText(hours.value(d));
+    people_ = lab_.diary->staff();
+    const int row = staff_->currentRow();
+    staff_->clear();
+    for (const auto& p : people_)
+        staff_->addItem(
+            p.name + (p.xray_licence ? QStringLiteral("  ·  licensed for X-ray") : QString()) +
+            (p.active ? QString() : QStringLiteral("  ·  not here any more")) +
+            (p.week.isEmpty() || p.week.front().isEmpty() ? QString() : QStringLiteral("  ·  ") + p.week.front()));
+    staff_->setCurrentRow(std::clamp(row, 0, static_cast<int>(people_.size()) - 1));
+    said_->setText(QString());
+}
+
+void HoursForm::save()
+{
+    const QTimeZone zone(zone_->text().trimmed().toLatin1());
+    if (!zone.isValid())
+        return said_->setText(
+            QStringLiteral("◆ Time zone \"%1\" is not known; write it as Europe/Paris.").arg(zone_->text()));
+    QStringList week;
+    for (QLineEdit* d : days_) week << d->text().trimmed();
+    if (const auto why = lab_.diary->set_hours(week)) return said_->setText(QStringLiteral("◆ ") + q(why->text));
+    for (const auto& [key, value] :
+        {std::pair{"zone", QString::fromLatin1(zone.id())}, std::pair{"lab_name", lab_name_->text().trimmed()}})
+        if (const auto why = lab_.store->set_setting(QString::fromLatin1(key), value))
+            return said_->setText(QStringLiteral("◆ ") + q(why->text));
+    const int row = staff_->currentRow();
+    if (row >= 0 && row < static_cast<int>(people_.size())) {
+        records::StaffMember p = people_[static_cast<std::size_t>(row)];
+        p.xray_licence = licence_->isChecked();
+        p.active = active_->isChecked();
+        const QString own = person_hours_->text().trimmed();
+        p.week = own.isEmpty() ? QStringList{} : QStringList{own, own, own, own, own, QString(), QString()};
+        if (const auto kept = lab_.diary->save(p); !kept)
+            return said_->setText(QStringLiteral("◆ ") + q(kept.messages().front().text));
+    }
+    if (!new_name_->text().trimmed().isEmpty()) {
+        const auto kept = lab_.diary->save(records::StaffMember{0, new_name_->text().trimmed(), false, {}, true});
+        if (!kept) return said_->setText(QStringLiteral("◆ ") + q(kept.messages().front().text));
+        new_name_->clear();
+    }
+    refresh();
+    said_->setText(QStringLiteral("Kept."));
+    lab_.say_changed();
+}
+
+} // namespace fusain::desk
