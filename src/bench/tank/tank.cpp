@@ -30,7 +30,7 @@ Kinds kinds()
     return {
         {"blow", {needs_number<k_l, f_vc>,
                      [](Visit& v, const Event& e) {
-                         own(v).blows.push_back({e.body["l"], false, ""});
+                         own(v).blows.push_back({e.body["l"], false, "", e.body.value("source", "spirometer")});
                      }}},
         {"blow_thrown_out", {[](const Visit& v, const Event& e) -> std::optional<Message> {
                                  const Json& b = e.body;
@@ -85,6 +85,7 @@ Kinds kinds()
                   },
                      [](Visit& v, const Event& e) {
                          own(v).zero_kg = e.body["kg"].get<double>();
+                         own(v).zero_from = e.body.value("source", "load cell");
                          own(v).zero_sd_kg =
                              e.body.value("sd_kg", e.body.value("source", "") == "typed" ? typed_zero_kg : 0.0);
                      }}},
@@ -305,6 +306,8 @@ std::optional<hydrostatic::Input> TankState::input(const Visit& v) const
     in.lung.equation = lung_equation;
     in.lung.residual_volume_l = measured_rv_l.value_or(NAN);
     in.lung.vital_capacity_l = best_blow_l().value_or(NAN);
+    for (const Blow& b : blows)
+        if (!b.thrown_out && b.volume_l == in.lung.vital_capacity_l) in.lung.vital_capacity_from = b.source;
     in.lung.body_conditions = false;
     in.lung.gas_temp_c = gas_temp_c.value_or(NAN);
     in.lung.barometric_mmhg = barometric_mmhg.value_or(NAN);

@@ -16,6 +16,7 @@ struct Blow {
     double volume_l = 0; ///< as the spirometer gave it (ATPS)
     bool thrown_out = false;
     std::string reason;
+    std::string source = "spirometer"; ///< "typed": read off another one
 };
 
 /// What was read from a trial under water.
@@ -62,6 +63,7 @@ public:
     bool lungs_done = false;
     std::optional<double> zero_kg;
     double zero_sd_kg = 0;
+    std::string zero_from = "load cell";
     std::optional<double> water_temp_c;
     std::string water_from = "thermometer";
     double salinity_g_per_l = 0;

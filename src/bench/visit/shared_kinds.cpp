@@ -93,6 +93,17 @@ const TakeRow* what_of(const Visit& v, const Json& body)
     return at == takes.end() ? nullptr : &*at;
 }
 
+/// What comes from a file keeps its name and the SHA-256 of its bytes.
+std::optional<Message> refuse_file(const Json& body)
+{
+    const std::string name = body.value("file", ""), digest = body.value("sha256", "");
+    if (name.empty()) return Message{"missing_field", Level::error, "file", "The name of the file is missing."};
+    const bool is_one = digest.size() == 64 && digest.find_first_not_of("0123456789abcdef") == std::string::npos;
+    if (is_one) return std::nullopt;
+    return Message{"bad_digest", Level::error, "sha256",
+        "The SHA-256 of " + name + " is \"" + digest + "\"; allowed are 64 hexadecimal digits."};
+}
+
 /// Null when this version has no bench for it.
 const MethodRow* method_in(const Json& started)
 {
@@ -201,6 +212,8 @@ const Kinds& shared_kinds()
                              if (const std::string s = e.body.value("source", ""); s != "typed" && s != "file")
                                  return Message{"unknown_choice", Level::error, "source",
                                      "A reading without a recording is typed or comes from a file."};
+                             if (e.body["source"] == "file")
+                                 if (auto m = refuse_file(e.body)) return m;
                              return v.own().refuse_typed(v, *what, e);
                          },
                             [](Visit& v, const Event& e) {
@@ -211,6 +224,7 @@ const Kinds& shared_kinds()
                                 t.status = Trial::Status::taken;
                                 t.has_reading = true;
                                 t.source = e.body["source"];
+                                t.file = e.body.value("file", "");
                                 v.own().take_typed(v, t, e);
                                 v.trials.push_back(t);
                             }}},

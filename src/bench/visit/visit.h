@@ -17,6 +17,7 @@ struct Trial {
     int number = 0;
     bool has_reading = false;
     std::string source = "line";  ///< how its reading came: line, typed, file
+    std::string file;             ///< its name, when it came from one
     std::string begun_at, reason; ///< reason: why thrown out or broken
     bool is(std::string_view word) const { return what && what->word == word; }
 };

@@ -220,7 +220,7 @@ void tell_story(const Input& in, Result& r, const std::vector<uncertainty::Input
     case LungRoute::measured: tell.quantity(Kind::input, "RV", residual_volume, "measured, BTPS"); break;
     case LungRoute::vital_capacity:
         tell.add(Kind::input, "VC", in.lung.body_conditions ? "Vital capacity, BTPS" : "Vital capacity, ATPS",
-            in.lung.vital_capacity_l, "L", 3, in.errors.vital_capacity_l, "spirometer");
+            in.lung.vital_capacity_l, "L", 3, in.errors.vital_capacity_l, in.lung.vital_capacity_from);
         if (!in.lung.body_conditions) {
             const double factor = gas::atps_to_btps(in.lung.gas_temp_c, in.lung.barometric_mmhg);
             tell.add(Kind::input, "T_g", "Gas temperature", in.lung.gas_temp_c, "°C", 1, in.errors.gas_temp_c,

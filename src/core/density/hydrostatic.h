@@ -38,7 +38,8 @@ struct Lung {
     bool body_conditions = true;  ///< true: BTPS; false: ATPS, with the two values below
     double gas_temp_c = 0;
     double barometric_mmhg = 0;
-    std::string equation = "quanjer_1993"; ///< age-and-height route
+    std::string equation = "quanjer_1993";          ///< age-and-height route
+    std::string vital_capacity_from = "spirometer"; ///< for the story
 };
 
 /// Standard uncertainties of what is read off instruments. The defaults are assumptions, shown as such in every budget.

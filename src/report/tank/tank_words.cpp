@@ -38,12 +38,15 @@ void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
     }
     d.table({0.6, -1.3, -0.9, -1.5, 1.3, -1.4, 4}, rows);
     d.add(Kind::sentence,
-        QStringLiteral("Zero of chair and belt %1 kg (scatter %2 kg).")
+        (tank.zero_from == "typed" ? QStringLiteral("Zero of chair and belt %1 kg, typed (± %2 kg).")
+                                   : QStringLiteral("Zero of chair and belt %1 kg (scatter %2 kg)."))
             .arg(tank.zero_kg ? number(*tank.zero_kg, 3) : QStringLiteral("not taken"), number(tank.zero_sd_kg, 4)));
     if (!tank.blows.empty()) {
         rows = {{"blow", "litres ATPS", ""}};
         for (std::size_t i = 0; i < tank.blows.size(); ++i)
-            rows.push_back({QString::number(i + 1), number(tank.blows[i].volume_l, 3),
+            rows.push_back({QString::number(i + 1),
+                number(tank.blows[i].volume_l, 3) +
+                    (tank.blows[i].source == "typed" ? QStringLiteral(", typed") : QString()),
                 tank.blows[i].thrown_out ? QStringLiteral("thrown out: ") + q(tank.blows[i].reason)
                 : tank.best_blow_l() == tank.blows[i].volume_l ? QStringLiteral("best, kept")
                                                                : QString()});

@@ -116,6 +116,9 @@ TEST(Typed, WhatIsRefusedAtTheTankAndTheRestStays)
         {"only the lowest", 7.54, {{"low_kg", 9.7}}, "missing_field", "lowest and the highest"},
         {"a word", 7.54, {{"kg", "ten"}}, "missing_field", "one value"},
         {"nobody says how it came", 7.54, {{"kg", 9.96}, {"source", "line"}}, "unknown_choice", "typed"},
+        {"a file without a name", 7.54, {{"kg", 9.96}, {"source", "file"}}, "missing_field", "name of the file"},
+        {"a file nobody can check", 7.54, {{"kg", 9.96}, {"source", "file"}, {"file", "t.csv"}, {"sha256", "12ab"}},
+            "bad_digest", "64 hexadecimal"},
         {"of the chamber", 7.54, {{"kg", 9.96}, {"what", "run"}}, "not_now", "hydrostatic weighing"},
     };
     for (const auto& row : rows) {
@@ -130,6 +133,32 @@ TEST(Typed, WhatIsRefusedAtTheTankAndTheRestStays)
     EXPECT_EQ(before.add("trial_typed", typed({{"kg", 9.96}})), "not_now") << "zero and water come first";
     EXPECT_EQ(before.add("zero", {{"kg", 7540}, {"source", "typed"}}), "out_of_range");
     EXPECT_NE(before.said.text.find("grams"), std::string::npos) << before.said.text;
+}
+
+TEST(Typed, WhereAReadingCameFromIsKept)
+{
+    Log log = at_the_tank();
+    EXPECT_EQ(log.add("trial_typed",
+                  {{"kg", 9.96}, {"source", "file"}, {"file", "trial.csv"}, {"sha256", std::string(64, 'a')}}),
+        "")
+        << log.said.text;
+    EXPECT_EQ(log.visit.trials.back().source, "file");
+    EXPECT_EQ(log.visit.trials.back().file, "trial.csv");
+
+    const std::pair<Json, const char*> blows[] = {
+        {{{"l", 3.9}}, "spirometer"}, {{{"l", 4.1}, {"source", "typed"}}, "typed"}};
+    for (const auto& [best, from] : blows) {
+        Log lungs = at_the_tank();
+        for (double l : {3.7, 3.72}) lungs.add("blow", {{"l", l}, {"source", "typed"}});
+        ASSERT_EQ(lungs.add("blow", best), "");
+        ASSERT_EQ(
+            lungs.add("lungs", {{"route", "vital_capacity"}, {"gas_temp_c", 22.0}, {"barometric_mmhg", 757.0}}), "")
+            << lungs.said.text;
+        for (double kg : {9.94, 9.95, 9.96}) lungs.add("trial_typed", typed({{"kg", kg}}));
+        const auto r = lungs.visit.result();
+        ASSERT_TRUE(r) << r.messages().front().text;
+        EXPECT_EQ(step_of(*r, "VC")->source, from) << "of the blow that counts";
+    }
 }
 
 TEST(Typed, AWholeTestInAChamberThatMeasuresByItself)

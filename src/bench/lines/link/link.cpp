@@ -2,10 +2,12 @@
 #include "bench/lines/link/link.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace fusain::bench {
 namespace {
-constexpr int tell_ms = 33, no_lines_after = 90;    ///< three seconds without any line
+constexpr int tell_ms = 33, no_lines_after = 90; ///< three seconds without any line
+constexpr double chunk_s = 0.5;
 constexpr int flush_tells = 15, health_tells = 150; // about half a second, five seconds
 } // namespace
 
@@ -100,6 +102,10 @@ void Link::take(const Reading& r)
             take->feed(r);
             is_for_somebody = true;
         }
+    if (running_ && running_->hears(r.channel) && std::abs(r.t_s - flushed_s_) >= chunk_s) {
+        flush(); // by the instrument's clock: a second lost is a second of its signal
+        flushed_s_ = r.t_s;
+    }
     break_if_broken();
     if (!is_for_somebody) emit reading(r.channel, r.value);
 }

@@ -52,6 +52,7 @@ private:
     Take* running_ = nullptr;
     long visit_ = 0; ///< that the running recording belongs to
     int chunk_ = 0;
+    double flushed_s_ = 0; ///< by the instrument's clock
 };
 
 } // namespace fusain::bench

@@ -25,8 +25,8 @@ public:
         body_->addWidget(typed_);
         body_->addStretch();
         take_ = key(space, QStringLiteral("Space"), QStringLiteral("this is zero"), true, "take_zero");
-        auto* type = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type it"), false, "type_zero");
-        connect(type, &QAbstractButton::clicked, typed_, &TypedRow::open);
+        type_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type it"), false, "type_zero");
+        connect(type_, &QAbstractButton::clicked, typed_, &TypedRow::open);
         connect(typed_, &TypedRow::left, this, [this] {
             typed_->close_row();
             setFocus(Qt::OtherFocusReason);
@@ -56,8 +56,8 @@ public:
         scatter_->setText(
             tank.cell_kg ? QStringLiteral("chair and belt; scatter %1 g over 2 s").arg(1000 * tank.sd_kg, 0, 'f', 1)
                          : QString());
-        for (QWidget* w :
-            {static_cast<QWidget*>(number_), static_cast<QWidget*>(scatter_), static_cast<QWidget*>(take_)})
+        for (QWidget* w : {static_cast<QWidget*>(number_), static_cast<QWidget*>(scatter_),
+                 static_cast<QWidget*>(take_), static_cast<QWidget*>(type_)})
             w->setVisible(l.has_lines);
         take_->setEnabled(tank.steady && !tank.overload);
         if (!tank.cell_kg)
@@ -80,7 +80,7 @@ private:
     NumberField* shown_;
     TypedRow* typed_;
     QLabel *number_, *scatter_;
-    KeyButton* take_;
+    KeyButton *take_, *type_;
 };
 
 class WaterPanel : public Panel {
