@@ -206,6 +206,12 @@ TEST(Snapshots, AreWhatListsAndBookingsRead)
     EXPECT_EQ(t.store->last_mass(t.who)->kg, *t.store->replay(t.visit)->mass_kg)
         << "a visit without one is passed over";
     EXPECT_FALSE(t.store->last_mass(t.who + 1));
+    auto later = t.store->events(t.visit).front();
+    later.at_utc = "2027-01-01T08:00:00.000Z";
+    const long stopped = *t.store->begin_visit(t.who, "hydrostatic", later);
+    ASSERT_FALSE(t.store->append(stopped, {2, later.at_utc, "M. Tanguy", "mass", {{"kg", 77.7}}}));
+    EXPECT_EQ(t.store->last_mass(t.who)->kg, 77.7) << "the newest, also of a visit without a result";
+    EXPECT_EQ(t.store->last_mass(t.who)->started_at.toStdString(), later.at_utc);
     // what was told is told still, when a later program cannot read the log
     ASSERT_TRUE(sql(t.file(), {"INSERT INTO visit_event SELECT visit_id, MAX(seq) + 1, at, who, 'sung', '{}' FROM "
                                "visit_event WHERE visit_id = " +
