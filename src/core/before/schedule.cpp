@@ -11,7 +11,26 @@ namespace {
 /// Constraints that are looked away from, to learn which one binds.
 using Relaxed = std::set<Constraint>;
 
-int rank_of(Method m) { return m == Method::hydrostatic ? 2 : m == Method::air_displacement ? 1 : 0; }
+/// What the planner knows of a method.
+struct Habit {
+    Method method;
+    int rank;        ///< dry before wet
+    bool licence;    ///< who measures is licensed for it
+    Interval retest; ///< usual, by method
+};
+constexpr Habit habits[] = {
+    {Method::impedance, 0, false, {28, 42}},
+    {Method::absorptiometry, 0, true, {84, 112}},
+    {Method::air_displacement, 1, false, {56, 84}},
+    {Method::hydrostatic, 2, false, {56, 84}},
+};
+static_assert(std::size(habits) == std::size(protocol::all_methods));
+
+const Habit& habit_of(Method m)
+{
+    return *std::find_if(std::begin(habits), std::end(habits), [m](const Habit& h) { return h.method == m; });
+}
+int rank_of(Method m) { return habit_of(m).rank; }
 
 /// All orders of the methods that keep dry before wet.
 std::vector<std::vector<Method>> orders(std::vector<Method> methods)
@@ -75,7 +94,7 @@ std::optional<Constraint> short_of_people(
         for (const Person& p : lab.staff)
             if (is_here(p, m)) {
                 ++here;
-                licensed += p.licences.count(Method::absorptiometry) > 0;
+                licensed += p.licences.count(t.method) > 0;
             }
         if (mind_licence && needs_licence(t.method) && running_licensed > licensed) return Constraint::licence;
         if (mind_staff && running > here) return Constraint::staff;
@@ -257,7 +276,7 @@ int minutes(const std::vector<Lead>& leads)
     return sum;
 }
 
-bool needs_licence(Method m) { return m == Method::absorptiometry; }
+bool needs_licence(Method m) { return habit_of(m).licence; }
 
 const Instrument* Lab::instrument(const std::string& id) const
 {
@@ -486,11 +505,7 @@ Interval retest(Method method, const protocol::HouseRules& house)
         {"weeks_6", {42, 49}}, {"days_60", {60, 74}}, {"weeks_12", {84, 98}}, {"yearly", {364, 378}}};
     for (const auto& row : fixed)
         if (id == row.id) return row.days;
-    switch (method) {
-    case Method::impedance: return {28, 42};
-    case Method::absorptiometry: return {84, 112};
-    default: return {56, 84};
-    }
+    return habit_of(method).retest;
 }
 
 } // namespace fusain::schedule

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/clients/clients_page.h"
 
+#include "bench/methods.h"
+
 #include "report/sheets/sheets.h"
 
 #include <QDate>
@@ -60,20 +62,27 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     r->addWidget(note_);
     r->addSpacing(12);
     auto* keys = new WrappedRow;
-    start_ =
-        new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("tank"));
-    start_->setObjectName(QStringLiteral("start_visit"));
-    start_->set_main(true);
-    start_chamber_ =
-        new KeyButton(QKeySequence(QStringLiteral("Alt+Return")), QStringLiteral("Alt ⏎"), QStringLiteral("chamber"));
-    start_chamber_->setObjectName(QStringLiteral("start_chamber"));
+    // a key a method that has a bench here, in the order of their list
+    constexpr const char* keys_of[][2] = {{"Ctrl+Return", "Ctrl ⏎"}, {"Alt+Return", "Alt ⏎"},
+        {"Ctrl+Shift+Return", "Ctrl ⇧ ⏎"}, {"Alt+Shift+Return", "Alt ⇧ ⏎"}};
+    for (const bench::MethodRow* row : bench::methods()) {
+        const auto& key = keys_of[starts_.size()];
+        const QString place = QString::fromLatin1(protocol::place(row->method));
+        auto* start = new KeyButton(QKeySequence(QString::fromLatin1(key[0])), QString::fromUtf8(key[1]), place);
+        start->setObjectName(starts_.empty() ? QStringLiteral("start_visit") : QStringLiteral("start_") + place);
+        start->set_main(starts_.empty());
+        connect(start, &QAbstractButton::clicked, this, [this, method = row->method] {
+            if (shown_) emit start_visit(shown_, method);
+        });
+        starts_.push_back(start);
+        keys->addWidget(start);
+        if (starts_.size() == std::size(keys_of)) break;
+    }
     edit_ = new KeyButton(QKeySequence(Qt::Key_F2), QStringLiteral("F2"), QStringLiteral("change"));
     book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+B")), QStringLiteral("Ctrl B"), QStringLiteral("book"));
     book_->setObjectName(QStringLiteral("book_client"));
     more_ = new KeyButton(QKeySequence(Qt::Key_F4), QStringLiteral("F4"), QStringLiteral("more"));
     more_->setObjectName(QStringLiteral("more"));
-    keys->addWidget(start_);
-    keys->addWidget(start_chamber_);
     for (auto* k : {book_, edit_, more_}) keys->addWidget(k);
     r->addLayout(keys);
     more_row_ = new QWidget;
@@ -134,12 +143,6 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     connect(edit_, &QAbstractButton::clicked, this, [this] {
         if (const auto c = store_->client(shown_)) form_->edit(*c);
         right_->setCurrentWidget(form_);
-    });
-    connect(start_, &QAbstractButton::clicked, this, [this] {
-        if (shown_) emit start_visit(shown_, protocol::Method::hydrostatic);
-    });
-    connect(start_chamber_, &QAbstractButton::clicked, this, [this] {
-        if (shown_) emit start_visit(shown_, protocol::Method::air_displacement);
     });
     connect(form_, &ClientForm::saved, this, [this](long id) {
         search_->clear();
@@ -333,9 +336,9 @@ void ClientsPage::show_client()
     const QModelIndex at = list_->currentIndex();
     const bool any = at.isValid() && at.row() < model_->rowCount();
     for (QWidget* w : {static_cast<QWidget*>(facts_), static_cast<QWidget*>(note_)}) w->setVisible(any);
-    for (QWidget* w : {static_cast<QWidget*>(start_), static_cast<QWidget*>(start_chamber_),
-             static_cast<QWidget*>(edit_), static_cast<QWidget*>(book_), static_cast<QWidget*>(more_)})
+    for (QWidget* w : {static_cast<QWidget*>(edit_), static_cast<QWidget*>(book_), static_cast<QWidget*>(more_)})
         w->setVisible(any && !merging_);
+    for (KeyButton* start : starts_) start->setVisible(any && !merging_);
     merge_yes_->setVisible(any && merging_ && model_->at(at.row()).id != merging_);
     if (!any) {
         shown_ = 0;

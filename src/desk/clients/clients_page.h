@@ -55,7 +55,8 @@ private:
     QStackedWidget* right_;
     QLabel *name_, *facts_, *note_, *trouble_;
     QVBoxLayout* visits_;
-    KeyButton *start_, *start_chamber_, *book_, *edit_, *more_, *merge_, *merge_yes_, *archive_, *export_, *erase_;
+    std::vector<KeyButton*> starts_;
+    KeyButton *book_, *edit_, *more_, *merge_, *merge_yes_, *archive_, *export_, *erase_;
     WordButton* archived_;
     QWidget* more_row_;
     QLineEdit* erase_number_;
