@@ -172,7 +172,7 @@ void write_json(std::string& out, const Answer& a, bool with_story)
         append_json(out, r[quantity::fat_percent].u_measurement());
         out += ",\"fat_percent_conversion\":";
         append_json(out, r[quantity::fat_percent].u_model);
-        if (!a.used_in_results) {
+        if (*a.used && !a.used_in_results) {
             append(out, {"},\"", a.used, "\":"});
             append_list(out, r.used);
         } else {

@@ -5,6 +5,7 @@
 
 #include "core/density/displacement.h"
 #include "core/density/hydrostatic.h"
+#include "core/impedance/impedance.h"
 #include "core/base/limits.h"
 #include "version.h"
 
@@ -27,6 +28,10 @@ constexpr std::string_view record_fields[] = {"id", "method", "sex", "age_y", "h
 constexpr std::string_view hydrostatic_fields[] = {
     "trials_kg", "trial_rule", "water_temp_c", "salinity_g_per_l", "lung", "gut_gas_l"};
 constexpr std::string_view displacement_fields[] = {"raw_volumes_l", "lung"};
+constexpr std::string_view impedance_fields[] = {"segments", "whole_body", "equations", "profile", "expected_by"};
+constexpr std::string_view segment_fields[] = {"right_arm", "left_arm", "trunk", "right_leg", "left_leg"};
+constexpr std::string_view point_fields[] = {"f_khz", "r_ohm", "x_ohm"};
+constexpr std::string_view equation_fields[] = {"fat_free_mass", "total_body_water", "skeletal_muscle", "water_spaces"};
 constexpr std::string_view gas_fields[] = {"source", "thoracic_gas_volume_l", "equation"};
 constexpr std::string_view lung_fields[] = {
     "source", "residual_volume_l", "vital_capacity_l", "conditions", "gas_temp_c", "barometric_mmhg", "equation"};
@@ -146,6 +151,35 @@ public:
         return std::string(out);
     }
 
+    bool flag(std::string_view name)
+    {
+        bool out = false;
+        if (has(name) && raw(name)->get(out))
+            bad_.push_back(error(
+                "not_a_flag", field(name), field(name) + " is " + shown(*raw(name)) + "; true or false is needed."));
+        return out;
+    }
+
+    /// A list of blocks, each handed on with its place.
+    template <class Take>
+    void blocks(std::string_view name, const Take& take)
+    {
+        simdjson::dom::array list;
+        if (raw(name)->get(list)) {
+            bad_.push_back(error(
+                "not_a_list", field(name), field(name) + " is " + shown(*raw(name)) + "; a list of blocks is needed."));
+            return;
+        }
+        for (const Value& item : list) {
+            simdjson::dom::object inner;
+            if (item.get(inner))
+                bad_.push_back(error("not_a_block", field(name),
+                    field(name) + " holds " + shown(item) + "; a block of fields is needed."));
+            else
+                take(inner, field(name) + '.');
+        }
+    }
+
     /// One of a list of words, as its position; the first when something is wrong.
     std::size_t choice(std::string_view name, Names allowed)
     {
@@ -233,8 +267,12 @@ hydrostatic::Lung read_lung(const simdjson::dom::object& block, Answer& answer)
 
 using Computed = Outcome<Result>;
 
-Computed hydrostatic_record(
-    const densitometry::Person& person, const simdjson::dom::object& block, Answer& answer, Detail detail)
+/// Who, and what forbids a method by itself.
+struct Asked : densitometry::Person {
+    bool implant = false;
+};
+
+Computed hydrostatic_record(const Asked& person, const simdjson::dom::object& block, Answer& answer, Detail detail)
 {
     hydrostatic::Input in;
     static_cast<densitometry::Person&>(in) = person;
@@ -248,8 +286,7 @@ Computed hydrostatic_record(
     return answer.messages.empty() ? hydrostatic::compute(in, detail) : Computed::refuse(answer.messages);
 }
 
-Computed displacement_record(
-    const densitometry::Person& person, const simdjson::dom::object& block, Answer& answer, Detail detail)
+Computed displacement_record(const Asked& person, const simdjson::dom::object& block, Answer& answer, Detail detail)
 {
     static constexpr std::string_view sources[] = {"measured", "predicted"};
     displacement::Input in;
@@ -270,16 +307,61 @@ Computed displacement_record(
     return answer.messages.empty() ? displacement::compute(in, detail) : Computed::refuse(answer.messages);
 }
 
+std::vector<impedance::Point> read_points(Fields& read, std::string_view name, Answer& answer)
+{
+    std::vector<impedance::Point> out;
+    if (!read.has(name)) return out;
+    read.blocks(name, [&](const simdjson::dom::object& block, const std::string& path) {
+        Fields point(block, path, point_fields, answer);
+        out.push_back({point.number("f_khz"), point.number("r_ohm"), point.number("x_ohm")});
+    });
+    return out;
+}
+
+Computed impedance_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail)
+{
+    impedance::Input in;
+    in.sex = asked.sex;
+    in.age_y = asked.age_y;
+    in.height_cm = asked.height_cm;
+    in.mass_kg = asked.mass_kg;
+    in.implant = asked.implant;
+    Fields read(block, "impedance.", impedance_fields, answer);
+    in.whole_body = read_points(read, "whole_body", answer);
+    if (read.has("segments"))
+        if (const auto segments = read.block("segments")) {
+            Fields inner(*segments, "impedance.segments.", segment_fields, answer);
+            for (std::size_t i = 0; i < impedance::segment_count; ++i)
+                in.segments[i] = read_points(inner, impedance::segment_rows[i].id, answer);
+        }
+    if (read.has("equations"))
+        if (const auto chosen = read.block("equations")) {
+            Fields inner(*chosen, "impedance.equations.", equation_fields, answer);
+            for (const auto& [name, id] : {std::pair{"fat_free_mass", &in.equations.fat_free_mass},
+                     {"total_body_water", &in.equations.total_body_water},
+                     {"skeletal_muscle", &in.equations.skeletal_muscle}, {"water_spaces", &in.equations.water_spaces}})
+                *id = inner.text(name, *id);
+        }
+    if (!answer.messages.empty()) return Computed::refuse(answer.messages);
+    Computed out = impedance::compute(in, detail);
+    if (!out || !read.has("profile")) return out;
+    Messages messages = out.messages();
+    messages.push_back({"segments_not_computed", Level::caution, "impedance.profile",
+        "This version (" FUSAIN_VERSION ") does not compute segments from a profile; the whole body is given."});
+    return {std::move(out).take(), std::move(messages)};
+}
+
 /// A method that can be computed: its block, and where the readings that count are named.
 struct Method {
     const char* id;
-    Computed (*compute)(const densitometry::Person&, const simdjson::dom::object& block, Answer& answer, Detail detail);
+    Computed (*compute)(const Asked&, const simdjson::dom::object& block, Answer& answer, Detail detail);
     const char* used;
     bool used_in_results;
 };
 constexpr Method computable[] = {
     {"hydrostatic", hydrostatic_record, "trials_used", false},
     {"air_displacement", displacement_record, "runs_used", true},
+    {"impedance", impedance_record, "", false},
 };
 
 void compute_object(const simdjson::dom::object& object, Answer& answer, Detail detail)
@@ -299,10 +381,12 @@ void compute_object(const simdjson::dom::object& object, Answer& answer, Detail 
         if (!method.empty() && answer.messages.empty())
             answer.messages.push_back(error("method_not_available", "method",
                 "Method " + std::string(method) +
-                    " cannot be computed by this version (" FUSAIN_VERSION "); hydrostatic and air_displacement can."));
+                    " cannot be computed by this version (" FUSAIN_VERSION
+                    "); hydrostatic, air_displacement and impedance can."));
         return;
     }
-    densitometry::Person person;
+    Asked person;
+    person.implant = read.flag("implant");
     person.sex = static_cast<Sex>(read.choice("sex", sexes));
     person.age_y = read.number("age_y");
     person.height_cm = read.number("height_cm");

@@ -41,6 +41,17 @@ struct Dual {
         return a.chain(e, e);
     }
 
+    friend Dual sqrt(const Dual& a)
+    {
+        const double root = std::sqrt(a.v);
+        return a.chain(root, 0.5 / root);
+    }
+    friend Dual pow(const Dual& a, double power)
+    {
+        const double p = std::pow(a.v, power);
+        return a.chain(p, power * p / a.v);
+    }
+    friend Dual atan(const Dual& a) { return a.chain(std::atan(a.v), 1 / (1 + a.v * a.v)); }
     friend Dual log(const Dual& a) { return a.chain(std::log(a.v), 1 / a.v); }
 
 private:

@@ -26,6 +26,9 @@ constexpr Limit rows[] = {
     {"air_displacement.raw_volumes_l", "Raw chamber volume of a run", "L", 5, 400, false, 3},
     {"air_displacement.lung.thoracic_gas_volume_l", "Thoracic gas volume", "L", 0.5, 10, false, 3},
     {"air_displacement.cylinder_l", "Volume of the calibration cylinder", "L", 1, 200, false, 3},
+    {"impedance.f_khz", "Frequency", "kHz", 0.5, 2000, false, 1},
+    {"impedance.r_ohm", "Resistance", "Ω", 5, 1500, false, 1},
+    {"impedance.x_ohm", "Reactance (capacitive is positive)", "Ω", 0, 300, false, 1},
     {"body_density_kg_per_l", "Body density", "kg/L", 0.93, 1.12, false, 5},
 };
 
@@ -35,6 +38,9 @@ struct UnitGuess {
     const char* hint;
 };
 constexpr UnitGuess guesses[] = {
+    {"impedance.r_ohm", 0.005, 1.5, "it looks like kilohms; give ohms"},
+    {"impedance.x_ohm", -300, -0.001, "it looks like the sign of the imaginary part; capacitive is positive here"},
+    {"impedance.f_khz", 3000, 2000000, "it looks like hertz; give kilohertz"},
     {"height_cm", 0.5, 2.6, "it looks like metres; give centimetres"},
     {"height_cm", 500, 2600, "it looks like millimetres; give centimetres"},
     {"mass_kg", 2000, 400000, "it looks like grams; give kilograms"},

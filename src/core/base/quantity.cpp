@@ -8,7 +8,8 @@ std::span<const Quantity* const> quantities()
     using namespace quantity;
     static constexpr const Quantity* rows[] = {&body_volume, &body_density, &fat_percent, &fat_mass, &fat_free_mass,
         &bmi, &ffmi, &fmi, &water_density, &underwater_mass, &residual_volume, &raw_volume, &surface_area_artifact,
-        &thoracic_gas_volume};
+        &thoracic_gas_volume, &resistance, &reactance, &phase_angle, &r0, &rinf, &total_body_water,
+        &extracellular_water, &intracellular_water, &ecw_ratio, &skeletal_muscle};
     return rows;
 }
 

@@ -6,7 +6,7 @@
 namespace fusain {
 
 /// What kind of unit a quantity has: a window may show a mass in pounds.
-enum class UnitKind { mass, volume, density, percent, index };
+enum class UnitKind { mass, volume, density, percent, index, impedance, angle, share };
 
 /// Something that a result says. One row each; screens, sheets, the command and exports read the row, and nobody names
 /// a quantity by its position in a list.
@@ -52,6 +52,27 @@ inline constexpr Quantity surface_area_artifact{
     "surface_area_artifact_l", "Surface-area term", "still air on your skin", "L", UnitKind::volume, 3, "", false};
 inline constexpr Quantity thoracic_gas_volume{
     "thoracic_gas_volume_l", "Thoracic gas volume", "air in your lungs", "L", UnitKind::volume, 3, "", false};
+
+inline constexpr Quantity resistance{"resistance_50khz_ohm", "Resistance at 50 kHz", "how hard the current finds it",
+    "Ω", UnitKind::impedance, 1, "", false};
+inline constexpr Quantity reactance{"reactance_50khz_ohm", "Reactance at 50 kHz", "how much your cells hold it up", "Ω",
+    UnitKind::impedance, 1, "", false};
+inline constexpr Quantity phase_angle{
+    "phase_angle_deg", "Phase angle", "an angle of the current", "°", UnitKind::angle, 1, "", false};
+inline constexpr Quantity r0{
+    "r0_ohm", "R0: around the cells", "resistance at no frequency", "Ω", UnitKind::impedance, 1, "", false};
+inline constexpr Quantity rinf{
+    "rinf_ohm", "R∞: through the cells", "resistance at every frequency", "Ω", UnitKind::impedance, 1, "", false};
+inline constexpr Quantity total_body_water{
+    "total_body_water_l", "Total body water", "water", "L", UnitKind::volume, 1, "", true};
+inline constexpr Quantity extracellular_water{"extracellular_water_l", "Water outside the cells",
+    "water around your cells", "L", UnitKind::volume, 1, "total_body_water_l", false};
+inline constexpr Quantity intracellular_water{"intracellular_water_l", "Water inside the cells",
+    "water inside your cells", "L", UnitKind::volume, 1, "total_body_water_l", false};
+inline constexpr Quantity ecw_ratio{
+    "ecw_ratio", "Share outside the cells", "share of the water around your cells", "", UnitKind::share, 3, "", false};
+inline constexpr Quantity skeletal_muscle{
+    "skeletal_muscle_kg", "Skeletal muscle", "muscle", "kg", UnitKind::mass, 1, "fat_free_mass_kg", false};
 
 } // namespace quantity
 

@@ -20,7 +20,8 @@ struct Input {
     std::string_view title;  ///< e.g. "residual volume"
     std::string_view unit;
     double value = 0;
-    double u = 0; ///< standard uncertainty, same unit
+    double u = 0;          ///< standard uncertainty, same unit
+    bool of_model = false; ///< the error of an equation in people like these: in a change it mostly cancels
 };
 
 /// What one input contributes to the uncertainty of a result.

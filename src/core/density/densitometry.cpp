@@ -16,7 +16,7 @@ std::vector<const Quantity*> places_with(std::initializer_list<const Quantity*> 
 
 uncertainty::Input conversion_input(const Person& p)
 {
-    return {conversion_symbol, "conversion to fat", "kg/L", 0, density::find(p.conversion)->error_kg_per_l};
+    return {"δD", "conversion to fat", "kg/L", 0, density::find(p.conversion)->error_kg_per_l, true};
 }
 
 std::vector<double> values_of(const std::vector<uncertainty::Input>& x)
@@ -57,8 +57,7 @@ void add_cautions(const Person& p, const Result& r, Messages& out)
         say("outside_group", "conversion",
             std::string("The client is outside the group ") + conversion.title + " was made on (" + conversion.made_on +
                 ").");
-    const double fat = r.values[fat_percent].value, density = r.values[body_density].value,
-                 minimum = judgement::least_fat_percent(p.sex);
+    const double fat = r.values[fat_percent].value, density = r.values[body_density].value;
     if (conversion.any_build)
         if (const char* build =
                 judgement::unusual_build(p.sex, p.age_y, fat, r.values[ffmi].value, r.values[bmi].value))
@@ -67,16 +66,8 @@ void add_cautions(const Person& p, const Result& r, Messages& out)
                     " was not made on such people, and reads them less surely.");
     if (!(density >= 0.98 && density <= 1.10))
         say("density_unusual", "", "Body density is outside 0.98 to 1.10 kg/L: measure again before using it.");
-    if (!(fat >= 3 && fat <= 60))
-        say("fat_unusual", "", "Percent fat is outside 3 to 60: check every input and measure again.");
-    if (fat < minimum)
-        say("under_minimum", "",
-            "Percent fat is at or under the level needed for health (" + limits::plain(minimum) +
-                " %). Recommend talking to a clinician; plan no further loss.");
-    if (judgement::low_reserve(p.sex, p.age_y, r.values[ffmi].value, r.values[fmi].value))
-        say("low_reserve", "",
-            "Fat-free and fat mass are both low for the height: at or under the level needed for health. Recommend "
-            "talking to a clinician; plan no further loss.");
+    for (Message& m : judgement::judge_composition(p.sex, p.age_y, fat, r.values[ffmi].value, r.values[fmi].value))
+        out.push_back(std::move(m));
 }
 
 void Teller::add(Kind kind, std::string symbol, std::string title, double value, std::string unit, int decimals,

@@ -2,7 +2,7 @@
 #pragma once
 #include "core/density/density.h"
 #include "core/base/outcome.h"
-#include "core/base/result.h"
+#include "core/base/propagate.h"
 
 #include <span>
 
@@ -23,7 +23,6 @@ enum Key : std::size_t {
     common_count
 };
 /// What stands in these places: the common quantities, then the method's own.
-using Places = std::span<const Quantity* const>;
 std::vector<const Quantity*> places_with(std::initializer_list<const Quantity*> own);
 
 /// Who is measured and how density becomes fat.
@@ -54,33 +53,9 @@ void fill_common(std::vector<T>& v, const Person& person, const T& mass_kg, cons
     v[fmi] = v[fat_mass] / height_m2;
 }
 
-inline constexpr std::string_view conversion_symbol = "δD";
 /// The conversion's own error as an input of the budget.
 uncertainty::Input conversion_input(const Person& person);
 std::vector<double> values_of(const std::vector<uncertainty::Input>& inputs);
-
-/// Values of a chain with their exact derivatives as uncertainties and, for the whole, a budget for every headline
-/// quantity. `chain(const std::vector<T>&)` gives all quantities of `places`, with T = double and T = Grad.
-template <class Chain>
-void propagate(Result& r, const Chain& chain, Places places, const std::vector<uncertainty::Input>& x, Detail detail)
-{
-    std::vector<uncertainty::Grad> variables;
-    variables.reserve(x.size());
-    std::size_t conversion = 0;
-    for (std::size_t i = 0; i < x.size(); ++i) {
-        variables.push_back(uncertainty::Grad::variable(x[i].value, i));
-        if (x[i].symbol == conversion_symbol) conversion = i;
-    }
-    const std::vector<uncertainty::Grad> derived = chain(variables);
-    r.values.reserve(derived.size());
-    for (std::size_t k = 0; k < derived.size(); ++k) { // a dual number's value is what the same text gives with double
-        const uncertainty::Grad& g = derived[k];
-        r.values.push_back({places[k], g.v, uncertainty::u_of(g, x), std::abs(g.d[conversion]) * x[conversion].u});
-        if (detail == Detail::whole && places[k]->headline)
-            r.doubts.push_back(
-                {places[k], uncertainty::combine(g.v, x, {g.d.begin(), g.d.begin() + static_cast<long>(x.size())})});
-    }
-}
 
 /// Limits of the person's own fields, and whether the conversion exists and has constants for the age.
 Messages check(const Person& person);

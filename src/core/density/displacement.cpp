@@ -7,7 +7,7 @@ namespace fusain::displacement {
 
 using uncertainty::Grad;
 
-densitometry::Places quantities()
+Places quantities()
 {
     static const auto places = densitometry::places_with(
         {&quantity::raw_volume, &quantity::surface_area_artifact, &quantity::thoracic_gas_volume});
@@ -226,7 +226,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
     Result r;
     r.used = runs->used;
     r.spread = runs->spread_l;
-    densitometry::propagate(
+    propagate(
         r, [&](const auto& inputs) { return chain(in, inputs); }, quantities(), x, detail);
     if (auto message = in.lungs_corrected ? std::nullopt
                                           : limits::check("air_displacement.lung.thoracic_gas_volume_l",

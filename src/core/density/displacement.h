@@ -115,7 +115,7 @@ enum Own : std::size_t {
     thoracic_gas_volume,
     key_count
 };
-densitometry::Places quantities(); ///< in their places
+Places quantities(); ///< in their places
 
 /// Checks the input and computes everything.
 /// Refusals: `out_of_range` or `unknown_choice` (error, naming the field), `too_few_runs`, `runs_disagree` (repeat).

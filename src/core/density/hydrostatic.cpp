@@ -7,7 +7,7 @@
 
 namespace fusain::hydrostatic {
 
-densitometry::Places quantities()
+Places quantities()
 {
     static const auto places =
         densitometry::places_with({&quantity::water_density, &quantity::underwater_mass, &quantity::residual_volume});
@@ -273,7 +273,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
     Result r;
     r.used = chosen->used;
     r.spread = chosen->spread_kg;
-    densitometry::propagate(
+    propagate(
         r, [&](const auto& inputs) { return chain(in, inputs); }, quantities(), x, detail);
     if (auto message = check_predicted_volume(in, r.values[residual_volume].value))
         return Outcome<Result>::refuse(*message);

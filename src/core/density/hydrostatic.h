@@ -75,7 +75,7 @@ struct Input : densitometry::Person {
 using enum densitometry::Key;
 /// The method's own results, after the common ones.
 enum Own : std::size_t { water_density = densitometry::common_count, underwater_mass, residual_volume, key_count };
-densitometry::Places quantities(); ///< in their places
+Places quantities(); ///< in their places
 
 /// Standard uncertainty of the net underwater mass: scatter of all good trials (not only of those that were chosen
 /// because they agree), never less than the floor and the readings' own errors, over the root of the number that count;

@@ -56,6 +56,25 @@ const IndexRange& index_range(Sex sex)
     return sex == Sex::male ? men : women;
 }
 
+Messages judge_composition(Sex sex, double age_y, double fat, double ffmi, double fmi)
+{
+    Messages out;
+    const auto say = [&](const char* code, std::string text) {
+        out.push_back({code, Level::caution, "", std::move(text)});
+    };
+    const double minimum = least_fat_percent(sex);
+    if (!(fat >= 3 && fat <= 60))
+        say("fat_unusual", "Percent fat is outside 3 to 60: check every input and measure again.");
+    if (fat < minimum)
+        say("under_minimum", "Percent fat is at or under the level needed for health (" + limits::plain(minimum) +
+                                 " %). Recommend talking to a clinician; plan no further loss.");
+    if (low_reserve(sex, age_y, ffmi, fmi))
+        say("low_reserve",
+            "Fat-free and fat mass are both low for the height: at or under the level needed for health. Recommend "
+            "talking to a clinician; plan no further loss.");
+    return out;
+}
+
 bool low_reserve(Sex sex, double age_y, double ffmi, double fmi)
 {
     const IndexRange& r = index_range(sex);

@@ -20,6 +20,8 @@ struct IndexRange {
 };
 const IndexRange& index_range(Sex sex);
 /// Adults whose two indices are both under their range.
+/// What is said of any result: `fat_unusual`, `under_minimum`, `low_reserve`.
+Messages judge_composition(Sex sex, double age_y, double fat_percent, double ffmi_kg_per_m2, double fmi_kg_per_m2);
 bool low_reserve(Sex sex, double age_y, double ffmi_kg_per_m2, double fmi_kg_per_m2);
 
 /// "very lean", "very muscular", "very obese": adults whose build the classic conversions were not made on. Null: none

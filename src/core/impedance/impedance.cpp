@@ -1,0 +1,343 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/impedance/impedance.h"
+
+#include "core/base/limits.h"
+#include "core/quality/judgement.h"
+
+#include <algorithm>
+#include <numbers>
+#include <tuple>
+
+namespace fusain::impedance {
+namespace {
+
+constexpr double sides_limit = 0.20;       ///< right and left further apart: measured wrongly, or a body to look at
+constexpr double water_kg_per_l = 0.99371; ///< at 36 °C
+constexpr Segment in_the_way[] = {Segment::right_arm, Segment::trunk, Segment::right_leg};
+
+/// Inputs of the chain, in order.
+enum Slot : std::size_t { mass, height, age, r50, x50, ffm_error, water_error, muscle_error, r_zero, r_inf };
+
+/// Quantities in the order of the chain; the arc's come last and may be left out.
+Places places(bool with_arc)
+{
+    using namespace quantity;
+    static constexpr const Quantity* all[] = {&resistance, &reactance, &phase_angle, &total_body_water,
+        &skeletal_muscle, &fat_percent, &fat_mass, &fat_free_mass, &bmi, &ffmi, &fmi, &r0, &rinf, &extracellular_water,
+        &intracellular_water, &ecw_ratio};
+    return Places(all).first(with_arc ? 16 : 11);
+}
+
+std::string path_of(const Input& in, std::size_t segment)
+{
+    return in.has_segments() ? std::string("impedance.segments.") + segment_rows[segment].id : "impedance.whole_body";
+}
+std::string name_of(const Input& in, std::size_t segment)
+{
+    return in.has_segments() ? segment_rows[segment].title : "whole body";
+}
+
+/// What is measured, one spectrum after the other: segments, or the whole body alone.
+std::vector<std::pair<std::size_t, std::vector<Point>>> spectra(const Input& in)
+{
+    std::vector<std::pair<std::size_t, std::vector<Point>>> out;
+    if (!in.has_segments()) out.emplace_back(0, in.whole_body);
+    for (std::size_t i = 0; i < segment_count; ++i)
+        if (!in.segments[i].empty()) out.emplace_back(i, in.segments[i]);
+    for (auto& [segment, points] : out)
+        std::sort(points.begin(), points.end(), [](const Point& a, const Point& b) { return a.f_khz < b.f_khz; });
+    return out;
+}
+
+const Point* at_50(const std::vector<Point>& points)
+{
+    const auto at = std::find_if(points.begin(), points.end(), [](const Point& p) { return p.f_khz == equations_khz; });
+    return at == points.end() ? nullptr : &*at;
+}
+
+std::optional<Message> limit(const std::string& path, const char* field, double value)
+{
+    auto m = limits::check(std::string("impedance.") + field, value);
+    if (m) m->field = path + '.' + field;
+    return m;
+}
+
+void check_points(const Input& in, std::size_t segment, const std::vector<Point>& points, Messages& bad)
+{
+    const std::string path = path_of(in, segment), name = name_of(in, segment);
+    for (std::size_t i = 0; i < points.size(); ++i) {
+        const Point& p = points[i];
+        const bool swapped = p.x_ohm > p.r_ohm && p.r_ohm > 0;
+        if (swapped)
+            bad.push_back({"swapped", Level::error, path,
+                "The " + name + " has a reactance of " + limits::plain(p.x_ohm, 1) + " Ω over a resistance of " +
+                    limits::plain(p.r_ohm, 1) + " Ω at " + limits::plain(p.f_khz) +
+                    " kHz; allowed is a reactance under the resistance. Are the two swapped?"});
+        for (const auto& [field, value] :
+            {std::pair{"f_khz", p.f_khz}, {"r_ohm", p.r_ohm}, {"x_ohm", swapped ? 0 : p.x_ohm}})
+            if (const auto m = limit(path, field, value)) bad.push_back(*m);
+        if (i > 0 && points[i - 1].f_khz == p.f_khz)
+            bad.push_back({"frequency_twice", Level::error, path,
+                "The " + name + " has " + limits::plain(p.f_khz) + " kHz twice; allowed is once."});
+    }
+    if (!at_50(points))
+        bad.push_back({"missing_field", Level::error, path,
+            "The " + name + " has no point at 50 kHz, which every equation rests on."});
+}
+
+std::string ids(Predicts what)
+{
+    std::string out;
+    for (const Equation& e : equations())
+        if (e.what == what) out += (out.empty() ? "" : ", ") + std::string(e.id);
+    return out;
+}
+
+Messages check(const Input& in)
+{
+    Messages bad;
+    for (const auto& [field, value] :
+        {std::pair{"age_y", in.age_y}, {"height_cm", in.height_cm}, {"mass_kg", in.mass_kg}})
+        if (const auto m = limits::check(field, value)) bad.push_back(*m);
+    const auto unknown = [&](const char* field, const std::string& given, const std::string& allowed) {
+        bad.push_back({"unknown_choice", Level::error, std::string("impedance.equations.") + field,
+            std::string("impedance.equations.") + field + " is \"" + given + "\"; allowed is one of " + allowed + "."});
+    };
+    for (const auto& [field, what, id] :
+        {std::tuple{"fat_free_mass", Predicts::fat_free_mass, in.equations.fat_free_mass},
+            {"total_body_water", Predicts::total_body_water, in.equations.total_body_water},
+            {"skeletal_muscle", Predicts::skeletal_muscle, in.equations.skeletal_muscle}})
+        if (!find(what, id)) unknown(field, id, ids(what));
+    if (std::find(std::begin(water_space_ids), std::end(water_space_ids), in.equations.water_spaces) ==
+        std::end(water_space_ids))
+        unknown("water_spaces", in.equations.water_spaces, "moissl_2006, de_lorenzo_1997");
+    if (in.has_segments()) {
+        for (Segment s : in_the_way)
+            if (const auto i = static_cast<std::size_t>(s); in.segments[i].empty())
+                bad.push_back({"missing_field", Level::error, path_of(in, i),
+                    std::string("The ") + segment_rows[i].title +
+                        " is missing; the whole body is right arm, trunk and right leg."});
+    } else if (in.whole_body.empty()) {
+        bad.push_back({"missing_field", Level::error, "impedance.segments",
+            "There is no spectrum: neither of segments nor of the whole body."});
+    }
+    for (const auto& [segment, points] : spectra(in))
+        if (!points.empty()) check_points(in, segment, points, bad);
+    return bad;
+}
+
+/// A body's impedance falls as the frequency rises; where it does not, something else was measured.
+Messages not_falling(const Input& in)
+{
+    Messages out;
+    for (const auto& [segment, points] : spectra(in))
+        for (std::size_t i = 1; i < points.size(); ++i) {
+            const double before = std::hypot(points[i - 1].r_ohm, points[i - 1].x_ohm),
+                         now = std::hypot(points[i].r_ohm, points[i].x_ohm);
+            if (!(now < before))
+                out.push_back({"impedance_not_falling", Level::repeat, path_of(in, segment),
+                    "The impedance of the " + name_of(in, segment) + " does not fall from " +
+                        limits::plain(points[i - 1].f_khz) + " kHz (" + limits::plain(before, 1) + " Ω) to " +
+                        limits::plain(points[i].f_khz) + " kHz (" + limits::plain(now, 1) +
+                        " Ω): check its contacts and measure it again."});
+        }
+    return out;
+}
+
+std::vector<Point> whole_body(const Input& in)
+{
+    if (!in.has_segments()) return spectra(in).front().second;
+    std::vector<std::vector<Point>> way;
+    for (Segment s : in_the_way) way.push_back(in.segments[static_cast<std::size_t>(s)]);
+    auto out = in_series(way);
+    std::sort(out.begin(), out.end(), [](const Point& a, const Point& b) { return a.f_khz < b.f_khz; });
+    return out;
+}
+
+const Equation& equation(const Input& in, Predicts what)
+{
+    return *find(what, what == Predicts::fat_free_mass      ? in.equations.fat_free_mass
+                       : what == Predicts::total_body_water ? in.equations.total_body_water
+                                                            : in.equations.skeletal_muscle);
+}
+
+double error_of(const Equation& e, Sex sex) { return (sex == Sex::male ? e.error_male : e.error_female).value_or(0); }
+
+std::vector<uncertainty::Input> uncertain_inputs(const Input& in, const Point& whole, const std::optional<Arc>& arc)
+{
+    const auto error = [&](Predicts what) { return error_of(equation(in, what), in.sex); };
+    std::vector<uncertainty::Input> x = {{"M", "body mass", "kg", in.mass_kg, in.errors.mass_kg},
+        {"H", "height", "cm", in.height_cm, in.errors.height_cm}, {"A", "age", "y", in.age_y, 0},
+        {"R", "resistance", "Ω", whole.r_ohm, in.errors.resistance_share * whole.r_ohm},
+        {"Xc", "reactance", "Ω", whole.x_ohm, in.errors.reactance_ohm},
+        {"δFFM", "equation for fat-free mass", "kg", 0, error(Predicts::fat_free_mass), true},
+        {"δTBW", "equation for water", "L", 0, error(Predicts::total_body_water), true},
+        {"δSMM", "equation for muscle", "kg", 0, error(Predicts::skeletal_muscle), true}};
+    if (arc) {
+        const double share = in.errors.resistance_share;
+        x.push_back({"R0", "R0 of the arc", "Ω", arc->r0_ohm, std::hypot(arc->u_r0_ohm, share * arc->r0_ohm)});
+        x.push_back({"R∞", "R∞ of the arc", "Ω", arc->rinf_ohm, std::hypot(arc->u_rinf_ohm, share * arc->rinf_ohm)});
+    }
+    return x;
+}
+
+/// The whole computation, once: with double the values, with Grad their derivatives.
+template <class T>
+std::vector<T> chain(const Input& in, const std::vector<T>& x)
+{
+    using std::atan;
+    const Body<T> b{in.sex, x[age], x[height], x[mass], x[r50], x[x50]};
+    const T ffm = predict(equation(in, Predicts::fat_free_mass), b) + x[ffm_error],
+            water = predict(equation(in, Predicts::total_body_water), b) + x[water_error],
+            muscle = predict(equation(in, Predicts::skeletal_muscle), b) + x[muscle_error], fat = x[mass] - ffm,
+            height_m2 = x[height] * x[height] / T(1e4);
+    std::vector<T> v = {x[r50], x[x50], atan(x[x50] / x[r50]) * T(180 / std::numbers::pi), water, muscle,
+        T(100.0) * fat / x[mass], fat, ffm, x[mass] / height_m2, ffm / height_m2, fat / height_m2};
+    if (x.size() > r_inf) {
+        const T ri = x[r_zero] * x[r_inf] / (x[r_zero] - x[r_inf]);
+        const Spaces<T> spaces = in.equations.water_spaces == "moissl_2006" ? moissl_2006(b, x[r_zero], ri)
+                                                                            : de_lorenzo_1997(b, x[r_zero], ri);
+        v.insert(v.end(),
+            {x[r_zero], x[r_inf], spaces.outside, spaces.inside, spaces.outside / (spaces.outside + spaces.inside)});
+    }
+    return v;
+}
+
+void add_cautions(const Input& in, const Result& r, bool with_arc, Messages& out)
+{
+    const auto say = [&](const char* code, std::string field, std::string text) {
+        out.push_back({code, Level::caution, std::move(field), std::move(text)});
+    };
+    if (!with_arc)
+        say("one_frequency", "impedance",
+            "There are fewer than three frequencies: no arc, and no water inside and outside the cells.");
+    for (Predicts what : {Predicts::fat_free_mass, Predicts::total_body_water, Predicts::skeletal_muscle}) {
+        const Equation& e = equation(in, what);
+        if (in.age_y < e.age_from_y || in.age_y >= e.age_to_y + 1)
+            say("outside_group", "impedance.equations",
+                std::string("The client is outside the group ") + e.title + " was made on (" + e.made_on + ").");
+        if (error_of(e, in.sex) == 0)
+            say("error_unknown", "impedance.equations",
+                std::string(e.title) +
+                    " comes without an error of its own here: the doubt shown is of measuring alone.");
+    }
+    const double fat = r[quantity::fat_percent].value, bmi = r[quantity::bmi].value;
+    if (const char* build = judgement::unusual_build(in.sex, in.age_y, fat, r[quantity::ffmi].value, bmi))
+        say("outside_group", "impedance.equations",
+            std::string("The client is ") + build +
+                "; impedance equations were not made on such people, and read "
+                "them less surely.");
+    for (const auto& [right, left, what] :
+        {std::tuple{Segment::right_arm, Segment::left_arm, "arms"}, {Segment::right_leg, Segment::left_leg, "legs"}}) {
+        const Point *a = at_50(in.segments[static_cast<std::size_t>(right)]),
+                    *b = at_50(in.segments[static_cast<std::size_t>(left)]);
+        if (!a || !b) continue;
+        const double za = std::hypot(a->r_ohm, a->x_ohm), zb = std::hypot(b->r_ohm, b->x_ohm);
+        if (std::abs(za - zb) > sides_limit * (za + zb) / 2)
+            say("sides_differ", "impedance.segments",
+                std::string("Right and left of the ") + what + " differ by over 20 % (" + limits::plain(za, 0) +
+                    " and " + limits::plain(zb, 0) + " Ω): check contacts and posture, and measure again.");
+    }
+    for (Message& m :
+        judgement::judge_composition(in.sex, in.age_y, fat, r[quantity::ffmi].value, r[quantity::fmi].value))
+        out.push_back(std::move(m));
+}
+
+std::vector<Rung> build_ladder(const Input& in, const Result& r)
+{
+    const double water = water_kg_per_l * r[quantity::total_body_water].value,
+                 u_water = water_kg_per_l * r[quantity::total_body_water].u, lean = r[quantity::fat_free_mass].value,
+                 u_lean = r[quantity::fat_free_mass].u;
+    return {{"water", equation(in, Predicts::total_body_water).title, water, u_water, true, true},
+        {"protein, mineral and the rest", "fat-free mass less water", lean - water, std::hypot(u_lean, u_water), false,
+            true},
+        {"fat", "mass less fat-free mass", r[quantity::fat_mass].value, r[quantity::fat_mass].u, false, true},
+        {"body mass", "", in.mass_kg, in.errors.mass_kg, true, true}};
+}
+
+void tell_story(const Input& in, Result& r, const std::optional<Arc>& arc)
+{
+    using Kind = StoryStep::Kind;
+    const auto add = [&](Kind kind, const char* symbol, std::string title, double value, const char* unit, int decimals,
+                         double u, std::string source) {
+        r.story.push_back({kind, symbol, std::move(title), value, unit, decimals, u, std::move(source)});
+    };
+    const auto tell = [&](Kind kind, const char* symbol, const Quantity& q, std::string source) {
+        add(kind, symbol, q.title, r[q].value, q.unit, q.decimals, r[q].u, std::move(source));
+    };
+    const auto source = [&](Predicts what) { return std::string(equation(in, what).source); };
+    add(Kind::input, "M", "Body mass", in.mass_kg, "kg", 2, in.errors.mass_kg, in.mass_from);
+    add(Kind::input, "H", "Height", in.height_cm, "cm", 1, in.errors.height_cm, "measured");
+    add(Kind::input, "A", "Age", in.age_y, "y", 2, 0, "date of birth");
+    const char* way = in.has_segments() ? "right arm + trunk + right leg" : "whole body";
+    tell(Kind::input, "R", quantity::resistance, way);
+    tell(Kind::input, "Xc", quantity::reactance, way);
+    tell(Kind::equation, "φ", quantity::phase_angle, "atan(Xc/R)");
+    add(Kind::equation, "RI", "Conductor's index", in.height_cm * in.height_cm / r[quantity::resistance].value, "cm²/Ω",
+        2, 0, "H²/R");
+    if (arc) {
+        const std::string fitted = "Cole's arc, fitted; it leaves " + limits::plain(arc->residual_ohm, 2) + " Ω";
+        tell(Kind::equation, "R0", quantity::r0, fitted);
+        tell(Kind::equation, "R∞", quantity::rinf, fitted);
+        const std::string spaces = in.equations.water_spaces == "moissl_2006"
+                                       ? "Moissl et al. 2006, Physiol Meas 27:921–933"
+                                       : "De Lorenzo et al. 1997, J Appl Physiol 82:1542–1558";
+        tell(Kind::result, "ECW", quantity::extracellular_water, spaces);
+        tell(Kind::result, "ICW", quantity::intracellular_water, spaces);
+        tell(Kind::result, "ECW/TBW", quantity::ecw_ratio, "ECW/(ECW + ICW), by that method alone");
+    }
+    tell(Kind::result, "TBW", quantity::total_body_water, source(Predicts::total_body_water));
+    tell(Kind::result, "SMM", quantity::skeletal_muscle, source(Predicts::skeletal_muscle));
+    tell(Kind::equation, "FFM", quantity::fat_free_mass, source(Predicts::fat_free_mass));
+    tell(Kind::result, "FM", quantity::fat_mass, "M − FFM");
+    tell(Kind::result, "%F", quantity::fat_percent, "100·FM/M");
+    tell(Kind::result, "BMI", quantity::bmi, "M/h²");
+    tell(Kind::result, "FFMI", quantity::ffmi, "FFM/h²");
+    tell(Kind::result, "FMI", quantity::fmi, "FM/h²");
+}
+
+/// The arc of the whole body; nothing with too few frequencies.
+Outcome<std::optional<Arc>> arc_of(const std::vector<Point>& whole)
+{
+    using Found = Outcome<std::optional<Arc>>;
+    if (whole.size() < fewest_frequencies) return std::optional<Arc>();
+    const auto arc = fit_arc(whole);
+    if (arc) return std::optional(*arc);
+    Message why = arc.messages().front();
+    why.level = Level::repeat;
+    return Found::refuse(std::move(why));
+}
+
+} // namespace
+
+Outcome<Result> compute(const Input& in, Detail detail)
+{
+    if (in.implant)
+        return Outcome<Result>::refuse({"implant", Level::refused, "implant",
+            "With a powered implant nobody is measured by impedance. There is no way around it."});
+    if (Messages bad = check(in); !bad.empty()) return Outcome<Result>::refuse(std::move(bad));
+    if (Messages again = not_falling(in); !again.empty()) return Outcome<Result>::refuse(std::move(again));
+    const std::vector<Point> whole = whole_body(in);
+    const auto arc = arc_of(whole);
+    if (!arc) return Outcome<Result>::refuse(arc.messages());
+    const std::vector<uncertainty::Input> x = uncertain_inputs(in, *at_50(whole), *arc);
+    Result r;
+    propagate(
+        r, [&](const auto& inputs) { return chain(in, inputs); }, places(arc->has_value()), x, detail);
+    Messages messages;
+    add_cautions(in, r, arc->has_value(), messages);
+    if (detail == Detail::numbers) return {std::move(r), std::move(messages)};
+    r.ladder = build_ladder(in, r);
+    tell_story(in, r, *arc);
+    return {std::move(r), std::move(messages)};
+}
+
+uncertainty::Budget fat_budget_central(const Input& in)
+{
+    const std::vector<Point> whole = whole_body(in);
+    const auto arc = arc_of(whole);
+    return uncertainty::propagate_central(
+        [&](const std::vector<double>& x) { return chain(in, x)[5]; }, uncertain_inputs(in, *at_50(whole), *arc));
+}
+
+} // namespace fusain::impedance
