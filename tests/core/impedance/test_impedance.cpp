@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The arc of a body's impedance, and the equations that rest on it.
-#include "core/impedance/arc.h"
-#include "core/impedance/equations.h"
+#include "core/impedance/impedance.h"
 
 #include <gtest/gtest.h>
 
@@ -172,4 +171,31 @@ TEST(ImpedanceEquations, WaterSpaces)
         EXPECT_GT(x, 0.5) << "the root of a body, not x = 0 or less";
         EXPECT_NE(first.outside, moissl.outside) << "two generations, never mixed";
     }
+}
+
+TEST(Impedance, TheBudgetIsTheDerivativeAndTheSumIsTheBody)
+{
+    Input in;
+    in.sex = Sex::male;
+    in.age_y = 30;
+    in.height_cm = 178;
+    in.mass_kg = 75;
+    in.whole_body = spectrum({590, 390, 0.7, 40});
+    for (const char* spaces : water_space_ids) {
+        in.equations.water_spaces = spaces;
+        const auto r = compute(in);
+        ASSERT_TRUE(r) << r.messages().front().text;
+        const auto exact = r->budget(quantity::fat_percent), central = fat_budget_central(in);
+        EXPECT_NEAR(exact.u, central.u, 1e-6 * central.u);
+        ASSERT_EQ(exact.shares.size(), central.shares.size());
+        EXPECT_EQ(exact.shares.front().input.symbol, "δFFM") << "the equation's own error leads";
+        EXPECT_GT((*r)[quantity::fat_percent].u_model, (*r)[quantity::fat_percent].u_measurement());
+        EXPECT_GT((*r)[quantity::extracellular_water].u, 0);
+        double sum = 0;
+        for (std::size_t i = 0; i + 1 < r->ladder.size(); ++i) sum += r->ladder[i].size;
+        EXPECT_NEAR(sum, 75, 1e-9) << "water, the rest and fat are the body";
+        EXPECT_EQ(r->ladder.back().size, 75);
+    }
+    in.implant = true;
+    EXPECT_EQ(compute(in).messages().front().level, Level::refused);
 }
