@@ -109,7 +109,9 @@ TEST(Raw, IsCheckedWhenItIsRead)
     ASSERT_TRUE(f.open(QIODevice::WriteOnly));
     f.write(damaged);
     f.close();
-    EXPECT_EQ(r.store->signal(r.visit, 1).messages().front().code, "raw_damaged");
+    const auto read = r.store->signal(r.visit, 1);
+    ASSERT_FALSE(read) << "one bit is another";
+    EXPECT_EQ(read.messages().front().code, "raw_damaged");
     // everything else is handed out, and what is missing is said
     const auto out = export_person(*r.store, r.client, r.dir.path() + "/exports");
     ASSERT_TRUE(out);
