@@ -53,16 +53,21 @@ std::optional<Message> Arrival::begin(long booking_id)
         // gaps are judged as of the moment they were answered
         asked_at_ = QDateTime::fromString(done->at, Qt::ISODateWithMs).toTimeZone(lab_.diary->zone());
     } else {
-        answers_ =
-            screening::known_before(book_, person_, answers_in(lab_.diary->screening_before(client->id, lab_.today())));
-        std::erase_if(answers_, [&](const auto& a) {
-            return std::none_of(
-                questions_.begin(), questions_.end(), [&](const protocol::Question* x) { return x->id == a.first; });
-        });
-        for (const auto& [id, a] : answers_) known_.insert(id);
+        know(answers_in(lab_.diary->screening_before(client->id, lab_.today())));
     }
     judge();
     return std::nullopt;
+}
+
+void Arrival::know(const screening::Answers& before)
+{
+    answers_ = screening::known_before(book_, person_, before);
+    std::erase_if(answers_, [&](const auto& a) {
+        return std::none_of(
+            questions_.begin(), questions_.end(), [&](const protocol::Question* x) { return x->id == a.first; });
+    });
+    known_.clear();
+    for (const auto& [id, a] : answers_) known_.insert(id);
 }
 
 void Arrival::ask_again()
@@ -70,7 +75,7 @@ void Arrival::ask_again()
     kept_ = false;
     overrides_.clear();
     asked_at_ = lab_.now();
-    answers_ = screening::known_before(book_, person_, answers_);
+    know(screening::Answers(answers_));
     judge();
 }
 

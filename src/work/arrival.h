@@ -59,6 +59,8 @@ public:
     bool kept() const { return kept_; }
 
 private:
+    /// What seldom changes is known from these answers; the rest is asked.
+    void know(const screening::Answers& before);
     void judge();
 
     Lab& lab_;

@@ -251,6 +251,22 @@ TEST(Arrival, TodaysAnswerOnPregnancyDecidesTheRecordOnlyWhereNobodyAsked)
     }
 }
 
+TEST(Arrival, AskingAgainKnowsWhatSeldomChangesAndNothingElse)
+{
+    Day d;
+    ASSERT_NO_FATAL_FAILURE(d.screened());
+    work::Arrival later(*d.lab); // another window takes up what was kept
+    ASSERT_FALSE(later.begin(d.booking));
+    EXPECT_TRUE(later.known().empty());
+    later.ask_again();
+    EXPECT_FALSE(later.kept());
+    EXPECT_FALSE(later.known().empty());
+    EXPECT_EQ(later.known().size(), later.answers().size());
+    for (const std::string& id : later.known()) EXPECT_TRUE(later.answers().count(id)) << id;
+    EXPECT_FALSE(later.known().count("seizure_or_fainting")) << "a stop is asked afresh every time";
+    ASSERT_TRUE(later.first_open());
+}
+
 TEST(Arrival, ClosesByWhatBecameOfTheClient)
 {
     Day d;

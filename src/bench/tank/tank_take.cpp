@@ -94,6 +94,7 @@ void TankTake::end()
 {
     running_ = false;
     now_.let_go = false;
+    now_.trace.clear(); // it would be copied thirty times a second
 }
 
 std::shared_ptr<const Shown> TankTake::state()

@@ -400,7 +400,9 @@ static QString fate_of(const records::VisitRow& row, const records::Store& store
     if (!visit) return q(visit.messages().front().text);
     if (visit->stopped()) return QStringLiteral("stopped for safety");
     if (!visit->given_up.empty()) return QStringLiteral("given up: %1").arg(q(visit->given_up));
-    return row.finished ? QStringLiteral("no result with these choices") : QStringLiteral("not finished");
+    if (!row.finished) return QStringLiteral("not finished");
+    return visit->result() ? QStringLiteral("what was told cannot be read: open it")
+                           : QStringLiteral("no result with these choices");
 }
 
 QWidget* ClientsPage::visit_line(const records::VisitRow& row, const records::Snapshot* told)

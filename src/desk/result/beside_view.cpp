@@ -121,8 +121,14 @@ void BesideView::show_result(const bench::Visit& v, const std::optional<Result>&
         delete item;
     }
     QStringList words;
-    const records::Snapshot here = records::snapshot_of(v, QTimeZone::utc());
-    if (result && !others_.empty()) add_column(here, true);
+    records::Snapshot here; // as it would be told now
+    if (result && !others_.empty()) {
+        here.method = v.method;
+        here.mass_kg = v.mass_kg.value_or(0);
+        here.choices = v.chosen();
+        here.result = *result;
+        add_column(here, true);
+    }
     for (const records::Snapshot& o : others_) {
         if (!result) break;
         add_column(o, false);

@@ -62,6 +62,7 @@ Inspection::Inspection(const QString& lab_file)
             if (db.open()) found = look_through(db, stop_);
         }
         QSqlDatabase::removeDatabase(connection);
+        thread_.quit(); // it is needed once
         if (stop_) return;
         if (found)
             emit damaged(*found);

@@ -342,7 +342,6 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
     }
     run(db, QStringLiteral("PRAGMA wal_checkpoint(TRUNCATE)"));
     for (const QString& file : files) QFile::remove(file);
-    raw::sweep(db);
     return std::nullopt;
 }
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "records/visits/recorder.h"
 
+#include "records/visits/raw.h"
+
 namespace fusain::records {
 namespace {
 
@@ -67,6 +69,7 @@ std::optional<Message> Recorder::opened()
     const auto store = Store::open(lab_file_);
     if (!store) return store.messages().front();
     store_ = *store;
+    raw::sweep(store_->database());
     return std::nullopt;
 }
 

@@ -3,6 +3,7 @@
 #include "../lab.h"
 #include "records/people/people.h"
 #include "records/visits/raw.h"
+#include "records/visits/recorder.h"
 
 #include <QCryptographicHash>
 #include <QJsonArray>
@@ -161,10 +162,16 @@ TEST(Raw, GoesWithThePersonAndNobodyElses)
         if (*name == 'o')
             ASSERT_TRUE(f.setFileTime(QDateTime::currentDateTime().addDays(-1), QFileDevice::FileModificationTime));
     }
-    for (const auto& [who, visit, left] : {std::tuple{mine, first, 2}, {r.client, twin, 1}}) {
+    for (const auto& [who, visit, left] : {std::tuple{mine, first, 3}, {r.client, twin, 2}}) {
         ASSERT_FALSE(r.store->append(
             visit, Recording::event(r.store->last_seq(visit) + 1, "given_up", {{"reason", "went home"}})));
         ASSERT_FALSE(erase(*r.store, who, "M. Tanguy", QTimeZone("Europe/Paris")));
-        EXPECT_EQ(r.beside().size(), left) << "the other's stays, the orphan goes, the young one may be a window's";
+        EXPECT_EQ(r.beside().size(), left) << "the other's stays as long as somebody refers to it";
     }
+    {
+        Recorder window(r.file());
+        window.append_signal({0, 1, 0, {}});
+    }
+    EXPECT_EQ(r.beside(), QStringList{"young"}) << "the next window sweeps what nobody refers to; the young one may be "
+                                                   "another window's";
 }

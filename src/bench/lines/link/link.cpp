@@ -31,17 +31,6 @@ void Link::start()
     }
 }
 
-double longest_age_s(Channel channel)
-{
-    switch (channel) {
-    case Channel::load_cell:
-    case Channel::test_pressure:
-    case Channel::reference_pressure: return 1;
-    case Channel::scale: return 3;
-    default: return 10;
-    }
-}
-
 std::optional<double>* Link::room_value(Channel channel)
 {
     switch (channel) {
