@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/methods.h"
 
+#include "bench/analyser/analyser.h"
 #include "bench/chamber/chamber.h"
 #include "bench/tank/tank.h"
 
@@ -8,7 +9,7 @@ namespace fusain::bench {
 
 std::span<const MethodRow* const> methods()
 {
-    static const MethodRow* const rows[] = {&tank_row(), &chamber_row()};
+    static const MethodRow* const rows[] = {&tank_row(), &chamber_row(), &analyser_row()};
     return rows;
 }
 

@@ -30,6 +30,15 @@ constexpr Field fields[] = {
     {"skin", &Body::skin, 0.5, 2},
     {"learning", &Body::learning, 0, 10},
     {"calm", &Body::calm, 0, 1},
+    {"hydration", &Body::hydration, 0.65, 0.82},
+    {"outside_cells", &Body::outside_cells, 0, 0.6},
+    {"cell_khz", &Body::cell_khz, 15, 100},
+    {"cell_alpha", &Body::cell_alpha, 0.5, 1},
+    {"limbs", &Body::limbs, 0.8, 1.2},
+    {"right_arm", &Body::right_arm, 0.3, 2},
+    {"left_arm", &Body::left_arm, 0.3, 2},
+    {"right_leg", &Body::right_leg, 0.3, 2},
+    {"left_leg", &Body::left_leg, 0.3, 2},
 };
 
 } // namespace

@@ -23,6 +23,15 @@ struct Body {
     double skin = 1;       ///< surface-area term of this body over the predicted one
     double learning = 0.8; ///< trials until the lungs are emptied well
     double calm = 0.8;     ///< 0 restless … 1 still
+    double hydration = 0.732;  ///< water of the fat-free mass
+    double outside_cells = 0;  ///< share of the water; 0: 0.40 men, 0.43 women
+    double cell_khz = 40;      ///< where its reactance is largest
+    double cell_alpha = 0.70;
+    double limbs = 1;          ///< length of arms and legs over the usual share of height
+    double right_arm = 1, left_arm = 1, right_leg = 1, left_leg = 1; ///< lean there over the usual share
+
+    double outside_share() const { return outside_cells > 0 ? outside_cells : sex == Sex::male ? 0.40 : 0.43; }
+    double water_kg() const { return hydration * fat_free_mass_kg; }
 
     double mass_kg() const { return fat_mass_kg + fat_free_mass_kg; }
     /// Volume of the tissues without lung and gut gas.

@@ -1,6 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // fusain-virtual: stand-ins for the instruments, each on a real serial line (pseudo-terminal), with stage directions
 // over a local socket. The program that measures sees only the line.
+#include "bench/files/profile_file.h"
+#include "virtual/analyser/analyser.h"
+#include "virtual/analyser/profile_fit.h"
 #include "virtual/chamber/chamber.h"
 #include "virtual/tank/tank.h"
 #include "version.h"
@@ -12,6 +15,7 @@
 #include <csignal>
 #include <cstring>
 #include <fcntl.h>
+#include <fstream>
 #include <iostream>
 #include <poll.h>
 #include <pty.h>
@@ -182,6 +186,7 @@ int main(int argc, char** argv)
     Row rows[] = {
         {"tank", "A tank room: load cell, thermometer, scale, spirometer, barometer", run<virt::Tank>},
         {"chamber", "A displacement chamber: two pressures, door, airway", run<virt::Chamber>},
+        {"analyser", "An impedance analyser: eight electrodes, five segments, its own platform", run<virt::Analyser>},
     };
     for (Row& row : rows) {
         row.command = app.add_subcommand(row.name, row.words);
@@ -193,7 +198,27 @@ int main(int argc, char** argv)
             ->check(CLI::Range(0.1, 100.0));
         row.command->add_option("--seed", seed, "Seed of everything random");
     }
+    int people = 400;
+    std::string file;
+    CLI::App* profile = app.add_subcommand(
+        "profile", "Fits the instrument profile of the virtual analyser on virtual clients and writes it");
+    profile->add_option("-o,--output", file, "The profile's file (without it, the standard output)");
+    profile->add_option("--people", people, "How many virtual clients")->check(CLI::Range(20, 100000));
+    profile->add_option("--seed", seed, "Seed of everything random");
     CLI11_PARSE(app, argc, argv);
+    if (*profile) {
+        const std::string text = bench::write_profile(virt::fit_profile(people, seed));
+        if (file.empty()) {
+            std::cout << text;
+            return 0;
+        }
+        std::ofstream out(file, std::ios::trunc);
+        out << text;
+        out.close();
+        if (out) return 0;
+        std::cerr << "fusain-virtual: cannot write " << file << "\n";
+        return 1;
+    }
 
     std::signal(SIGINT, [](int) { stop_asked = 1; });
     std::signal(SIGTERM, [](int) { stop_asked = 1; });

@@ -11,11 +11,11 @@ using bench::Channel;
 constexpr Reference rows[] = {
     {Channel::scale, "reference_mass", 20.0, 0.006, 0.0016, 0.04},
     {Channel::cylinder, "cylinder", 50.012, 0.018, 0.004, 0.12},
-    {Channel::r_right_arm, "r_right_arm", 500.0, 0.4, 0.05, 4.0},
-    {Channel::r_left_arm, "r_left_arm", 500.0, 0.4, 0.05, 0.0},
-    {Channel::r_trunk, "r_trunk", 500.0, 0.4, 0.05, 0.0},
-    {Channel::r_right_leg, "r_right_leg", 500.0, 0.4, 0.05, 0.0},
-    {Channel::r_left_leg, "r_left_leg", 500.0, 0.4, 0.05, 0.0},
+    {Channel::r_right_arm, "r_right_arm", 500.0, 0.4, 0.05, 4.0, 60.0},
+    {Channel::r_left_arm, "r_left_arm", 500.0, 0.4, 0.05, 0.0, 60.0},
+    {Channel::r_trunk, "r_trunk", 500.0, 0.4, 0.05, 0.0, 60.0},
+    {Channel::r_right_leg, "r_right_leg", 500.0, 0.4, 0.05, 0.0, 60.0},
+    {Channel::r_left_leg, "r_left_leg", 500.0, 0.4, 0.05, 0.0, 60.0},
     {Channel::phantom, "phantom", 1.1, 0.004, 0.0004, 0.045},
 };
 

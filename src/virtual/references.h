@@ -15,6 +15,8 @@ struct Reference {
     double noise;         ///< SD of one reading
     double drift_per_day; ///< while the fault `reference_drift` is on
     double step;          ///< while the fault `reference_step` is on
+    double x = 0;         ///< reactance of a network of resistor and capacitor; 0: it has none
+    bool of_analyser() const { return x != 0; }
 };
 std::span<const Reference> references();
 const Reference& reference(bench::Channel channel);

@@ -36,13 +36,13 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
     connect(&link_thread_, &QThread::started, link_, &bench::Link::start);
     connect(&link_thread_, &QThread::finished, link_, &QObject::deleteLater);
     connect(link_, &bench::Link::live, this, &Session::on_live);
-    connect(link_, &bench::Link::reading, this, [this](bench::Channel channel, double value) {
-        emit instrument_reading(channel, value);
+    connect(link_, &bench::Link::reading, this, [this](const bench::Reading& r) {
+        emit instrument_reading(r);
         if (!is_open()) return;
         // at any other step somebody tries the instrument: it must not become a reading of this client
         for (const bench::HeardRow& row : visit_.row().heard)
-            if (row.channel == channel && (attended_ == row.step || visit_.next_step() == row.step))
-                act(row.kind, {{row.key, value}});
+            if (row.channel == r.channel && (attended_ == row.step || visit_.next_step() == row.step))
+                act(row.kind, {{row.key, r.value}});
     });
     connect(link_, &bench::Link::signal, this,
         [this](const bench::SignalChunk& chunk) { recorder_->append_signal(chunk); });

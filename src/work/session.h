@@ -73,7 +73,7 @@ signals:
     /// The other window has left the visit: it goes on here.
     void taken_over();
     /// An instrument that is being checked has read its reference.
-    void instrument_reading(fusain::bench::Channel channel, double value);
+    void instrument_reading(const fusain::bench::Reading& reading);
 
 private:
     Message not_stored_yet() const;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The sheets: what they say, that they say it for ever, that they fit their pages.
 #include "bench/tank/tank.h"
+#include "core/body/reference.h"
 #include "core/quality/judgement.h"
 #include "report/words/catalogue.h"
 #include "report/words/caution_words.h"
@@ -270,15 +271,15 @@ TEST(Sheets, OfTheChamberSayWhatTheChamberDid)
 
 TEST(Catalogue, ShippedTablesAreComplete)
 {
-    ASSERT_GE(report::range_sets().size(), 2u);
-    for (const auto& set : report::range_sets()) {
+    ASSERT_GE(reference::sets().size(), 2u);
+    for (const auto& set : reference::sets()) {
         EXPECT_FALSE(set.source.empty()) << set.id;
         for (const auto& row : set.rows) {
             EXPECT_LT(row.low, row.high) << set.id;
             EXPECT_LT(row.age_from_y, row.age_below_y) << set.id;
         }
     }
-    EXPECT_TRUE(reference::find(report::range_sets(), bench::Visit().range));
+    EXPECT_TRUE(reference::find(bench::Visit().range));
     EXPECT_GE(report::hydrostatic_questions().stops.size(), 6u);
     EXPECT_EQ(report::hydrostatic_questions().text("recent_surgery"), "Recent ear or chest surgery");
 }

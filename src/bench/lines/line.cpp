@@ -12,6 +12,10 @@ namespace {
 constexpr std::size_t longest_line = 64;
 constexpr std::uint32_t seq_modulus = 1000000;
 
+constexpr MoreRow reactance[] = {{"reactance", "Ω", 2, -500, 2000}};
+constexpr MoreRow of_a_point[] = {{"reactance", "Ω", 2, -500, 2000}, {"frequency", "kHz", 1, 0.5, 2000}};
+constexpr MoreRow of_an_electrode[] = {{"electrode", "", 0, 1, 8}};
+
 constexpr ChannelRow rows[] = {
     {Channel::load_cell, "LC", "load cell", "kg", 4, -60, 200},
     {Channel::water_temp, "TW", "water temperature", "°C", 2, -5, 60},
@@ -20,17 +24,24 @@ constexpr ChannelRow rows[] = {
     {Channel::scale, "SC", "scale", "kg", 3, -5, 400},
     {Channel::spirometer, "SP", "spirometer", "L", 3, 0, 12},
     {Channel::cylinder, "CY", "chamber, cylinder reading", "L", 3, 0, 500},
-    {Channel::r_right_arm, "RA", "analyser, right arm", "Ω", 1, 0, 5000},
-    {Channel::r_left_arm, "LA", "analyser, left arm", "Ω", 1, 0, 5000},
-    {Channel::r_trunk, "TR", "analyser, trunk", "Ω", 1, 0, 5000},
-    {Channel::r_right_leg, "RL", "analyser, right leg", "Ω", 1, 0, 5000},
-    {Channel::r_left_leg, "LL", "analyser, left leg", "Ω", 1, 0, 5000},
+    {Channel::r_right_arm, "RA", "analyser, right arm", "Ω", 1, 0, 5000, reactance},
+    {Channel::r_left_arm, "LA", "analyser, left arm", "Ω", 1, 0, 5000, reactance},
+    {Channel::r_trunk, "TR", "analyser, trunk", "Ω", 1, 0, 5000, reactance},
+    {Channel::r_right_leg, "RL", "analyser, right leg", "Ω", 1, 0, 5000, reactance},
+    {Channel::r_left_leg, "LL", "analyser, left leg", "Ω", 1, 0, 5000, reactance},
     {Channel::phantom, "PH", "X-ray table, phantom", "g/cm²", 4, 0, 5},
     {Channel::test_pressure, "PT", "test chamber, pressure against the room", "Pa", 3, -5000, 5000},
     {Channel::reference_pressure, "PR", "reference chamber, pressure against the room", "Pa", 3, -5000, 5000},
     {Channel::door, "DR", "chamber door, 1 open", "", 0, 0, 1},
     {Channel::airway, "AW", "airway pressure against the chamber", "Pa", 1, -20000, 20000},
     {Channel::valve, "VA", "airway valve, 1 shut", "", 0, 0, 1},
+    {Channel::platform, "PM", "analyser, its own platform", "kg", 2, -20, 400},
+    {Channel::contact, "CN", "analyser, contact of an electrode", "Ω", 0, 0, 99999, of_an_electrode, 1},
+    {Channel::point_right_arm, "PRA", "analyser, point of the right arm", "Ω", 2, 0, 5000, of_a_point, 2},
+    {Channel::point_left_arm, "PLA", "analyser, point of the left arm", "Ω", 2, 0, 5000, of_a_point, 2},
+    {Channel::point_trunk, "PTR", "analyser, point of the trunk", "Ω", 2, 0, 5000, of_a_point, 2},
+    {Channel::point_right_leg, "PRL", "analyser, point of the right leg", "Ω", 2, 0, 5000, of_a_point, 2},
+    {Channel::point_left_leg, "PLL", "analyser, point of the left leg", "Ω", 2, 0, 5000, of_a_point, 2},
 };
 
 static_assert(std::size(rows) == channel_count);
@@ -58,7 +69,7 @@ bool whole(std::string_view word, Number& out)
     return code == std::errc() && end == word.data() + word.size() && !word.empty();
 }
 
-/// `LC 000123 0004567 +2.4381 S` without the check sum.
+/// `LC 000123 0004567 +2.4381 S` without the check sum; a point has its further values before the state.
 std::optional<Reading> parse(std::string_view body)
 {
     Reading r;
@@ -67,6 +78,13 @@ std::optional<Reading> parse(std::string_view body)
     if (!channel || !whole(next_word(body), r.seq) || !whole(next_word(body), ms) || !whole(next_word(body), r.value))
         return std::nullopt;
     if (!(r.value >= channel->low && r.value <= channel->high)) return std::nullopt;
+    while (body.size() > 1) {
+        if (r.more_count == channel->more.size()) return std::nullopt;
+        const MoreRow& row = channel->more[r.more_count];
+        double& value = r.more[r.more_count++];
+        if (!whole(next_word(body), value) || !(value >= row.low && value <= row.high)) return std::nullopt;
+    }
+    if (r.more_count < channel->fewest_more) return std::nullopt;
     if (body != "S" && body != "U" && body != "O") return std::nullopt;
     r.channel = channel->channel;
     r.t_s = static_cast<double>(ms) / 1000;
@@ -94,9 +112,12 @@ std::uint16_t crc16(std::string_view bytes)
 std::string encode(const Reading& r)
 {
     const ChannelRow& channel = row(r.channel);
-    char body[longest_line], out[longest_line + 8];
-    std::snprintf(body, sizeof body, "%s %06u %07llu %+.*f %c", channel.word, r.seq % seq_modulus,
-        static_cast<unsigned long long>(std::llround(r.t_s * 1000)), channel.decimals, r.value,
+    char body[longest_line], out[longest_line + 8], more[32] = "";
+    for (std::size_t i = 0, at = 0; i < r.more_count; ++i)
+        at += static_cast<std::size_t>(
+            std::snprintf(more + at, sizeof more - at, " %+.*f", channel.more[i].decimals, r.more[i]));
+    std::snprintf(body, sizeof body, "%s %06u %07llu %+.*f%s %c", channel.word, r.seq % seq_modulus,
+        static_cast<unsigned long long>(std::llround(r.t_s * 1000)), channel.decimals, r.value, more,
         r.overload ? 'O'
         : r.stable ? 'S'
                    : 'U');

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include <array>
 #include <cstdint>
 #include <span>
 #include <string>
@@ -27,9 +28,23 @@ enum class Channel {
     reference_pressure,
     door,
     airway,
-    valve
+    valve,
+    platform,
+    contact,
+    point_right_arm,
+    point_left_arm,
+    point_trunk,
+    point_right_leg,
+    point_left_leg
 };
-inline constexpr std::size_t channel_count = 18;
+inline constexpr std::size_t channel_count = 25;
+
+/// A further value in the frame of a channel: the reactance beside the resistance.
+struct MoreRow {
+    const char *title, *unit;
+    int decimals;
+    double low, high;
+};
 
 /// One instrument channel: its word on the line, its unit and how many decimals it sends.
 struct ChannelRow {
@@ -39,6 +54,8 @@ struct ChannelRow {
     const char* unit;
     int decimals;
     double low, high; ///< a value outside cannot come from this instrument: the frame is refused
+    std::span<const MoreRow> more{};
+    std::size_t fewest_more = 0; ///< of them that every frame has
 };
 std::span<const ChannelRow> channels();
 const ChannelRow& row(Channel channel);
@@ -51,6 +68,8 @@ struct Reading {
     double value = 0;      ///< in the channel's unit
     bool stable = false;   ///< the instrument calls the value settled
     bool overload = false; ///< the sensor is at its end
+    std::array<double, 2> more{}; ///< further values, as many as the frame had
+    std::size_t more_count = 0;
 };
 
 /// How the line is doing.

@@ -9,6 +9,7 @@ double longest_age_s(Channel channel)
     case Channel::load_cell:
     case Channel::test_pressure:
     case Channel::reference_pressure: return 1;
+    case Channel::platform:
     case Channel::scale: return 3;
     default: return 10;
     }

@@ -12,6 +12,7 @@ namespace fusain::bench {
 /// The newest reading of a channel, however old it is.
 struct Heard {
     double value = 0, age_s = 0;
+    bool stable = false;
 };
 /// How old a reading may be to count as what the instrument says now. Slow sensors speak every few seconds.
 double longest_age_s(Channel channel);
@@ -25,6 +26,12 @@ struct Live {
     std::array<std::optional<Heard>, channel_count> heard; ///< to be shown as old; never to be taken
     std::optional<double> water_temp_c, gas_temp_c, barometric_mmhg, scale_kg;
     bool scale_stable = false;
+    /// What a channel says now; nothing when it is silent.
+    const Heard* fresh(Channel channel) const
+    {
+        const auto& h = heard[static_cast<std::size_t>(channel)];
+        return h && h->age_s <= longest_age_s(channel) ? &*h : nullptr;
+    }
     int trial = 0; ///< the recording that runs; 0: none
     std::map<protocol::Method, std::shared_ptr<const Shown>> shown;
 

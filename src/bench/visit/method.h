@@ -91,6 +91,8 @@ struct MethodRow {
     /// Nothing while no reading stands.
     std::optional<Standing> (*reading)(const Shown& shown);
     std::vector<HeardRow> heard{};
+    /// What weighs the client: the first on which somebody stands
+    std::vector<Channel> weighs{Channel::scale};
 };
 
 /// What one visit holds of its method. Only the method's own rooms know more than this.

@@ -12,8 +12,6 @@
 namespace fusain::cli {
 namespace {
 
-constexpr const char* levels[] = {"caution", "repeat", "refused", "error"};
-
 void append(std::string& out, std::initializer_list<std::string_view> parts)
 {
     for (std::string_view p : parts) out += p;
@@ -35,7 +33,7 @@ void append_messages(std::string& out, const Messages& messages)
     for (const Message& m : messages) {
         append(out, {first ? "" : ",", "{\"code\":"});
         append_json(out, m.code);
-        append(out, {",\"level\":\"", levels[static_cast<int>(m.level)], "\""});
+        append(out, {",\"level\":\"", word(m.level), "\""});
         if (!m.field.empty()) {
             out += ",\"field\":";
             append_json(out, m.field);
@@ -157,6 +155,7 @@ void write_json(std::string& out, const Answer& a, bool with_story)
             append(out, {&v != r.values.data() ? ",\"" : "\"", v.quantity->id, "\":"});
             append_json(out, v.value);
         }
+        if (!r.balance.empty()) append(out, {",\"balance\":\"", r.balance, "\""});
         if (a.used_in_results) {
             append(out, {",\"", a.used, "\":"});
             append_list(out, r.used);
@@ -193,7 +192,7 @@ std::string csv_header()
     for (const char* block : {"results.", "uncertainty."})
         for (const Quantity* q : quantities()) append(out, {",", block, q->id});
     return out +
-           ",uncertainty.fat_percent_measurement,uncertainty.fat_percent_conversion,engine.name,engine.version,extra\n";
+           ",results.balance,uncertainty.fat_percent_measurement,uncertainty.fat_percent_conversion,engine.name,engine.version,extra\n";
 }
 
 void write_csv(std::string& out, const Answer& a)
@@ -214,7 +213,7 @@ void write_csv(std::string& out, const Answer& a)
             const Value* v = a.result ? a.result->find(*column) : nullptr;
             if (v && (values || v->u > 0)) append_json(out, values ? v->value : v->u);
         }
-    out += ',';
+    append(out, {",", a.result ? std::string_view(a.result->balance) : std::string_view(), ","});
     if (a.result) append_json(out, (*a.result)[quantity::fat_percent].u_measurement());
     out += ',';
     if (a.result) append_json(out, (*a.result)[quantity::fat_percent].u_model);

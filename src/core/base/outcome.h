@@ -13,6 +13,8 @@ enum class Detail { numbers, whole };
 
 /// How much a message matters. Ordered: the worst level of an outcome is its status.
 enum class Level { caution, repeat, refused, error };
+inline constexpr const char* level_words[] = {"caution", "repeat", "refused", "error"};
+inline const char* word(Level level) { return level_words[static_cast<int>(level)]; }
 
 /// One remark about a computation. `field` is the path of the input it speaks of (`hydrostatic.water_temp_c`), or
 /// empty.

@@ -74,6 +74,46 @@ inline constexpr Quantity ecw_ratio{
 inline constexpr Quantity skeletal_muscle{
     "skeletal_muscle_kg", "Skeletal muscle", "muscle", "kg", UnitKind::mass, 1, "fat_free_mass_kg", false};
 
+/// Of the five segments, in the order of impedance::segment_rows. "Lean" of a segment is all that is not fat there, bone
+/// included.
+inline constexpr Quantity segment_lean[] = {
+    {"segments.right_arm.lean_kg", "Right arm, lean", "right arm, all but fat", "kg", UnitKind::mass, 2, "", false},
+    {"segments.left_arm.lean_kg", "Left arm, lean", "left arm, all but fat", "kg", UnitKind::mass, 2, "", false},
+    {"segments.trunk.lean_kg", "Trunk, lean", "trunk, all but fat", "kg", UnitKind::mass, 2, "", false},
+    {"segments.right_leg.lean_kg", "Right leg, lean", "right leg, all but fat", "kg", UnitKind::mass, 2, "", false},
+    {"segments.left_leg.lean_kg", "Left leg, lean", "left leg, all but fat", "kg", UnitKind::mass, 2, "", false},
+};
+inline constexpr Quantity segment_fat[] = {
+    {"segments.right_arm.fat_kg", "Right arm, fat", "right arm, fat", "kg", UnitKind::mass, 2, "", false},
+    {"segments.left_arm.fat_kg", "Left arm, fat", "left arm, fat", "kg", UnitKind::mass, 2, "", false},
+    {"segments.trunk.fat_kg", "Trunk, fat", "trunk, fat", "kg", UnitKind::mass, 2, "", false},
+    {"segments.right_leg.fat_kg", "Right leg, fat", "right leg, fat", "kg", UnitKind::mass, 2, "", false},
+    {"segments.left_leg.fat_kg", "Left leg, fat", "left leg, fat", "kg", UnitKind::mass, 2, "", false},
+};
+inline constexpr Quantity segment_expected[] = {
+    {"segments.right_arm.percent_of_expected", "Right arm, lean of the expected", "right arm, of what is expected", "%", UnitKind::percent, 0, "", false},
+    {"segments.left_arm.percent_of_expected", "Left arm, lean of the expected", "left arm, of what is expected", "%", UnitKind::percent, 0, "", false},
+    {"segments.trunk.percent_of_expected", "Trunk, lean of the expected", "trunk, of what is expected", "%", UnitKind::percent, 0, "", false},
+    {"segments.right_leg.percent_of_expected", "Right leg, lean of the expected", "right leg, of what is expected", "%", UnitKind::percent, 0, "", false},
+    {"segments.left_leg.percent_of_expected", "Left leg, lean of the expected", "left leg, of what is expected", "%", UnitKind::percent, 0, "", false},
+};
+inline constexpr Quantity segment_scale{"segments.scale", "Scale of the segments to the whole",
+    "how well the parts fit the whole", "", UnitKind::share, 3, "", false};
+inline constexpr Quantity rest_lean{"rest.lean_kg", "Head, hands and feet, lean", "head, hands and feet, all but fat", "kg",
+    UnitKind::mass, 2, "", false};
+inline constexpr Quantity rest_fat{"rest.fat_kg", "Head, hands and feet, fat", "head, hands and feet, fat", "kg",
+    UnitKind::mass, 2, "", false};
+
+inline constexpr Quantity arms_asymmetry{"asymmetry.arms_lean_kg", "Arms, lean, right less left",
+    "how much more the right arm has", "kg", UnitKind::mass, 2, "", false};
+inline constexpr Quantity legs_asymmetry{"asymmetry.legs_lean_kg", "Legs, lean, right less left",
+    "how much more the right leg has", "kg", UnitKind::mass, 2, "", false};
+
+inline constexpr Quantity balance_lean{"balance_lean", "Lean within its range",
+    "where everything but fat lies in its range", "", UnitKind::share, 2, "", false};
+inline constexpr Quantity balance_fat{
+    "balance_fat", "Fat within its range", "where fat lies in its range", "", UnitKind::share, 2, "", false};
+
 } // namespace quantity
 
 /// Every row, in the order in which tables show them.

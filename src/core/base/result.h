@@ -50,6 +50,7 @@ struct Result {
     std::vector<int> used;     ///< readings that count, 0-based, in the order given
     double spread = 0;         ///< largest minus smallest of those, in the reading's unit
     std::vector<Doubt> doubts; ///< of the headline quantities
+    std::string balance;       ///< of muscle and fat, a word (core/body/balance.h); empty: none for the person
     std::vector<Rung> ladder;
     Story story;
 

@@ -2,6 +2,7 @@
 #include "core/density/displacement.h"
 
 #include "core/base/limits.h"
+#include "core/body/balance.h"
 
 namespace fusain::displacement {
 
@@ -243,6 +244,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
     }
     Messages messages;
     add_own_cautions(in, messages);
+    balance::add(r, in.sex, in.age_y);
     densitometry::add_cautions(in, r, messages);
     if (detail == Detail::numbers) return {std::move(r), std::move(messages)};
     r.ladder = build_ladder(in, r, x);

@@ -2,6 +2,7 @@
 #include "core/density/hydrostatic.h"
 
 #include "core/base/limits.h"
+#include "core/body/balance.h"
 
 #include <cmath>
 
@@ -283,6 +284,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
         return Outcome<Result>::refuse(*message);
     }
     add_own_cautions(in, r, messages);
+    balance::add(r, in.sex, in.age_y);
     densitometry::add_cautions(in, r, messages);
     if (detail == Detail::numbers) return {std::move(r), std::move(messages)};
     r.ladder = build_ladder(in, r, x);

@@ -2,6 +2,7 @@
 #include "core/impedance/impedance.h"
 
 #include "core/base/limits.h"
+#include "core/body/balance.h"
 #include "core/quality/judgement.h"
 
 #include <algorithm>
@@ -12,8 +13,15 @@ namespace fusain::impedance {
 namespace {
 
 constexpr double sides_limit = 0.20;       ///< right and left further apart: measured wrongly, or a body to look at
+constexpr double exchanged_limit = 1.15;   ///< a leg so far over its arm is no leg. This lab's rule
+constexpr double trunk_limit = 0.5;        ///< of a limb: the trunk is a tenth of one
+constexpr double phase_low_deg = 2, phase_high_deg = 12; ///< this lab's rule, outside all published norms
 constexpr double water_kg_per_l = 0.99371; ///< at 36 °C
-constexpr Segment in_the_way[] = {Segment::right_arm, Segment::trunk, Segment::right_leg};
+// what conditions do to the resistance between hand and foot
+constexpr double cold_skin_per_c = 0.008; ///< Caton et al. 1988, Med Sci Sports Exerc 20:489–491: 8 % for 9 °C
+constexpr double just_stood = 0.015;      ///< this lab's rule: water is still on its way to the legs
+constexpr double arm_of_height = 0.332;   ///< Drillis & Contini 1966; so far from thumb to shoulder
+constexpr double arm_of_whole = 0.52;     ///< of the resistance between hand and foot
 
 /// Inputs of the chain, in order.
 enum Slot : std::size_t { mass, height, age, r50, x50, ffm_error, water_error, muscle_error, r_zero, r_inf };
@@ -108,8 +116,7 @@ Messages check(const Input& in)
             {"total_body_water", Predicts::total_body_water, in.equations.total_body_water},
             {"skeletal_muscle", Predicts::skeletal_muscle, in.equations.skeletal_muscle}})
         if (!find(what, id)) unknown(field, id, ids(what));
-    if (std::find(std::begin(water_space_ids), std::end(water_space_ids), in.equations.water_spaces) ==
-        std::end(water_space_ids))
+    if (!knows_water_spaces(in.equations.water_spaces))
         unknown("water_spaces", in.equations.water_spaces, "moissl_2006, de_lorenzo_1997");
     if (in.has_segments()) {
         for (Segment s : in_the_way)
@@ -203,6 +210,45 @@ std::vector<T> chain(const Input& in, const std::vector<T>& x)
     return v;
 }
 
+bool outside(const Equation& e, double age_y) { return age_y < e.age_from_y || age_y >= e.age_to_y + 1; }
+
+/// What says that contacts, posture or cables were not right, though the impedance falls.
+void add_doubts_of_measuring(const Input& in, const Result& r, Messages& out)
+{
+    const auto ohms = [&](Segment s) -> double {
+        const Point* p = at_50(in.segments[index(s)]);
+        return p ? std::hypot(p->r_ohm, p->x_ohm) : NAN;
+    };
+    const auto say = [&](const char* code, std::string field, std::string text) {
+        out.push_back({code, Level::caution, std::move(field), std::move(text)});
+    };
+    for (const Sides& s : pairs_of_sides) {
+        const double right = ohms(s.right), left = ohms(s.left);
+        if (std::abs(right - left) > sides_limit * (right + left) / 2)
+            say("sides_differ", "impedance.segments",
+                std::string("Right and left of the ") + s.title + " differ by over 20 % (" + limits::plain(right, 0) +
+                    " and " + limits::plain(left, 0) + " Ω): check contacts and posture, and measure again.");
+    }
+    for (const auto& [arm, leg, side] : {std::tuple{Segment::right_arm, Segment::right_leg, "right"},
+             {Segment::left_arm, Segment::left_leg, "left"}})
+        if (ohms(leg) > exchanged_limit * ohms(arm))
+            say("segments_exchanged", std::string("impedance.segments.") + row(leg).id,
+                std::string("The ") + side + " leg (" + limits::plain(ohms(leg), 0) + " Ω) lies far over the " + side +
+                    " arm (" + limits::plain(ohms(arm), 0) + " Ω): are the two exchanged?");
+    for (Segment s : all_segments)
+        if (s != Segment::trunk && ohms(Segment::trunk) > trunk_limit * ohms(s)) {
+            say("segments_exchanged", "impedance.segments.trunk",
+                "The trunk (" + limits::plain(ohms(Segment::trunk), 0) + " Ω) is no smaller than half of the " +
+                    row(s).title + " (" + limits::plain(ohms(s), 0) + " Ω): are segments exchanged?");
+            break;
+        }
+    const double phase = r[quantity::phase_angle].value;
+    if (!(phase >= phase_low_deg && phase <= phase_high_deg))
+        say("phase_unusual", "impedance.x_ohm",
+            "The phase angle of " + limits::plain(phase, 1) + "° is outside " + limits::plain(phase_low_deg) + " to " +
+                limits::plain(phase_high_deg) + "°, where nearly everybody lies: check contacts and cables.");
+}
+
 void add_cautions(const Input& in, const Result& r, bool with_arc, Messages& out)
 {
     const auto say = [&](const char* code, std::string field, std::string text) {
@@ -213,7 +259,7 @@ void add_cautions(const Input& in, const Result& r, bool with_arc, Messages& out
             "There are fewer than three frequencies: no arc, and no water inside and outside the cells.");
     for (Predicts what : {Predicts::fat_free_mass, Predicts::total_body_water, Predicts::skeletal_muscle}) {
         const Equation& e = equation(in, what);
-        if (in.age_y < e.age_from_y || in.age_y >= e.age_to_y + 1)
+        if (outside(e, in.age_y))
             say("outside_group", "impedance.equations",
                 std::string("The client is outside the group ") + e.title + " was made on (" + e.made_on + ").");
         if (error_of(e, in.sex) == 0)
@@ -227,17 +273,7 @@ void add_cautions(const Input& in, const Result& r, bool with_arc, Messages& out
             std::string("The client is ") + build +
                 "; impedance equations were not made on such people, and read "
                 "them less surely.");
-    for (const auto& [right, left, what] :
-        {std::tuple{Segment::right_arm, Segment::left_arm, "arms"}, {Segment::right_leg, Segment::left_leg, "legs"}}) {
-        const Point *a = at_50(in.segments[static_cast<std::size_t>(right)]),
-                    *b = at_50(in.segments[static_cast<std::size_t>(left)]);
-        if (!a || !b) continue;
-        const double za = std::hypot(a->r_ohm, a->x_ohm), zb = std::hypot(b->r_ohm, b->x_ohm);
-        if (std::abs(za - zb) > sides_limit * (za + zb) / 2)
-            say("sides_differ", "impedance.segments",
-                std::string("Right and left of the ") + what + " differ by over 20 % (" + limits::plain(za, 0) +
-                    " and " + limits::plain(zb, 0) + " Ω): check contacts and posture, and measure again.");
-    }
+    add_doubts_of_measuring(in, r, out);
     for (Message& m :
         judgement::judge_composition(in.sex, in.age_y, fat, r[quantity::ffmi].value, r[quantity::fmi].value))
         out.push_back(std::move(m));
@@ -296,6 +332,33 @@ void tell_story(const Input& in, Result& r, const std::optional<Arc>& arc)
     tell(Kind::result, "FMI", quantity::fmi, "FM/h²");
 }
 
+/// Lean and fat of each segment, where there is a profile.
+void add_segments(const Input& in, Result& r, Messages& messages)
+{
+    if (!in.profile) return;
+    SegmentsInput s{in.sex, in.age_y, in.height_cm, in.mass_kg, in.errors.height_cm, in.errors.mass_kg};
+    const Value& ffm = r[quantity::fat_free_mass];
+    s.fat_free_mass_kg = ffm.value;
+    s.u_measured_kg = ffm.u_measurement();
+    s.u_equation_kg = ffm.u_model;
+    s.by = in.expected_by;
+    for (std::size_t i = 0; i < segment_count; ++i) {
+        const Point* p = at_50(in.segments[i]);
+        if (!p) {
+            messages.push_back({"no_segments", Level::caution, path_of(in, i),
+                in.has_segments() ? std::string("The ") + segment_rows[i].title +
+                                        " was not measured: no lean and fat by segment."
+                                  : "Only the whole body was measured: no lean and fat by segment."});
+            return;
+        }
+        s.r50_ohm[i] = p->r_ohm;
+        s.u_r50_ohm[i] = in.errors.resistance_share * p->r_ohm;
+    }
+    auto found = segments(s, *in.profile);
+    for (const Message& m : found.messages()) messages.push_back(m);
+    for (Value& v : std::move(found).take()) r.values.push_back(v);
+}
+
 /// The arc of the whole body; nothing with too few frequencies.
 Outcome<std::optional<Arc>> arc_of(const std::vector<Point>& whole)
 {
@@ -309,6 +372,12 @@ Outcome<std::optional<Arc>> arc_of(const std::vector<Point>& whole)
 }
 
 } // namespace
+
+bool knows_water_spaces(std::string_view id)
+{
+    return std::any_of(std::begin(water_space_rows), std::end(water_space_rows),
+        [&](const WaterSpaces& row) { return id == row.id; });
+}
 
 Outcome<Result> compute(const Input& in, Detail detail)
 {
@@ -324,20 +393,82 @@ Outcome<Result> compute(const Input& in, Detail detail)
     Result r;
     propagate(
         r, [&](const auto& inputs) { return chain(in, inputs); }, places(arc->has_value()), x, detail);
+    balance::add(r, in.sex, in.age_y);
     Messages messages;
     add_cautions(in, r, arc->has_value(), messages);
+    add_segments(in, r, messages);
     if (detail == Detail::numbers) return {std::move(r), std::move(messages)};
     r.ladder = build_ladder(in, r);
     tell_story(in, r, *arc);
     return {std::move(r), std::move(messages)};
 }
 
+std::vector<WhatIf> what_ifs(const Input& in)
+{
+    const Outcome<Result> now = compute(in, Detail::numbers);
+    if (!now) return {};
+    std::vector<WhatIf> list;
+    const auto with = [&](std::string title, bool mistake, auto change) {
+        Input changed = in;
+        changed.profile.reset();
+        change(changed);
+        if (const Outcome<Result> then = compute(changed, Detail::numbers))
+            list.push_back({std::move(title),
+                (*then)[quantity::fat_percent].value - (*now)[quantity::fat_percent].value, mistake});
+    };
+    const auto resisting = [](double share) {
+        return [share](Input& i) {
+            for (auto* spectrum : {&i.whole_body, &i.segments[0], &i.segments[1], &i.segments[2], &i.segments[3],
+                     &i.segments[4]})
+                for (Point& p : *spectrum) p.r_ohm *= 1 + share, p.x_ohm *= 1 + share;
+        };
+    };
+    with("0.5 L drunk just before", true, [](Input& i) { i.mass_kg += 0.5; });
+    with("a meal of 0.7 kg just before", true, [](Input& i) { i.mass_kg += 0.7; });
+    with("1 kg of clothes on the scale", true, [](Input& i) { i.mass_kg += 1.0; });
+    with("skin 5 °C colder", true, resisting(cold_skin_per_c * 5));
+    with("stood up just now", true, resisting(just_stood));
+    with("hands 5 cm off their place", true, [](Input& i) {
+        const double share = -5 / (arm_of_height * i.height_cm);
+        auto& spectrum = i.has_segments() ? i.segments[index(Segment::right_arm)] : i.whole_body;
+        for (Point& p : spectrum) {
+            const double part = share * (i.has_segments() ? 1 : arm_of_whole);
+            p.r_ohm *= 1 + part;
+            p.x_ohm *= 1 + part;
+        }
+    });
+    with("height 1 cm more", false, [](Input& i) { i.height_cm += 1; });
+    for (const Equation& e : equations())
+        if (e.what == Predicts::fat_free_mass && in.equations.fat_free_mass != e.id)
+            with(std::string(e.title) + " instead", false, [&](Input& i) { i.equations.fat_free_mass = e.id; });
+    return list;
+}
+
+std::vector<Beside> beside(const Input& in)
+{
+    if (in.implant || !check(in).empty()) return {};
+    const std::vector<Point> whole = whole_body(in);
+    const Point* p = at_50(whole);
+    const Body<double> body{in.sex, in.age_y, in.height_cm, in.mass_kg, p->r_ohm, p->x_ohm};
+    std::vector<Beside> out;
+    for (const Equation& e : equations()) {
+        Beside b{&e, predict(e, body), error_of(e, in.sex)};
+        b.outside_group = outside(e, in.age_y);
+        b.chosen = e.what != Predicts::appendicular_muscle && &equation(in, e.what) == &e;
+        if (e.what == Predicts::fat_free_mass) b.fat_percent = 100 * (in.mass_kg - b.value) / in.mass_kg;
+        out.push_back(b);
+    }
+    return out;
+}
+
 uncertainty::Budget fat_budget_central(const Input& in)
 {
     const std::vector<Point> whole = whole_body(in);
     const auto arc = arc_of(whole);
+    const Places all = places(arc->has_value());
+    const auto fat = static_cast<std::size_t>(std::find(all.begin(), all.end(), &quantity::fat_percent) - all.begin());
     return uncertainty::propagate_central(
-        [&](const std::vector<double>& x) { return chain(in, x)[5]; }, uncertain_inputs(in, *at_50(whole), *arc));
+        [&](const std::vector<double>& x) { return chain(in, x)[fat]; }, uncertain_inputs(in, *at_50(whole), *arc));
 }
 
 } // namespace fusain::impedance

@@ -4,19 +4,12 @@
 #include "core/base/propagate.h"
 #include "core/impedance/arc.h"
 #include "core/impedance/equations.h"
+#include "core/impedance/segments.h"
 
-#include <array>
+#include <memory>
 
 /// Impedance: from the spectra of five segments, or of the whole body, to fat-free mass, water and muscle.
 namespace fusain::impedance {
-
-enum class Segment { right_arm, left_arm, trunk, right_leg, left_leg };
-inline constexpr std::size_t segment_count = 5;
-struct SegmentRow {
-    const char *id, *title;
-};
-inline constexpr std::array<SegmentRow, segment_count> segment_rows = {{{"right_arm", "right arm"},
-    {"left_arm", "left arm"}, {"trunk", "trunk"}, {"right_leg", "right leg"}, {"left_leg", "left leg"}}};
 
 /// The frequency that the equations were made at.
 inline constexpr double equations_khz = 50;
@@ -26,7 +19,14 @@ struct Choice {
     std::string fat_free_mass = "kyle_2001", total_body_water = "sun_2003", skeletal_muscle = "janssen_2000",
                 water_spaces = "moissl_2006";
 };
-inline constexpr const char* water_space_ids[] = {"moissl_2006", "de_lorenzo_1997"};
+struct WaterSpaces {
+    const char *id, *title;
+};
+inline constexpr WaterSpaces water_space_rows[] = {
+    {"moissl_2006", "Moissl 2006"}, {"de_lorenzo_1997", "De Lorenzo 1997"}};
+bool knows_water_spaces(std::string_view id);
+/// The current's way between the electrodes of the whole body.
+inline constexpr Segment in_the_way[] = {Segment::right_arm, Segment::trunk, Segment::right_leg};
 
 /// Standard uncertainties of what is read. Resistance and reactance with electrodes, posture and skin; no source: the
 /// lab's own repeats replace them.
@@ -44,6 +44,8 @@ struct Input {
     std::array<std::vector<Point>, segment_count> segments;
     std::vector<Point> whole_body; ///< instead of the segments
     Choice equations;
+    std::shared_ptr<const Profile> profile; ///< of the instrument; null: no segments are computed
+    ExpectedBy expected_by = ExpectedBy::height;
     InputErrors errors;
     bool has_segments() const
     {
@@ -60,8 +62,24 @@ struct Input {
 ///           with their indexes. With one frequency (caution `one_frequency`) no arc and no water spaces.
 /// Refused:  `implant` · error: out_of_range, missing_field, frequency_twice, swapped, unknown_choice ·
 ///           repeat: impedance_not_falling, not_an_arc
-/// Cautions: outside_group, error_unknown, sides_differ, fat_unusual, under_minimum, low_reserve
+///           With a profile and all five segments, lean and fat of each (segments.h).
+/// Cautions: outside_group, error_unknown, sides_differ, segments_exchanged, phase_unusual, profile_fits_badly, no_segments,
+///           fat_unusual, under_minimum, low_reserve
 Outcome<Result> compute(const Input& in, Detail detail = Detail::whole);
+
+/// What changes would do to this client's percent fat.
+std::vector<WhatIf> what_ifs(const Input& in);
+
+/// What another equation would say of the same client.
+struct Beside {
+    const Equation* equation = nullptr;
+    double value = 0;          ///< kg or L
+    double error = 0;          ///< the equation's own; 0: none is known
+    double fat_percent = NAN;  ///< of fat-free mass alone
+    bool chosen = false, outside_group = false;
+};
+/// Every equation there is, by what it predicts. Empty when nothing can be computed.
+std::vector<Beside> beside(const Input& in);
 
 /// The same budget of percent fat by central differences, for checks.
 uncertainty::Budget fat_budget_central(const Input& in);

@@ -184,9 +184,9 @@ BenchPage::BenchPage(work::Session& session, QWidget* parent)
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
         // an answered step leads to the next open one
         const bench::Visit& v = session_.visit();
-        if (e.kind == "identity" || e.kind == "mass" || e.kind == "lungs" || e.kind == "zero" || e.kind == "water" ||
-            e.kind == "prepared" || e.kind == "self_calibrated" || (e.kind == "stops" && !v.stopped()))
-            show_step(next_open());
+        const auto& own = v.row().kinds;
+        const bool answer = e.kind == "identity" || e.kind == "mass" || e.kind == "stops" || own.count(e.kind) > 0;
+        if (answer && !is_summed(step_) && v.done(step_)) show_step(next_open());
         if (e.kind == "trial_taken" && !is_summed(step_) && v.done(step_)) show_step(next_open());
         if (e.kind == "lung_gas" && v.result()) emit to_result();
         if (e.kind == "given_up") emit to_clients();
@@ -282,10 +282,13 @@ void BenchPage::show_so_far()
                                         : QStringLiteral("Moves with every reading."));
     so_far_number_->setText(
         so_far_ ? QStringLiteral("%1 %").arg((*so_far_)[quantity::fat_percent].value, 0, 'f', 1) : QString());
-    so_far_range_->setText(so_far_ ? QStringLiteral("fat, %1\ndensity %2 kg/L")
+    const Quantity& with = *desk_of(v.method).with_fat;
+    so_far_range_->setText(so_far_ ? QStringLiteral("fat, %1\n%2 %3 %4")
                                          .arg(report::likely_range((*so_far_)[quantity::fat_percent].value,
                                              so_far_->budget(quantity::fat_percent).u))
-                                         .arg((*so_far_)[quantity::body_density].value, 0, 'f', 4)
+                                         .arg(QString::fromUtf8(with.title).toLower())
+                                         .arg((*so_far_)[with].value, 0, 'f', std::min(with.decimals, 4))
+                                         .arg(QString::fromUtf8(with.unit))
                                    : QString());
     so_far_doubt_->setText(
         so_far_ ? QStringLiteral("Biggest doubt: %1.")

@@ -10,6 +10,7 @@ const MethodDesk& desk_of(protocol::Method method)
     static const std::map<protocol::Method, const MethodDesk*> all = {
         {protocol::Method::hydrostatic, &tank_desk()},
         {protocol::Method::air_displacement, &chamber_desk()},
+        {protocol::Method::impedance, &analyser_desk()},
     };
     return *all.at(method);
 }

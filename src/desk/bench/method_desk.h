@@ -20,10 +20,15 @@ struct MethodDesk {
     bool (*heard)(const bench::Live& live);                        ///< its instrument
     QString (*status)(const bench::Live& live);                    ///< for the bar of the window
     std::vector<ChoiceList> (*choices)(const bench::Visit& visit);
+    const Quantity* with_fat; ///< what stands under percent fat in the sum so far
+    const char* weigh_title;  ///< of the step in which the client is weighed
+    /// Why the mass cannot be read now; null: nothing is in the way
+    const char* (*not_weighed_while)(const bench::Live& live);
 };
 const MethodDesk& desk_of(protocol::Method method);
 
 const MethodDesk& tank_desk();
 const MethodDesk& chamber_desk();
+const MethodDesk& analyser_desk();
 
 } // namespace fusain::desk

@@ -267,7 +267,7 @@ private:
 class MassPanel : public Panel {
 public:
     explicit MassPanel(work::Session& s)
-        : Panel(s, bench::step::mass, QStringLiteral("On the scale, dry"), QString()),
+        : Panel(s, bench::step::mass, QString(), QString()),
           typed_(new NumberField("mass_kg", Measure::mass))
     {
         number_ = label("huge");
@@ -289,8 +289,7 @@ public:
         take_ = key(space, QStringLiteral("Space"), QStringLiteral("take it"), true, "take_mass");
         auto* type = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type it"), false, "type_mass");
         connect(take_, &QAbstractButton::clicked, this, [this] {
-            if (session_.live().scale_kg)
-                session_.act("mass", {{"kg", *session_.live().scale_kg}, {"source", "scale"}});
+            if (const auto w = weighed()) session_.act("mass", {{"kg", w->kg}, {"source", w->word}});
         });
         connect(type, &QAbstractButton::clicked, this, &MassPanel::type_it);
         connect(typed_->edit(), &QLineEdit::returnPressed, this, [this] {
@@ -310,22 +309,26 @@ public:
     void on_live() override
     {
         const bench::Live& l = session_.live();
-        number_->setText(l.scale_kg ? large(Units::get().text(Measure::mass, *l.scale_kg, 2)) : QStringLiteral("–"));
-        const bool ready = l.scale_stable && l.scale_kg && *l.scale_kg > 15;
+        const auto w = weighed();
+        number_->setText(w ? large(Units::get().text(Measure::mass, w->kg, 2)) : QStringLiteral("–"));
+        const char* held = desk_of(session_.visit().method).not_weighed_while(l);
+        const bool ready = w && w->stable && w->kg > somebody_kg && !held;
         take_->setEnabled(ready);
-        if (!l.connected || (!l.scale_kg && l.heard[static_cast<std::size_t>(bench::Channel::scale)]))
+        if (held)
+            say(QString::fromUtf8(held), QStringLiteral("While the mass is read nobody holds on."));
+        else if (!l.connected || (!w && fell_silent()))
             say(QStringLiteral("The scale is not heard"), QStringLiteral("Check the line, or type the mass (T)."));
         else if (!l.has_lines)
-            say(QStringLiteral("On the scale, dry: type what it shows"),
+            say(title() + QStringLiteral(": type what it shows"),
                 QStringLiteral("As little on as will be worn in the test. ⏎ takes it."));
         else if (ready)
             say(QStringLiteral("Settled: take it"),
                 QStringLiteral("As worn in the test, nothing in the hands, nothing touched."));
         else
-            say(QStringLiteral("On the scale, dry"),
+            say(title(),
                 QStringLiteral("As little on as will be worn in the test. Stand still, touch nothing."));
         const auto seen = typed_row_->isVisible() && typed_->peek() ? typed_->peek()
-                          : ready                                   ? l.scale_kg
+                          : ready                                   ? std::optional(w->kg)
                                                                     : std::nullopt;
         const auto differs = seen ? judgement::judge_mass(*seen, session_.visit().last) : std::nullopt;
         differs_->setText(
@@ -336,12 +339,35 @@ public:
                       .arg(Units::get().text(Measure::mass, session_.visit().last->mass_kg, 1))
                 : QStringLiteral("◆ %1 at the last visit: it fell faster than 1 kg or 1 % a week.")
                       .arg(Units::get().text(Measure::mass, session_.visit().last->mass_kg, 1)));
-        state_->setText(ready                            ? QString()
-                        : l.scale_kg && *l.scale_kg > 15 ? QStringLiteral("settling …")
-                                                         : QStringLiteral("waiting for the client"));
+        state_->setText(ready                        ? QString()
+                        : w && w->kg > somebody_kg ? QStringLiteral("settling …")
+                                                   : QStringLiteral("waiting for the client"));
     }
 
 private:
+    static constexpr double somebody_kg = 15;
+    struct Weighed {
+        double kg;
+        bool stable;
+        const char* word; ///< as the log has it
+    };
+    /// What weighs a client of this method: the one on which somebody stands, else the first that speaks.
+    std::optional<Weighed> weighed() const
+    {
+        std::optional<Weighed> out;
+        for (const bench::Channel c : session_.visit().row().weighs)
+            if (const bench::Heard* h = session_.live().fresh(c))
+                if (!out || (out->kg < somebody_kg && h->value > somebody_kg))
+                    out = {h->value, h->stable, c == bench::Channel::platform ? "platform" : "scale"};
+        return out;
+    }
+    bool fell_silent() const
+    {
+        for (const bench::Channel c : session_.visit().row().weighs)
+            if (session_.live().heard[static_cast<std::size_t>(c)]) return true;
+        return false;
+    }
+    QString title() const { return QString::fromUtf8(desk_of(session_.visit().method).weigh_title); }
     void type_it()
     {
         typed_row_->show();

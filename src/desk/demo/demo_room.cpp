@@ -3,6 +3,7 @@
 
 #include "desk/demo/demo_lab.h"
 #include "desk/shell/parts.h"
+#include "virtual/analyser/analyser.h"
 #include "virtual/chamber/chamber.h"
 #include "virtual/tank/tank.h"
 
@@ -20,7 +21,7 @@ DemoRoom::DemoRoom(double speed, quint64 seed, QObject* parent) : QObject(parent
     QTemporaryDir folder(QDir::tempPath() + QStringLiteral("/fusain-room-XXXXXX"));
     folder.setAutoRemove(false);
     folder_ = folder.path();
-    for (const char* instrument : {"tank", "chamber"}) start(QString::fromLatin1(instrument), speed, seed);
+    for (const char* instrument : {"tank", "chamber", "analyser"}) start(QString::fromLatin1(instrument), speed, seed);
     if (!trouble_.isEmpty()) lines_.clear();
 }
 
@@ -98,18 +99,21 @@ QWidget* DemoRoom::make_strip()
     box->setObjectName(QStringLiteral("trouble_maker"));
     box->setFocusPolicy(Qt::ClickFocus);
     box->addItem(QStringLiteral("none"), QString());
-    for (const virt::FaultRow& f : virt::faults())
-        box->addItem(QString::fromUtf8(f.title), QString::fromLatin1(f.word));
-    for (const virt::ChamberFaultRow& f : virt::chamber_faults())
-        box->addItem(QString::fromUtf8(f.title), QString::fromLatin1(f.word));
+    std::vector<QString> words_of_faults;
+    const auto offer = [&](const auto& rows) {
+        for (const auto& f : rows) {
+            box->addItem(QString::fromUtf8(f.title), QString::fromLatin1(f.word));
+            words_of_faults.push_back(QString::fromLatin1(f.word));
+        }
+    };
+    offer(virt::faults());
+    offer(virt::chamber_faults());
+    offer(virt::analyser_faults());
     box->addItem(QStringLiteral("presses the release button"), QStringLiteral("release"));
     box->addItem(QStringLiteral("line unplugged for 4 s"), QStringLiteral("unplug"));
     row->addWidget(box);
-    connect(box, &QComboBox::activated, this, [this, box] {
-        for (const virt::FaultRow& f : virt::faults())
-            direct(QStringLiteral("fault %1 off").arg(QString::fromLatin1(f.word)));
-        for (const virt::ChamberFaultRow& f : virt::chamber_faults())
-            direct(QStringLiteral("fault %1 off").arg(QString::fromLatin1(f.word)));
+    connect(box, &QComboBox::activated, this, [this, box, words_of_faults] {
+        for (const QString& fault : words_of_faults) direct(QStringLiteral("fault %1 off").arg(fault));
         const QString word_chosen = box->currentData().toString();
         if (word_chosen == QStringLiteral("unplug") || word_chosen == QStringLiteral("release")) {
             direct(word_chosen == QStringLiteral("unplug") ? QStringLiteral("unplug 4") : word_chosen);

@@ -85,9 +85,9 @@ CheckPanel::CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent)
         setFocus(Qt::OtherFocusReason);
         redraw();
     });
-    connect(&session_, &work::Session::instrument_reading, this, [this](bench::Channel channel, double value) {
+    connect(&session_, &work::Session::instrument_reading, this, [this](const bench::Reading& r) {
         const auto* s = step();
-        if (isVisible() && asking_ && s && s->kind == Kind::read && s->channel == channel) reading(value);
+        if (isVisible() && asking_ && s && s->kind == Kind::read && s->channel == r.channel) reading(r.value);
     });
     connect(&session_, &work::Session::live_changed, this, &CheckPanel::tick);
     connect(&timer_, &QTimer::timeout, this, &CheckPanel::tick);

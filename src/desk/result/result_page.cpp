@@ -3,8 +3,10 @@
 
 #include "desk/bench/density_choices.h"
 #include "records/diary/clock.h"
+#include "core/body/reference.h"
 #include "report/words/catalogue.h"
 #include "report/page/figures.h"
+#include "report/words/method_words.h"
 #include "report/sheets/sheets.h"
 
 #include <QDir>
@@ -43,7 +45,7 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     range_ = new Figure([this](QPainter& p, const QRectF& area) {
         if (!result_) return;
         const bench::Visit& v = session_.visit();
-        const auto* set = reference::find(report::range_sets(), v.range);
+        const auto* set = reference::find(v.range);
         const double fat = (*result_)[quantity::fat_percent].value;
         report::draw_range(p, area, fat, result_->budget(quantity::fat_percent).u,
             set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt, Theme::get().palette(),
@@ -67,9 +69,11 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     pv->addWidget(with_result_.emplace_back(ladder_), 1);
     pv->addWidget(with_result_.emplace_back(equation_));
     pv->addSpacing(8);
-    pv->addWidget(label("heading", QStringLiteral("The readings")));
+    pv->addWidget(picture_title_ = label("heading"));
     readings_ = new Figure([this](QPainter& p, const QRectF& area) {
-        report::draw_readings(p, area, session_.visit(), NAN, Theme::get().palette(), Theme::get().px(14), mass_unit());
+        report::words_of(session_.visit().method)
+            .picture.draw(p, area, session_.visit(), result_ ? &*result_ : nullptr, Theme::get().palette(),
+                Theme::get().px(14), mass_unit());
     });
     pv->addWidget(readings_);
     pv->addStretch();
@@ -247,7 +251,7 @@ void ResultPage::fill_choices()
     const bench::Visit& v = session_.visit();
     std::vector<ChoiceList> lists = desk_of(v.method).choices(v);
     lists.push_back(choice_list(
-        "range", "Range", v.range, report::range_sets(), [](const reference::RangeSet& r) { return q(r.title); }));
+        "range", "Range", v.range, reference::sets(), [](const reference::RangeSet& r) { return QString::fromUtf8(r.title); }));
     for (auto& [what, c] : choosers_) {
         choices_->removeWidget(c.title);
         choices_->removeWidget(c.box);
@@ -381,7 +385,10 @@ void ResultPage::refresh()
         result_ ? static_cast<int>(2.3 * t.px(15)) * static_cast<int>(result_->ladder.size()) : 0);
     ladder_->setMaximumHeight(t.px(330));
     range_->setFixedHeight(t.px(92));
-    readings_->setFixedHeight(t.px(104));
+    const auto& words = report::words_of(v.method);
+    const Result* told = result_ ? &*result_ : nullptr;
+    picture_title_->setText(words.picture.title(v, told));
+    readings_->setFixedHeight(t.px(14 * words.picture.rows(v, told)));
     fill_doubts();
     budget_->setFixedHeight(t.px(doubt() ? 24.5 * report::budget_rows(doubt()->budget) : 0));
     QString cautions;
@@ -410,21 +417,15 @@ void ResultPage::refresh()
         const double fat = (*result_)[quantity::fat_percent].value;
         title_->setText(QStringLiteral("%1 % fat, %2")
                             .arg(number(fat, 1), report::likely_range(fat, result_->budget(quantity::fat_percent).u)));
-        const auto* set = reference::find(report::range_sets(), v.range);
+        const auto* set = reference::find(v.range);
         const auto place = set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt;
-        const QString place_words = place ? q(place->sentence) + QStringLiteral(", ") + q(set->title)
+        const QString place_words = place ? q(place->sentence) + QStringLiteral(", ") + QString::fromUtf8(set->title)
                                           : QStringLiteral("no range for this age and sex in the chosen reference");
-        place_->setText(QStringLiteral("%1  ·  ± %2 from measuring, ± %3 from the conversion")
+        place_->setText(QStringLiteral("%1  ·  ± %2 from measuring, ± %3 from the %4")
                             .arg(place_words, number((*result_)[quantity::fat_percent].u_measurement(), 1),
-                                number((*result_)[quantity::fat_percent].u_model, 1)));
-        equation_->setText(
-            QStringLiteral("%1 ÷ %2 L  =  %3 kg/L   →   %4   →   %5 % fat\n%6 fat  +  %7 fat-free")
-                .arg(Units::get().text(Measure::mass, *v.mass_kg, 2),
-                    number((*result_)[quantity::body_volume].value, 2),
-                    number((*result_)[quantity::body_density].value, 5),
-                    QString::fromUtf8(density::find(bench::density_of(v)->conversion)->title), number(fat, 1),
-                    Units::get().text(Measure::mass, (*result_)[quantity::fat_mass].value, 1),
-                    Units::get().text(Measure::mass, (*result_)[quantity::fat_free_mass].value, 1)));
+                                number((*result_)[quantity::fat_percent].u_model, 1),
+                                QString::fromLatin1(words.model)));
+        equation_->setText(words.sum(v, *result_, mass_unit()));
     }
     fill_choices();
     fill_what_ifs();

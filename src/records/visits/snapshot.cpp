@@ -12,7 +12,6 @@ using detail::big, detail::run;
 
 namespace {
 
-constexpr const char* level_words[] = {"caution", "repeat", "refused", "error"};
 
 QDateTime moment(const std::string& utc, const QTimeZone& zone)
 {
@@ -98,7 +97,7 @@ bench::Json to_json(const Snapshot& s)
     for (const Value& v : s.result.values)
         quantities[v.quantity->id] = {{"value", v.value}, {"u", v.u}, {"u_model", v.u_model}};
     for (const Message& m : s.messages)
-        messages.push_back({{"code", m.code}, {"level", level_words[static_cast<int>(m.level)]}, {"field", m.field},
+        messages.push_back({{"code", m.code}, {"level", word(m.level)}, {"field", m.field},
             {"text", m.text}});
     return {{"engine", s.engine}, {"method", protocol::word(s.method)}, {"day", s.day}, {"sex", word(s.sex)},
         {"age_y", s.age_y}, {"height_cm", s.height_cm}, {"mass_kg", s.mass_kg}, {"quantities", quantities},

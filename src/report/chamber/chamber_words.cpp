@@ -66,6 +66,8 @@ MethodWords chamber_words()
 {
     return {
         "air-displacement",
+        "conversion",
+        picture_of_readings(),
         {"The runs will line up here.", "L", "mL", 0.15, true,
             [](const bench::Visit& v) {
                 const auto agreed = displacement::agree(v.readings());
@@ -77,11 +79,12 @@ MethodWords chamber_words()
         },
         [](const bench::Visit& v, const Result&) {
             return QStringLiteral("The chamber measured how much air you displace, %1 times, two of them count; the "
-                                  "air in your lungs was %2")
+                                  "air in your lungs was %2%3")
                 .arg(v.readings().size())
                 .arg(bench::chamber_of(v).gas_route_used(v) == displacement::LungRoute::measured
                          ? QStringLiteral("measured")
-                         : QStringLiteral("estimated from age, height and sex"));
+                         : QStringLiteral("estimated from age, height and sex"),
+                    conversion_words(v));
         },
         [](const bench::Visit& v) {
             const auto what_ifs = v.what_ifs();
@@ -89,9 +92,10 @@ MethodWords chamber_words()
                 "0.3 L more or less air in the lungs moves it by about %1 %, hair outside the cap by about 2 %")
                 .arg(number(std::abs(what_ifs.front().fat_percent_change), 1));
         },
+        density_sum,
         details,
         [](const bench::Visit& v) {
-            return std::vector<std::pair<const char*, QString>>{
+            return std::vector<std::pair<const char*, QString>>{{"conversion", q(bench::chamber_of(v).conversion)},
                 {"gas_route", QString::fromLatin1(displacement::id(bench::chamber_of(v).gas_route_used(v)))},
                 {"gas_equation", q(bench::chamber_of(v).gas_equation)}};
         },

@@ -2,6 +2,7 @@
 #include "report/sheets/sheets.h"
 
 #include "bench/density/density_state.h"
+#include "core/body/reference.h"
 #include "core/before/schedule.h"
 #include "records/diary/clock.h"
 #include "report/words/catalogue.h"
@@ -41,7 +42,7 @@ std::string day_of(const std::string& iso_utc, const bench::Visit& v)
 
 std::optional<reference::Place> place_of(const bench::Visit& v, double fat_percent)
 {
-    const auto* set = reference::find(range_sets(), v.range);
+    const auto* set = reference::find(v.range);
     return set ? reference::place(*set, v.subject.sex, v.age_y(), fat_percent) : std::nullopt;
 }
 
@@ -170,7 +171,7 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name, const QStr
     const Result& r = *result;
     const double fat = r[quantity::fat_percent].value, u = r.budget(quantity::fat_percent).u;
     const auto place = place_of(v, fat);
-    const auto* set = reference::find(range_sets(), v.range);
+    const auto* set = reference::find(v.range);
 
     d.add(Kind::title, QStringLiteral("%1 % of your body is fat").arg(number(fat, 1)));
     d.add(Kind::lead,
@@ -180,7 +181,7 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name, const QStr
     d.add(Kind::sentence,
         place ? QStringLiteral(
                     "That is %1. The range comes from %2; it describes healthy adults and is a guide, not a grade.")
-                    .arg(q(place->sentence), q(set->source))
+                    .arg(q(place->sentence), QString::fromUtf8(set->source))
               : QStringLiteral("The chosen reference has no range for your age and sex, so none is shown."));
 
     if (const QStringList cautions = notes(result.messages()); !cautions.isEmpty()) {
@@ -198,14 +199,22 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name, const QStr
             .arg(number(fat_kg, 1), number(lean_kg, 1), number(std::ceil(10 * r[quantity::fat_mass].u) / 10, 1),
                 number(*v.mass_kg, 1)));
 
+    if (const auto& picture = words_of(v.method).picture; picture.on_sheets && r.find(quantity::segment_scale)) {
+        d.add(Kind::heading, picture.title(v, &r));
+        const auto copy = std::make_shared<std::pair<bench::Visit, Result>>(v, r);
+        d.figure(11 * picture.rows(v, &r),
+            [copy, draw = picture.draw](QPainter& p, const QRectF& area, const look::Palette& c) {
+                draw(p, area, copy->first, &copy->second, c, 11, {});
+            });
+    }
+
     d.add(Kind::heading, QStringLiteral("To take home"));
     for (const QString& point : points(v, r, result.messages(), place))
         d.add(Kind::sentence, QStringLiteral("·  ") + point);
 
     d.add(Kind::heading, QStringLiteral("Where the number came from"));
     d.add(Kind::sentence,
-        QStringLiteral("%1; density became fat with %2.")
-            .arg(words_of(v.method).how(v, r), q(density::find(bench::density_of(v)->conversion)->title)));
+        QStringLiteral("%1.").arg(words_of(v.method).how(v, r)));
     d.add(Kind::sentence, QStringLiteral("What would change it: %1. "
                                          "What it cannot say: where the fat is, how fit you are, or how you are as a "
                                          "person. A number is a starting point, not a verdict.")
@@ -248,15 +257,25 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
     } else {
         const Result& r = *result;
         d.add(Kind::heading,
-            QStringLiteral("%1 % fat ± %2 (standard uncertainty; %3 from measuring, %4 from the conversion); 95 % "
+            QStringLiteral("%1 % fat ± %2 (standard uncertainty; %3 from measuring, %4 from the %7); 95 % "
                            "range %5 to %6 %")
                 .arg(number(r[quantity::fat_percent].value, 1), number(r.budget(quantity::fat_percent).u, 1),
                     number(r[quantity::fat_percent].u_measurement(), 1), number(r[quantity::fat_percent].u_model, 1),
                     number(r[quantity::fat_percent].value - 1.96 * r.budget(quantity::fat_percent).u, 1),
-                    number(r[quantity::fat_percent].value + 1.96 * r.budget(quantity::fat_percent).u, 1)));
+                    number(r[quantity::fat_percent].value + 1.96 * r.budget(quantity::fat_percent).u, 1),
+                    QString::fromLatin1(words_of(v.method).model)));
         const std::vector<Rung> ladder = r.ladder;
         d.figure(130,
             [ladder](QPainter& p, const QRectF& area, const look::Palette& c) { draw_ladder(p, area, ladder, c, 8); });
+
+        if (const auto& picture = words_of(v.method).picture; picture.on_sheets) {
+            d.add(Kind::heading, picture.title(v, &r));
+            const auto copy = std::make_shared<std::pair<bench::Visit, Result>>(v, r);
+            d.figure(8 * picture.rows(v, &r), [copy, draw = picture.draw](QPainter& p, const QRectF& area,
+                                                  const look::Palette& c) {
+                draw(p, area, copy->first, &copy->second, c, 8, {});
+            });
+        }
 
         d.add(Kind::heading, QStringLiteral("Every step"));
         std::vector<QStringList> rows = {{"", "symbol", "what", "value", "± u", "unit", "from"}};
@@ -322,7 +341,6 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
             }
         rows.push_back({QString::fromLatin1(what).replace('_', ' '), now, who, when, before});
     };
-    if (const auto* density = bench::density_of(v)) chosen("conversion", q(density->conversion));
     for (const auto& [what, now] : words_of(v.method).choices(v)) chosen(what, now);
     chosen("range", q(v.range));
     d.table({1.4, 2.4, 1.6, 2.2, 2.0}, rows);

@@ -61,6 +61,8 @@ MethodWords tank_words()
 {
     return {
         "hydrostatic",
+        "conversion",
+        picture_of_readings(),
         {"The trials will line up here.", "", "g", 0.10, false,
             [](const bench::Visit& v) {
                 const auto chosen = trials::find(bench::tank_of(v).trial_rule)->select(v.readings());
@@ -77,20 +79,21 @@ MethodWords tank_words()
                              .arg(1000 * r.spread, 0, 'f', 0);
         },
         [](const bench::Visit& v, const Result& r) {
-            return QStringLiteral("You were weighed under water %1 times, %2 of them count; %3")
+            return QStringLiteral("You were weighed under water %1 times, %2 of them count; %3%4")
                 .arg(v.readings().size())
                 .arg(r.used.size())
-                .arg(lung_words(v));
+                .arg(lung_words(v), conversion_words(v));
         },
         [](const bench::Visit& v) {
             const auto what_ifs = v.what_ifs();
             return QStringLiteral("0.1 L more or less air left in the lungs moves it by about %1 %")
                 .arg(number(std::abs(what_ifs.front().fat_percent_change), 1));
         },
+        density_sum,
         details,
         [](const bench::Visit& v) {
             const bench::TankState& tank = bench::tank_of(v);
-            return std::vector<std::pair<const char*, QString>>{{"trial_rule", q(tank.trial_rule)},
+            return std::vector<std::pair<const char*, QString>>{{"conversion", q(tank.conversion)}, {"trial_rule", q(tank.trial_rule)},
                 {"lung_route", tank.lung_route ? QString::fromLatin1(hydrostatic::id(*tank.lung_route)) : QString()},
                 {"lung_equation", q(tank.lung_equation)}};
         },

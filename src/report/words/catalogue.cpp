@@ -25,23 +25,6 @@ std::vector<Question> questions(const nlohmann::json& rows)
 
 } // namespace
 
-const std::vector<reference::RangeSet>& range_sets()
-{
-    static const std::vector<reference::RangeSet> sets = [] {
-        std::vector<reference::RangeSet> out;
-        const nlohmann::json file = shipped(QStringLiteral("reference_ranges.json"));
-        for (const auto& s : file.at("sets")) {
-            reference::RangeSet set{s.at("id"), s.at("title"), s.at("source"), {}};
-            for (const auto& r : s.at("rows"))
-                set.rows.push_back({r.at("sex") == "male" ? Sex::male : Sex::female, r.at("age_from_y"),
-                    r.at("age_below_y"), r.at("low"), r.at("high"), r.at("label")});
-            out.push_back(set);
-        }
-        return out;
-    }();
-    return sets;
-}
-
 const StopQuestions& hydrostatic_questions()
 {
     static const StopQuestions all = [] {

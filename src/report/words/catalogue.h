@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/before/protocol.h"
-#include "core/body/reference.h"
 
 #include <QString>
 
@@ -9,8 +8,6 @@
 
 /// Tables that ship with the program as data (folder data/).
 namespace fusain::report {
-
-const std::vector<reference::RangeSet>& range_sets();
 
 struct Question {
     std::string id, text;

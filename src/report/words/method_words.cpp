@@ -10,6 +10,7 @@ const MethodWords& words_of(protocol::Method method)
     static const std::map<protocol::Method, MethodWords> all = {
         {protocol::Method::hydrostatic, tank_words()},
         {protocol::Method::air_displacement, chamber_words()},
+        {protocol::Method::impedance, analyser_words()},
     };
     return all.at(method);
 }

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "bench/visit/visit.h"
+#include "report/page/figures.h"
 #include "report/page/page.h"
 
 /// What a method says of itself on the sheets. Adding a method adds one row of these.
@@ -8,7 +9,16 @@ namespace fusain::report {
 
 struct MethodWords {
     const char* science; ///< its page in docs/science
-    /// How its readings are drawn
+    const char* model;   ///< what turns the measurement into fat, with an error of its own: "conversion"
+    /// The picture of what was measured, under the sum
+    struct Picture {
+        QString (*title)(const bench::Visit&, const Result*);
+        void (*draw)(QPainter&, const QRectF&, const bench::Visit&, const Result*, const look::Palette&, int em,
+            const MassUnit&);
+        double (*rows)(const bench::Visit&, const Result*); ///< its height, in text sizes
+        bool on_sheets; ///< else the lab sheet's table of readings says it
+    } picture;
+    /// How single readings are drawn on a scale
     struct Readings {
         const char* none_yet;
         const char* unit;                              ///< empty: a mass, in the unit of the window
@@ -21,6 +31,8 @@ struct MethodWords {
     QString (*agreement)(const bench::Visit&, const Result&);
     QString (*how)(const bench::Visit&, const Result&); ///< to the client: what was done
     QString (*sensitivity)(const bench::Visit&);        ///< to the client: what would change it
+    /// In one line: how it became fat, and the sum
+    QString (*sum)(const bench::Visit&, const Result&, const MassUnit&);
     /// To the lab: readings, instrument
     void (*details)(Document&, const bench::Visit&, const Outcome<Result>&);
     /// The method's own, with what stands now
@@ -30,6 +42,14 @@ const MethodWords& words_of(protocol::Method method);
 
 MethodWords tank_words();
 MethodWords chamber_words();
+MethodWords analyser_words();
+
+/// For the density methods: the readings as their picture, density as the way to fat.
+MethodWords::Picture picture_of_readings();
+QString density_sum(const bench::Visit& visit, const Result& result, const MassUnit& unit);
+QString conversion_words(const bench::Visit& visit); ///< "; density became fat with Siri 1961"
+/// "12.3 kg fat  +  60.1 kg fat-free"
+QString masses_sum(const Result& result, const MassUnit& unit);
 
 QString number(double value, int decimals);
 /// "counts", "taken, not counted by the rule", "thrown out: …"

@@ -44,7 +44,7 @@ public:
     /// A stage direction, as the technician would say it or do it. Returns what happened, or "error …".
     ///   client WORDS…   · stand · step_down · blow · hang (chair and belt) · belt_off
     ///   under · let_go · up · fault WORD on|off
-    ///   reference_mass · cylinder · phantom · r_right_arm … r_left_leg: a reference is put on the instrument and read
+    ///   reference_mass · cylinder · phantom: a reference is put on the instrument and read
     std::string direct(const std::string& words);
 
     /// Everything the instruments say up to this moment, as bytes of the bench line.

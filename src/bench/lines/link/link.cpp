@@ -79,7 +79,7 @@ void Link::break_if_broken()
 
 void Link::take(const Reading& r)
 {
-    now_.heard[static_cast<std::size_t>(r.channel)] = Heard{r.value, 0};
+    now_.heard[static_cast<std::size_t>(r.channel)] = Heard{r.value, 0, r.stable};
     bool is_for_somebody = false;
     if (auto* value = room_value(r.channel)) {
         *value = r.value;
@@ -96,7 +96,7 @@ void Link::take(const Reading& r)
         flushed_s_ = r.t_s;
     }
     break_if_broken();
-    if (!is_for_somebody) emit reading(r.channel, r.value);
+    if (!is_for_somebody) emit reading(r);
 }
 
 void Link::flush()

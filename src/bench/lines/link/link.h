@@ -26,7 +26,7 @@ public slots:
 signals:
     void live(const fusain::bench::Live& live);
     /// Something that an instrument says once: a blow, a cylinder, a resistor.
-    void reading(fusain::bench::Channel channel, double value);
+    void reading(const fusain::bench::Reading& reading);
     /// Of the running recording, at least every half second.
     void signal(const fusain::bench::SignalChunk& chunk);
     void trial_broken(long visit, int trial, const QString& reason);

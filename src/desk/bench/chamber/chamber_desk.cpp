@@ -57,7 +57,8 @@ std::vector<ChoiceList> choices(const bench::Visit& v)
 const MethodDesk& chamber_desk()
 {
     static const MethodDesk desk = {panel, value, {bench::step::runs, bench::step::lung_gas},
-        [](const bench::Live& l) { return bench::chamber_shown(l).connected; }, status, choices};
+        [](const bench::Live& l) { return bench::chamber_shown(l).connected; }, status, choices,
+        &quantity::body_density, "On the scale, dry", [](const bench::Live&) -> const char* { return nullptr; }};
     return desk;
 }
 

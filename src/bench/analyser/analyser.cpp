@@ -1,0 +1,303 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/analyser/analyser.h"
+
+#include "bench/files/profile_file.h"
+#include "bench/visit/kinds.h"
+#include "core/base/limits.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fusain::bench {
+namespace {
+
+using impedance::Segment;
+
+constexpr int sure_after = 2; ///< a segment that was found strange so often is used, with what was found said
+
+std::optional<std::vector<impedance::Point>> points_from(const Json& rows)
+{
+    if (!rows.is_array() || rows.empty()) return std::nullopt;
+    std::vector<impedance::Point> out;
+    for (const Json& row : rows) {
+        if (!row.is_array() || row.size() != 3) return std::nullopt;
+        for (const Json& number : row)
+            if (!number.is_number() || !std::isfinite(number.get<double>())) return std::nullopt;
+        out.push_back({row[0], row[1], row[2]});
+    }
+    std::sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.f_khz < b.f_khz; });
+    return out;
+}
+
+/// Spectra of a reading's body: of segments, or of the whole body; nothing when it cannot be read.
+struct Spectra {
+    std::map<std::size_t, Measured> segments;
+    std::vector<impedance::Point> whole_body;
+};
+std::optional<Spectra> spectra_of(const Json& b)
+{
+    Spectra out;
+    if (const auto whole = b.find("whole_body"); whole != b.end()) {
+        const auto points = points_from(*whole);
+        if (!points) return std::nullopt;
+        out.whole_body = *points;
+    }
+    if (const auto segments = b.find("segments"); segments != b.end()) {
+        if (!segments->is_object()) return std::nullopt;
+        for (const auto& [id, row] : segments->items()) {
+            const auto s = std::find_if(impedance::segment_rows.begin(), impedance::segment_rows.end(),
+                [&, name = id](const auto& r) { return name == r.id; });
+            if (s == impedance::segment_rows.end() || !row.is_object() || !row.contains("points")) return std::nullopt;
+            const auto points = points_from(row["points"]);
+            if (!points) return std::nullopt;
+            out.segments[static_cast<std::size_t>(s - impedance::segment_rows.begin())] = {
+                *points, row.value("sweeps", 0), row.value("noise_share", 0.0)};
+        }
+    }
+    if (out.segments.empty() && out.whole_body.empty()) return std::nullopt;
+    return out;
+}
+
+Message unreadable()
+{
+    return {"missing_field", Level::error, "impedance.segments",
+        "A reading holds points of segments, or of the whole body: frequency, resistance and reactance of each."};
+}
+
+} // namespace
+
+void AnalyserState::begin(const protocol::HouseRules& house, const Json& started)
+{
+    const auto known = [](impedance::Predicts what) {
+        return [what](const std::string& id) { return impedance::find(what, id) != nullptr; };
+    };
+    using enum impedance::Predicts;
+    take_rule(house, "impedance_fat_free_mass", equations.fat_free_mass, known(fat_free_mass));
+    take_rule(house, "impedance_water", equations.total_body_water, known(total_body_water));
+    take_rule(house, "impedance_muscle", equations.skeletal_muscle, known(skeletal_muscle));
+    take_rule(house, "impedance_water_spaces", equations.water_spaces, impedance::knows_water_spaces);
+    take_rule(house, "side_gap", gap_rule, [](const std::string& id) { return impedance::find_gap_rule(id) != nullptr; });
+    std::string by = "height";
+    take_rule(house, "expected_lean", by, [](const std::string&) { return true; });
+    expected_by = by == "mass" ? impedance::ExpectedBy::mass : impedance::ExpectedBy::height;
+    if (const std::string e = started.value("fat_free_mass", ""); known(fat_free_mass)(e))
+        equations.fat_free_mass = e; // by the client's age
+    profile_id = started.value("profile", "");
+}
+
+std::optional<Message> AnalyserState::refuse_trial(const Visit& v, const Event&) const
+{
+    return needs_steps_before(v, step::spectrum, "Before the current");
+}
+
+std::optional<Message> AnalyserState::refuse_reading(const Visit& v, const Trial&, const Event& e) const
+{
+    const auto spectra = spectra_of(e.body);
+    if (!spectra || spectra->segments.empty()) return unreadable();
+    for (const auto& [i, m] : spectra->segments)
+        for (const impedance::Point& p : m.points)
+            for (const auto& [field, value] :
+                {std::pair{"impedance.f_khz", p.f_khz}, {"impedance.r_ohm", p.r_ohm}})
+                if (auto bad = limits::check(field, value)) {
+                    bad->field = std::string("impedance.segments.") + impedance::segment_rows[i].id;
+                    return bad;
+                }
+    return needs_steps_before(v, step::spectrum, "Before the current");
+}
+
+void AnalyserState::take_reading(const Trial& running, const Event& e)
+{
+    const auto spectra = spectra_of(e.body);
+    Taken& t = taken_[running.number];
+    t.segments = spectra->segments;
+    for (const Json& f : e.body.value("found", Json::array())) {
+        const std::string code = f.value("code", ""), words = f.value("words", "");
+        const auto where = f.value("segments", std::vector<std::string>{});
+        t.found.push_back({code, words, where});
+    }
+    t.mass_after_kg = e.body.value("platform_kg", 0.0);
+}
+
+std::optional<Message> AnalyserState::refuse_typed(const Visit& v, const TakeRow& what, const Event& e) const
+{
+    if (what.word != std::string_view(take::body)) return not_now("What is typed is of the whole body or of segments.");
+    if (auto m = needs_steps_before(v, step::spectrum, "Before the current")) return m;
+    const auto spectra = spectra_of(e.body);
+    if (!spectra) return unreadable();
+    impedance::Input in = person(v);
+    in.whole_body = spectra->whole_body;
+    for (const auto& [i, m] : spectra->segments) in.segments[i] = m.points;
+    const auto computed = impedance::compute(in, Detail::numbers);
+    return computed ? std::nullopt : std::optional(computed.messages().front());
+}
+
+void AnalyserState::take_typed(const Visit&, const Trial& trial, const Event& e)
+{
+    const auto spectra = spectra_of(e.body);
+    taken_[trial.number] = {spectra->segments, spectra->whole_body, {}, 0};
+}
+
+bool AnalyserState::Taken::doubts(std::size_t segment) const
+{
+    return std::any_of(found.begin(), found.end(), [&](const Found& f) {
+        return again(f.code) && (f.where.empty() || std::count(f.where.begin(), f.where.end(),
+                                                        std::string(impedance::segment_rows[segment].id)) > 0);
+    });
+}
+
+bool AnalyserState::again(const std::string& code)
+{
+    for (impedance::Fault f : impedance::all_faults)
+        if (code == impedance::row(f).code) return impedance::row(f).again;
+    return false;
+}
+
+std::array<AnalyserState::Standing, impedance::segment_count> AnalyserState::segments(const Visit& v) const
+{
+    std::array<Standing, impedance::segment_count> out;
+    for (std::size_t i = 0; i < out.size(); ++i) {
+        int strange = 0;
+        Standing newest_strange;
+        for (auto t = v.trials.rbegin(); t != v.trials.rend() && out[i].trial == 0; ++t) {
+            const auto at = taken_.find(t->number);
+            if (t->status != Trial::Status::taken || at == taken_.end()) continue;
+            if (!at->second.whole_body.empty()) break; // typed of the whole body, later than the segments before it
+            const auto m = at->second.segments.find(i);
+            if (m == at->second.segments.end()) continue;
+            if (!at->second.doubts(i))
+                out[i] = {m->second, t->number};
+            else if (++strange == 1)
+                newest_strange = {m->second, t->number};
+        }
+        if (out[i].trial == 0 && strange >= sure_after) out[i] = newest_strange;
+    }
+    return out;
+}
+
+std::optional<AnalyserState::Standing> AnalyserState::whole_body(const Visit& v) const
+{
+    for (auto t = v.trials.rbegin(); t != v.trials.rend(); ++t) {
+        const auto at = taken_.find(t->number);
+        if (t->status != Trial::Status::taken || at == taken_.end()) continue;
+        if (at->second.whole_body.empty()) return std::nullopt; // segments, later than that
+        return Standing{{at->second.whole_body, 0, 0}, t->number};
+    }
+    return std::nullopt;
+}
+
+bool AnalyserState::enough(const Visit& v) const
+{
+    if (whole_body(v)) return true;
+    const auto all = segments(v);
+    return std::all_of(all.begin(), all.end(), [](const Standing& s) { return s.trial > 0; }) ||
+           (typed(v) && std::all_of(std::begin(impedance::in_the_way), std::end(impedance::in_the_way),
+                            [&](Segment s) { return all[impedance::index(s)].trial > 0; }));
+}
+
+bool AnalyserState::typed(const Visit& v) const
+{
+    return std::any_of(v.trials.begin(), v.trials.end(), [](const Trial& t) {
+        return t.status == Trial::Status::taken && t.source != "line";
+    });
+}
+
+std::optional<double> AnalyserState::value(const Visit&, const Trial& t) const
+{
+    const auto at = taken_.find(t.number);
+    if (at == taken_.end()) return std::nullopt;
+    std::vector<std::vector<impedance::Point>> way;
+    if (!at->second.whole_body.empty())
+        way.push_back(at->second.whole_body);
+    else
+        for (Segment s : impedance::in_the_way) {
+            const auto m = at->second.segments.find(impedance::index(s));
+            if (m == at->second.segments.end()) return std::nullopt;
+            way.push_back(m->second.points);
+        }
+    for (const impedance::Point& p : impedance::in_series(way))
+        if (p.f_khz == impedance::equations_khz) return std::hypot(p.r_ohm, p.x_ohm);
+    return std::nullopt;
+}
+
+impedance::Input AnalyserState::person(const Visit& v) const
+{
+    impedance::Input in;
+    in.sex = v.subject.sex;
+    in.age_y = v.age_y();
+    in.height_cm = v.height_cm();
+    in.mass_kg = v.mass_kg.value_or(0);
+    in.mass_from = v.mass_source.empty() ? "scale" : v.mass_source;
+    in.equations = equations;
+    in.expected_by = expected_by;
+    return in;
+}
+
+std::optional<impedance::Input> AnalyserState::input(const Visit& v) const
+{
+    if (!v.mass_kg || !enough(v)) return std::nullopt;
+    impedance::Input in = person(v);
+    in.profile = shipped_profile(profile_id);
+    if (const auto whole = whole_body(v)) {
+        in.whole_body = whole->of.points;
+        return in;
+    }
+    const auto all = segments(v);
+    for (std::size_t i = 0; i < all.size(); ++i) in.segments[i] = all[i].of.points;
+    return in;
+}
+
+Outcome<Result> AnalyserState::result(const Visit& v) const
+{
+    const auto in = input(v);
+    if (!in) return no_result("The measurement is not complete.");
+    auto computed = impedance::compute(*in);
+    if (!computed) return computed;
+    Messages messages = computed.messages();
+    const auto say = [&](const char* code, const char* field, std::string text) {
+        messages.push_back({code, Level::caution, field, std::move(text)});
+    };
+    if (!profile_id.empty() && !in->profile)
+        say("no_segments", "impedance.profile",
+            "There is no instrument profile \"" + profile_id + "\" here (there is: " + shipped_profile_ids() +
+                "): no lean and fat by segment. The register of instruments says which profile belongs to this one.");
+    for (const std::string& words : left_out) say("left_out", "", "Done all the same: " + words + ".");
+    for (auto& [code, words] : doubts(v))
+        if (std::none_of(messages.begin(), messages.end(), [&, c = code](const Message& m) { return m.code == c; }))
+            messages.push_back({code, Level::caution, "impedance.segments", words});
+    for (const auto& [number, t] : taken_)
+        if (v.trial(number).status == Trial::Status::taken && v.mass_source == "platform" && t.mass_after_kg > 0 &&
+            std::abs(t.mass_after_kg - *v.mass_kg) > impedance::lean_limit_kg) {
+            say("mass_changed", "mass_kg",
+                "The platform showed " + limits::plain(t.mass_after_kg, 1) + " kg at the end and " +
+                    limits::plain(*v.mass_kg, 1) + " kg before: somebody leaned on it, or something was put down. "
+                    "Weigh and measure again.");
+            break;
+        }
+    return Outcome<Result>(std::move(computed).take(), std::move(messages));
+}
+
+std::vector<std::pair<std::string, std::string>> AnalyserState::doubts(const Visit& v) const
+{
+    std::vector<std::pair<std::string, std::string>> out;
+    const auto all = segments(v);
+    for (const auto& [number, t] : taken_)
+        for (const Taken::Found& f : t.found) {
+            const bool stands = std::any_of(all.begin(), all.end(), [&, n = number](const Standing& s) {
+                return s.trial == n && (f.where.empty() || std::count(f.where.begin(), f.where.end(),
+                    std::string(impedance::segment_rows[static_cast<std::size_t>(&s - all.data())].id)) > 0);
+            });
+            if (stands) out.emplace_back(f.code, "When measured: " + f.words + '.');
+        }
+    return out;
+}
+
+std::vector<WhatIf> AnalyserState::what_ifs(const Visit& v) const
+{
+    const auto in = input(v);
+    return in ? impedance::what_ifs(*in) : std::vector<WhatIf>{};
+}
+
+std::string AnalyserState::schools_of(const impedance::Choice& c) { return c.fat_free_mass; }
+std::string AnalyserState::schools(const Visit&) const { return schools_of(equations); }
+
+} // namespace fusain::bench

@@ -1,0 +1,101 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/visit/visit.h"
+#include "core/impedance/impedance.h"
+#include "core/impedance/sweep.h"
+
+/// Impedance on the bench.
+namespace fusain::bench {
+
+/// What a recording of the analyser is of.
+namespace take {
+inline constexpr char body[] = "body"; ///< all five segments; or one of them by its id, again
+}
+
+/// What was measured of one segment, in one recording or typed.
+struct Measured {
+    std::vector<impedance::Point> points; ///< by rising frequency
+    int sweeps = 0;                       ///< 0: typed, or from a file
+    double noise_share = 0;
+};
+
+/// A table of an instrument that gives only its own numbers: kept and shown, never recomputed.
+struct InstrumentsOwn {
+    std::string title, value, unit;
+};
+
+class AnalyserState : public MethodState {
+public:
+    const MethodRow& row() const override;
+    std::unique_ptr<MethodState> copy() const override { return std::make_unique<AnalyserState>(*this); }
+    void begin(const protocol::HouseRules& house, const Json& started) override;
+    std::optional<Message> refuse_trial(const Visit& visit, const Event& begun) const override;
+    std::optional<Message> refuse_reading(const Visit& visit, const Trial& running, const Event& taken) const override;
+    void take_reading(const Trial& running, const Event& taken) override;
+    std::optional<Message> refuse_typed(const Visit& visit, const TakeRow& what, const Event& typed) const override;
+    void take_typed(const Visit& visit, const Trial& trial, const Event& typed) override;
+    /// |Z| of the whole body at 50 kHz, of a recording that has it.
+    std::optional<double> value(const Visit& visit, const Trial& trial) const override;
+    Outcome<Result> result(const Visit& visit) const override;
+    Outcome<Result> provisional(const Visit& visit) const override { return result(visit); }
+    std::vector<WhatIf> what_ifs(const Visit& visit) const override;
+    std::string schools(const Visit& visit) const override;
+    std::string lung(const Visit&) const override { return {}; }
+
+    static std::string schools_of(const impedance::Choice& chosen);
+    /// The newest that stands of each segment, with the number of its trial; empty points: not measured.
+    struct Standing {
+        Measured of;
+        int trial = 0;
+    };
+    std::array<Standing, impedance::segment_count> segments(const Visit& visit) const;
+    std::optional<Standing> whole_body(const Visit& visit) const;
+    /// Enough for a result: the segments between right hand and right foot, or the whole body.
+    bool enough(const Visit& visit) const;
+    std::optional<impedance::Input> input(const Visit& visit) const;
+    /// What was found while measuring what stands: code and words.
+    std::vector<std::pair<std::string, std::string>> doubts(const Visit& visit) const;
+    /// What was found asks that its segments are measured again.
+    static bool again(const std::string& code);
+
+    std::vector<std::string> prepared, left_out; ///< what was seen to; what leaving the rest out does, in words
+    impedance::Choice equations;
+    impedance::ExpectedBy expected_by = impedance::ExpectedBy::height;
+    std::string gap_rule = "ten_percent";
+    std::string profile_id; ///< of the instrument; empty: it has none
+    std::vector<InstrumentsOwn> own_numbers;
+    std::string own_from; ///< name of the file they came from; empty: typed
+
+private:
+    struct Taken {
+        std::map<std::size_t, Measured> segments;
+        std::vector<impedance::Point> whole_body;
+        struct Found {
+            std::string code, words;
+            std::vector<std::string> where; ///< ids of segments; empty: all
+        };
+        std::vector<Found> found;
+        double mass_after_kg = 0; ///< by the platform; 0: not heard
+        bool doubts(std::size_t segment) const;
+    };
+    impedance::Input person(const Visit& visit) const;
+    bool typed(const Visit& visit) const;
+    std::map<int, Taken> taken_; ///< by the number of the trial
+};
+
+/// Of a visit that is by this method.
+const AnalyserState& analyser_of(const Visit& visit);
+/// Null when it is by another.
+const AnalyserState* analyser_if(const Visit& visit);
+const MethodRow& analyser_row();
+namespace step {
+extern const Step stance, spectrum;
+}
+
+/// What leaving a step of the stance out does, one row each.
+struct StanceRow {
+    const char *id, *words, *noted, *effect; ///< effect: of leaving it out
+};
+std::span<const StanceRow> stance_rows();
+
+} // namespace fusain::bench

@@ -1,0 +1,176 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/analyser/analyser_take.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fusain::bench {
+namespace {
+
+using impedance::Segment;
+constexpr double judge_every_s = 0.5, open_ohm = 50000;
+constexpr Channel point_channels[] = {Channel::point_right_arm, Channel::point_left_arm, Channel::point_trunk,
+    Channel::point_right_leg, Channel::point_left_leg};
+
+std::optional<Segment> segment_of(Channel c)
+{
+    for (Segment s : impedance::all_segments)
+        if (point_channels[impedance::index(s)] == c) return s;
+    return std::nullopt;
+}
+
+Json points_of(const std::vector<impedance::Point>& points)
+{
+    Json out = Json::array();
+    for (const impedance::Point& p : points) out.push_back({p.f_khz, p.r_ohm, p.x_ohm});
+    return out;
+}
+
+} // namespace
+
+const AnalyserShown& analyser_shown(const Live& live) { return live.of<AnalyserShown>(analyser_row().method); }
+
+std::shared_ptr<const Shown> AnalyserShown::idle() const
+{
+    auto out = std::make_shared<AnalyserShown>(*this);
+    out->what.clear();
+    out->complete = out->lost = false;
+    out->state = {};
+    out->state.contact_ohm = state.contact_ohm;
+    return out;
+}
+
+bool AnalyserShown::measures(Segment s) const { return what == take::body || what == impedance::row(s).id; }
+
+bool AnalyserTake::hears(Channel c) const
+{
+    return segment_of(c) || c == Channel::platform || c == Channel::contact;
+}
+
+void AnalyserTake::feed(const Reading& r)
+{
+    if (!hears(r.channel)) return;
+    now_.connected = true;
+    now_.lost = false;
+    if (const auto segment = segment_of(r.channel)) return point(r, *segment);
+    if (r.channel == Channel::platform) {
+        now_.platform_kg = r.value;
+        reader_.platform(r.t_s, r.value);
+    } else {
+        now_.speaks_contacts = true;
+        const auto electrode = static_cast<std::size_t>(std::lround(r.more[0])) - 1;
+        reader_.contact(electrode, r.value);
+        now_.state.contact_ohm[electrode] = r.value;
+        now_.hands = std::all_of(now_.state.contact_ohm.begin(), now_.state.contact_ohm.begin() + 4,
+            [](double ohm) { return ohm > 0 && ohm < open_ohm; });
+    }
+    if (!now_.what.empty() && !now_.complete && start_s_ >= 0 && r.t_s - judged_s_ > judge_every_s) {
+        judged_s_ = r.t_s;
+        judge(); // a client who stepped off sends no points
+    }
+}
+
+void AnalyserTake::point(const Reading& r, Segment segment)
+{
+    if (now_.what.empty() || now_.complete || !now_.measures(segment)) return;
+    if (start_s_ < 0) start_s_ = judged_s_ = r.t_s;
+    reader_.add(r.t_s, segment, {r.more[1], r.value, r.more[0]});
+    rows_.add({r.t_s - start_s_, static_cast<double>(segment), r.more[1], r.value, r.more[0]});
+    if (r.t_s - judged_s_ < judge_every_s && r.t_s >= judged_s_) return;
+    judged_s_ = r.t_s;
+    judge();
+}
+
+void AnalyserTake::judge()
+{
+    now_.state = reader_.state();
+    bool all = true;
+    for (Segment s : impedance::all_segments)
+        if (now_.measures(s) && !now_.state.has(s)) all = false;
+    // one segment alone comes round in turn with the others: its pauses are not counted
+    const double seconds = now_.what == take::body ? now_.state.seconds : judged_s_ - start_s_;
+    now_.complete = all && seconds >= now_.wanted_s;
+}
+
+void AnalyserTake::lost(Channel channel, Loss)
+{
+    if (channel != Channel::platform && !segment_of(channel)) return;
+    if (channel == Channel::platform) {
+        now_.platform_kg.reset();
+        now_.connected = now_.hands = false;
+        now_.lost = !now_.what.empty() && !now_.complete;
+    }
+}
+
+void AnalyserTake::begin(const Visit& visit, const TakeRow& what)
+{
+    begin(what.word, visit.mass_source == "platform" ? visit.mass_kg : std::nullopt);
+    const auto standing = analyser_of(visit).segments(visit);
+    for (Segment s : impedance::all_segments)
+        if (!now_.measures(s)) reader_.known(s, standing[impedance::index(s)].of.points);
+    if (!now_.connected) broken_ = "there is no line to the analyser";
+}
+
+void AnalyserTake::begin(const std::string& what, std::optional<double> mass_kg)
+{
+    const auto contacts = now_.state.contact_ohm;
+    end();
+    reader_ = {};
+    reader_.stands(mass_kg);
+    for (std::size_t e = 0; e < contacts.size(); ++e) reader_.contact(e, contacts[e]);
+    rows_ = {analyser_columns, {}};
+    start_s_ = -1;
+    judged_s_ = 0;
+    broken_.clear();
+    now_.what = what;
+    now_.wanted_s = what == take::body ? spectrum_s : again_s;
+}
+
+void AnalyserTake::end()
+{
+    now_ = static_cast<const AnalyserShown&>(*now_.idle());
+}
+
+Signal AnalyserTake::rows() { return std::exchange(rows_, {rows_.columns, {}}); }
+
+std::vector<Segment> again(const AnalyserShown& shown)
+{
+    std::vector<Segment> out;
+    for (Segment s : impedance::all_segments) {
+        if (!shown.measures(s)) continue;
+        const bool bad =
+            !shown.state.has(s) ||
+            std::any_of(shown.state.findings.begin(), shown.state.findings.end(), [&](const impedance::Finding& f) {
+                return impedance::row(f.fault).again &&
+                       (f.segments.empty() || std::count(f.segments.begin(), f.segments.end(), s) > 0);
+            });
+        if (bad) out.push_back(s);
+    }
+    return out;
+}
+
+std::optional<Standing> analyser_standing(const Shown& shown)
+{
+    const auto& a = dynamic_cast<const AnalyserShown&>(shown);
+    if (a.what.empty()) return std::nullopt;
+    Json segments = Json::object();
+    for (Segment s : impedance::all_segments) {
+        const impedance::SegmentReading& r = a.state.segments[impedance::index(s)];
+        if (!a.measures(s) || r.sweeps < 1) continue;
+        segments[impedance::row(s).id] = {{"points", points_of(r.points)}, {"sweeps", r.sweeps},
+            {"noise_share", r.noise_share}, {"drift_per_min", r.drift_per_min}};
+    }
+    if (segments.empty()) return std::nullopt;
+    Json found = Json::array();
+    for (const impedance::Finding& f : a.state.findings) {
+        Json where = Json::array();
+        for (Segment s : f.segments) where.push_back(impedance::row(s).id);
+        found.push_back({{"code", impedance::row(f.fault).code}, {"segments", where}, {"words", f.words}});
+    }
+    Json body = {{"segments", segments}, {"seconds", a.state.seconds}, {"found", found}};
+    if (a.platform_kg) body["platform_kg"] = *a.platform_kg;
+    if (a.speaks_contacts) body["contact_ohm"] = a.state.contact_ohm;
+    return Standing{body};
+}
+
+} // namespace fusain::bench

@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/body/balance.h"
+
+#include "core/quality/judgement.h"
+
+namespace fusain::balance {
+namespace {
+
+constexpr double adult_y = 18;
+struct Words {
+    const char *id, *title;
+};
+constexpr Words words[] = {
+    {"low_reserve", "low reserve"}, {"muscle_led", "muscle-led"}, {"fat_led", "fat-led"}, {"balanced", "balanced"}};
+
+} // namespace
+
+const char* id(Kind kind) { return words[static_cast<int>(kind)].id; }
+const char* title(Kind kind) { return words[static_cast<int>(kind)].title; }
+
+std::optional<Place> place(Sex sex, double age_y, double ffmi, double fmi)
+{
+    if (!(age_y >= adult_y)) return std::nullopt;
+    const judgement::IndexRange& r = judgement::index_range(sex);
+    const double l = (ffmi - r.ffmi_low) / (r.ffmi_high - r.ffmi_low), f = (fmi - r.fmi_low) / (r.fmi_high - r.fmi_low);
+    const Kind kind = l < 0 && f < 0                          ? Kind::low_reserve
+                      : l >= 0.5 && f <= 1                    ? Kind::muscle_led
+                      : f - l > 0.5 && (f > 1 || l < 0)       ? Kind::fat_led
+                                                              : Kind::balanced;
+    return Place{l, f, kind};
+}
+
+void add(Result& result, Sex sex, double age_y)
+{
+    const Value lean = result[quantity::ffmi], fat = result[quantity::fmi];
+    const auto where = place(sex, age_y, lean.value, fat.value);
+    if (!where) return;
+    const judgement::IndexRange& r = judgement::index_range(sex);
+    const auto put = [&](const Quantity& q, double value, const Value& of, double width) {
+        result.values.push_back({&q, value, of.u / width, of.u_model / width});
+    };
+    put(quantity::balance_lean, where->lean, lean, r.ffmi_high - r.ffmi_low);
+    put(quantity::balance_fat, where->fat, fat, r.fmi_high - r.fmi_low);
+    result.balance = id(where->kind);
+}
+
+} // namespace fusain::balance

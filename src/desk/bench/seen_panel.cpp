@@ -1,0 +1,75 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/bench/seen_panel.h"
+
+#include <algorithm>
+
+namespace fusain::desk {
+
+SeenPanel::SeenPanel(work::Session& s, bench::Step step, What what)
+    : Panel(s, step, what.title, what.hint), what_(std::move(what))
+{
+    char cap = '1';
+    for (const Row& row : what_.rows) {
+        const QString key_cap(QLatin1Char(cap++));
+        auto* mark = new Mark(QKeySequence(key_cap), key_cap, QString::fromUtf8(row.words), QStringLiteral("✓"));
+        mark->setObjectName(QString::fromLatin1(row.id));
+        connect(mark, &QAbstractButton::toggled, this, &SeenPanel::weigh);
+        body_->addWidget(mark, 0, Qt::AlignLeft);
+        body_->addSpacing(6);
+        marks_.push_back(mark);
+    }
+    body_->addSpacing(12);
+    body_->addWidget(label("text", what_.talk));
+    body_->addSpacing(10);
+    effect_ = label("trouble");
+    effect_->setObjectName(QStringLiteral("left_out"));
+    body_->addWidget(effect_);
+    body_->addStretch();
+    all_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QStringLiteral("all of it"), false, "prepare_all");
+    done_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QString(), true, "prepared");
+    connect(all_, &QAbstractButton::clicked, this, [this] {
+        for (Mark* m : marks_) m->setChecked(true);
+    });
+    connect(done_, &QAbstractButton::clicked, this, [this] {
+        bench::Json seen = bench::Json::array(), left_out = bench::Json::array();
+        for (std::size_t i = 0; i < marks_.size(); ++i) {
+            if (marks_[i]->isChecked())
+                seen.push_back(what_.rows[i].noted);
+            else
+                left_out.push_back(what_.rows[i].effect);
+        }
+        session_.act(what_.kind, {{"seen", seen}, {"left_out", left_out}});
+    });
+    weigh();
+}
+
+void SeenPanel::enter()
+{
+    const auto& seen = what_.seen(session_.visit());
+    for (std::size_t i = 0; i < marks_.size(); ++i)
+        marks_[i]->setChecked(std::find(seen.begin(), seen.end(), what_.rows[i].noted) != seen.end());
+    if (what_.cue) session_.say(QString::fromLatin1(what_.cue));
+    weigh();
+}
+
+void SeenPanel::weigh()
+{
+    QStringList effects;
+    bool may_go = false, forgotten = false;
+    for (std::size_t i = 0; i < marks_.size(); ++i) {
+        may_go = may_go || marks_[i]->isChecked();
+        if (marks_[i]->isChecked()) continue;
+        if (*what_.rows[i].effect)
+            effects << QStringLiteral("◆ ") + QString::fromUtf8(what_.rows[i].effect);
+        else
+            forgotten = true;
+    }
+    may_go = may_go && !forgotten;
+    effect_->setText(may_go ? effects.join('\n') : QString());
+    done_->setEnabled(may_go);
+    done_->set_main(may_go);
+    all_->set_main(!may_go);
+    done_->set_words(effects.isEmpty() ? QStringLiteral("all seen to") : QStringLiteral("go on without; it is noted"));
+}
+
+} // namespace fusain::desk
