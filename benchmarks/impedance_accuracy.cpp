@@ -124,7 +124,8 @@ int main(int argc, char** argv)
                 by_equation[b.equation->id].add(b.value - body.fat_free_mass_kg);
         water.add((*result)[quantity::total_body_water].value - body.water_kg() / 0.99371);
         if (result->find(quantity::extracellular_water)) {
-            outside.add((*result)[quantity::extracellular_water].value - body.outside_share() * body.water_kg() / 0.99371);
+            outside.add(
+                (*result)[quantity::extracellular_water].value - body.outside_share() * body.water_kg() / 0.99371);
             inside.add((*result)[quantity::intracellular_water].value -
                        (1 - body.outside_share()) * body.water_kg() / 0.99371);
         }
@@ -143,15 +144,16 @@ int main(int argc, char** argv)
             Sum fat;
             fat.add((*result)[quantity::fat_percent].value);
             for (int k = 0; k < 3; ++k)
-                if (const auto r = impedance::compute(input_of(body, measure(analyser, now, body, false).shown), Detail::numbers))
+                if (const auto r =
+                        impedance::compute(input_of(body, measure(analyser, now, body, false).shown), Detail::numbers))
                     fat.add((*r)[quantity::fat_percent].value);
             repeats.add(fat.sd() * std::sqrt(fat.n / (fat.n - 1)));
         }
     }
-    std::printf("%d virtual clients, seed %llu; %.1f s to a result\n\n", people,
-        static_cast<unsigned long long>(seed), seconds.mean());
-    std::printf("arc of a segment, six frequencies:   R0 %+.3f %% (95th %.3f)   Rinf %+.3f %% (95th %.3f)\n",
-        r0.mean(), r0.p95(), rinf.mean(), rinf.p95());
+    std::printf("%d virtual clients, seed %llu; %.1f s to a result\n\n", people, static_cast<unsigned long long>(seed),
+        seconds.mean());
+    std::printf("arc of a segment, six frequencies:   R0 %+.3f %% (95th %.3f)   Rinf %+.3f %% (95th %.3f)\n", r0.mean(),
+        r0.p95(), rinf.mean(), rinf.p95());
     for (auto& [id, s] : by_equation)
         std::printf("fat-free mass by %-18s bias %+.2f kg, SD %.2f\n", id.c_str(), s.mean(), s.sd());
     std::printf("water by sun_2003                    bias %+.2f L, SD %.2f\n", water.mean(), water.sd());

@@ -20,14 +20,14 @@ struct Body {
     double frc_l = 0;   ///< functional residual capacity, BTPS; 0: as Crapo 1982 predicts
     double tidal_l = 0; ///< 0: 1.2 men, 0.7 women
     double breaths_per_min = 14;
-    double skin = 1;       ///< surface-area term of this body over the predicted one
-    double learning = 0.8; ///< trials until the lungs are emptied well
-    double calm = 0.8;     ///< 0 restless … 1 still
-    double hydration = 0.732;  ///< water of the fat-free mass
-    double outside_cells = 0;  ///< share of the water; 0: 0.40 men, 0.43 women
-    double cell_khz = 40;      ///< where its reactance is largest
+    double skin = 1;          ///< surface-area term of this body over the predicted one
+    double learning = 0.8;    ///< trials until the lungs are emptied well
+    double calm = 0.8;        ///< 0 restless … 1 still
+    double hydration = 0.732; ///< water of the fat-free mass
+    double outside_cells = 0; ///< share of the water; 0: 0.40 men, 0.43 women
+    double cell_khz = 40;     ///< where its reactance is largest
     double cell_alpha = 0.70;
-    double limbs = 1;          ///< length of arms and legs over the usual share of height
+    double limbs = 1; ///< length of arms and legs over the usual share of height
     double right_arm = 1, left_arm = 1, right_leg = 1, left_leg = 1; ///< lean there over the usual share
 
     double outside_share() const { return outside_cells > 0 ? outside_cells : sex == Sex::male ? 0.40 : 0.43; }

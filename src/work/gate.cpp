@@ -87,8 +87,8 @@ Gate begin_test(
                 i.id};
     const auto* p = arrival.book().protocol(method);
     const bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()},
-        {"reference", instrument->reference}, {"profile", instrument->profile.toStdString()}, {"house", lab.rules.house()},
-        {"house_version", lab.rules.house_version()},
+        {"reference", instrument->reference}, {"profile", instrument->profile.toStdString()},
+        {"house", lab.rules.house()}, {"house_version", lab.rules.house_version()},
         {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
     if (auto why = session.start(*client, who, method, more, arrival.stops_event(method))) return {std::move(why)};
     return {std::nullopt, 0, 0, lab.diary->set_visit(booking_id, method, session.visit_id())};

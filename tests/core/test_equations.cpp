@@ -218,7 +218,8 @@ TEST(Units, ThereAndBack)
 
 TEST(Reference, PlaceInRange)
 {
-    const reference::RangeSet set{"x", "X", "source", {{Sex::female, 20, 40, 21, 33, "women of 20 to 39"}}};
+    const reference::Row only[] = {{Sex::female, 20, 40, 21, 33, "women of 20 to 39"}};
+    const reference::RangeSet set{"x", "X", "source", only};
     using Where = reference::Place::Where;
     const std::pair<double, Where> rows[] = {{20.9, Where::below}, {21, Where::lower_edge}, {27, Where::middle},
         {32.9, Where::upper_edge}, {33.1, Where::above}};

@@ -191,9 +191,9 @@ TEST(Oracles, WhatTheTechnicianIsToldIsTrue)
 
 TEST(Oracles, APlaceInARangeIsCountedFromItsOwnEdges)
 {
-    reference::RangeSet set{"s", "S", "a source",
-        {{Sex::female, 20, 40, 21, 33, "women of 20 to 39"}, {Sex::female, 40, 60, 23, 34, "women of 40 to 59"},
-            {Sex::male, 20, 40, 8, 20, "men of 20 to 39"}}};
+    const reference::Row rows[] = {{Sex::female, 20, 40, 21, 33, "women of 20 to 39"},
+        {Sex::female, 40, 60, 23, 34, "women of 40 to 59"}, {Sex::male, 20, 40, 8, 20, "men of 20 to 39"}};
+    const reference::RangeSet set{"s", "S", "a source", rows};
     using Where = reference::Place::Where;
     struct Row {
         Sex sex;

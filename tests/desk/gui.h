@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "bench/analyser/analyser_take.h"
 #include "bench/chamber/chamber_take.h"
 #include "bench/tank/tank_take.h"
 #include "desk/demo/demo_room.h"
@@ -118,6 +119,16 @@ struct Bench {
     /// What the instruments show.
     const bench::TankShown& seen_tank() { return bench::tank_shown(window->session().live()); }
     const bench::ChamberShown& seen_chamber() { return bench::chamber_shown(window->session().live()); }
+    const bench::AnalyserShown& seen_analyser() { return bench::analyser_shown(window->session().live()); }
+    const bench::AnalyserState& analyser() { return bench::analyser_of(visit()); }
+    /// A picture of the window, where the person who looks at them wants one (FUSAIN_SHOTS=folder).
+    void shot(const char* name)
+    {
+        if (!qEnvironmentVariableIsSet("FUSAIN_SHOTS")) return;
+        QTest::qWait(80);
+        window->grab().save(
+            QStringLiteral("%1/%2.png").arg(qEnvironmentVariable("FUSAIN_SHOTS"), QString::fromLatin1(name)));
+    }
     const bench::TankState& tank() { return bench::tank_of(visit()); }
     const bench::ChamberState& chamber() { return bench::chamber_of(visit()); }
     bool shows(const QString& words)
@@ -154,9 +165,11 @@ struct Bench {
         }
         ASSERT_TRUE(button("screening_keep")) << text("screening_title").toStdString();
     }
-    void to_bench(bool in_chamber = false)
+    void to_bench(bool in_chamber = false, bool on_analyser = false)
     {
-        if (in_chamber)
+        if (on_analyser)
+            ASSERT_TRUE(key("start_analyser", Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier));
+        else if (in_chamber)
             ASSERT_TRUE(key("start_chamber", Qt::Key_Return, Qt::AltModifier));
         else
             ASSERT_TRUE(key("start_visit", Qt::Key_Return, Qt::ControlModifier));
@@ -179,6 +192,28 @@ struct Bench {
         ASSERT_TRUE(key("take_zero", Qt::Key_Space));
         ASSERT_TRUE(key("take_water", Qt::Key_Space));
         ASSERT_TRUE(wait([&] { return visit().next_step() == bench::step::trials; }));
+    }
+    /// Up to the client who stands with hands and feet on the metal.
+    void to_current()
+    {
+        ASSERT_NO_FATAL_FAILURE(to_bench(false, true));
+        ASSERT_TRUE(key("confirm_who", Qt::Key_Return));
+        ASSERT_TRUE(key("take_mass", Qt::Key_Space)) << title().toStdString();
+        ASSERT_TRUE(key("prepare_all", Qt::Key_Space));
+        ASSERT_TRUE(key("prepared", Qt::Key_Return));
+        ASSERT_TRUE(wait([&] { return visit().next_step() == bench::step::spectrum; })) << title().toStdString();
+        ASSERT_TRUE(wait([&] { return seen_analyser().hands; })) << title().toStdString();
+    }
+    /// One recording of the analyser, begun and ended by the main key.
+    void sweep()
+    {
+        const std::size_t before = visit().trials.size();
+        ASSERT_TRUE(key("spectrum_main", Qt::Key_Space)) << title().toStdString();
+        ASSERT_TRUE(wait([&] { return visit().trials.size() > before && seen_analyser().complete; }, 40000))
+            << title().toStdString();
+        ASSERT_TRUE(key("spectrum_main", Qt::Key_Space)) << title().toStdString();
+        ASSERT_TRUE(wait([&] { return !visit().running() && window->session().live().trial == 0; }))
+            << title().toStdString();
     }
     /// Up to the calibrated chamber, the client about to go in.
     void to_runs()

@@ -76,7 +76,8 @@ void AnalyserState::begin(const protocol::HouseRules& house, const Json& started
     take_rule(house, "impedance_water", equations.total_body_water, known(total_body_water));
     take_rule(house, "impedance_muscle", equations.skeletal_muscle, known(skeletal_muscle));
     take_rule(house, "impedance_water_spaces", equations.water_spaces, impedance::knows_water_spaces);
-    take_rule(house, "side_gap", gap_rule, [](const std::string& id) { return impedance::find_gap_rule(id) != nullptr; });
+    take_rule(
+        house, "side_gap", gap_rule, [](const std::string& id) { return impedance::find_gap_rule(id) != nullptr; });
     std::string by = "height";
     take_rule(house, "expected_lean", by, [](const std::string&) { return true; });
     expected_by = by == "mass" ? impedance::ExpectedBy::mass : impedance::ExpectedBy::height;
@@ -96,8 +97,7 @@ std::optional<Message> AnalyserState::refuse_reading(const Visit& v, const Trial
     if (!spectra || spectra->segments.empty()) return unreadable();
     for (const auto& [i, m] : spectra->segments)
         for (const impedance::Point& p : m.points)
-            for (const auto& [field, value] :
-                {std::pair{"impedance.f_khz", p.f_khz}, {"impedance.r_ohm", p.r_ohm}})
+            for (const auto& [field, value] : {std::pair{"impedance.f_khz", p.f_khz}, {"impedance.r_ohm", p.r_ohm}})
                 if (auto bad = limits::check(field, value)) {
                     bad->field = std::string("impedance.segments.") + impedance::segment_rows[i].id;
                     return bad;
@@ -196,9 +196,8 @@ bool AnalyserState::enough(const Visit& v) const
 
 bool AnalyserState::typed(const Visit& v) const
 {
-    return std::any_of(v.trials.begin(), v.trials.end(), [](const Trial& t) {
-        return t.status == Trial::Status::taken && t.source != "line";
-    });
+    return std::any_of(v.trials.begin(), v.trials.end(),
+        [](const Trial& t) { return t.status == Trial::Status::taken && t.source != "line"; });
 }
 
 std::optional<double> AnalyserState::value(const Visit&, const Trial& t) const
@@ -269,7 +268,8 @@ Outcome<Result> AnalyserState::result(const Visit& v) const
             std::abs(t.mass_after_kg - *v.mass_kg) > impedance::lean_limit_kg) {
             say("mass_changed", "mass_kg",
                 "The platform showed " + limits::plain(t.mass_after_kg, 1) + " kg at the end and " +
-                    limits::plain(*v.mass_kg, 1) + " kg before: somebody leaned on it, or something was put down. "
+                    limits::plain(*v.mass_kg, 1) +
+                    " kg before: somebody leaned on it, or something was put down. "
                     "Weigh and measure again.");
             break;
         }
@@ -283,8 +283,10 @@ std::vector<std::pair<std::string, std::string>> AnalyserState::doubts(const Vis
     for (const auto& [number, t] : taken_)
         for (const Taken::Found& f : t.found) {
             const bool stands = std::any_of(all.begin(), all.end(), [&, n = number](const Standing& s) {
-                return s.trial == n && (f.where.empty() || std::count(f.where.begin(), f.where.end(),
-                    std::string(impedance::segment_rows[static_cast<std::size_t>(&s - all.data())].id)) > 0);
+                return s.trial == n &&
+                       (f.where.empty() ||
+                           std::count(f.where.begin(), f.where.end(),
+                               std::string(impedance::segment_rows[static_cast<std::size_t>(&s - all.data())].id)) > 0);
             });
             if (stands) out.emplace_back(f.code, "When measured: " + f.words + '.');
         }

@@ -10,36 +10,42 @@ AnalyserState& own(Visit& v) { return dynamic_cast<AnalyserState&>(v.own()); }
 const AnalyserState& own(const Visit& v) { return analyser_of(v); }
 
 constexpr StanceRow stance[] = {
-    {"see_bare", "feet bare, tights and socks off", "feet bare", "cloth under the feet: the legs read too high, so the "
-                                                                 "client too fat"},
-    {"see_wiped", "hands and feet wiped", "hands and feet wiped", "dry or greasy skin: poor contact, points that do "
-                                                                  "not fall"},
+    {"see_bare", "feet bare, tights and socks off", "feet bare",
+        "cloth under the feet: the legs read too high, so the "
+        "client too fat"},
+    {"see_wiped", "hands and feet wiped", "hands and feet wiped",
+        "dry or greasy skin: poor contact, points that do "
+        "not fall"},
     {"see_metal", "nothing on that conducts: watch, jewellery, belt", "nothing on that conducts",
         "metal on the skin: the current goes another way"},
-    {"see_stood", "has stood for five minutes", "stood five minutes", "water still on its way to the legs: % fat reads "
-                                                                      "about 1 too high"},
-    {"see_feet", "heels on the rear electrodes, toes ahead", "heels on the rear electrodes", "feet off their place: the "
-                                                                                             "legs read wrongly"},
-    {"see_hands", "thumbs and palms flat on the metal", "thumbs and palms on the metal", "hands off their place: % fat "
-                                                                                         "reads up to 2 too low"},
-    {"see_arms", "arms straight and away, thighs apart", "arms away, thighs apart", "limbs that touch: segments, and "
-                                                                                    "% fat by several percent"},
+    {"see_stood", "has stood for five minutes", "stood five minutes",
+        "water still on its way to the legs: % fat reads "
+        "about 1 too high"},
+    {"see_feet", "heels on the rear electrodes, toes ahead", "heels on the rear electrodes",
+        "feet off their place: the "
+        "legs read wrongly"},
+    {"see_hands", "thumbs and palms flat on the metal", "thumbs and palms on the metal",
+        "hands off their place: % fat "
+        "reads up to 2 too low"},
+    {"see_arms", "arms straight and away, thighs apart", "arms away, thighs apart",
+        "limbs that touch: segments, and "
+        "% fat by several percent"},
 };
 
 Kinds kinds()
 {
     return {
-        {"stance", {[](const Visit& v, const Event& e) -> std::optional<Message> {
-                        if (auto m = needs_open(v, e)) return m;
-                        if (!e.body.contains("seen") || !e.body["seen"].is_array() || e.body["seen"].empty())
-                            return Message{
-                                "missing_field", Level::error, "seen", "Say what was seen to before the current."};
-                        return std::nullopt;
-                    },
-                       [](Visit& v, const Event& e) {
-                           own(v).prepared = e.body["seen"].get<std::vector<std::string>>();
-                           own(v).left_out = e.body.value("left_out", std::vector<std::string>{});
-                       }}},
+        {"stance",
+            {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                 if (auto m = needs_open(v, e)) return m;
+                 if (!e.body.contains("seen") || !e.body["seen"].is_array() || e.body["seen"].empty())
+                     return Message{"missing_field", Level::error, "seen", "Say what was seen to before the current."};
+                 return std::nullopt;
+             },
+                [](Visit& v, const Event& e) {
+                    own(v).prepared = e.body["seen"].get<std::vector<std::string>>();
+                    own(v).left_out = e.body.value("left_out", std::vector<std::string>{});
+                }}},
         {"instruments_own",
             {[](const Visit& v, const Event& e) -> std::optional<Message> {
                  if (auto m = needs_open(v, e)) return m;
@@ -87,9 +93,9 @@ std::vector<ChoiceRow> choices()
             [](Visit& v, const std::string& to) {
                 own(v).expected_by = to == "mass" ? impedance::ExpectedBy::mass : impedance::ExpectedBy::height;
             }},
-        {"side_gap",
-            [](const Visit&, const std::string& to) { return impedance::find_gap_rule(to) != nullptr; },
-            [](const Visit& v) { return own(v).gap_rule; }, [](Visit& v, const std::string& to) { own(v).gap_rule = to; }},
+        {"side_gap", [](const Visit&, const std::string& to) { return impedance::find_gap_rule(to) != nullptr; },
+            [](const Visit& v) { return own(v).gap_rule; },
+            [](Visit& v, const std::string& to) { own(v).gap_rule = to; }},
     };
 }
 

@@ -42,10 +42,7 @@ std::shared_ptr<const Shown> AnalyserShown::idle() const
 
 bool AnalyserShown::measures(Segment s) const { return what == take::body || what == impedance::row(s).id; }
 
-bool AnalyserTake::hears(Channel c) const
-{
-    return segment_of(c) || c == Channel::platform || c == Channel::contact;
-}
+bool AnalyserTake::hears(Channel c) const { return segment_of(c) || c == Channel::platform || c == Channel::contact; }
 
 void AnalyserTake::feed(const Reading& r)
 {
@@ -126,10 +123,7 @@ void AnalyserTake::begin(const std::string& what, std::optional<double> mass_kg)
     now_.wanted_s = what == take::body ? spectrum_s : again_s;
 }
 
-void AnalyserTake::end()
-{
-    now_ = static_cast<const AnalyserShown&>(*now_.idle());
-}
+void AnalyserTake::end() { now_ = static_cast<const AnalyserShown&>(*now_.idle()); }
 
 Signal AnalyserTake::rows() { return std::exchange(rows_, {rows_.columns, {}}); }
 

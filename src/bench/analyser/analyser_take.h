@@ -12,13 +12,13 @@ inline constexpr double spectrum_s = 60, again_s = 20;
 
 /// What the analyser shows.
 struct AnalyserShown : Shown {
-    bool hands = false;                        ///< all four electrodes of the hands are touched
-    bool speaks_contacts = false;              ///< it tells contacts at all
-    std::optional<double> platform_kg;         ///< its own scale
-    std::string what;                          ///< of the recording that runs; empty: none
-    impedance::SweepState state;               ///< of the recording; without one, of what comes in now
+    bool hands = false;                ///< all four electrodes of the hands are touched
+    bool speaks_contacts = false;      ///< it tells contacts at all
+    std::optional<double> platform_kg; ///< its own scale
+    std::string what;                  ///< of the recording that runs; empty: none
+    impedance::SweepState state;       ///< of the recording; without one, of what comes in now
     double wanted_s = 0;
-    bool lost = false;                         ///< the line is gone in the middle: it goes on when it is back
+    bool lost = false; ///< the line is gone in the middle: it goes on when it is back
     std::shared_ptr<const Shown> idle() const override;
     bool measures(impedance::Segment segment) const;
 };

@@ -32,7 +32,7 @@ const std::vector<KindRow>& instrument_kinds()
                     0, Channel::scale, "reference_mass"}},
             "Check the scale with the certified mass"},
         {InstrumentKind::impedance, "impedance", "impedance analyser", protocol::Method::impedance,
-            "reference resistor", "Ω", 500, quality::resistor, 1, 0.2, 5, 0,
+            "reference resistor or network", "Ω", 500, quality::resistor, 1, 0.2, 5, 0,
             {{"switch on, nobody on the platform", 15}}, {},
             {{Kind::confirm, "surface", "On a hard floor, level by the bubble",
                  "Carpet charges the client and the platform."},
@@ -41,7 +41,7 @@ const std::vector<KindRow>& instrument_kinds()
                 {Kind::wait, "warm_up", "Warming up", "Two minutes at the least; leave it alone.", 2},
                 {Kind::confirm, "wipe", "Wipe the electrodes",
                     "Only the maker's approved wipes: other cleaners corrode."},
-                {Kind::read, "right_arm", "Reference resistor on the right arm, three readings",
+                {Kind::read, "right_arm", "Reference resistor (or network) on the right arm, three readings",
                     "One channel after the other.", 0, Channel::r_right_arm, "resistor"},
                 {Kind::read, "left_arm", "Now the left arm", "", 0, Channel::r_left_arm, "resistor"},
                 {Kind::read, "trunk", "Now the trunk", "", 0, Channel::r_trunk, "resistor"},
@@ -138,6 +138,8 @@ std::optional<Message> CheckRun::refuse(const Event& e) const
             return not_now("No reading belongs to this step.");
         if (!e.body.contains("value") || !e.body["value"].is_number() || !std::isfinite(e.body["value"].get<double>()))
             return Message{"missing_field", Level::error, "value", "The reading is missing."};
+        if (e.body.contains("x") && (!e.body["x"].is_number() || !std::isfinite(e.body["x"].get<double>())))
+            return Message{"missing_field", Level::error, "x", "The reactance of the reading is no number."};
         return std::nullopt;
     }
     return Message{"unknown_event", Level::error, "kind",
@@ -152,6 +154,7 @@ std::optional<Message> CheckRun::apply(const Event& e)
             started_at = e.at_utc;
             who = e.who;
             reference_ = e.body.value("reference", reference_);
+            reference_x_ = e.body.value("reference_x", 0.0);
             step_since_s = seconds_of(e.at_utc);
         } else if (e.kind == "finished") {
             finished_ = true;
@@ -166,6 +169,7 @@ std::optional<Message> CheckRun::apply(const Event& e)
                     zero_kg = value;
                 else {
                     readings_[step.id].push_back(value);
+                    if (e.body.contains("x")) reactances_[step.id].push_back(e.body["x"].get<double>());
                     on = static_cast<int>(readings_[step.id].size()) >= row(kind_).tolerance(reference_).readings;
                 }
             }
@@ -208,6 +212,17 @@ Outcome<quality::CheckResult> CheckRun::result() const
             one.words = std::string(step.id) + ": " + one.words;
             std::replace(one.words.begin(),
                 one.words.begin() + static_cast<std::ptrdiff_t>(std::string(step.id).size()), '_', ' ');
+        }
+        if (reference_x_ > 0) {
+            const auto at = reactances_.find(step.id);
+            if (at == reactances_.end()) {
+                one.words += " No reactance was read: the phase is not checked.";
+            } else {
+                const auto x = quality::check(quality::reactance(reference_x_), at->second);
+                if (!x) return x;
+                one.passed = one.passed && x->passed;
+                one.words += " Reactance: " + x->words;
+            }
         }
         if (!worst || std::abs(one.of.mean - reference_) > std::abs(worst->of.mean - reference_) ||
             (worst->passed && !one.passed))

@@ -69,7 +69,9 @@ public:
     /// usually is.
     double seconds_left(double now_s) const;
     const std::vector<double>& readings(const std::string& step) const;
-    /// Of the step that reads against the reference; when several do (five channels), the worst of them.
+    double reference_x() const { return reference_x_; } ///< of a network; 0: a plain resistor
+    /// Of the step that reads against the reference; when several do (five channels), the worst of them. With a
+    /// reference network the reactance is held against its own limit: so the phase is checked too.
     Outcome<quality::CheckResult> result() const;
     std::optional<double> water_c, zero_kg;
 
@@ -79,10 +81,10 @@ public:
 
 private:
     InstrumentKind kind_;
-    double reference_;
+    double reference_, reference_x_ = 0;
     int next_ = 0;
     bool finished_ = false;
-    std::map<std::string, std::vector<double>> readings_;
+    std::map<std::string, std::vector<double>> readings_, reactances_;
 };
 
 /// What is known of an instrument's last check.

@@ -65,8 +65,8 @@ Outcome<SpectrumFile> read_spectrum_file(const std::string& given, const std::st
     using Read = Outcome<SpectrumFile>;
     const auto refuse = [&](long line, const std::string& column, const std::string& text) {
         return Read::refuse({"bad_file", Level::error, file,
-            file + (line ? ", line " + std::to_string(line) : "") + (column.empty() ? "" : ", column " + column) + ": " +
-                text + ". Nothing was taken from it."});
+            file + (line ? ", line " + std::to_string(line) : "") + (column.empty() ? "" : ", column " + column) +
+                ": " + text + ". Nothing was taken from it."});
     };
     if (given.size() > most_bytes) return refuse(0, "", "it is larger than 4 MB; spectra of one client are not");
     const std::string text = given.starts_with("\xEF\xBB\xBF") ? given.substr(3) : given;
@@ -86,8 +86,9 @@ Outcome<SpectrumFile> read_spectrum_file(const std::string& given, const std::st
                     return std::all_of(names.begin(), names.end(), [&](const char* n) { return columns.count(n) > 0; });
                 };
                 if (!need({"segment", "f_khz", "r_ohm", "x_ohm"}) && !need({"quantity", "value"}))
-                    return refuse(line, "", "the first row names the columns: segment, f_khz, r_ohm, x_ohm for spectra, "
-                                            "or quantity, value, unit for the instrument's own numbers");
+                    return refuse(line, "",
+                        "the first row names the columns: segment, f_khz, r_ohm, x_ohm for spectra, "
+                        "or quantity, value, unit for the instrument's own numbers");
                 continue;
             }
             const auto cell = [&](const char* name) -> std::string {

@@ -63,11 +63,11 @@ const ChannelRow& row(Channel channel);
 /// What an instrument said.
 struct Reading {
     Channel channel = Channel::load_cell;
-    std::uint32_t seq = 0; ///< counts up per channel, so that lost frames are seen
-    double t_s = 0;        ///< the instrument's own clock
-    double value = 0;      ///< in the channel's unit
-    bool stable = false;   ///< the instrument calls the value settled
-    bool overload = false; ///< the sensor is at its end
+    std::uint32_t seq = 0;        ///< counts up per channel, so that lost frames are seen
+    double t_s = 0;               ///< the instrument's own clock
+    double value = 0;             ///< in the channel's unit
+    bool stable = false;          ///< the instrument calls the value settled
+    bool overload = false;        ///< the sensor is at its end
     std::array<double, 2> more{}; ///< further values, as many as the frame had
     std::size_t more_count = 0;
 };

@@ -191,8 +191,8 @@ std::string csv_header()
     std::string out = "id,method,status,codes,fields,texts";
     for (const char* block : {"results.", "uncertainty."})
         for (const Quantity* q : quantities()) append(out, {",", block, q->id});
-    return out +
-           ",results.balance,uncertainty.fat_percent_measurement,uncertainty.fat_percent_conversion,engine.name,engine.version,extra\n";
+    return out + ",results.balance,uncertainty.fat_percent_measurement,uncertainty.fat_percent_conversion,engine.name,"
+                 "engine.version,extra\n";
 }
 
 void write_csv(std::string& out, const Answer& a)

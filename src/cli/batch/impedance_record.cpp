@@ -121,8 +121,8 @@ Computed impedance_record(const Asked& asked, const simdjson::dom::object& block
         }
     static constexpr std::string_view schools[] = {"height", "mass"};
     if (read.has("expected_by"))
-        in.expected_by = read.choice("expected_by", schools) == 1 ? impedance::ExpectedBy::mass
-                                                                   : impedance::ExpectedBy::height;
+        in.expected_by =
+            read.choice("expected_by", schools) == 1 ? impedance::ExpectedBy::mass : impedance::ExpectedBy::height;
     if (read.has("profile")) in.profile = profile_of(read, answer);
     if (!answer.messages.empty()) return Computed::refuse(answer.messages);
     return impedance::compute(in, detail);

@@ -9,10 +9,11 @@ std::span<const Quantity* const> quantities()
 {
     using namespace quantity;
     static const std::vector<const Quantity*> rows = [] {
-        std::vector<const Quantity*> all = {&body_volume, &body_density, &fat_percent, &fat_mass, &fat_free_mass,
-        &bmi, &ffmi, &fmi, &water_density, &underwater_mass, &residual_volume, &raw_volume, &surface_area_artifact,
-        &thoracic_gas_volume, &resistance, &reactance, &phase_angle, &r0, &rinf, &total_body_water,
-        &extracellular_water, &intracellular_water, &ecw_ratio, &skeletal_muscle, &balance_lean, &balance_fat, &segment_scale};
+        std::vector<const Quantity*> all = {&body_volume, &body_density, &fat_percent, &fat_mass, &fat_free_mass, &bmi,
+            &ffmi, &fmi, &water_density, &underwater_mass, &residual_volume, &raw_volume, &surface_area_artifact,
+            &thoracic_gas_volume, &resistance, &reactance, &phase_angle, &r0, &rinf, &total_body_water,
+            &extracellular_water, &intracellular_water, &ecw_ratio, &skeletal_muscle, &balance_lean, &balance_fat,
+            &segment_scale};
         for (std::size_t i = 0; i < std::size(segment_lean); ++i)
             for (const Quantity* q : {&segment_lean[i], &segment_fat[i], &segment_expected[i]}) all.push_back(q);
         all.insert(all.end(), {&rest_lean, &rest_fat, &arms_asymmetry, &legs_asymmetry});

@@ -74,8 +74,8 @@ inline constexpr Quantity ecw_ratio{
 inline constexpr Quantity skeletal_muscle{
     "skeletal_muscle_kg", "Skeletal muscle", "muscle", "kg", UnitKind::mass, 1, "fat_free_mass_kg", false};
 
-/// Of the five segments, in the order of impedance::segment_rows. "Lean" of a segment is all that is not fat there, bone
-/// included.
+/// Of the five segments, in the order of impedance::segment_rows. "Lean" of a segment is all that is not fat there,
+/// bone included.
 inline constexpr Quantity segment_lean[] = {
     {"segments.right_arm.lean_kg", "Right arm, lean", "right arm, all but fat", "kg", UnitKind::mass, 2, "", false},
     {"segments.left_arm.lean_kg", "Left arm, lean", "left arm, all but fat", "kg", UnitKind::mass, 2, "", false},
@@ -91,18 +91,23 @@ inline constexpr Quantity segment_fat[] = {
     {"segments.left_leg.fat_kg", "Left leg, fat", "left leg, fat", "kg", UnitKind::mass, 2, "", false},
 };
 inline constexpr Quantity segment_expected[] = {
-    {"segments.right_arm.percent_of_expected", "Right arm, lean of the expected", "right arm, of what is expected", "%", UnitKind::percent, 0, "", false},
-    {"segments.left_arm.percent_of_expected", "Left arm, lean of the expected", "left arm, of what is expected", "%", UnitKind::percent, 0, "", false},
-    {"segments.trunk.percent_of_expected", "Trunk, lean of the expected", "trunk, of what is expected", "%", UnitKind::percent, 0, "", false},
-    {"segments.right_leg.percent_of_expected", "Right leg, lean of the expected", "right leg, of what is expected", "%", UnitKind::percent, 0, "", false},
-    {"segments.left_leg.percent_of_expected", "Left leg, lean of the expected", "left leg, of what is expected", "%", UnitKind::percent, 0, "", false},
+    {"segments.right_arm.percent_of_expected", "Right arm, lean of the expected", "right arm, of what is expected", "%",
+        UnitKind::percent, 0, "", false},
+    {"segments.left_arm.percent_of_expected", "Left arm, lean of the expected", "left arm, of what is expected", "%",
+        UnitKind::percent, 0, "", false},
+    {"segments.trunk.percent_of_expected", "Trunk, lean of the expected", "trunk, of what is expected", "%",
+        UnitKind::percent, 0, "", false},
+    {"segments.right_leg.percent_of_expected", "Right leg, lean of the expected", "right leg, of what is expected", "%",
+        UnitKind::percent, 0, "", false},
+    {"segments.left_leg.percent_of_expected", "Left leg, lean of the expected", "left leg, of what is expected", "%",
+        UnitKind::percent, 0, "", false},
 };
 inline constexpr Quantity segment_scale{"segments.scale", "Scale of the segments to the whole",
     "how well the parts fit the whole", "", UnitKind::share, 3, "", false};
-inline constexpr Quantity rest_lean{"rest.lean_kg", "Head, hands and feet, lean", "head, hands and feet, all but fat", "kg",
-    UnitKind::mass, 2, "", false};
-inline constexpr Quantity rest_fat{"rest.fat_kg", "Head, hands and feet, fat", "head, hands and feet, fat", "kg",
-    UnitKind::mass, 2, "", false};
+inline constexpr Quantity rest_lean{"rest.lean_kg", "Head, hands and feet, lean", "head, hands and feet, all but fat",
+    "kg", UnitKind::mass, 2, "", false};
+inline constexpr Quantity rest_fat{
+    "rest.fat_kg", "Head, hands and feet, fat", "head, hands and feet, fat", "kg", UnitKind::mass, 2, "", false};
 
 inline constexpr Quantity arms_asymmetry{"asymmetry.arms_lean_kg", "Arms, lean, right less left",
     "how much more the right arm has", "kg", UnitKind::mass, 2, "", false};

@@ -21,6 +21,9 @@ struct Value {
     double u_measurement() const { return std::sqrt(std::max(0.0, u * u - u_model * u_model)); }
 };
 
+/// What a body is made of, as colours tell it apart.
+enum class Tissue { none, lean, fat, water, mineral };
+
 /// One step of a ladder. `size` is signed; totals stand for themselves. The unit is litres but for what is weighed.
 struct Rung {
     std::string title;
@@ -28,7 +31,8 @@ struct Rung {
     double size = 0;
     double u = 0;
     bool total = false;
-    bool weighed = false; ///< in kilograms
+    bool weighed = false;         ///< in kilograms
+    Tissue tissue = Tissue::none; ///< in a ladder that begins with one, the steps are a sum from nothing
 };
 
 /// A change of one input and what it would do to this client's percent fat.

@@ -23,10 +23,10 @@ std::optional<Place> place(Sex sex, double age_y, double ffmi, double fmi)
     if (!(age_y >= adult_y)) return std::nullopt;
     const judgement::IndexRange& r = judgement::index_range(sex);
     const double l = (ffmi - r.ffmi_low) / (r.ffmi_high - r.ffmi_low), f = (fmi - r.fmi_low) / (r.fmi_high - r.fmi_low);
-    const Kind kind = l < 0 && f < 0                          ? Kind::low_reserve
-                      : l >= 0.5 && f <= 1                    ? Kind::muscle_led
-                      : f - l > 0.5 && (f > 1 || l < 0)       ? Kind::fat_led
-                                                              : Kind::balanced;
+    const Kind kind = l < 0 && f < 0                    ? Kind::low_reserve
+                      : l >= 0.5 && f <= 1              ? Kind::muscle_led
+                      : f - l > 0.5 && (f > 1 || l < 0) ? Kind::fat_led
+                                                        : Kind::balanced;
     return Place{l, f, kind};
 }
 

@@ -35,10 +35,7 @@ struct Misfit {
     int inputs() const { return delay ? 5 : 4; }
     int values() const { return 2 * static_cast<int>(points.size()); }
 
-    Arc arc(const Eigen::VectorXd& p) const
-    {
-        return {p[0], p[1], p[2], std::exp(p[3]), delay ? p[4] / us_per_ns : 0};
-    }
+    Arc arc(const Eigen::VectorXd& p) const { return {p[0], p[1], p[2], std::exp(p[3]), delay ? p[4] / us_per_ns : 0}; }
 
     int operator()(const Eigen::VectorXd& p, Eigen::VectorXd& out) const
     {
@@ -57,8 +54,7 @@ struct Misfit {
             const double span = p[0] - p[1], omega = rad_per_khz_us * points[i].f_khz;
             const Complex turn = delay ? std::exp(Complex(0, -omega * p[4])) : Complex(1),
                           z = p[1] + span * d; // before the cables
-            const Complex by[] = {
-                d, 1.0 - d, -span * d * d * w * l, span * d * d * w * p[2], Complex(0, -omega) * z};
+            const Complex by[] = {d, 1.0 - d, -span * d * d * w * l, span * d * d * w * p[2], Complex(0, -omega) * z};
             for (int k = 0; k < inputs(); ++k) {
                 out(2 * static_cast<long>(i), k) = (turn * by[k]).real();
                 out(2 * static_cast<long>(i) + 1, k) = -(turn * by[k]).imag();

@@ -44,7 +44,8 @@ inline constexpr std::size_t fewest_for_delay = 5;
 ///
 /// Given:    points   three or more different frequencies, 0.5 to 2000 kHz, in any order
 /// Returned: the arc with its standard errors
-/// Notes:    a delay of the cables is taken in when the points ask for it: five frequencies or more, a residual that one
+/// Notes:    a delay of the cables is taken in when the points ask for it: five frequencies or more, a residual that
+/// one
 ///           more parameter explains (F over 25, chance under 0.2 %), and of a size that cables have (under 100 ns).
 /// Refused:  few_frequencies · not_an_arc (no human arc goes through the points: R0 not above R∞, α outside 0.2 to 1,
 ///           or f_c outside 1 to 1000 kHz)

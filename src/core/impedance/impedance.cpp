@@ -12,11 +12,11 @@
 namespace fusain::impedance {
 namespace {
 
-constexpr double sides_limit = 0.20;       ///< right and left further apart: measured wrongly, or a body to look at
-constexpr double exchanged_limit = 1.15;   ///< a leg so far over its arm is no leg. This lab's rule
-constexpr double trunk_limit = 0.5;        ///< of a limb: the trunk is a tenth of one
+constexpr double sides_limit = 0.20;     ///< right and left further apart: measured wrongly, or a body to look at
+constexpr double exchanged_limit = 1.15; ///< a leg so far over its arm is no leg. This lab's rule
+constexpr double trunk_limit = 0.5;      ///< of a limb: the trunk is a tenth of one
 constexpr double phase_low_deg = 2, phase_high_deg = 12; ///< this lab's rule, outside all published norms
-constexpr double water_kg_per_l = 0.99371; ///< at 36 °C
+constexpr double water_kg_per_l = 0.99371;               ///< at 36 °C
 // what conditions do to the resistance between hand and foot
 constexpr double cold_skin_per_c = 0.008; ///< Caton et al. 1988, Med Sci Sports Exerc 20:489–491: 8 % for 9 °C
 constexpr double just_stood = 0.015;      ///< this lab's rule: water is still on its way to the legs
@@ -229,8 +229,8 @@ void add_doubts_of_measuring(const Input& in, const Result& r, Messages& out)
                 std::string("Right and left of the ") + s.title + " differ by over 20 % (" + limits::plain(right, 0) +
                     " and " + limits::plain(left, 0) + " Ω): check contacts and posture, and measure again.");
     }
-    for (const auto& [arm, leg, side] : {std::tuple{Segment::right_arm, Segment::right_leg, "right"},
-             {Segment::left_arm, Segment::left_leg, "left"}})
+    for (const auto& [arm, leg, side] :
+        {std::tuple{Segment::right_arm, Segment::right_leg, "right"}, {Segment::left_arm, Segment::left_leg, "left"}})
         if (ohms(leg) > exchanged_limit * ohms(arm))
             say("segments_exchanged", std::string("impedance.segments.") + row(leg).id,
                 std::string("The ") + side + " leg (" + limits::plain(ohms(leg), 0) + " Ω) lies far over the " + side +
@@ -284,10 +284,11 @@ std::vector<Rung> build_ladder(const Input& in, const Result& r)
     const double water = water_kg_per_l * r[quantity::total_body_water].value,
                  u_water = water_kg_per_l * r[quantity::total_body_water].u, lean = r[quantity::fat_free_mass].value,
                  u_lean = r[quantity::fat_free_mass].u;
-    return {{"water", equation(in, Predicts::total_body_water).title, water, u_water, true, true},
+    return {{"water", equation(in, Predicts::total_body_water).title, water, u_water, true, true, Tissue::water},
         {"protein, mineral and the rest", "fat-free mass less water", lean - water, std::hypot(u_lean, u_water), false,
-            true},
-        {"fat", "mass less fat-free mass", r[quantity::fat_mass].value, r[quantity::fat_mass].u, false, true},
+            true, Tissue::lean},
+        {"fat", "mass less fat-free mass", r[quantity::fat_mass].value, r[quantity::fat_mass].u, false, true,
+            Tissue::fat},
         {"body mass", "", in.mass_kg, in.errors.mass_kg, true, true}};
 }
 
@@ -346,9 +347,9 @@ void add_segments(const Input& in, Result& r, Messages& messages)
         const Point* p = at_50(in.segments[i]);
         if (!p) {
             messages.push_back({"no_segments", Level::caution, path_of(in, i),
-                in.has_segments() ? std::string("The ") + segment_rows[i].title +
-                                        " was not measured: no lean and fat by segment."
-                                  : "Only the whole body was measured: no lean and fat by segment."});
+                in.has_segments()
+                    ? std::string("The ") + segment_rows[i].title + " was not measured: no lean and fat by segment."
+                    : "Only the whole body was measured: no lean and fat by segment."});
             return;
         }
         s.r50_ohm[i] = p->r_ohm;
@@ -375,8 +376,8 @@ Outcome<std::optional<Arc>> arc_of(const std::vector<Point>& whole)
 
 bool knows_water_spaces(std::string_view id)
 {
-    return std::any_of(std::begin(water_space_rows), std::end(water_space_rows),
-        [&](const WaterSpaces& row) { return id == row.id; });
+    return std::any_of(
+        std::begin(water_space_rows), std::end(water_space_rows), [&](const WaterSpaces& row) { return id == row.id; });
 }
 
 Outcome<Result> compute(const Input& in, Detail detail)
@@ -418,8 +419,8 @@ std::vector<WhatIf> what_ifs(const Input& in)
     };
     const auto resisting = [](double share) {
         return [share](Input& i) {
-            for (auto* spectrum : {&i.whole_body, &i.segments[0], &i.segments[1], &i.segments[2], &i.segments[3],
-                     &i.segments[4]})
+            for (auto* spectrum :
+                {&i.whole_body, &i.segments[0], &i.segments[1], &i.segments[2], &i.segments[3], &i.segments[4]})
                 for (Point& p : *spectrum) p.r_ohm *= 1 + share, p.x_ohm *= 1 + share;
         };
     };

@@ -63,7 +63,8 @@ struct Input {
 /// Refused:  `implant` · error: out_of_range, missing_field, frequency_twice, swapped, unknown_choice ·
 ///           repeat: impedance_not_falling, not_an_arc
 ///           With a profile and all five segments, lean and fat of each (segments.h).
-/// Cautions: outside_group, error_unknown, sides_differ, segments_exchanged, phase_unusual, profile_fits_badly, no_segments,
+/// Cautions: outside_group, error_unknown, sides_differ, segments_exchanged, phase_unusual, profile_fits_badly,
+/// no_segments,
 ///           fat_unusual, under_minimum, low_reserve
 Outcome<Result> compute(const Input& in, Detail detail = Detail::whole);
 
@@ -73,9 +74,9 @@ std::vector<WhatIf> what_ifs(const Input& in);
 /// What another equation would say of the same client.
 struct Beside {
     const Equation* equation = nullptr;
-    double value = 0;          ///< kg or L
-    double error = 0;          ///< the equation's own; 0: none is known
-    double fat_percent = NAN;  ///< of fat-free mass alone
+    double value = 0;         ///< kg or L
+    double error = 0;         ///< the equation's own; 0: none is known
+    double fat_percent = NAN; ///< of fat-free mass alone
     bool chosen = false, outside_group = false;
 };
 /// Every equation there is, by what it predicts. Empty when nothing can be computed.

@@ -13,16 +13,16 @@ namespace fusain::impedance {
 
 struct Profile {
     struct Part {
-        double length_per_height = 0;   ///< 0 to 1
-        double a_kg = 0;                ///< lean = a + b·L²/R, before it is scaled to the whole body
+        double length_per_height = 0; ///< 0 to 1
+        double a_kg = 0;              ///< lean = a + b·L²/R, before it is scaled to the whole body
         double b_kg_ohm_per_cm2 = 0;
-        double u_kg = 0;                ///< the profile's own error in lean
-        double mass_share = 0;          ///< of body mass, 0 to 1
+        double u_kg = 0;       ///< the profile's own error in lean
+        double mass_share = 0; ///< of body mass, 0 to 1
     };
     std::string id, title, calibrated_on, source;
     std::array<Part, segment_count> parts;
-    double rest_share_of_fat_free_mass = 0, rest_mass_share = 0;            ///< head, hands and feet
-    std::array<double, segment_count> expected_male{}, expected_female{};   ///< share of fat-free mass
+    double rest_share_of_fat_free_mass = 0, rest_mass_share = 0;          ///< head, hands and feet
+    std::array<double, segment_count> expected_male{}, expected_female{}; ///< share of fat-free mass
     const std::array<double, segment_count>& expected(Sex sex) const
     {
         return sex == Sex::male ? expected_male : expected_female;

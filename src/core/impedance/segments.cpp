@@ -85,8 +85,7 @@ Outcome<std::vector<Value>> segments(const SegmentsInput& in, const Profile& pro
         put(quantity::segment_lean[i], lean[i]);
         put(quantity::segment_fat[i], fat);
         if (expected)
-            put(quantity::segment_expected[i],
-                Grad(100.0) * lean[i] / (Grad(profile.expected(in.sex)[i]) * *expected));
+            put(quantity::segment_expected[i], Grad(100.0) * lean[i] / (Grad(profile.expected(in.sex)[i]) * *expected));
         negative(segment_rows[i].id, segment_rows[i].title, fat.v);
     }
     const Grad rest = whole * Grad(profile.rest_share_of_fat_free_mass),
@@ -100,8 +99,10 @@ Outcome<std::vector<Value>> segments(const SegmentsInput& in, const Profile& pro
     put(quantity::legs_asymmetry, side(pairs_of_sides[1]));
     if (!(scale.v >= scale_low && scale.v <= scale_high))
         cautions.push_back({"profile_fits_badly", Level::caution, "segments.scale",
-            "The segments have to be scaled by " + limits::plain(scale.v, 3) + " (segments.scale) to make the whole "
-            "body; allowed is 0.80 to 1.25. Is profile \"" + profile.id + "\" of this instrument?"});
+            "The segments have to be scaled by " + limits::plain(scale.v, 3) +
+                " (segments.scale) to make the whole "
+                "body; allowed is 0.80 to 1.25. Is profile \"" +
+                profile.id + "\" of this instrument?"});
     return {std::move(out), std::move(cautions)};
 }
 
@@ -118,13 +119,12 @@ std::vector<SideGap> side_gaps(const Result& r, const GapRule& rule)
 {
     using Verdict = SideGap::Verdict;
     std::vector<SideGap> out;
-    for (const auto& [quantity, sides, kg] :
-        {std::tuple{&quantity::arms_asymmetry, pairs_of_sides[0], rule.arms_kg},
-            {&quantity::legs_asymmetry, pairs_of_sides[1], rule.legs_kg}}) {
+    for (const auto& [quantity, sides, kg] : {std::tuple{&quantity::arms_asymmetry, pairs_of_sides[0], rule.arms_kg},
+             {&quantity::legs_asymmetry, pairs_of_sides[1], rule.legs_kg}}) {
         const Value* gap = r.find(*quantity);
         if (!gap) continue;
-        const double larger = std::max(r[quantity::segment_lean[index(sides.right)]].value,
-            r[quantity::segment_lean[index(sides.left)]].value);
+        const double larger = std::max(
+            r[quantity::segment_lean[index(sides.right)]].value, r[quantity::segment_lean[index(sides.left)]].value);
         const double by_share = rule.share > 0 ? rule.share * larger : INFINITY, by_kg = kg > 0 ? kg : INFINITY;
         SideGap g{sides.title, gap->value, 2 * gap->u_measurement(), std::min(by_share, by_kg), Verdict::small};
         const double size = std::abs(g.right_less_left_kg);

@@ -39,10 +39,10 @@ Outcome<std::vector<Value>> segments(const SegmentsInput& in, const Profile& pro
 
 /// Right and left of one pair.
 struct SideGap {
-    const char* title = "";   ///< "legs"
+    const char* title = ""; ///< "legs"
     double right_less_left_kg = 0;
-    double noise_kg = 0;      ///< what measuring alone may pretend: twice its standard uncertainty
-    double limit_kg = 0;      ///< this lab's threshold for this body
+    double noise_kg = 0; ///< what measuring alone may pretend: twice its standard uncertainty
+    double limit_kg = 0; ///< this lab's threshold for this body
     enum class Verdict { within_noise, small, flagged } verdict = Verdict::within_noise;
 };
 /// How far right and left may be apart before a lab points at it.

@@ -10,10 +10,10 @@
 namespace fusain::impedance {
 namespace {
 
-constexpr double longest_pause_s = 2;     ///< between two points; more is a pause
-constexpr double trend_from_s = 20;       ///< shorter than this no trend is told from noise
-constexpr double trunk_of_limbs = 0.062;  ///< trunk over arm + leg: more, and something bridges the limbs
-constexpr double fall_apart = 0.045;      ///< |Z| high over low frequency, arms against legs
+constexpr double longest_pause_s = 2;    ///< between two points; more is a pause
+constexpr double trend_from_s = 20;      ///< shorter than this no trend is told from noise
+constexpr double trunk_of_limbs = 0.062; ///< trunk over arm + leg: more, and something bridges the limbs
+constexpr double fall_apart = 0.045;     ///< |Z| high over low frequency, arms against legs
 constexpr double arm_over_leg_low = 0.75, arm_over_leg_high = 1.75;
 
 constexpr FaultRow rows[] = {
@@ -24,8 +24,10 @@ constexpr FaultRow rows[] = {
     {Fault::not_falling, "impedance_not_falling", "Wipe, thumbs and palms flat on the metal, heels back. Again.", true},
     {Fault::not_an_arc, "not_an_arc", "Wipe, check posture, and measure it again.", true},
     {Fault::limbs_touch, "limbs_touch", "Arms straight and away from the trunk, thighs apart. Again.", true},
-    {Fault::sides_differ, "sides_differ", "Look at both sides: contacts, an arm against the trunk. Again; if it stays, "
-                                          "ask about implants and old injuries.", true},
+    {Fault::sides_differ, "sides_differ",
+        "Look at both sides: contacts, an arm against the trunk. Again; if it stays, "
+        "ask about implants and old injuries.",
+        true},
     {Fault::settling, "settling", "Water is still moving: stand for some minutes more, then measure again.", false},
 };
 
@@ -79,6 +81,7 @@ void SweepReader::add(double t_s, Segment segment, const Point& point)
 {
     if (last_s_ >= 0 && t_s > last_s_ && t_s - last_s_ < longest_pause_s) seconds_ += t_s - last_s_;
     last_s_ = t_s;
+    newest_ = segment;
     seen_[index(segment)].push_back({t_s, point});
 }
 
@@ -105,6 +108,7 @@ SweepState SweepReader::state() const
     SweepState out;
     out.contact_ohm = contact_ohm_;
     out.seconds = seconds_;
+    out.newest = newest_;
     std::vector<Segment> moved, rising, strange;
     std::vector<std::pair<double, double>> legs, arms_course;
     for (Segment s : all_segments) {
@@ -168,16 +172,16 @@ SweepState SweepReader::state() const
             say(Fault::poor_contact, {of_electrode[e], Segment::trunk},
                 std::string(electrode_titles[e]) + ": poor contact (" + limits::plain(contact_ohm_[e] / 1000, 1) +
                     " kΩ)");
-    if (off_) say(Fault::stepped_off, {}, "the client stepped off");
+    if (off_)
+        say(Fault::stepped_off, {}, "the client stepped off");
     else if (leant_kg_ > lean_limit_kg)
         say(Fault::leaning, {}, "the platform shows " + limits::plain(leant_kg_, 1) + " kg more or less than before");
     if (!moved.empty()) say(Fault::moved, moved, "moved or talked: " + names(moved));
     if (!rising.empty()) say(Fault::not_falling, rising, "does not fall with the frequency: " + names(rising));
 
     const auto& seg = out.segments;
-    const bool whole = std::all_of(std::begin(all_segments), std::end(all_segments), [&](Segment s) {
-        return out.has(s) && std::isfinite(at_50(seg[index(s)]));
-    });
+    const bool whole = std::all_of(std::begin(all_segments), std::end(all_segments),
+        [&](Segment s) { return out.has(s) && std::isfinite(at_50(seg[index(s)])); });
     if (whole && rising.empty()) {
         const auto z = [&](Segment s) { return at_50(seg[index(s)]); };
         const auto f = [&](Segment s) { return fall(seg[index(s)]); };
@@ -186,21 +190,20 @@ SweepState SweepReader::state() const
         const double arms_fall = (f(right_arm) + f(left_arm)) / 2, legs_fall = (f(right_leg) + f(left_leg)) / 2;
         const bool bridged = z(trunk) / (arms + legs_z) > trunk_of_limbs;
         std::vector<Segment> touching;
-        if (bridged || arms / legs_z < arm_over_leg_low || arms_fall < legs_fall - fall_apart) {
+        for (const auto& [one, other] : {std::pair{right_arm, left_arm}, {left_arm, right_arm}})
+            if (f(one) < f(other) - fall_apart && z(one) < z(other)) touching = {one, trunk}; // alone
+        if (touching.empty() && (bridged || arms / legs_z < arm_over_leg_low || arms_fall < legs_fall - fall_apart)) {
             if (arms_fall < legs_fall - fall_apart / 2 || arms / legs_z < arm_over_leg_low)
                 touching = {right_arm, left_arm, trunk};
         }
         if (touching.empty() && (bridged || arms / legs_z > arm_over_leg_high || legs_fall < arms_fall - fall_apart))
             touching = {right_leg, left_leg, trunk};
-        if (touching.empty()) // one arm alone
-            for (const auto& [one, other] : {std::pair{right_arm, left_arm}, {left_arm, right_arm}})
-                if (f(one) < f(other) - fall_apart && z(one) < z(other)) touching = {one, trunk};
         std::erase_if(strange, [&](Segment s) { return std::count(touching.begin(), touching.end(), s) > 0; });
         if (!touching.empty())
             say(Fault::limbs_touch, touching,
                 touching.front() == right_leg ? "thighs touch, it seems"
                 : touching.size() == 3        ? "arms touch trunk or each other, it seems"
-                                              : std::string(row(touching.front()).title) + " touches the trunk, it seems");
+                                       : std::string(row(touching.front()).title) + " touches the trunk, it seems");
         for (const Sides& s : pairs_of_sides) {
             const double right = z(s.right), left = z(s.left);
             if (touching.empty() && std::abs(right - left) > sides_apart * (right + left) / 2)

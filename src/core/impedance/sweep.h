@@ -47,18 +47,19 @@ struct Finding {
 
 /// What has been measured of one segment so far.
 struct SegmentReading {
-    std::vector<Point> points;     ///< means, by rising frequency
-    int sweeps = 0;                ///< whole ones
-    double noise_share = 0;        ///< standard error of a sweep's mean, of the impedance
-    double drift_per_min = 0;      ///< share of the impedance a minute
-    std::optional<Arc> arc;        ///< as soon as there are points for it
+    std::vector<Point> points; ///< means, by rising frequency
+    int sweeps = 0;            ///< whole ones
+    double noise_share = 0;    ///< standard error of a sweep's mean, of the impedance
+    double drift_per_min = 0;  ///< share of the impedance a minute
+    std::optional<Arc> arc;    ///< as soon as there are points for it
 };
 
 struct SweepState {
     std::array<SegmentReading, segment_count> segments;
     std::array<double, electrode_count> contact_ohm{}; ///< 0: not heard
     std::vector<Finding> findings;
-    double seconds = 0; ///< of measuring; pauses are not counted
+    double seconds = 0;            ///< of measuring; pauses are not counted
+    std::optional<Segment> newest; ///< whose points come in now
     bool has(Segment s) const { return segments[index(s)].sweeps >= 1; }
 };
 
@@ -83,15 +84,16 @@ private:
     std::array<std::vector<Seen>, segment_count> seen_;
     std::array<double, electrode_count> contact_ohm_{};
     std::optional<double> mass_kg_, platform_kg_;
+    std::optional<Segment> newest_;
     double last_s_ = -1, seconds_ = 0, leant_kg_ = 0;
     bool off_ = false;
 };
 
 /// Limits of the judgement, this lab's rules where no source is given (docs/impedance-signal.md).
 inline constexpr double contact_limit_ohm = 2500;
-inline constexpr double moved_limit = 0.0025;         ///< SD of a sweep around its trend
-inline constexpr double settling_per_min = 0.0025;    ///< after five minutes of standing it is under a third of this
-inline constexpr double lean_limit_kg = 0.3;          ///< mass changed during the test
+inline constexpr double moved_limit = 0.0025;      ///< SD of a sweep around its trend
+inline constexpr double settling_per_min = 0.0025; ///< after five minutes of standing it is under a third of this
+inline constexpr double lean_limit_kg = 0.3;       ///< mass changed during the test
 inline constexpr double sides_apart = 0.20;
 
 } // namespace fusain::impedance

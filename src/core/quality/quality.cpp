@@ -92,6 +92,7 @@ Tolerance resistor(double ohm)
 {
     return {ohm, 3, 0.01 * ohm, std::nullopt, 0.01 * ohm, "Ω", "the reference resistor", 1};
 }
+Tolerance reactance(double ohm) { return {ohm, 3, 1.0, std::nullopt, 1.0, "Ω", "the network's reactance", 1}; }
 Tolerance phantom(double value, const std::string& unit)
 {
     return {value, 1, 0.015 * value, std::nullopt, std::nullopt, unit, "the phantom", 4};

@@ -267,8 +267,7 @@ private:
 class MassPanel : public Panel {
 public:
     explicit MassPanel(work::Session& s)
-        : Panel(s, bench::step::mass, QString(), QString()),
-          typed_(new NumberField("mass_kg", Measure::mass))
+        : Panel(s, bench::step::mass, QString(), QString()), typed_(new NumberField("mass_kg", Measure::mass))
     {
         number_ = label("huge");
         number_->setObjectName(QStringLiteral("live_mass"));
@@ -325,8 +324,7 @@ public:
             say(QStringLiteral("Settled: take it"),
                 QStringLiteral("As worn in the test, nothing in the hands, nothing touched."));
         else
-            say(title(),
-                QStringLiteral("As little on as will be worn in the test. Stand still, touch nothing."));
+            say(title(), QStringLiteral("As little on as will be worn in the test. Stand still, touch nothing."));
         const auto seen = typed_row_->isVisible() && typed_->peek() ? typed_->peek()
                           : ready                                   ? std::optional(w->kg)
                                                                     : std::nullopt;
@@ -339,7 +337,7 @@ public:
                       .arg(Units::get().text(Measure::mass, session_.visit().last->mass_kg, 1))
                 : QStringLiteral("◆ %1 at the last visit: it fell faster than 1 kg or 1 % a week.")
                       .arg(Units::get().text(Measure::mass, session_.visit().last->mass_kg, 1)));
-        state_->setText(ready                        ? QString()
+        state_->setText(ready                      ? QString()
                         : w && w->kg > somebody_kg ? QStringLiteral("settling …")
                                                    : QStringLiteral("waiting for the client"));
     }

@@ -17,9 +17,9 @@ public:
     struct What {
         QString title, hint, talk; ///< talk: what is said to the client meanwhile
         std::vector<Row> rows;
-        const char* kind;                                                  ///< of the event
+        const char* kind;                                                   ///< of the event
         const std::vector<std::string>& (*seen)(const bench::Visit& visit); ///< of the visit so far
-        const char* cue;                                                   ///< to the client
+        const char* cue;                                                    ///< to the client
     };
     SeenPanel(work::Session& session, bench::Step step, What what);
     void enter() override;

@@ -39,8 +39,9 @@ QString bullet(const QString& mark, const QString& words)
 
 DayPage::DayPage(work::Lab& lab, QWidget* parent)
     : QWidget(parent), lab_(lab), day_(lab.today()), pages_(new Pages), booking_(new BookingPanel(lab)),
-      title_(label("title")), hint_(label("small")), date_(label("small")), soon_(label("text")), watch_(label("text")),
-      sheets_(label("text")), chosen_(label("text")), moving_(label("heading")), strip_(new DayStrip)
+      group_(new GroupPanel(lab)), title_(label("title")), hint_(label("small")), date_(label("small")),
+      soon_(label("text")), watch_(label("text")), sheets_(label("text")), chosen_(label("text")),
+      moving_(label("heading")), strip_(new DayStrip)
 {
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
@@ -91,6 +92,7 @@ DayPage::DayPage(work::Lab& lab, QWidget* parent)
     go_ = key(row, Qt::Key_Return, "⏎", "screen", "day_go");
     go_->set_main(true);
     book_ = key(row, Qt::Key_B, "B", "book a visit", "day_book");
+    group_key_ = key(row, Qt::Key_G, "G", "book a crew", "day_group");
     move_ = key(row, Qt::Key_M, "M", "move", "day_move");
     send_ = key(row, Qt::Key_S, "S", "send sheets", "day_send");
     missed_ = key(row, Qt::Key_N, "N", "did not come", "day_missed");
@@ -127,6 +129,16 @@ DayPage::DayPage(work::Lab& lab, QWidget* parent)
     v->addLayout(three);
     pages_->addWidget(page);
     pages_->addWidget(booking_);
+    pages_->addWidget(group_);
+    connect(group_key_, &QAbstractButton::clicked, this, [this] {
+        group_->begin(std::max(day_, lab_.today()));
+        pages_->setCurrentWidget(group_);
+    });
+    connect(group_, &GroupPanel::cancelled, this, [this] { pages_->setCurrentIndex(0); });
+    connect(group_, &GroupPanel::booked, this, [this](const QDate& day) {
+        pages_->setCurrentIndex(0);
+        show_day(day);
+    });
 
     connect(before_, &QAbstractButton::clicked, this, [this] { show_day(day_.addDays(-1)); });
     connect(after_, &QAbstractButton::clicked, this, [this] { show_day(day_.addDays(1)); });
@@ -189,6 +201,7 @@ DayPage::DayPage(work::Lab& lab, QWidget* parent)
 void DayPage::set_technician(std::function<QString()> who)
 {
     who_ = who;
+    group_->set_technician(who);
     booking_->set_technician(std::move(who));
 }
 

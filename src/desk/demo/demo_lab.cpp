@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/demo/demo_lab.h"
 
+#include "bench/analyser/analyser_take.h"
 #include "bench/tank/tank_take.h"
 
 #include "core/air_and_water/gas.h"
@@ -8,6 +9,7 @@
 #include "version.h"
 #include "work/lab.h"
 #include "virtual/references.h"
+#include "virtual/analyser/analyser.h"
 #include "virtual/tank/tank.h"
 
 #include <nlohmann/json.hpp>
@@ -26,26 +28,74 @@ nlohmann::json crew()
     return nlohmann::json::parse(file.readAll().toStdString());
 }
 
-/// A past visit, measured: the virtual tank's bytes go through the decoder and the swing reader, as at the bench.
+/// A past visit as its log: begun, added to, and kept.
 class PastVisit {
 public:
-    PastVisit(records::Store& store, const records::Client& client, const virt::Body& body, const QString& day,
+    PastVisit(records::Store& store, const records::Client& client, protocol::Method method, const QDateTime& at,
+        const std::string& who)
+        : store_(store), client_(client), method_(method), at_(at), who_(who)
+    {
+    }
+
+protected:
+    void begin(const char* instrument, const char* profile = "")
+    {
+        bench::Json body = {{"client_id", client_.id}, {"number", client_.number.toStdString()},
+            {"name", client_.full_name().toStdString()}, {"birth_date", client_.birth_date.toStdString()},
+            {"sex", word(client_.sex)}, {"height_cm", client_.height_cm}, {"method", protocol::word(method_)},
+            {"instrument", instrument}, {"software", "fusain " FUSAIN_VERSION}};
+        if (*profile) body["profile"] = profile;
+        add("started", body);
+        add("identity", {{"cm", client_.height_cm}});
+        add("stops", {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}});
+    }
+    void add(const std::string& kind, bench::Json body)
+    {
+        if (trouble_) return;
+        bench::Event e;
+        e.seq = visit_.last_seq + 1;
+        e.at_utc = at_.addMSecs(static_cast<qint64>(1000 * now_)).toString(Qt::ISODateWithMs).toStdString();
+        e.who = who_;
+        e.kind = kind;
+        e.body = std::move(body);
+        if (e.seq == 1) {
+            const auto id = store_.begin_visit(client_.id, QString::fromLatin1(protocol::word(method_)), e);
+            if (id)
+                visit_id_ = *id;
+            else
+                trouble_ = id.messages().front();
+        } else {
+            trouble_ = store_.append(visit_id_, e);
+        }
+        if (!trouble_) trouble_ = visit_.apply(e);
+    }
+
+    records::Store& store_;
+    records::Client client_;
+    protocol::Method method_;
+    QDateTime at_;
+    std::string who_;
+    bench::Visit visit_;
+    long visit_id_ = 0;
+    double now_ = 0;
+    std::optional<Message> trouble_;
+};
+
+/// Under water: the virtual tank's bytes go through the decoder and the swing reader, as at the bench.
+class PastTank : public PastVisit {
+public:
+    PastTank(records::Store& store, const records::Client& client, const virt::Body& body, const QString& day,
         const std::string& who, std::uint64_t seed)
-        : store_(store), client_(client), body_(body), tank_(seed),
-          at_(QDate::fromString(day, Qt::ISODate), QTime(8, 20), Qt::UTC), who_(who)
+        : PastVisit(store, client, protocol::Method::hydrostatic,
+              QDateTime(QDate::fromString(day, Qt::ISODate), QTime(8, 20), Qt::UTC), who),
+          tank_(seed)
     {
         tank_.direct("client " + virt::to_text(body));
     }
 
     std::optional<Message> run()
     {
-        add("started",
-            {{"client_id", client_.id}, {"number", client_.number.toStdString()},
-                {"name", client_.full_name().toStdString()}, {"birth_date", client_.birth_date.toStdString()},
-                {"sex", word(client_.sex)}, {"height_cm", client_.height_cm}, {"method", "hydrostatic"},
-                {"instrument", "PG-T-01"}, {"software", "fusain " FUSAIN_VERSION}});
-        add("identity", {{"cm", client_.height_cm}});
-        add("stops", {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}});
+        begin("PG-T-01");
         tank_.direct("stand");
         listen(4);
         add("mass", {{"kg", scale_}, {"source", "scale"}});
@@ -121,39 +171,56 @@ private:
         }
     }
 
-    void add(const std::string& kind, bench::Json body)
+    virt::Tank tank_;
+    bench::LineDecoder decoder_;
+    double scale_ = 0, blow_ = 0, water_c_ = 0, gas_c_ = 0, mmhg_ = 0;
+    std::vector<swing::Sample> cell_;
+};
+
+/// By impedance: the virtual analyser's bytes go through the decoder and the same take.
+class PastAnalyser : public PastVisit {
+public:
+    PastAnalyser(records::Store& store, const records::Client& client, const virt::Body& body, const QString& day,
+        const std::string& who, std::uint64_t seed)
+        : PastVisit(store, client, protocol::Method::impedance,
+              QDateTime(QDate::fromString(day, Qt::ISODate), QTime(8, 5), Qt::UTC), who),
+          analyser_(seed)
     {
-        if (trouble_) return;
-        bench::Event e;
-        e.seq = visit_.last_seq + 1;
-        e.at_utc = at_.addMSecs(static_cast<qint64>(1000 * now_)).toString(Qt::ISODateWithMs).toStdString();
-        e.who = who_;
-        e.kind = kind;
-        e.body = std::move(body);
-        if (e.seq == 1) {
-            const auto id = store_.begin_visit(client_.id, QStringLiteral("hydrostatic"), e);
-            if (id)
-                visit_id_ = *id;
-            else
-                trouble_ = id.messages().front();
-        } else {
-            trouble_ = store_.append(visit_id_, e);
-        }
-        if (!trouble_) trouble_ = visit_.apply(e);
+        analyser_.set_client(body);
     }
 
-    records::Store& store_;
-    records::Client client_;
-    virt::Body body_;
-    virt::Tank tank_;
-    QDateTime at_;
-    std::string who_;
+    std::optional<Message> run()
+    {
+        begin("PG-B-11", "stand_in_1");
+        analyser_.direct("stand");
+        listen(4);
+        add("mass", {{"kg", take_.now().platform_kg.value_or(0)}, {"source", "platform"}});
+        bench::Json seen = bench::Json::array();
+        for (const bench::StanceRow& r : bench::stance_rows()) seen.push_back(r.noted);
+        add("stance", {{"seen", seen}, {"left_out", bench::Json::array()}});
+        analyser_.direct("grip");
+        listen(6);
+        add("trial_begun", {{"what", bench::take::body}});
+        take_.begin(bench::take::body, visit_.mass_kg);
+        for (double waited = 0; !take_.now().complete && waited < 90; waited += 0.5) listen(0.5);
+        if (visit_id_ && !trouble_) trouble_ = store_.append_signal({visit_id_, 1, 0, take_.rows()});
+        if (const auto standing = bench::analyser_standing(take_.now())) add("trial_taken", standing->body);
+        if (visit_.result()) add("finished", bench::Json::object());
+        return trouble_;
+    }
+
+private:
+    void listen(double seconds)
+    {
+        now_ += seconds;
+        const std::string bytes = analyser_.advance_to(now_);
+        std::vector<bench::Reading> readings;
+        decoder_.feed({bytes.data(), bytes.size()}, readings);
+        for (const bench::Reading& r : readings) take_.feed(r);
+    }
+    virt::Analyser analyser_;
     bench::LineDecoder decoder_;
-    bench::Visit visit_;
-    long visit_id_ = 0;
-    double now_ = 0, scale_ = 0, blow_ = 0, water_c_ = 0, gas_c_ = 0, mmhg_ = 0;
-    std::vector<swing::Sample> cell_;
-    std::optional<Message> trouble_;
+    bench::AnalyserTake take_;
 };
 
 } // namespace
@@ -177,7 +244,8 @@ std::optional<Message> past_checks(
         const auto id = lab.checks.begin(i, who, iso());
         if (!id) return id.messages().front();
         bench::CheckRun run(i.kind, i.reference);
-        run.apply({1, iso().toStdString(), who.toStdString(), "started", {{"reference", i.reference}}});
+        run.apply({1, iso().toStdString(), who.toStdString(), "started",
+            {{"reference", i.reference}, {"reference_x", i.reference_x}}});
         while (!run.all_done()) {
             const auto& step = kind.steps[static_cast<std::size_t>(run.next())];
             at = at.addSecs(step.minutes ? 60 * step.minutes : 20);
@@ -192,6 +260,7 @@ std::optional<Message> past_checks(
                 const auto& ref = virt::reference(step.channel);
                 reads(virt::read_reference(ref, 0.55 * std::max(0, k - drift_from), true, false, random) +
                       (k >= step_from ? 0.16 * ref.step : 0));
+                if (i.reference_x > 0) e.body["x"] = ref.x + std::normal_distribution<>(0, 0.15)(random);
             } else if (step.kind == bench::CheckStep::Kind::water) {
                 reads(34.6 + 0.02 * static_cast<double>(random() % 10));
             } else if (step.kind == bench::CheckStep::Kind::zero) {
@@ -267,6 +336,7 @@ std::optional<Message> fill_demo_day(const std::shared_ptr<records::Store>& stor
             i.profile = QString::fromStdString(row.value("profile", ""));
             i.calibration_due = QString::fromStdString(row.value("due", ""));
             i.reference = row.value("reference", bench::row(i.kind).reference);
+            i.reference_x = row.value("reference_x", 0.0);
             i.duration_min = bench::row(i.kind).duration_min;
             if (row.contains("rated_mass_kg")) i.rated_mass_kg = row.at("rated_mass_kg").get<double>();
             const auto stored = lab.diary->save(i);
@@ -313,10 +383,13 @@ std::optional<Message> fill_demo_lab(records::Store& store)
         for (const auto& past : person.at("past")) {
             body.fat_mass_kg = past.at("fat");
             body.fat_free_mass_kg = past.at("ffm");
-            if (auto why = PastVisit(
-                    store, *stored, body, QString::fromStdString(past.at("day")), demo.at("technician"), ++seed)
-                               .run())
-                return why;
+            const QString day = QString::fromStdString(past.at("day"));
+            const std::string who = demo.at("technician");
+            ++seed;
+            if (past.value("impedance", false))
+                if (auto why = PastAnalyser(store, *stored, body, day, who, seed).run()) return why;
+            if (past.value("tank", true))
+                if (auto why = PastTank(store, *stored, body, day, who, seed).run()) return why;
         }
     }
     return std::nullopt;

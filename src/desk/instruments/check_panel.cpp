@@ -87,7 +87,8 @@ CheckPanel::CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent)
     });
     connect(&session_, &work::Session::instrument_reading, this, [this](const bench::Reading& r) {
         const auto* s = step();
-        if (isVisible() && asking_ && s && s->kind == Kind::read && s->channel == r.channel) reading(r.value);
+        if (isVisible() && asking_ && s && s->kind == Kind::read && s->channel == r.channel)
+            reading(r.value, r.more_count ? std::optional(r.more[0]) : std::nullopt);
     });
     connect(&session_, &work::Session::live_changed, this, &CheckPanel::tick);
     connect(&timer_, &QTimer::timeout, this, &CheckPanel::tick);
@@ -174,10 +175,12 @@ void CheckPanel::ask()
     redraw();
 }
 
-void CheckPanel::reading(double value)
+void CheckPanel::reading(double value, std::optional<double> reactance)
 {
     const auto* s = step();
-    add("reading", {{"step", s->id}, {"value", value}});
+    bench::Json body = {{"step", s->id}, {"value", value}};
+    if (reactance) body["x"] = *reactance;
+    add("reading", std::move(body));
 }
 
 void CheckPanel::tick()

@@ -2,6 +2,8 @@
 // The forms of the register: an instrument, the lab's hours.
 #include "desk/instruments/instruments_page.h"
 
+#include "bench/files/profile_file.h"
+
 #include <QGridLayout>
 #include <QVBoxLayout>
 
@@ -28,10 +30,11 @@ void form_row(
 
 InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
     : QWidget(parent), lab_(lab), heading_(label("title")), reference_title_(label("small")),
+      reference_x_title_(label("small", QStringLiteral("Its reactance at 50 kHz, Ω (0: plain resistor)"))),
       rated_title_(label("small", QStringLiteral("Table's rated mass, kg"))), kind_(new ChoiceBox),
       name_(new QLineEdit), serial_(new QLineEdit), profile_(new QLineEdit), location_(new QLineEdit),
-      due_(new QLineEdit), reference_(new QLineEdit), duration_(new QLineEdit), rated_(new QLineEdit),
-      in_use_(toggle(QStringLiteral("in use"), 16))
+      due_(new QLineEdit), reference_(new QLineEdit), reference_x_(new QLineEdit), duration_(new QLineEdit),
+      rated_(new QLineEdit), in_use_(toggle(QStringLiteral("in use"), 16))
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(34, 26, 34, 16);
@@ -46,7 +49,7 @@ InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
     for (QWidget* w : {static_cast<QWidget*>(kind_), static_cast<QWidget*>(name_), static_cast<QWidget*>(serial_),
              static_cast<QWidget*>(profile_), static_cast<QWidget*>(location_)})
         w->setFixedWidth(Theme::get().px(380));
-    for (QLineEdit* w : {due_, reference_, duration_, rated_}) w->setMaximumWidth(150);
+    for (QLineEdit* w : {due_, reference_, reference_x_, duration_, rated_}) w->setMaximumWidth(150);
     due_->setPlaceholderText(QStringLiteral("year-month-day"));
     form_row(grid, label("small", QStringLiteral("What it is")), kind_, "instrument_kind", troubles_);
     form_row(grid, label("small", QStringLiteral("Name in the lab")), name_, "name", troubles_);
@@ -55,6 +58,7 @@ InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
     form_row(grid, label("small", QStringLiteral("Where it stands")), location_, "location", troubles_);
     form_row(grid, label("small", QStringLiteral("Calibration due")), due_, "calibration_due", troubles_);
     form_row(grid, reference_title_, reference_, "reference", troubles_);
+    form_row(grid, reference_x_title_, reference_x_, "reference_x", troubles_);
     form_row(grid, label("small", QStringLiteral("Client on it, minutes")), duration_, "duration_min", troubles_);
     form_row(grid, rated_title_, rated_, "rated_mass_kg", troubles_);
     form_row(grid, label("small", QString()), in_use_, "instrument_in_use", troubles_);
@@ -90,6 +94,11 @@ void InstrumentForm::show_kind()
         QStringLiteral("Its %1, %2").arg(QString::fromUtf8(k.reference_title), QString::fromUtf8(k.unit)));
     reference_title_->setVisible(*k.reference_title);
     reference_->setVisible(*k.reference_title);
+    const bool analyser = k.kind == bench::InstrumentKind::impedance;
+    reference_x_title_->setVisible(analyser);
+    reference_x_->setVisible(analyser);
+    profile_->setPlaceholderText(
+        analyser ? QStringLiteral("for lean by segment: %1").arg(q(bench::shipped_profile_ids())) : QString());
     const bool table = k.kind == bench::InstrumentKind::absorptiometry;
     rated_title_->setVisible(table);
     rated_->setVisible(table);
@@ -109,6 +118,7 @@ void InstrumentForm::edit(const records::Instrument& i)
     due_->setText(i.calibration_due);
     const auto& k = bench::row(i.kind);
     reference_->setText(*k.reference_title ? QString::number(i.id ? i.reference : k.reference, 'g', 10) : QString());
+    reference_x_->setText(QString::number(i.reference_x, 'g', 10));
     duration_->setText(QString::number(i.id ? i.duration_min : k.duration_min));
     rated_->setText(i.rated_mass_kg ? QString::number(*i.rated_mass_kg) : QString());
     in_use_->setChecked(i.in_use);
@@ -138,6 +148,9 @@ void InstrumentForm::save()
     };
     if (*bench::row(i.kind).reference_title)
         i.reference = number(reference_, "reference", bench::row(i.kind).reference_title);
+    i.reference_x = i.kind == bench::InstrumentKind::impedance && !reference_x_->text().trimmed().isEmpty()
+                        ? number(reference_x_, "reference_x", "The reactance of the network")
+                        : 0;
     i.duration_min = static_cast<int>(number(duration_, "duration_min", "The time on it"));
     i.rated_mass_kg.reset();
     if (!rated_->isHidden() && !rated_->text().trimmed().isEmpty())

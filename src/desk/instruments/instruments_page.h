@@ -30,7 +30,7 @@ private:
     void tick();
     void confirm();
     void ask();
-    void reading(double value);
+    void reading(double value, std::optional<double> reactance = {});
     void add(const char* kind, bench::Json body);
     void finish();
     void close_typing();
@@ -66,9 +66,9 @@ private:
     void show_kind();
     work::Lab& lab_;
     records::Instrument now_;
-    QLabel *heading_, *reference_title_, *rated_title_;
+    QLabel *heading_, *reference_title_, *reference_x_title_, *rated_title_;
     QComboBox* kind_;
-    QLineEdit *name_, *serial_, *profile_, *location_, *due_, *reference_, *duration_, *rated_;
+    QLineEdit *name_, *serial_, *profile_, *location_, *due_, *reference_, *reference_x_, *duration_, *rated_;
     WordButton* in_use_;
     std::map<std::string, QLabel*> troubles_;
 };

@@ -78,17 +78,22 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     pv->addWidget(readings_);
     pv->addStretch();
     left_->addWidget(new Scroll(pictures));
-    steps_ = new QTableWidget;
-    steps_->setObjectName(QStringLiteral("steps"));
-    steps_->setEditTriggers(QAbstractItemView::NoEditTriggers);
-    steps_->verticalHeader()->hide();
-    steps_->setShowGrid(false);
-    steps_->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
-    steps_->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
-    steps_->setSelectionMode(QAbstractItemView::SingleSelection);
-    steps_->setSelectionBehavior(QAbstractItemView::SelectRows);
+    const auto table = [](const char* name) {
+        auto* t = new QTableWidget;
+        t->setObjectName(QString::fromLatin1(name));
+        t->setEditTriggers(QAbstractItemView::NoEditTriggers);
+        t->verticalHeader()->hide();
+        t->setShowGrid(false);
+        t->setHorizontalScrollBarPolicy(Qt::ScrollBarAlwaysOff);
+        t->horizontalHeader()->setDefaultAlignment(Qt::AlignLeft | Qt::AlignVCenter);
+        t->setSelectionMode(QAbstractItemView::SingleSelection);
+        t->setSelectionBehavior(QAbstractItemView::SelectRows);
+        t->setWordWrap(true);
+        return t;
+    };
+    steps_ = table("steps");
     steps_->setToolTip(QStringLiteral("Double-click or ⏎ on a step: what it computes, and why."));
-    steps_->setWordWrap(true);
+    equations_ = table("equations");
     left_->addWidget(steps_);
     beside_ = new BesideView;
     left_->addWidget(beside_);
@@ -97,6 +102,7 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     science_->setFrameShape(QFrame::NoFrame);
     science_->setOpenLinks(false);
     left_->addWidget(science_);
+    left_->addWidget(equations_);
     const auto explain = [this](int row) {
         if (!result_ || row < 0 || row >= static_cast<int>(result_->story.size())) return;
         science_->setMarkdown(
@@ -149,25 +155,27 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     auto* lab_key = key(QKeySequence(Qt::Key_L), "L", "lab sheet", "lab_sheet", 0, 1);
     steps_key_ = key(QKeySequence(Qt::Key_D), "D", "every step", "every_step", 1, 0);
     auto* print_key = key(QKeySequence(QStringLiteral("Ctrl+P")), "Ctrl P", "print", "print", 1, 1);
-    beside_key_ = key(QKeySequence(Qt::Key_B), "B", "beside another method", "show_beside", 2, 0);
-    next_key_ = key(QKeySequence(Qt::Key_N), "N", "", "next_measurement", 3, 0);
+    equations_key_ = key(QKeySequence(Qt::Key_E), "E", "every equation", "every_equation", 2, 0);
+    connect(equations_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 4 ? 0 : 4); });
+    beside_key_ = key(QKeySequence(Qt::Key_B), "B", "beside another method", "show_beside", 3, 0);
+    next_key_ = key(QKeySequence(Qt::Key_N), "N", "", "next_measurement", 4, 0);
     for (KeyButton* wide : {beside_key_, next_key_}) {
         keys->removeWidget(wide);
-        keys->addWidget(wide, wide == beside_key_ ? 2 : 3, 0, 1, 2, Qt::AlignLeft);
+        keys->addWidget(wide, wide == beside_key_ ? 3 : 4, 0, 1, 2, Qt::AlignLeft);
     }
     connect(beside_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 2 ? 0 : 2); });
     next_key_->hide();
-    acknowledge_key_ = key(QKeySequence(Qt::Key_A), "A", "give it out all the same", "acknowledge", 4, 0);
-    reopen_key_ = key(QKeySequence(Qt::Key_O), "O", "open it again", "reopen", 5, 0);
+    acknowledge_key_ = key(QKeySequence(Qt::Key_A), "A", "give it out all the same", "acknowledge", 5, 0);
+    reopen_key_ = key(QKeySequence(Qt::Key_O), "O", "open it again", "reopen", 6, 0);
     reason_ = new QLineEdit;
     reason_->setObjectName(QStringLiteral("reopen_reason"));
     reason_->setPlaceholderText(QStringLiteral("why it is opened again"));
     reason_->hide();
     for (QWidget* w : {static_cast<QWidget*>(acknowledge_key_), static_cast<QWidget*>(reopen_key_)}) {
         keys->removeWidget(w);
-        keys->addWidget(w, w == acknowledge_key_ ? 4 : 5, 0, 1, 2, Qt::AlignLeft);
+        keys->addWidget(w, w == acknowledge_key_ ? 5 : 6, 0, 1, 2, Qt::AlignLeft);
     }
-    keys->addWidget(reason_, 6, 0, 1, 3);
+    keys->addWidget(reason_, 7, 0, 1, 3);
     connect(acknowledge_key_, &QAbstractButton::clicked, this, [this] {
         bench::Json codes = bench::Json::array();
         for (const Message& open : session_.visit().to_acknowledge()) codes.push_back(open.code);
@@ -225,6 +233,7 @@ void ResultPage::show_left(int page)
     steps_key_->set_words(page == 1   ? QStringLiteral("the picture")
                           : page == 3 ? QStringLiteral("back to the steps")
                                       : QStringLiteral("every step"));
+    equations_key_->set_words(page == 4 ? QStringLiteral("the picture") : QStringLiteral("every equation"));
     beside_key_->set_words(page == 2 ? QStringLiteral("the picture") : QStringLiteral("beside another method"));
 }
 
@@ -250,8 +259,8 @@ void ResultPage::fill_choices()
     filling_ = true;
     const bench::Visit& v = session_.visit();
     std::vector<ChoiceList> lists = desk_of(v.method).choices(v);
-    lists.push_back(choice_list(
-        "range", "Range", v.range, reference::sets(), [](const reference::RangeSet& r) { return QString::fromUtf8(r.title); }));
+    lists.push_back(choice_list("range", "Range", v.range, reference::sets(),
+        [](const reference::RangeSet& r) { return QString::fromUtf8(r.title); }));
     for (auto& [what, c] : choosers_) {
         choices_->removeWidget(c.title);
         choices_->removeWidget(c.box);
@@ -328,34 +337,43 @@ void ResultPage::fill_what_ifs()
     what_ifs_->setColumnStretch(0, 1);
 }
 
-void ResultPage::fill_steps()
+void ResultPage::fill_table(QTableWidget* table, const std::vector<QStringList>& rows, std::initializer_list<int> wide,
+    std::initializer_list<int> figures)
 {
-    steps_->clear();
-    steps_->setColumnCount(5);
-    steps_->setHorizontalHeaderLabels({QStringLiteral("step"), QStringLiteral("what"), QStringLiteral("value"),
-        QStringLiteral("± u"), QStringLiteral("from")});
-    steps_->setRowCount(result_ ? static_cast<int>(result_->story.size()) : 0);
-    if (!result_) return;
-    int row = 0;
-    for (const StoryStep& s : result_->story) {
-        const QString cells[] = {q(s.symbol), q(s.title), number(s.value, s.decimals) + ' ' + q(s.unit),
-            s.u > 0 ? number(s.u, std::min(s.decimals + 1, 5)) : QString(), q(s.source)};
-        for (int i = 0; i < 5; ++i) {
-            auto* item = new QTableWidgetItem(cells[i]);
-            item->setToolTip(cells[i]);
-            if (i == 2 || i == 3) {
+    table->clear();
+    table->setColumnCount(static_cast<int>(rows.front().size()));
+    table->setHorizontalHeaderLabels(rows.front());
+    table->setRowCount(static_cast<int>(rows.size()) - 1);
+    for (int row = 0; row < table->rowCount(); ++row)
+        for (int i = 0; i < table->columnCount(); ++i) {
+            const QString& words = rows[static_cast<std::size_t>(row) + 1][i];
+            auto* item = new QTableWidgetItem(words);
+            item->setToolTip(words);
+            if (std::count(figures.begin(), figures.end(), i)) {
                 item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
                 item->setFont(look::font(look::Voice::measured, Theme::get().px(13)));
             }
-            steps_->setItem(row, i, item);
+            table->setItem(row, i, item);
         }
-        ++row;
-    }
-    for (int i = 0; i < steps_->columnCount(); ++i)
-        steps_->horizontalHeader()->setSectionResizeMode(
-            i, i == 1 || i == 4 ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
-    steps_->verticalHeader()->setMinimumSectionSize(Theme::get().px(25));
-    steps_->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+    for (int i = 0; i < table->columnCount(); ++i)
+        table->horizontalHeader()->setSectionResizeMode(
+            i, std::count(wide.begin(), wide.end(), i) ? QHeaderView::Stretch : QHeaderView::ResizeToContents);
+    table->verticalHeader()->setMinimumSectionSize(Theme::get().px(25));
+    table->verticalHeader()->setSectionResizeMode(QHeaderView::ResizeToContents);
+}
+
+void ResultPage::fill_steps()
+{
+    std::vector<QStringList> rows = {{"step", "what", "value", "± u", "from"}};
+    if (result_)
+        for (const StoryStep& s : result_->story)
+            rows.push_back({q(s.symbol), q(s.title), number(s.value, s.decimals) + ' ' + q(s.unit),
+                s.u > 0 ? number(s.u, std::min(s.decimals + 1, 5)) : QString(), q(s.source)});
+    fill_table(steps_, rows, {1, 4}, {2, 3});
+    if (!result_) return;
+    const auto equations = report::words_of(session_.visit().method).equations(session_.visit(), *result_);
+    const int last = static_cast<int>(equations.front().size()) - 1;
+    fill_table(equations_, equations, {last}, {3, 4, last - 1});
 }
 
 void ResultPage::offer_next(const QString& words)
@@ -421,10 +439,10 @@ void ResultPage::refresh()
         const auto place = set ? reference::place(*set, v.subject.sex, v.age_y(), fat) : std::nullopt;
         const QString place_words = place ? q(place->sentence) + QStringLiteral(", ") + QString::fromUtf8(set->title)
                                           : QStringLiteral("no range for this age and sex in the chosen reference");
-        place_->setText(QStringLiteral("%1  ·  ± %2 from measuring, ± %3 from the %4")
-                            .arg(place_words, number((*result_)[quantity::fat_percent].u_measurement(), 1),
-                                number((*result_)[quantity::fat_percent].u_model, 1),
-                                QString::fromLatin1(words.model)));
+        place_->setText(
+            QStringLiteral("%1  ·  ± %2 from measuring, ± %3 from the %4")
+                .arg(place_words, number((*result_)[quantity::fat_percent].u_measurement(), 1),
+                    number((*result_)[quantity::fat_percent].u_model, 1), QString::fromLatin1(words.model)));
         equation_->setText(words.sum(v, *result_, mass_unit()));
     }
     fill_choices();

@@ -41,6 +41,8 @@ private:
     const Doubt* doubt() const; ///< the one on the screen
     void fill_what_ifs();
     void fill_steps();
+    static void fill_table(QTableWidget* table, const std::vector<QStringList>& rows, std::initializer_list<int> wide,
+        std::initializer_list<int> figures);
     void show_left(int page);
     QString compared() const; ///< with the client's last visit, from what was really done
     struct Chooser {
@@ -62,7 +64,8 @@ private:
     KeyButton *next_key_, *acknowledge_key_, *reopen_key_;
     QLineEdit* reason_;
     QStackedWidget* left_;
-    QTableWidget* steps_;
+    QTableWidget *steps_, *equations_;
+    KeyButton* equations_key_;
     QTextBrowser* science_; ///< the page of docs/science behind a step
     QGridLayout *choices_, *what_ifs_;
     std::map<std::string, Chooser> choosers_;

@@ -152,11 +152,13 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     connect(bench_, &BenchPage::to_clients, this, &MainWindow::show_clients);
     connect(result_, &ResultPage::reopened, this, &MainWindow::show_bench);
     connect(result_, &ResultPage::next_measurement, this, [this] {
-        const auto next = next_method();
-        if (!next) return;
-        const long booking = session_.visit().booking_id;
-        if (session_.visit().finished || !session_.visit().result()) return start_test(booking, *next);
-        after_this_ = {booking, *next}; // once what was measured is on the disk
+        const auto method = next_method();
+        const auto client = method ? std::nullopt : next_client();
+        if (!method && !client) return;
+        const long booking = method ? session_.visit().booking_id : client->id;
+        const auto go = [this, booking, method] { method ? start_test(booking, *method) : screen(booking); };
+        if (session_.visit().finished || !session_.visit().result()) return go();
+        after_this_ = go; // once what was measured is on the disk
         session_.act("finished");
     });
     connect(&session_, &work::Session::taken_over, this,
@@ -172,9 +174,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
             lab_.say_changed();
         }
         if (e.kind == "finished" && after_this_) {
-            QMetaObject::invokeMethod(
-                this, [this, next = *after_this_] { start_test(next.first, next.second); }, Qt::QueuedConnection);
-            after_this_.reset();
+            QMetaObject::invokeMethod(this, std::exchange(after_this_, nullptr), Qt::QueuedConnection);
         }
     });
     connect(&session_, &work::Session::changed, this, &MainWindow::show_rooms);
@@ -282,6 +282,19 @@ std::optional<protocol::Method> MainWindow::next_method()
     return booking ? screening_->arrival().next_of(booking) : std::nullopt;
 }
 
+/// Who comes next on the instrument of the visit, by the day's list: a crew is measured one after the other.
+std::optional<records::Booking> MainWindow::next_client()
+{
+    const std::string& instrument = session_.visit().instrument;
+    if (session_.visit().day() != lab_.today().toString(Qt::ISODate).toStdString()) return std::nullopt;
+    for (const records::Booking& b : lab_.diary->day(lab_.today())) // by time
+        if (b.id != session_.visit().booking_id && b.client_id != session_.visit().subject.client_id &&
+            (b.state == records::BookingState::booked || b.state == records::BookingState::arrived) &&
+            b.parts.front().instrument == instrument && b.visits.front() == 0)
+            return b;
+    return std::nullopt;
+}
+
 void MainWindow::open_visit(long visit_id)
 {
     const QString who = technician();
@@ -363,7 +376,10 @@ void MainWindow::show_result()
     if (!session_.is_open()) return show_clients();
     rooms_->setCurrentWidget(result_);
     const auto next = next_method();
-    result_->offer_next(next ? QStringLiteral("next: %1").arg(QString::fromLatin1(protocol::title(*next))) : QString());
+    const auto client = next ? std::nullopt : next_client();
+    result_->offer_next(next     ? QStringLiteral("next: %1").arg(QString::fromLatin1(protocol::title(*next)))
+                        : client ? QStringLiteral("next client: %1").arg(lab_.name_of(client->client_id, true))
+                                 : QString());
     result_->enter();
     result_->setFocus(Qt::OtherFocusReason);
     show_rooms();

@@ -40,6 +40,7 @@ private:
     void start_visit(long client_id, protocol::Method method);
     /// The next method of the visit's booking that is measured here, if any.
     std::optional<protocol::Method> next_method();
+    std::optional<records::Booking> next_client();
     void screen(long booking_id);
     void start_test(long booking_id, protocol::Method method);
     void open_visit(long visit_id);
@@ -48,7 +49,7 @@ private:
     QString technician();
     bool closing_ = false; ///< waits for what is not on the disk yet
     /// Booking and method to go on with when this visit is stored
-    std::optional<std::pair<long, protocol::Method>> after_this_;
+    std::function<void()> after_this_; ///< once the visit on the screen is finished
     std::shared_ptr<records::Store> store_;
     work::Lab lab_;
     work::Session session_;

@@ -43,7 +43,7 @@ Outcome<long> Checks::begin(const Instrument& i, const QString& who, const QStri
     const long id = q.lastInsertId().toLongLong();
     q = insert(db, id,
         {1, at_utc.toStdString(), who.toStdString(), "started",
-            {{"reference", i.reference}, {"kind", bench::row(i.kind).id}}});
+            {{"reference", i.reference}, {"reference_x", i.reference_x}, {"kind", bench::row(i.kind).id}}});
     if (q.lastError().isValid()) return Outcome<long>::refuse(say(q.lastError(), db));
     if (!transaction.commit()) return Outcome<long>::refuse(say(transaction.error(), db));
     return id;

@@ -156,7 +156,31 @@ std::vector<Booking> Diary::bookings_of(long client_id) const
 Outcome<Booking> Diary::book(Booking b, bool knowingly) { return write(std::move(b), true, knowingly); }
 Outcome<Booking> Diary::change(Booking b, bool knowingly) { return write(std::move(b), false, knowingly); }
 
+Outcome<std::vector<Booking>> Diary::book_all(std::vector<Booking> all)
+{
+    using Result = Outcome<std::vector<Booking>>;
+    Transaction transaction(store_->database());
+    if (!transaction.is_open()) return Result::refuse(say(transaction.error(), store_->database()));
+    for (Booking& b : all) {
+        auto stored = write_inside(b, true, false);
+        if (!stored) return Result::refuse(stored.messages().front());
+        b = std::move(stored).take();
+    }
+    if (!transaction.commit()) return Result::refuse(say(transaction.error(), store_->database()));
+    return all;
+}
+
 Outcome<Booking> Diary::write(Booking b, bool fresh, bool knowingly)
+{
+    using Result = Outcome<Booking>;
+    Transaction transaction(store_->database());
+    if (!transaction.is_open()) return Result::refuse(say(transaction.error(), store_->database()));
+    auto stored = write_inside(std::move(b), fresh, knowingly);
+    if (stored && !transaction.commit()) return Result::refuse(say(transaction.error(), store_->database()));
+    return stored;
+}
+
+Outcome<Booking> Diary::write_inside(Booking b, bool fresh, bool knowingly)
 {
     using Result = Outcome<Booking>;
     const QSqlDatabase& db = store_->database();
@@ -164,8 +188,6 @@ Outcome<Booking> Diary::write(Booking b, bool fresh, bool knowingly)
         return Result::refuse({"missing_field", Level::error, "methods", "A visit needs at least one method."});
     std::sort(b.parts.begin(), b.parts.end(),
         [](const schedule::Slot& a, const schedule::Slot& o) { return a.at.from < o.at.from; });
-    Transaction transaction(db);
-    if (!transaction.is_open()) return Result::refuse(say(transaction.error(), db));
     if (!fresh) {
         const auto now = booking(b.id);
         if (!now || now->revision != b.revision)
@@ -221,9 +243,7 @@ Outcome<Booking> Diary::write(Booking b, bool fresh, bool knowingly)
                 {"unknown_instrument", Level::error, "instrument", "There is no instrument " + s.instrument + "."});
     }
     if (q.lastError().isValid()) return Result::refuse(say(q.lastError(), db));
-    const auto stored = booking(b.id);
-    if (!transaction.commit()) return Result::refuse(say(transaction.error(), db));
-    return Result(*stored, cautions);
+    return Result(*booking(b.id), cautions);
 }
 
 std::optional<Message> Diary::set_state(long id, BookingState state)

@@ -19,6 +19,7 @@ struct Instrument {
     int duration_min = 0;                ///< client on it
     std::optional<double> rated_mass_kg; ///< X-ray table
     QString baseline_from{};             ///< UTC; the control chart counts checks from here on, after a service
+    double reference_x = 0;              ///< reactance of a reference network at 50 kHz, Ω; 0: a plain resistor
 };
 /// What is wrong with an instrument before it is stored: one message a field.
 Messages check(const Instrument& instrument);
@@ -89,6 +90,8 @@ public:
     /// (`conflict`) and nothing is stored, unless `knowingly`. The same for a test too soon after another (`too_soon`);
     /// under two weeks is never planned.
     Outcome<Booking> book(Booking booking, bool knowingly = false);
+    /// All of them, or none with the reason of the first that cannot be.
+    Outcome<std::vector<Booking>> book_all(std::vector<Booking> bookings);
     /// Moves or changes it; refuses (`changed_elsewhere`) when it is not as it was read.
     Outcome<Booking> change(Booking booking, bool knowingly = false);
     std::optional<Message> set_state(long booking_id, BookingState state);
@@ -119,6 +122,7 @@ public:
 
 private:
     Outcome<Booking> write(Booking booking, bool fresh, bool knowingly);
+    Outcome<Booking> write_inside(Booking booking, bool fresh, bool knowingly); ///< of an open transaction
     std::shared_ptr<Store> store_;
 };
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Instruments, staff and opening hours of the diary.
 #include "core/base/limits.h"
+#include "bench/files/profile_file.h"
 #include "records/diary/diary.h"
 #include "records/file/detail.h"
 
@@ -12,23 +13,11 @@
 
 namespace fusain::records {
 
-using detail::big, detail::run, detail::say, detail::text;
+using detail::big, detail::run, detail::say, detail::text, detail::json_text, detail::list_of;
 
 namespace {
 
 const QStringList usual_hours = {"07:00-17:00", "07:00-17:00", "07:00-17:00", "07:00-17:00", "07:00-17:00", "", ""};
-
-QString json_text(const QStringList& list)
-{
-    return QString::fromUtf8(QJsonDocument(QJsonArray::fromStringList(list)).toJson(QJsonDocument::Compact));
-}
-
-QStringList list_of(const QString& json)
-{
-    QStringList out;
-    for (const QJsonValue& v : QJsonDocument::fromJson(json.toUtf8()).array()) out << v.toString();
-    return out;
-}
 
 Instrument instrument_of(const QSqlQuery& q)
 {
@@ -46,6 +35,7 @@ Instrument instrument_of(const QSqlQuery& q)
     i.duration_min = s["duration_min"].toInt(bench::row(i.kind).duration_min);
     if (s.contains("rated_mass_kg")) i.rated_mass_kg = s["rated_mass_kg"].toDouble();
     i.baseline_from = s["baseline_from"].toString();
+    i.reference_x = s["reference_x"].toDouble();
     return i;
 }
 const QString instrument_columns =
@@ -71,6 +61,15 @@ Messages check(const Instrument& i)
             std::string("The ") + kind.reference_title + " is " + limits::plain(i.reference) + ' ' + kind.unit +
                 "; allowed is " + limits::plain(kind.reference / 5) + " to " + limits::plain(kind.reference * 5) + ' ' +
                 kind.unit + "."});
+    if (i.kind == bench::InstrumentKind::impedance && !i.profile.trimmed().isEmpty() &&
+        !bench::shipped_profile(i.profile.trimmed().toStdString()))
+        bad.push_back({"unknown_choice", Level::error, "profile",
+            "There is no instrument profile \"" + i.profile.toStdString() + "\"; allowed is none, or one of " +
+                bench::shipped_profile_ids() + "."});
+    if (!(i.reference_x >= 0 && i.reference_x <= i.reference))
+        bad.push_back({"out_of_range", Level::error, "reference_x",
+            "The reactance of the reference network is " + limits::plain(i.reference_x) +
+                " Ω; allowed is 0 (a plain resistor) up to its resistance."});
     if (!(i.duration_min >= 1 && i.duration_min <= 240))
         bad.push_back({"out_of_range", Level::error, "duration_min",
             "The time on it is " + std::to_string(i.duration_min) + " min; allowed is 1 to 240."});
@@ -109,6 +108,7 @@ Outcome<Instrument> Diary::save(Instrument i)
     if (const Messages bad = check(i); !bad.empty()) return Outcome<Instrument>::refuse(bad);
     QJsonObject settings{{"reference", i.reference}, {"duration_min", i.duration_min}};
     if (i.rated_mass_kg) settings["rated_mass_kg"] = *i.rated_mass_kg;
+    if (i.reference_x > 0) settings["reference_x"] = i.reference_x;
     if (!i.baseline_from.isEmpty()) settings["baseline_from"] = i.baseline_from;
     QVariantList values{QString::fromLatin1(bench::row(i.kind).id), i.name.trimmed(), i.serial.trimmed(),
         text(i.profile), text(i.location), text(i.calibration_due), i.in_use ? 1 : 0,

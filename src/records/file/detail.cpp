@@ -5,6 +5,7 @@
 
 #include <QDateTime>
 #include <QElapsedTimer>
+#include <QJsonArray>
 
 namespace fusain::records {
 namespace {
@@ -88,6 +89,18 @@ QSqlQuery run(const QSqlDatabase& db, const QString& sql, const QVariantList& va
 }
 
 QString now_utc() { return QDateTime::currentDateTimeUtc().toString(Qt::ISODateWithMs); }
+
+QString json_text(const QStringList& list)
+{
+    return QString::fromUtf8(QJsonDocument(QJsonArray::fromStringList(list)).toJson(QJsonDocument::Compact));
+}
+
+QStringList list_of(const QString& json)
+{
+    QStringList out;
+    for (const QJsonValue& v : QJsonDocument::fromJson(json.toUtf8()).array()) out << v.toString();
+    return out;
+}
 
 } // namespace detail
 } // namespace fusain::records

@@ -8,6 +8,7 @@
 #include <QSqlQuery>
 #include <QSqlRecord>
 #include <QString>
+#include <QStringList>
 #include <QVariant>
 
 #include <optional>
@@ -57,5 +58,9 @@ inline QVariant big(long id) { return QVariant::fromValue<qlonglong>(id); }
 inline QVariant text(const QString& value) { return value.isNull() ? QStringLiteral("") : value; }
 
 QString now_utc();
+
+/// Lists of words as they stand in a column.
+QString json_text(const QStringList& list);
+QStringList list_of(const QString& json);
 
 } // namespace fusain::records::detail

@@ -4,7 +4,6 @@
 #include "records/visits/store.h"
 
 #include <QDate>
-#include <QJsonArray>
 #include <QRegularExpression>
 
 namespace fusain::records {
@@ -42,8 +41,7 @@ Client client_of(const QSqlQuery& q)
     c.consent_on = q.value(11).toString();
     c.guardian = q.value(12).toString();
     c.guardian_consent_on = q.value(13).toString();
-    for (const QJsonValue& fact : QJsonDocument::fromJson(q.value(14).toByteArray()).array())
-        c.facts << fact.toString();
+    c.facts = detail::list_of(q.value(14).toString());
     c.conditions = q.value(15).toString();
     c.medicines = q.value(16).toString();
     c.sport = q.value(17).toString();
@@ -160,11 +158,9 @@ std::optional<Message> Store::save_within(Client& c)
     for (const QVariant& v : {QVariant(c.number), QVariant(c.family_name.trimmed()), QVariant(c.given_name.trimmed()),
              QVariant(c.birth_date), QVariant(QString::fromLatin1(word(c.sex))), QVariant(c.height_cm), text(c.role),
              text(c.phone), text(c.note), text(c.email), text(c.consent_on), text(c.guardian),
-             text(c.guardian_consent_on),
-             QVariant(
-                 QString::fromUtf8(QJsonDocument(QJsonArray::fromStringList(c.facts)).toJson(QJsonDocument::Compact))),
-             text(c.conditions), text(c.medicines), text(c.sport), text(c.goal), text(c.other_numbers),
-             QVariant(c.archived ? 1 : 0), QVariant(search_words(c))})
+             text(c.guardian_consent_on), QVariant(detail::json_text(c.facts)), text(c.conditions), text(c.medicines),
+             text(c.sport), text(c.goal), text(c.other_numbers), QVariant(c.archived ? 1 : 0),
+             QVariant(search_words(c))})
         q.addBindValue(v);
     if (c.id) q.addBindValue(QVariant::fromValue<qlonglong>(c.id));
     if (!q.exec()) {
@@ -197,6 +193,26 @@ std::vector<Client> Store::find_clients(const QString& words, int limit, int fro
         q.bindValue(0, detail::big(found[i]));
         if (q.exec() && q.next()) out.push_back(client_of(q));
     }
+    return out;
+}
+
+QStringList Store::roles() const
+{
+    QSqlQuery q(db_);
+    q.exec(QStringLiteral("SELECT DISTINCT role FROM client WHERE archived = 0 AND role <> '' ORDER BY role"));
+    QStringList out;
+    while (q.next()) out << q.value(0).toString();
+    return out;
+}
+
+std::vector<Client> Store::clients_of_role(const QString& role) const
+{
+    QSqlQuery q = detail::run(db_,
+        QStringLiteral("SELECT %1 FROM client WHERE archived = 0 AND role = ? ORDER BY family_name, given_name")
+            .arg(client_columns),
+        {role});
+    std::vector<Client> out;
+    while (q.next()) out.push_back(client_of(q));
     return out;
 }
 

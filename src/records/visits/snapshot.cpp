@@ -12,7 +12,6 @@ using detail::big, detail::run;
 
 namespace {
 
-
 QDateTime moment(const std::string& utc, const QTimeZone& zone)
 {
     return QDateTime::fromString(QString::fromStdString(utc), Qt::ISODateWithMs).toTimeZone(zone);
@@ -97,8 +96,7 @@ bench::Json to_json(const Snapshot& s)
     for (const Value& v : s.result.values)
         quantities[v.quantity->id] = {{"value", v.value}, {"u", v.u}, {"u_model", v.u_model}};
     for (const Message& m : s.messages)
-        messages.push_back({{"code", m.code}, {"level", word(m.level)}, {"field", m.field},
-            {"text", m.text}});
+        messages.push_back({{"code", m.code}, {"level", word(m.level)}, {"field", m.field}, {"text", m.text}});
     return {{"engine", s.engine}, {"method", protocol::word(s.method)}, {"day", s.day}, {"sex", word(s.sex)},
         {"age_y", s.age_y}, {"height_cm", s.height_cm}, {"mass_kg", s.mass_kg}, {"quantities", quantities},
         {"messages", messages}, {"choices", s.choices}, {"conditions", to_json(s.conditions)}};

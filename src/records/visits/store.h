@@ -70,6 +70,8 @@ public:
     /// Every word must begin a word of name, number, role or phone; case and accents do not matter. Empty: everybody,
     /// by name.
     std::vector<Client> find_clients(const QString& words, int limit = 500, int from = 0, bool archived = false) const;
+    QStringList roles() const; ///< of those in the list
+    std::vector<Client> clients_of_role(const QString& role) const;
     int count_clients(const QString& words, bool archived = false) const;
 
     /// The first events of a visit (`started`, and `stops` when the screening was done before) in one transaction.

@@ -14,10 +14,7 @@ using impedance::Segment;
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
-const impedance::GapRule& gap_rule(const bench::AnalyserState& own)
-{
-    return *impedance::find_gap_rule(own.gap_rule);
-}
+const impedance::GapRule& gap_rule(const bench::AnalyserState& own) { return *impedance::find_gap_rule(own.gap_rule); }
 
 std::vector<ArcCurve> curves(const impedance::Input& in)
 {
@@ -30,6 +27,13 @@ std::vector<ArcCurve> curves(const impedance::Input& in)
     add("whole body", in.whole_body);
     for (Segment s : impedance::all_segments) add(impedance::row(s).title, in.segments[index(s)]);
     return out;
+}
+
+QString water_spaces_title(const bench::AnalyserState& own)
+{
+    for (const impedance::WaterSpaces& row : impedance::water_space_rows)
+        if (own.equations.water_spaces == row.id) return QString::fromLatin1(row.title);
+    return {};
 }
 
 QString profile_words(const bench::AnalyserState& own)
@@ -48,7 +52,8 @@ void points_table(Document& d, const impedance::Input& in)
             rows.push_back({&p == points.data() ? QString::fromLatin1(title) : QString(), number(p.f_khz, 0),
                 number(p.r_ohm, 1), number(p.x_ohm, 1), number(std::hypot(p.r_ohm, p.x_ohm), 1),
                 number(std::atan2(p.x_ohm, p.r_ohm) * 57.29578, 2),
-                arc ? number(p.r_ohm - fitted.real(), 2) : QString(), arc ? number(p.x_ohm + fitted.imag(), 2) : QString()});
+                arc ? number(p.r_ohm - fitted.real(), 2) : QString(),
+                arc ? number(p.x_ohm + fitted.imag(), 2) : QString()});
         }
     };
     add("whole body", in.whole_body);
@@ -56,35 +61,36 @@ void points_table(Document& d, const impedance::Input& in)
     d.table({1.6, -0.9, -1.1, -1.1, -1.1, -1.1, -1.3, -1.1}, rows);
 }
 
-void equations_table(Document& d, const impedance::Input& in)
+std::vector<QStringList> equations_beside(const bench::Visit& v, const Result&)
 {
     std::vector<QStringList> rows = {{"", "what", "equation", "value", "± its error", "% fat", "made on"}};
     constexpr const char* what[] = {"fat-free mass", "total body water", "skeletal muscle", "muscle of arms and legs"};
-    for (const impedance::Beside& b : impedance::beside(in)) {
+    const auto in = bench::analyser_of(v).input(v);
+    for (const impedance::Beside& b : in ? impedance::beside(*in) : std::vector<impedance::Beside>{}) {
         const bool litres = b.equation->what == impedance::Predicts::total_body_water;
         rows.push_back({b.chosen ? QStringLiteral("●") : QString(),
             QString::fromLatin1(what[static_cast<int>(b.equation->what)]), QString::fromUtf8(b.equation->title),
             QStringLiteral("%1 %2").arg(number(b.value, 1), litres ? QStringLiteral("L") : QStringLiteral("kg")),
             b.error > 0 ? number(b.error, 1) : QStringLiteral("not known"),
             std::isnan(b.fat_percent) ? QString() : number(b.fat_percent, 1),
-            QString::fromUtf8(b.equation->made_on) + (b.outside_group ? QStringLiteral(" · not this client") : QString())});
+            QString::fromUtf8(b.equation->made_on) +
+                (b.outside_group ? QStringLiteral(" · not this client") : QString())});
     }
-    d.table({0.3, 2.0, 2.2, -1.0, -1.0, -0.8, 4.0}, rows);
+    return rows;
 }
 
 void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
 {
     const bench::AnalyserState& own = bench::analyser_of(v);
     const auto in = own.input(v);
-    if (in) {
-        if (result && result->find(quantity::r0))
+    if (in && result) {
+        if (result->find(quantity::r0))
             d.add(Kind::sentence,
                 QStringLiteral("Water inside and outside the cells by %1; its share is held against norms of that "
                                "method only.")
-                    .arg(QString::fromLatin1(own.equations.water_spaces == "moissl_2006" ? "Moissl 2006"
-                                                                                          : "De Lorenzo 1997")));
+                    .arg(water_spaces_title(own)));
         d.add(Kind::heading, QStringLiteral("Every equation"));
-        equations_table(d, *in);
+        d.table({0.3, 2.0, 2.2, -1.0, -1.0, -0.8, 4.0}, equations_beside(v, *result));
         d.add(Kind::heading, QStringLiteral("Every point"));
         points_table(d, *in);
     }
@@ -112,15 +118,15 @@ void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
     const auto standing = own.segments(v);
     for (const bench::Trial& t : v.trials) {
         const auto z = own.value(v, t);
-        const bool stands = std::any_of(standing.begin(), standing.end(),
-                                [&](const auto& s) { return s.trial == t.number; }) ||
-                            (own.whole_body(v) && own.whole_body(v)->trial == t.number);
-        rows.push_back({QString::number(t.number), QString::fromUtf8(t.what->title), q(t.source),
-            z ? number(*z, 1) : QString(),
-            t.status != bench::Trial::Status::taken
-                ? QStringLiteral("%1: %2").arg(QString::fromLatin1(word(t.status)), q(t.reason))
-            : stands ? QStringLiteral("counts")
-                     : QStringLiteral("measured again later")});
+        const bool stands =
+            std::any_of(standing.begin(), standing.end(), [&](const auto& s) { return s.trial == t.number; }) ||
+            (own.whole_body(v) && own.whole_body(v)->trial == t.number);
+        rows.push_back(
+            {QString::number(t.number), QString::fromUtf8(t.what->title), q(t.source), z ? number(*z, 1) : QString(),
+                t.status != bench::Trial::Status::taken
+                    ? QStringLiteral("%1: %2").arg(QString::fromLatin1(word(t.status)), q(t.reason))
+                : stands ? QStringLiteral("counts")
+                         : QStringLiteral("measured again later")});
     }
     d.table({0.5, 2, 1, -1.6, 4}, rows);
     if (!own.own_numbers.empty()) {
@@ -152,7 +158,7 @@ void draw(QPainter& p, const QRectF& area, const bench::Visit& v, const Result* 
 {
     const bench::AnalyserState& own = bench::analyser_of(v);
     if (r && r->find(quantity::segment_scale))
-        draw_segments(p, area, *r, impedance::side_gaps(*r, gap_rule(own)), c, em, unit);
+        draw_segments(p, area, *r, profile_words(own), impedance::side_gaps(*r, gap_rule(own)), c, em, unit);
     else if (const auto in = own.input(v))
         draw_arcs(p, area, curves(*in), c, em);
 }
@@ -177,8 +183,9 @@ MethodWords analyser_words()
                 .arg(number(0.994 * r[quantity::total_body_water].value, 0));
         },
         [](const bench::Visit& v, const Result& r) {
-            return QStringLiteral("A weak current went through %1%2; with your height, mass, age and sex the equation of "
-                                  "%3 makes fat-free mass of it")
+            return QStringLiteral(
+                "A weak current went through %1%2; with your height, mass, age and sex the equation of "
+                "%3 makes fat-free mass of it")
                 .arg(bench::analyser_of(v).whole_body(v) ? QStringLiteral("your body")
                                                          : QStringLiteral("your arms, trunk and legs"),
                     r.find(quantity::r0) ? QStringLiteral(" at several frequencies") : QString(),
@@ -195,13 +202,23 @@ MethodWords analyser_words()
                              .arg(number(std::abs(what_ifs.front().fat_percent_change), 1));
         },
         [](const bench::Visit& v, const Result& r, const MassUnit& unit) {
-            return QStringLiteral("%1 Ω, %2°   →   %3   →   %4 % fat\n%5")
-                .arg(number(r[quantity::resistance].value, 0), number(r[quantity::phase_angle].value, 1),
-                    QString::fromUtf8(impedance::find(
-                        impedance::Predicts::fat_free_mass, bench::analyser_of(v).equations.fat_free_mass)
-                                          ->title),
-                    number(r[quantity::fat_percent].value, 1), masses_sum(r, unit));
+            QString water;
+            if (r.find(quantity::extracellular_water))
+                water =
+                    QStringLiteral("\nwater by %1: %2 L inside  +  %3 L outside the cells, share outside %4")
+                        .arg(water_spaces_title(bench::analyser_of(v)),
+                            number(r[quantity::intracellular_water].value, 1),
+                            number(r[quantity::extracellular_water].value, 1), number(r[quantity::ecw_ratio].value, 3));
+            return QStringLiteral("%1 Ω, %2°   →   %3   →   %4 % fat\n%5   ·   muscle %6 %7")
+                       .arg(number(r[quantity::resistance].value, 0), number(r[quantity::phase_angle].value, 1),
+                           QString::fromUtf8(impedance::find(
+                               impedance::Predicts::fat_free_mass, bench::analyser_of(v).equations.fat_free_mass)
+                                                 ->title),
+                           number(r[quantity::fat_percent].value, 1), masses_sum(r, unit),
+                           number(r[quantity::skeletal_muscle].value * unit.per_kg, 1), unit.word) +
+                   water;
         },
+        equations_beside,
         details,
         [](const bench::Visit& v) {
             const bench::AnalyserState& own = bench::analyser_of(v);

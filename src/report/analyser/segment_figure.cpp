@@ -36,15 +36,16 @@ QString gap_words(const impedance::SideGap& g, const MassUnit& unit)
 
 } // namespace
 
-void draw_segments(QPainter& p, const QRectF& area, const Result& r, const std::vector<impedance::SideGap>& gaps,
-    const look::Palette& c, int em, const MassUnit& unit)
+void draw_segments(QPainter& p, const QRectF& whole, const Result& r, const QString& profile,
+    const std::vector<impedance::SideGap>& gaps, const look::Palette& c, int em, const MassUnit& unit)
 {
     using impedance::Segment;
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
-    const double value = 6.2 * em, spine = area.center().x(), half = area.width() / 2 - value - 0.6 * em;
+    const QRectF area = whole.adjusted(0, 0, 0, -1.8 * em); // the legend stands under it
+    const double value = 6.4 * em, spine = area.center().x(), half = area.width() / 2 - value - 0.6 * em;
     double most = 1;
-    const auto kg = [&](const Quantity (&of)[impedance::segment_count], Segment s) { return r[of[index(s)]].value; };
+    const auto kg = [&](const Quantity(&of)[impedance::segment_count], Segment s) { return r[of[index(s)]].value; };
     for (Segment s : impedance::all_segments) {
         const double both = kg(quantity::segment_lean, s) + std::max(0.0, kg(quantity::segment_fat, s));
         most = std::max(most, s == Segment::trunk ? both / 2.4 : both);
@@ -73,8 +74,6 @@ void draw_segments(QPainter& p, const QRectF& area, const Result& r, const std::
         text(p, beside, (way > 0 ? Qt::AlignLeft : Qt::AlignRight) | Qt::AlignVCenter, words,
             look::font(Voice::measured, static_cast<int>(0.9 * em)), c.ink);
     };
-    p.setPen(QPen(c.ink, 0.09 * em));
-    p.drawLine(QPointF(spine, area.top()), QPointF(spine, area.top() + 2 * row - 0.6 * em));
     for (std::size_t i = 0; i < std::size(impedance::pairs_of_sides); ++i) {
         const impedance::Sides& sides = impedance::pairs_of_sides[i];
         const double y = area.top() + static_cast<double>(i) * row + 1.6 * em;
@@ -84,6 +83,8 @@ void draw_segments(QPainter& p, const QRectF& area, const Result& r, const std::
             c.smudge);
         text(p, QRectF(spine + 0.5 * em, y - 1.6 * em, area.width() / 2, 1.4 * em), Qt::AlignLeft | Qt::AlignVCenter,
             QStringLiteral("right ") + title.chopped(1), look::font(Voice::text, em), c.smudge);
+        p.setPen(QPen(c.ink, 0.09 * em));
+        p.drawLine(QPointF(spine, y - 1.5 * em), QPointF(spine, y + bar + 0.2 * em));
         limb(sides.left, -1, y, 1);
         limb(sides.right, 1, y, 1);
         for (const impedance::SideGap& g : gaps) {
@@ -97,7 +98,7 @@ void draw_segments(QPainter& p, const QRectF& area, const Result& r, const std::
     const double y = area.top() + 2 * row + 1.6 * em;
     const double lean = kg(quantity::segment_lean, Segment::trunk),
                  fat = std::max(0.0, kg(quantity::segment_fat, Segment::trunk));
-    const double width = 2 * half * (lean + fat) / (2.4 * most), left = spine - width / 2,
+    const double width = (2 * half - value) * (lean + fat) / (2.4 * most), left = spine - half,
                  split = left + width * lean / (lean + fat);
     const Value* expected = r.find(quantity::segment_expected[index(Segment::trunk)]);
     text(p, QRectF(area.left(), y - 1.6 * em, area.width(), 1.4 * em), Qt::AlignHCenter | Qt::AlignVCenter,
@@ -113,11 +114,25 @@ void draw_segments(QPainter& p, const QRectF& area, const Result& r, const std::
         figure(lean, unit, 1) + ' ' + unit.word +
             (expected ? QStringLiteral(" · %1 %").arg(expected->value, 0, 'f', 0) : QString()),
         look::font(Voice::measured, static_cast<int>(0.9 * em)), c.ink);
+    double at = area.left();
+    const double line = whole.bottom() - 1.4 * em;
+    const QFont small = look::font(Voice::text, static_cast<int>(0.9 * em));
+    const auto legend = [&](const QColor& color, double width_of_mark, const QString& words) {
+        p.fillRect(QRectF(at, line + 0.25 * em, width_of_mark, 0.9 * em), color);
+        p.setFont(small);
+        const double width_of_words = p.fontMetrics().horizontalAdvance(words) + 0.2 * em;
+        text(p, QRectF(at + width_of_mark + 0.4 * em, line, width_of_words, 1.4 * em), Qt::AlignLeft | Qt::AlignVCenter,
+            words, small, c.smudge);
+        at += width_of_mark + width_of_words + 1.4 * em;
+    };
+    legend(c.lean, 0.9 * em, QStringLiteral("lean, bone included"));
+    legend(c.fat, 0.9 * em, QStringLiteral("fat"));
+    legend(c.ink, 0.14 * em, QStringLiteral("expected lean"));
+    text(p, QRectF(at, line, area.right() - at, 1.4 * em), Qt::AlignLeft | Qt::AlignVCenter, profile, small, c.smudge);
     p.restore();
 }
 
-void draw_arcs(
-    QPainter& p, const QRectF& area, const std::vector<ArcCurve>& curves, const look::Palette& c, int em)
+void draw_arcs(QPainter& p, const QRectF& area, const std::vector<ArcCurve>& curves, const look::Palette& c, int em)
 {
     double r_high = 0, r_low = INFINITY, x_high = 0;
     for (const ArcCurve& k : curves)
@@ -137,7 +152,6 @@ void draw_arcs(
     text(p, QRectF(area.left(), area.top(), 10 * em, 1.4 * em), Qt::AlignLeft | Qt::AlignTop,
         QStringLiteral("reactance, Ω"), look::font(Voice::text, static_cast<int>(0.9 * em)), c.smudge);
     if (r_high <= 0) return p.restore();
-    // one scale both ways, so that an arc is an arc; from the smallest resistance that was seen
     const double pad = std::max(4.0, 0.08 * (r_high - r_low)), from = std::max(0.0, r_low - pad), to = r_high + pad;
     const double top = std::max(1.25 * x_high, 0.12 * (to - from));
     const auto at = [&](double r, double x) {
@@ -152,18 +166,21 @@ void draw_arcs(
     };
     const QFont small = look::font(Voice::measured, static_cast<int>(0.86 * em));
     for (double step = step_of(to - from), r = step * std::ceil(from / step); r < to; r += step)
-        text(p, QRectF(at(r, 0).x() - 3 * em, plot.bottom() + 0.1 * em, 6 * em, 1.2 * em), Qt::AlignHCenter, QString::number(r),
-            small, c.smudge);
+        text(p, QRectF(at(r, 0).x() - 3 * em, plot.bottom() + 0.1 * em, 6 * em, 1.2 * em), Qt::AlignHCenter,
+            QString::number(r), small, c.smudge);
     for (double step = step_of(top), x = step; x < top; x += step)
         text(p, QRectF(area.left(), at(from, x).y() - 0.7 * em, 3.8 * em, 1.4 * em), Qt::AlignRight | Qt::AlignVCenter,
             QString::number(x), small, c.smudge);
+    std::vector<QRectF> written;
     for (const ArcCurve& k : curves) {
         const QColor color = k.bad ? c.look_here : k.live ? c.live : c.ink;
         if (k.arc) {
             QPainterPath path;
+            impedance::Arc body = *k.arc;
+            body.delay_ns = 0; // of the cables, which bend it beyond the points
             for (int i = 0; i <= 40; ++i) {
-                const double f = 0.5 * std::pow(8000, i / 40.0);
-                const auto z = impedance::impedance_of(*k.arc, f);
+                const double f = std::pow(2000, i / 40.0); // 1 kHz to 2 MHz
+                const auto z = impedance::impedance_of(body, f);
                 const QPointF q = at(z.real(), -z.imag());
                 if (z.real() < from || z.real() > to) continue;
                 path.elementCount() == 0 ? path.moveTo(q) : path.lineTo(q);
@@ -183,9 +200,17 @@ void draw_arcs(
             if (o.y() < highest.y()) highest = o;
         }
         if (!k.points.empty()) {
-            const QRectF words(highest.x() - 6 * em, highest.y() - 1.75 * em, 12 * em, 1.4 * em);
+            p.setFont(look::font(Voice::text, static_cast<int>(0.9 * em), k.live));
+            const double width = p.fontMetrics().horizontalAdvance(k.title) + 0.6 * em;
+            QRectF words(std::clamp(highest.x() - width / 2, plot.left(), std::max(plot.left(), plot.right() - width)),
+                highest.y() - 1.75 * em, width, 1.4 * em);
+            for (const QRectF& other : written) // two sides lie on each other
+                if (words.intersects(other)) words.moveBottom(other.top());
+            written.push_back(words);
             text(p, words, Qt::AlignCenter, k.title, look::font(Voice::text, static_cast<int>(0.9 * em), k.live),
-                k.bad ? c.look_here : k.live ? c.ink : c.smudge);
+                k.bad    ? c.look_here
+                : k.live ? c.ink
+                         : c.smudge);
         }
     }
     p.restore();

@@ -93,6 +93,7 @@ MethodWords chamber_words()
                 .arg(number(std::abs(what_ifs.front().fat_percent_change), 1));
         },
         density_sum,
+        conversions_beside,
         details,
         [](const bench::Visit& v) {
             return std::vector<std::pair<const char*, QString>>{{"conversion", q(bench::chamber_of(v).conversion)},

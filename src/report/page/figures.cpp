@@ -27,8 +27,15 @@ void text(QPainter& p, const QRectF& r, int flags, const QString& words, const Q
     p.drawText(r, flags, words);
 }
 
-QColor rung_color(std::size_t i, const look::Palette& c)
+QColor rung_color(const Rung& rung, std::size_t i, const look::Palette& c)
 {
+    switch (rung.tissue) {
+    case Tissue::lean: return c.lean;
+    case Tissue::fat: return c.fat;
+    case Tissue::water: return c.water;
+    case Tissue::mineral: return c.mineral;
+    case Tissue::none: break;
+    }
     const QColor colors[] = {c.mineral, c.water, c.lean, c.faint, c.ink};
     return colors[std::min<std::size_t>(i, 4)];
 }
@@ -63,7 +70,8 @@ void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<Rung>& ladd
         low = std::min(low, at);
         high = std::max(high, at);
     }
-    const double cut = low - 0.45 * std::max(0.4, high - low);
+    const bool sum = ladder.front().tissue != Tissue::none; // what a body is made of begins at nothing
+    const double cut = sum ? 0 : low - 0.45 * std::max(0.4, high - low);
     const auto x = [&](double litres) { return bars.left() + (litres - cut) / (high - cut) * bars.width(); };
 
     p.setPen(QPen(c.ink, 0.09 * em));
@@ -71,7 +79,7 @@ void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<Rung>& ladd
     const QPointF mark(bars.left(), area.top() + (narrow ? 0.94 : 0.5) * area.height());
     p.setPen(QPen(c.ink, 0.08 * em));
     for (double d : {-0.18, 0.12})
-        p.drawLine(mark + QPointF(-0.35 * em, (d + 0.25) * em), mark + QPointF(0.35 * em, (d - 0.05) * em));
+        if (!sum) p.drawLine(mark + QPointF(-0.35 * em, (d + 0.25) * em), mark + QPointF(0.35 * em, (d - 0.05) * em));
 
     double before = 0;
     for (std::size_t i = 0; i < ladder.size(); ++i) {
@@ -81,7 +89,7 @@ void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<Rung>& ladd
         const double height = (narrow ? 0.30 : 0.38) * row;
         const QRectF bar(
             std::min(x(from), x(to)), top + 0.06 * row, std::max(0.12 * em, std::abs(x(to) - x(from))), height);
-        p.fillRect(bar, rung_color(i, c));
+        p.fillRect(bar, rung_color(r, i, c));
         if (i + 1 < ladder.size()) {
             p.setPen(QPen(c.faint, 0.06 * em, Qt::DotLine));
             p.drawLine(QPointF(x(to), bar.bottom()), QPointF(x(to), top + row + 0.06 * row));

@@ -213,8 +213,7 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name, const QStr
         d.add(Kind::sentence, QStringLiteral("·  ") + point);
 
     d.add(Kind::heading, QStringLiteral("Where the number came from"));
-    d.add(Kind::sentence,
-        QStringLiteral("%1.").arg(words_of(v.method).how(v, r)));
+    d.add(Kind::sentence, QStringLiteral("%1.").arg(words_of(v.method).how(v, r)));
     d.add(Kind::sentence, QStringLiteral("What would change it: %1. "
                                          "What it cannot say: where the fat is, how fit you are, or how you are as a "
                                          "person. A number is a starting point, not a verdict.")
@@ -271,10 +270,10 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
         if (const auto& picture = words_of(v.method).picture; picture.on_sheets) {
             d.add(Kind::heading, picture.title(v, &r));
             const auto copy = std::make_shared<std::pair<bench::Visit, Result>>(v, r);
-            d.figure(8 * picture.rows(v, &r), [copy, draw = picture.draw](QPainter& p, const QRectF& area,
-                                                  const look::Palette& c) {
-                draw(p, area, copy->first, &copy->second, c, 8, {});
-            });
+            d.figure(8 * picture.rows(v, &r),
+                [copy, draw = picture.draw](QPainter& p, const QRectF& area, const look::Palette& c) {
+                    draw(p, area, copy->first, &copy->second, c, 8, {});
+                });
         }
 
         d.add(Kind::heading, QStringLiteral("Every step"));

@@ -90,10 +90,12 @@ MethodWords tank_words()
                 .arg(number(std::abs(what_ifs.front().fat_percent_change), 1));
         },
         density_sum,
+        conversions_beside,
         details,
         [](const bench::Visit& v) {
             const bench::TankState& tank = bench::tank_of(v);
-            return std::vector<std::pair<const char*, QString>>{{"conversion", q(tank.conversion)}, {"trial_rule", q(tank.trial_rule)},
+            return std::vector<std::pair<const char*, QString>>{{"conversion", q(tank.conversion)},
+                {"trial_rule", q(tank.trial_rule)},
                 {"lung_route", tank.lung_route ? QString::fromLatin1(hydrostatic::id(*tank.lung_route)) : QString()},
                 {"lung_equation", q(tank.lung_equation)}};
         },

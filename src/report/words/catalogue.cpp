@@ -56,17 +56,18 @@ QString science_page(const std::string& symbol, protocol::Method method)
         {"RV", "lung"},
         {"V_TG", "lung"},
         {"D_b", "density"},
-        {"%F", "density"},
-        {"FM", "density"},
-        {"FFM", "density"},
         {"BMI", "judgement"},
         {"FFMI", "judgement"},
         {"FMI", "judgement"},
     };
-    const auto at = pages.find(symbol);
+    static const std::map<std::string, const char*> of_density = {
+        {"%F", "density"}, {"FM", "density"}, {"FFM", "density"}};
+    const bool density = words_of(method).model == std::string_view("conversion");
+    const auto& where = density && of_density.count(symbol) ? of_density : pages;
+    const auto at = where.find(symbol);
     const QString own = QString::fromLatin1(words_of(method).science);
     look::reach_shipped_files();
-    QFile file(QStringLiteral(":/science/%1.md").arg(at == pages.end() ? own : QString::fromLatin1(at->second)));
+    QFile file(QStringLiteral(":/science/%1.md").arg(at == where.end() ? own : QString::fromLatin1(at->second)));
     return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();
 }
 

@@ -3,6 +3,8 @@
 #include "bench/density/density_state.h"
 #include "report/words/method_words.h"
 
+#include <cmath>
+
 namespace fusain::report {
 
 MethodWords::Picture picture_of_readings()
@@ -17,6 +19,23 @@ QString conversion_words(const bench::Visit& v)
 {
     return QStringLiteral("; density became fat with %1")
         .arg(QString::fromUtf8(density::find(bench::density_of(v)->conversion)->title));
+}
+
+std::vector<QStringList> conversions_beside(const bench::Visit& v, const Result& r)
+{
+    std::vector<QStringList> rows = {{"", "what", "equation", "% fat", "± its error", "made on"}};
+    const double density = r[quantity::body_density].value;
+    for (const density::Conversion& c : density::conversions()) {
+        const auto pair = c.pair(v.subject.sex, v.age_y());
+        const auto fat = [&](double kg_per_l) { return density::percent_fat(kg_per_l, *pair); };
+        rows.push_back({bench::density_of(v)->conversion == c.id ? QStringLiteral("●") : QString(),
+            QStringLiteral("density to fat"), QString::fromUtf8(c.title),
+            pair ? number(fat(density), 1) : QStringLiteral("no constants for the age"),
+            pair ? number(std::abs(fat(density + c.error_kg_per_l) - fat(density)), 1) : QString(),
+            QString::fromUtf8(c.made_on) +
+                (c.covers(v.subject.sex, v.age_y()) ? QString() : QStringLiteral(" · not this client"))});
+    }
+    return rows;
 }
 
 QString masses_sum(const Result& r, const MassUnit& unit)

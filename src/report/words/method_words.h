@@ -16,7 +16,7 @@ struct MethodWords {
         void (*draw)(QPainter&, const QRectF&, const bench::Visit&, const Result*, const look::Palette&, int em,
             const MassUnit&);
         double (*rows)(const bench::Visit&, const Result*); ///< its height, in text sizes
-        bool on_sheets; ///< else the lab sheet's table of readings says it
+        bool on_sheets;                                     ///< else the lab sheet's table of readings says it
     } picture;
     /// How single readings are drawn on a scale
     struct Readings {
@@ -33,6 +33,9 @@ struct MethodWords {
     QString (*sensitivity)(const bench::Visit&);        ///< to the client: what would change it
     /// In one line: how it became fat, and the sum
     QString (*sum)(const bench::Visit&, const Result&, const MassUnit&);
+    /// Every equation that could stand in the chosen one's place, side by side; the first row is the heading, the first
+    /// cell marks the chosen
+    std::vector<QStringList> (*equations)(const bench::Visit&, const Result&);
     /// To the lab: readings, instrument
     void (*details)(Document&, const bench::Visit&, const Outcome<Result>&);
     /// The method's own, with what stands now
@@ -47,6 +50,7 @@ MethodWords analyser_words();
 /// For the density methods: the readings as their picture, density as the way to fat.
 MethodWords::Picture picture_of_readings();
 QString density_sum(const bench::Visit& visit, const Result& result, const MassUnit& unit);
+std::vector<QStringList> conversions_beside(const bench::Visit& visit, const Result& result);
 QString conversion_words(const bench::Visit& visit); ///< "; density became fat with Siri 1961"
 /// "12.3 kg fat  +  60.1 kg fat-free"
 QString masses_sum(const Result& result, const MassUnit& unit);

@@ -18,11 +18,11 @@ using enum AnalyserFault;
 using Complex = std::complex<double>;
 
 constexpr double tick_s = 0.1;
-constexpr int sweeps_in_a_row = 5;              ///< of one segment, before the next
-constexpr double stood_before_s = 480;          ///< a client who was told to stand for some minutes
-constexpr double settle_s = 180;                ///< of water after standing up
+constexpr int sweeps_in_a_row = 5;     ///< of one segment, before the next
+constexpr double stood_before_s = 480; ///< a client who was told to stand for some minutes
+constexpr double settle_s = 180;       ///< of water after standing up
 constexpr double legs_settle = 0.035, trunk_settle = -0.012;
-constexpr double cold_c = 5, per_c = 0.008;     ///< resistance by skin temperature
+constexpr double cold_c = 5, per_c = 0.008; ///< resistance by skin temperature
 constexpr double warm_up_gain = 0.015, warm_up_s = 300;
 constexpr double noise_share = 0.0008, noise_ohm = 0.012;
 constexpr double sense_pf = 4, leak_pf = 3, skin_pf = 200; ///< of the inputs, of the drive, of skin under an electrode
@@ -207,8 +207,10 @@ impedance::Point Analyser::point(Segment segment, double f_khz)
     double restless = 0;
     const std::normal_distribution<> normal(0, 1);
     auto draw = normal;
-    if (has(client_moves)) sway_ = 0.93 * sway_ + 0.007 * draw(random_);
-    else sway_ *= 0.9;
+    if (has(client_moves))
+        sway_ = 0.93 * sway_ + 0.007 * draw(random_);
+    else
+        sway_ *= 0.9;
     if (has(client_talks) && segment != Segment::right_leg && segment != Segment::left_leg)
         restless = 0.012 * std::sin(0.9 * now_s_) * (0.6 + 0.4 * draw(random_));
     read *= 1 + sway_ + restless;

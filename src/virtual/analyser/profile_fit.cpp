@@ -89,8 +89,9 @@ impedance::Profile fit_profile(int people, std::uint64_t seed)
     out.id = "stand_in_1";
     out.title = "virtual analyser";
     char words[160];
-    std::snprintf(words, sizeof words, "%d virtual clients of 18 to 75 years (seed %llu); its own error is at most %.1f %% of a segment",
-        people, static_cast<unsigned long long>(seed), 100 * worst);
+    std::snprintf(words, sizeof words,
+        "%d virtual clients of 18 to 75 years (seed %llu); its own error is at most %.1f %% of a segment", people,
+        static_cast<unsigned long long>(seed), 100 * worst);
     out.calibrated_on = words;
     out.source = "fusain-virtual profile; the lengths of segments are those of Drillis & Contini 1966";
     return out;

@@ -105,8 +105,8 @@ std::string Tank::direct(const std::string& words)
         trace_at_ = 0;
     } else if (verb == "up") {
         place_ = Place::out;
-    } else if (const auto ref = std::find_if(
-                   references().begin(), references().end(), [&](const Reference& x) { return verb == x.word && !x.of_analyser(); });
+    } else if (const auto ref = std::find_if(references().begin(), references().end(),
+                   [&](const Reference& x) { return verb == x.word && !x.of_analyser(); });
                ref != references().end()) {
         if (ref->channel == bench::Channel::scale) {
             on_scale_ = false;

@@ -27,13 +27,31 @@ TEST(Line, EveryChannelThereAndBack)
     for (const ChannelRow& r : channels()) {
         LineDecoder d;
         const double value = std::floor((r.low + r.high) / 2 + 0.6); // a switch says 0 or 1
-        const auto out = decode(d, encode({r.channel, 42, 12.345, value, true, false}));
+        Reading said{r.channel, 42, 12.345, value, true, false, {}, r.more.size()};
+        for (std::size_t i = 0; i < r.more.size(); ++i) said.more[i] = std::floor(r.more[i].high / 2);
+        const auto out = decode(d, encode(said));
         ASSERT_EQ(out.size(), 1u) << r.word;
         EXPECT_EQ(out[0].channel, r.channel);
         EXPECT_EQ(out[0].seq, 42u);
         EXPECT_NEAR(out[0].value, value, 1e-4);
         EXPECT_NEAR(out[0].t_s, 12.345, 1e-9);
         EXPECT_TRUE(out[0].stable);
+        EXPECT_EQ(out[0].more, said.more) << r.word;
+        EXPECT_EQ(out[0].more_count, r.more.size());
+    }
+    // too few values, too many, one that cannot be
+    for (const auto& [count, electrode] : {std::pair{0u, 3.0}, {2u, 3.0}, {1u, 9.0}}) {
+        LineDecoder other;
+        Reading said{Channel::contact, 1, 0, 300, true, false, {electrode, 0}, count};
+        std::string line = count == 2 ? std::string() : encode(said);
+        if (count == 2) {
+            const std::string body = "CN 000001 0000000 +300 +3 +4 S";
+            char sum[8];
+            std::snprintf(sum, sizeof sum, " ~%04X\n", crc16(body));
+            line = body + sum;
+        }
+        EXPECT_TRUE(decode(other, line).empty()) << line;
+        EXPECT_EQ(other.health().bad_frames, 1u);
     }
     LineDecoder d;
     EXPECT_NEAR(decode(d, encode({Channel::load_cell, 1, 0, -0.4321, false, false}))[0].value, -0.4321, 1e-9);

@@ -62,7 +62,8 @@ std::string told(const std::string& name, const bench::Json& events)
 std::vector<std::string> lines(std::istream& in)
 {
     std::vector<std::string> out;
-    for (std::string line; std::getline(in, line);) out.push_back(line);
+    for (std::string line; std::getline(in, line);)
+        if (line.find("balance_") == std::string::npos) out.push_back(line); // told since then
     return out;
 }
 

@@ -181,8 +181,8 @@ TEST(Impedance, TheBudgetIsTheDerivativeAndTheSumIsTheBody)
     in.height_cm = 178;
     in.mass_kg = 75;
     in.whole_body = spectrum({590, 390, 0.7, 40});
-    for (const char* spaces : water_space_ids) {
-        in.equations.water_spaces = spaces;
+    for (const WaterSpaces& spaces : water_space_rows) {
+        in.equations.water_spaces = spaces.id;
         const auto r = compute(in);
         ASSERT_TRUE(r) << r.messages().front().text;
         const auto exact = r->budget(quantity::fat_percent), central = fat_budget_central(in);

@@ -34,8 +34,8 @@ QString status(const bench::Live& l)
                         : QStringLiteral("analyser heard");
 }
 
-ChoiceList equations_for(const bench::Visit& v, Predicts what, const char* choice, const char* title,
-    const std::string& now)
+ChoiceList equations_for(
+    const bench::Visit& v, Predicts what, const char* choice, const char* title, const std::string& now)
 {
     ChoiceList list{choice, QString::fromLatin1(title), now, {}};
     for (const impedance::Equation& e : impedance::equations())
@@ -52,8 +52,8 @@ std::vector<ChoiceList> choices(const bench::Visit& v)
     std::vector<ChoiceList> all{
         equations_for(v, Predicts::fat_free_mass, "fat_free_mass", "Fat-free mass", own.equations.fat_free_mass),
         equations_for(v, Predicts::total_body_water, "total_body_water", "Water", own.equations.total_body_water),
-        choice_list("water_spaces", "In and out of cells", own.equations.water_spaces, impedance::water_space_rows,
-            title_of)};
+        choice_list(
+            "water_spaces", "In and out of cells", own.equations.water_spaces, impedance::water_space_rows, title_of)};
     if (!own.profile_id.empty()) {
         all.push_back(choice_list("expected_by", "Lean held against",
             own.expected_by == impedance::ExpectedBy::mass ? "mass" : "height", impedance::expected_by_rows, title_of));

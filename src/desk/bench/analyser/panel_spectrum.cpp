@@ -46,14 +46,14 @@ public:
             direct();
         });
         main_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QString(), true, "spectrum_main");
-        out_ = key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("stop, throw out"), false,
-            "spectrum_out");
-        whole_ = key(QKeySequence(Qt::Key_A), QStringLiteral("A"), QStringLiteral("all five again"), false,
-            "spectrum_all");
-        type_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type it, or a file"), false,
-            "spectrum_type");
-        done_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the result"), true,
-            "spectrum_done");
+        out_ =
+            key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("stop, throw out"), false, "spectrum_out");
+        whole_ =
+            key(QKeySequence(Qt::Key_A), QStringLiteral("A"), QStringLiteral("all five again"), false, "spectrum_all");
+        type_ = key(
+            QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type it, or a file"), false, "spectrum_type");
+        done_ = key(
+            QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the result"), true, "spectrum_done");
         connect(main_, &QAbstractButton::clicked, this, &SpectrumPanel::act);
         connect(whole_, &QAbstractButton::clicked, this, [this] { session_.begin(bench::take::body); });
         connect(out_, &QAbstractButton::clicked, this, [this] {
@@ -128,7 +128,7 @@ private:
             if (!a.what.empty() && a.measures(s) && !now.points.empty()) {
                 c.points = now.points;
                 c.arc = now.arc;
-                c.live = !a.complete;
+                c.live = !a.complete && a.state.newest == s;
                 c.bad = now.sweeps > 0 && std::count(bad.begin(), bad.end(), s) > 0;
             } else if (standing[index(s)].trial > 0) {
                 c.points = standing[index(s)].of.points;
@@ -157,7 +157,8 @@ private:
         arcs_->setVisible(!typing);
         QStringList found;
         for (const impedance::Finding& f : a.state.findings)
-            found << QStringLiteral("◆ %1. %2").arg(capital(q(f.words)), QString::fromUtf8(impedance::row(f.fault).do_this));
+            found << QStringLiteral("◆ %1. %2")
+                         .arg(capital(q(f.words)), QString::fromUtf8(impedance::row(f.fault).do_this));
         if (!busy) {
             found.clear();
             for (const auto& [code, words] : own().doubts(v)) found << QStringLiteral("◆ ") + q(words);
@@ -184,23 +185,24 @@ private:
                                                  : QStringLiteral("Measure as the analyser's maker says"),
                 session_.live().has_lines && !session_.live().trouble.empty()
                     ? q(session_.live().trouble)
-                    : QStringLiteral("Switch it on, check its cable: it is opened again by itself. Without a line, type "
-                                     "what it shows (T)."));
+                    : QStringLiteral(
+                          "Switch it on, check its cable: it is opened again by itself. Without a line, type "
+                          "what it shows (T)."));
         }
         if (v.running()) { // begun, not heard yet
             main_->setEnabled(false);
             return;
         }
         if (begun()) {
-            main_->set_words(QStringLiteral("measure the %1 again").arg(QString::fromLatin1(impedance::row(next.front()).title)));
+            main_->set_words(
+                QStringLiteral("measure the %1 again").arg(QString::fromLatin1(impedance::row(next.front()).title)));
             return say(QStringLiteral("Again, alone: %1").arg(names(next)),
                 QStringLiteral("Put right what is said here; the rest stays as it is."));
         }
         const bool ready = !a.speaks_contacts || a.hands;
         main_->setEnabled(ready);
         main_->set_words(QStringLiteral("start: one minute"));
-        say(ready ? QStringLiteral("Stand still, no talking: start")
-                  : QStringLiteral("Thumbs and palms on the metal"),
+        say(ready ? QStringLiteral("Stand still, no talking: start") : QStringLiteral("Thumbs and palms on the metal"),
             QStringLiteral("Heels back, arms straight and away, thighs apart. Nobody leans on the platform."));
     }
 
@@ -222,7 +224,8 @@ private:
             say(QStringLiteral("The line is gone: what was measured is kept"),
                 QStringLiteral("It goes on by itself when the analyser is heard again."));
         else if (off)
-            say(QStringLiteral("The client stepped off"), QStringLiteral("Step on again, hands on the metal: it goes on."));
+            say(QStringLiteral("The client stepped off"),
+                QStringLiteral("Step on again, hands on the metal: it goes on."));
         else if (a.what == bench::take::body)
             say(QStringLiteral("Stand still: %1 s to go").arg(std::ceil(left), 0, 'f', 0),
                 QStringLiteral("No talking. Arms straight and away, thighs apart."));

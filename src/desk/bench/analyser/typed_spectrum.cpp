@@ -35,9 +35,9 @@ TypedSpectrum::TypedSpectrum(work::Session& session) : session_(session), what_(
         ten.push_back({QStringLiteral("its Xc, Ω"), names[2 * i + 1], field(segment_fields_, "impedance.x_ohm")});
     }
     segments_ = new TypedRow(std::move(ten));
-    auto* file = new KeyButton(
-        QKeySequence(QStringLiteral("Ctrl+O")), QStringLiteral("Ctrl O"), QStringLiteral("from a file: its spectra, or "
-                                                                                         "its own numbers"));
+    auto* file = new KeyButton(QKeySequence(QStringLiteral("Ctrl+O")), QStringLiteral("Ctrl O"),
+        QStringLiteral("from a file: its spectra, or "
+                       "its own numbers"));
     file->setObjectName(QStringLiteral("spectrum_file"));
     said_->setObjectName(QStringLiteral("spectrum_said"));
     column->addWidget(whole_);

@@ -60,9 +60,9 @@ std::vector<ChoiceList> choices(const bench::Visit& v)
 
 const MethodDesk& tank_desk()
 {
-    static const MethodDesk desk = {
-        panel, value, {bench::step::trials}, [](const bench::Live& l) { return l.connected; }, status, choices,
-        &quantity::body_density, "On the scale, dry", [](const bench::Live&) -> const char* { return nullptr; }};
+    static const MethodDesk desk = {panel, value, {bench::step::trials},
+        [](const bench::Live& l) { return l.connected; }, status, choices, &quantity::body_density, "On the scale, dry",
+        [](const bench::Live&) -> const char* { return nullptr; }};
     return desk;
 }
 
