@@ -66,3 +66,141 @@ TEST(AnalyserDesk, AWholeTestByKeysAlone)
     b.window->show_result();
     EXPECT_EQ(b.text("result_title"), title) << "tomorrow: the same digits";
 }
+
+TEST(AnalyserDesk, WhatIsWrongIsSaidWhileTheClientStandsThereAndOnlyThatIsMeasuredAgain)
+{
+    Bench b(8, 5);
+    b.add_client();
+    ASSERT_NO_FATAL_FAILURE(b.to_current());
+    b.room->direct("fault contact_8 on"); // the left heel is off its electrode
+    ASSERT_TRUE(b.key("spectrum_main", Qt::Key_Space));
+    ASSERT_TRUE(b.wait([&] { return b.text("found").contains("Left heel: poor contact"); }))
+        << b.text("found").toStdString();
+    b.shot("analyser-contact");
+    ASSERT_TRUE(b.wait([&] { return b.seen_analyser().complete; }, 30000));
+    EXPECT_TRUE(b.title().contains("left leg")) << b.title().toStdString();
+    ASSERT_TRUE(b.key("spectrum_main", Qt::Key_Space)); // keep the good ones
+    ASSERT_TRUE(b.wait([&] { return !b.visit().running() && b.analyser().segments(b.visit())[0].trial == 1; }));
+    EXPECT_FALSE(b.visit().result());
+    b.room->direct("fault contact_8 off"); // wiped
+    b.shot("analyser-again");
+    for (int i = 0; i < 4 && !b.analyser().enough(b.visit()); ++i) ASSERT_NO_FATAL_FAILURE(b.sweep());
+    ASSERT_TRUE(b.visit().result()) << b.title().toStdString();
+    EXPECT_EQ(b.analyser().segments(b.visit())[0].trial, 1) << "the good ones stay";
+    EXPECT_GT(b.analyser().segments(b.visit())[4].trial, 1);
+    EXPECT_TRUE(b.text("found").isEmpty()) << b.text("found").toStdString();
+}
+
+TEST(AnalyserDesk, HandsOnTheMetalAreNotWeighedAndALostLineIsAPause)
+{
+    Bench b(8, 6);
+    b.add_client();
+    ASSERT_NO_FATAL_FAILURE(b.to_bench(false, true));
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.button("take_mass") && b.button("take_mass")->isEnabled(); }));
+    b.room->direct("grip");
+    ASSERT_TRUE(b.wait([&] { return b.title() == "Hands off the metal"; })) << b.title().toStdString();
+    EXPECT_FALSE(b.button("take_mass")->isEnabled());
+    b.room->direct("stand");
+    ASSERT_TRUE(b.key("take_mass", Qt::Key_Space));
+    ASSERT_TRUE(b.key("see_stood", Qt::Key_4)); // all but one
+    ASSERT_TRUE(b.key("see_bare", Qt::Key_1));
+    ASSERT_TRUE(b.wait([&] { return b.text("left_out").contains("feet off their place"); }))
+        << b.text("left_out").toStdString();
+    ASSERT_TRUE(b.key("prepared", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.seen_analyser().hands; }));
+    EXPECT_FALSE(b.analyser().left_out.empty());
+    ASSERT_TRUE(b.key("spectrum_main", Qt::Key_Space));
+    ASSERT_TRUE(b.wait([&] { return b.seen_analyser().state.seconds > 10; }));
+    b.room->direct("unplug 4");
+    ASSERT_TRUE(b.wait([&] { return b.title().startsWith("The line is gone"); })) << b.title().toStdString();
+    EXPECT_TRUE(b.visit().running()) << "it goes on";
+    ASSERT_TRUE(b.wait([&] { return b.seen_analyser().complete; }, 40000)) << b.title().toStdString();
+    ASSERT_TRUE(b.key("spectrum_main", Qt::Key_Space));
+    ASSERT_TRUE(b.wait([&] { return b.visit().trials.front().status == bench::Trial::Status::taken; }));
+    // the doubt of what was left out stands at the result
+    const auto result = b.visit().result();
+    ASSERT_TRUE(result) << result.messages().front().text;
+    EXPECT_TRUE(std::any_of(
+        result.messages().begin(), result.messages().end(), [](const Message& m) { return m.code == "left_out"; }));
+}
+
+TEST(AnalyserDesk, WithoutALineItIsTyped)
+{
+    Bench b;
+    b.reopen({});
+    b.add_client();
+    ASSERT_NO_FATAL_FAILURE(b.to_bench(false, true));
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return !b.text("live_mass").isEmpty(); }));
+    QTest::keyClicks(b.field("mass_kg"), "68.44");
+    QTest::keyClick(b.field("mass_kg"), Qt::Key_Return);
+    ASSERT_TRUE(b.key("prepare_all", Qt::Key_Space));
+    ASSERT_TRUE(b.key("prepared", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.title() == "Type what the analyser shows"; })) << b.title().toStdString();
+    b.shot("analyser-typed");
+    const auto type_in = [&](const char* field, const char* text) {
+        QTest::keyClicks(b.field(field), text);
+        QTest::keyClick(b.field(field), Qt::Key_Return);
+    };
+    type_in("typed_r", "58"); // swapped: said, and what was typed stays
+    type_in("typed_x", "280");
+    ASSERT_TRUE(b.wait([&] { return b.text("spectrum_said").contains("swapped"); }))
+        << b.text("spectrum_said").toStdString();
+    EXPECT_EQ(b.field("typed_r")->text(), "58");
+    EXPECT_TRUE(b.visit().trials.empty());
+    for (const auto& [field, text] : {std::pair{"typed_r", "560"}, {"typed_x", "61"}}) {
+        b.field(field)->setFocus();
+        b.field(field)->selectAll();
+        QTest::keyClicks(b.field(field), text);
+        QTest::keyClick(b.field(field), Qt::Key_Return);
+    }
+    ASSERT_TRUE(b.wait([&] { return b.visit().trials.size() == 1; })) << b.text("spectrum_said").toStdString();
+    EXPECT_EQ(b.visit().trials[0].source, "typed");
+    ASSERT_TRUE(b.key("spectrum_done", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.text("result_title").contains("% fat"); }));
+    ASSERT_TRUE(b.key("every_equation", Qt::Key_E));
+    b.shot("analyser-equations");
+    const auto* table = b.window->findChild<QTableWidget*>("equations");
+    ASSERT_TRUE(table && table->isVisible());
+    EXPECT_EQ(table->rowCount(), static_cast<int>(impedance::equations().size()));
+}
+
+TEST(AnalyserDesk, ACrewIsBookedInOneGoAndTheNextClientIsOneKeyAway)
+{
+    Bench b(8, 8);
+    const auto first = b.add_client("Aliénor", "Quéméner"), second = b.add_client("Malo", "Stephan"),
+               third = b.add_client("Yuna", "Floch");
+    b.window->show_day();
+    ASSERT_TRUE(b.key("day_group", Qt::Key_G));
+    auto* names = b.window->findChild<QPlainTextEdit*>("group_names");
+    ASSERT_TRUE(names);
+    names->setPlainText("Quéméner\nStephan\nnobody of that name\nFloch");
+    EXPECT_TRUE(b.text("group_trouble").contains("nobody of that name")) << b.text("group_trouble").toStdString();
+    EXPECT_FALSE(b.button("group_book")->isEnabled());
+    names->setPlainText("Quéméner\nStephan\nFloch");
+    b.field("group_from")->setText("07:30");
+    EXPECT_TRUE(b.text("group_trouble").contains("has passed")) << b.text("group_trouble").toStdString();
+    b.field("group_from")->setText("09:30");
+    EXPECT_TRUE(b.text("group_said").contains("3 people")) << b.text("group_said").toStdString();
+    b.shot("group");
+    ASSERT_TRUE(b.key("group_book", Qt::Key_Return, Qt::ControlModifier));
+    work::Lab lab(b.store);
+    const auto day = lab.diary->day(lab.today());
+    ASSERT_EQ(day.size(), 3u);
+    EXPECT_EQ(day[0].client_id, first.id);
+    EXPECT_EQ(day[1].parts[0].at.from - day[0].parts[0].at.from, 10);
+    EXPECT_EQ(day[2].client_id, third.id);
+    // the first is measured; the next is one key away
+    b.window->show_clients();
+    ASSERT_TRUE(b.wait([&] { return b.button("start_analyser"); }));
+    b.type("search", "quemener");
+    ASSERT_NO_FATAL_FAILURE(b.to_current());
+    ASSERT_NO_FATAL_FAILURE(b.sweep());
+    ASSERT_TRUE(b.key("spectrum_done", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.button("next_measurement"); })) << b.title().toStdString();
+    ASSERT_TRUE(b.key("next_measurement", Qt::Key_N));
+    ASSERT_TRUE(b.wait([&] { return b.text("screening_title") != "" && b.shows("Stephan"); }));
+    EXPECT_EQ(lab.diary->booking(day[0].id)->state, records::BookingState::measured);
+    (void)second;
+}

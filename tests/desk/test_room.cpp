@@ -266,3 +266,45 @@ TEST(Room, AtTheResultNothingIsCut)
     b.window->show_clients();
     r.look("client with a visit");
 }
+
+TEST(Room, OnTheAnalyserNothingIsCut)
+{
+    Room r;
+    Bench& b = *r.b;
+    ASSERT_NO_FATAL_FAILURE(b.to_bench(false, true));
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    r.look("on the platform");
+    ASSERT_TRUE(b.key("take_mass", Qt::Key_Space));
+    ASSERT_TRUE(b.key("see_bare", Qt::Key_1));
+    r.look("stance");
+    ASSERT_TRUE(b.key("prepared", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.seen_analyser().hands; }));
+    r.look("before the current");
+    for (const char* fault : {"contact_8", "arm_touches"})
+        b.room->direct(QStringLiteral("fault %1 on").arg(QString::fromLatin1(fault)));
+    ASSERT_TRUE(b.key("spectrum_main", Qt::Key_Space));
+    ASSERT_TRUE(b.wait([&] { return b.seen_analyser().state.seconds > 20; }));
+    r.look("the current, with faults");
+    ASSERT_TRUE(b.key("spectrum_out", Qt::Key_X));
+    ASSERT_TRUE(b.wait([&] { return !b.visit().running() && b.button("spectrum_type"); }));
+    ASSERT_TRUE(b.key("spectrum_type", Qt::Key_T));
+    r.look("typed spectrum");
+    auto* what = b.window->findChild<QComboBox*>("analyser_shows");
+    what->setCurrentIndex(1);
+    emit what->activated(1);
+    r.look("typed segments");
+    QTest::keyClick(b.field("typed_r_ra"), Qt::Key_Escape);
+    for (const char* fault : {"contact_8", "arm_touches"})
+        b.room->direct(QStringLiteral("fault %1 off").arg(QString::fromLatin1(fault)));
+    ASSERT_TRUE(b.wait([&] { return b.seen_analyser().state.contact_ohm[7] < 1000; }));
+    ASSERT_NO_FATAL_FAILURE(b.sweep());
+    r.look("everywhere");
+    ASSERT_TRUE(b.key("spectrum_done", Qt::Key_Return));
+    r.look("result by impedance");
+    ASSERT_TRUE(b.key("every_equation", Qt::Key_E));
+    r.look("every equation");
+    b.window->show_day();
+    ASSERT_TRUE(b.key("day_group", Qt::Key_G));
+    b.window->findChild<QPlainTextEdit*>("group_names")->setPlainText("nobody\nnobody else");
+    r.look("a crew");
+}

@@ -273,7 +273,7 @@ TEST(Catalogue, ShippedTablesAreComplete)
 {
     ASSERT_GE(reference::sets().size(), 2u);
     for (const auto& set : reference::sets()) {
-        EXPECT_FALSE(set.source.empty()) << set.id;
+        EXPECT_FALSE(std::string(set.source).empty()) << set.id;
         for (const auto& row : set.rows) {
             EXPECT_LT(row.low, row.high) << set.id;
             EXPECT_LT(row.age_from_y, row.age_below_y) << set.id;

@@ -144,6 +144,8 @@ Outcome<Result> Visit::result() const
     };
     if (mass_kg) add(judgement::judge_mass(*mass_kg, last));
     if (height_today_cm) add(judgement::judge_height(*height_today_cm, subject.height_cm, age_y()));
+    for (const std::string& words : note_words)
+        messages.push_back({"noted_before", Level::caution, "", "Noted before the test: " + words});
     return {std::move(computed).take(), std::move(messages)};
 }
 

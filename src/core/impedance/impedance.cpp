@@ -336,7 +336,7 @@ void tell_story(const Input& in, Result& r, const std::optional<Arc>& arc)
 /// Lean and fat of each segment, where there is a profile.
 void add_segments(const Input& in, Result& r, Messages& messages)
 {
-    if (!in.profile) return;
+    if (!in.profile || !in.has_segments()) return;
     SegmentsInput s{in.sex, in.age_y, in.height_cm, in.mass_kg, in.errors.height_cm, in.errors.mass_kg};
     const Value& ffm = r[quantity::fat_free_mass];
     s.fat_free_mass_kg = ffm.value;
@@ -347,9 +347,7 @@ void add_segments(const Input& in, Result& r, Messages& messages)
         const Point* p = at_50(in.segments[i]);
         if (!p) {
             messages.push_back({"no_segments", Level::caution, path_of(in, i),
-                in.has_segments()
-                    ? std::string("The ") + segment_rows[i].title + " was not measured: no lean and fat by segment."
-                    : "Only the whole body was measured: no lean and fat by segment."});
+                std::string("The ") + segment_rows[i].title + " was not measured: no lean and fat by segment."});
             return;
         }
         s.r50_ohm[i] = p->r_ohm;

@@ -4,6 +4,7 @@
 #include "records/diary/clock.h"
 
 #include <QBoxLayout>
+#include <QGridLayout>
 
 #include <algorithm>
 
@@ -24,22 +25,28 @@ GroupPanel::GroupPanel(work::Lab& lab, QWidget* parent)
     names_->setObjectName(QStringLiteral("group_names"));
     names_->setTabChangesFocus(true);
     left->addWidget(names_, 1);
+    auto* grid = new QGridLayout;
+    grid->setHorizontalSpacing(12);
+    grid->setVerticalSpacing(5);
+    grid->setColumnStretch(2, 1);
+    left->addLayout(grid);
     const auto row = [&](const QString& words, QWidget* field, const char* name) {
-        auto* h = new QHBoxLayout;
-        h->setSpacing(8);
+        const int at = grid->rowCount();
         auto* w = label("small", words);
         w->setWordWrap(false);
-        h->addWidget(w);
-        h->addWidget(field);
-        h->addStretch();
+        grid->addWidget(w, at, 0);
+        grid->addWidget(field, at, 1, Qt::AlignLeft);
         field->setObjectName(QString::fromLatin1(name));
-        left->addLayout(h);
     };
     row(QStringLiteral("Add everybody who is"), role_, "group_role");
     row(QStringLiteral("Measured by"), method_, "group_method");
     row(QStringLiteral("Day"), day_, "group_day");
     row(QStringLiteral("First client at"), from_, "group_from");
     row(QStringLiteral("Minutes each"), each_, "group_each");
+    for (ChoiceBox* box : {role_, method_}) {
+        box->setMinimumContentsLength(18);
+        box->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
+    }
     day_->setMaximumWidth(130);
     from_->setMaximumWidth(80);
     each_->setMaximumWidth(60);

@@ -1,12 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/demo/demo_player.h"
 
+#include "bench/analyser/analyser_take.h"
 #include "bench/chamber/chamber_take.h"
 #include "bench/tank/tank_take.h"
 
 #include "report/sheets/letters.h"
 
 #include <QApplication>
+#include <QComboBox>
 #include <QDir>
 #include <QFile>
 #include <QListWidget>
@@ -156,35 +158,7 @@ void DemoPlayer::play()
         [this] { picture(QStringLiteral("import")); });
     add_press(QStringLiteral("import_leave"));
     add_press(QStringLiteral("start_visit"));
-    int* asked = new int(0);
-    add(
-        QStringLiteral("answer the screening"),
-        [this, asked] {
-            if (can_press(QStringLiteral("screening_keep"))) return true;
-            if (can_press(QStringLiteral("answer_still"))) {
-                press(QStringLiteral("answer_still"));
-                return false;
-            }
-            const auto* title = window_.findChild<QLabel*>(QStringLiteral("screening_title"));
-            if (++*asked == 12) picture(QStringLiteral("screening"));
-            if (can_press(QStringLiteral("answer_never"))) {
-                if (title->text().contains(QStringLiteral("food"))) {
-                    window_.findChild<QLineEdit*>(QStringLiteral("screening_typed"))
-                        ->setText(QStringLiteral("80 min ago"));
-                    picture(QStringLiteral("screening-clock"));
-                    press(QStringLiteral("answer_take"));
-                } else {
-                    press(QStringLiteral("answer_never"));
-                }
-            } else if (can_press(QStringLiteral("answer_no"))) {
-                press(title->text().contains(QStringLiteral("Bladder")) ||
-                              title->text().contains(QStringLiteral("somebody stay"))
-                          ? QStringLiteral("answer_yes")
-                          : QStringLiteral("answer_no"));
-            }
-            return false;
-        },
-        [this] { picture(QStringLiteral("screening-verdict")); });
+    answer_screening(true);
     add_press(QStringLiteral("screening_keep"));
     add_press(QStringLiteral("screening_start"));
     // the booking has both: the chamber first, dry
@@ -320,6 +294,101 @@ void DemoPlayer::play()
         QStringLiteral("keep the sheets"), [] { return true; }, [this] { keep_sheets(QString()); });
     since_.start();
     timer_.start(120);
+}
+
+void DemoPlayer::answer_screening(bool with_pictures)
+{
+    int* asked = new int(0);
+    add(
+        QStringLiteral("answer the screening"),
+        [this, asked, with_pictures] {
+            if (can_press(QStringLiteral("screening_keep"))) return true;
+            if (can_press(QStringLiteral("answer_still"))) {
+                press(QStringLiteral("answer_still"));
+                return false;
+            }
+            const auto* title = window_.findChild<QLabel*>(QStringLiteral("screening_title"));
+            if (++*asked == 12 && with_pictures) picture(QStringLiteral("screening"));
+            if (can_press(QStringLiteral("answer_never"))) {
+                if (title->text().contains(QStringLiteral("food"))) {
+                    window_.findChild<QLineEdit*>(QStringLiteral("screening_typed"))
+                        ->setText(QStringLiteral("80 min ago"));
+                    if (with_pictures) picture(QStringLiteral("screening-clock"));
+                    press(QStringLiteral("answer_take"));
+                } else {
+                    press(QStringLiteral("answer_never"));
+                }
+            } else if (can_press(QStringLiteral("answer_no"))) {
+                press(title->text().contains(QStringLiteral("Bladder")) ||
+                              title->text().contains(QStringLiteral("somebody stay"))
+                          ? QStringLiteral("answer_yes")
+                          : QStringLiteral("answer_no"));
+            }
+            return false;
+        },
+        [this, with_pictures] {
+            if (with_pictures) picture(QStringLiteral("screening-verdict"));
+        });
+}
+
+/// The same client on the analyser: a heel that hardly touches, put right, then a minute of standing still.
+void DemoPlayer::play_analyser()
+{
+    const auto& v = window_.session().visit();
+    const auto& live = window_.session().live();
+    const auto shot_when = [this](const char* name, std::function<bool()> ready) {
+        add(
+            QStringLiteral("picture %1").arg(QString::fromLatin1(name)), std::move(ready),
+            [this, name] { picture(QString::fromLatin1(name)); }, 60);
+    };
+    const auto trouble = [this](const char* word) {
+        add(
+            QStringLiteral("trouble: %1").arg(QString::fromLatin1(word)), [] { return true; },
+            [this, word] {
+                auto* box = window_.findChild<QComboBox*>(QStringLiteral("trouble_maker"));
+                if (!box) return;
+                box->setCurrentIndex(std::max(0, box->findData(QString::fromLatin1(word))));
+                emit box->activated(box->currentIndex());
+            });
+    };
+    add_press(QStringLiteral("room_clients"));
+    add_press(QStringLiteral("start_analyser"));
+    answer_screening(false);
+    add_press(QStringLiteral("screening_keep"));
+    add_press(QStringLiteral("screening_start"));
+    add_press(QStringLiteral("confirm_who"));
+    add_press(QStringLiteral("take_mass"));
+    add_press(QStringLiteral("prepare_all"));
+    shot_when("analyser-stance", [this] { return can_press(QStringLiteral("prepared")); });
+    add_press(QStringLiteral("prepared"));
+    trouble("contact_8");
+    add_press(QStringLiteral("spectrum_main"));
+    shot_when("analyser-contact", [&live] {
+        return bench::analyser_shown(live).state.seconds > 25 && !bench::analyser_shown(live).state.findings.empty();
+    });
+    add_press(QStringLiteral("spectrum_out"));
+    trouble("");
+    add(
+        QStringLiteral("wiped"),
+        [&live] { return bench::analyser_shown(live).state.contact_ohm[7] < impedance::contact_limit_ohm; }, [] {}, 30);
+    add_press(QStringLiteral("spectrum_main"));
+    shot_when("analyser-live", [&live] { return bench::analyser_shown(live).state.seconds > 20; });
+    add(
+        QStringLiteral("the current has been everywhere"), [&live] { return bench::analyser_shown(live).complete; },
+        [] {}, 90);
+    add_press(QStringLiteral("spectrum_main"));
+    add_press(QStringLiteral("spectrum_done"));
+    shot_when("analyser-result", [this] { return button(QStringLiteral("client_sheet")) != nullptr; });
+    add_press(QStringLiteral("every_equation"));
+    shot_when("analyser-equations", [] { return true; });
+    add_press(QStringLiteral("every_equation"));
+    add_press(QStringLiteral("client_sheet"));
+    add(
+        QStringLiteral("analyser visit finished"), [&v] { return v.finished; }, [] {});
+    add_press(QStringLiteral("lab_sheet"));
+    add(
+        QStringLiteral("keep the analyser's sheets"), [] { return true; },
+        [this] { keep_sheets(QStringLiteral("analyser-")); });
 }
 
 void DemoPlayer::keep_sheets(const QString& prefix)

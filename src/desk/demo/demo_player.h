@@ -27,6 +27,8 @@ private:
     };
     void step();
     void picture(const QString& name);
+    void answer_screening(bool with_pictures);
+    void play_analyser();
     void keep_sheets(const QString& prefix);
     void press(const QString& object_name);
     QAbstractButton* button(const QString& object_name) const;

@@ -215,9 +215,10 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name, const QStr
     d.add(Kind::heading, QStringLiteral("Where the number came from"));
     d.add(Kind::sentence, QStringLiteral("%1.").arg(words_of(v.method).how(v, r)));
     d.add(Kind::sentence, QStringLiteral("What would change it: %1. "
-                                         "What it cannot say: where the fat is, how fit you are, or how you are as a "
+                                         "What it cannot say: %2how fit you are, or how you are as a "
                                          "person. A number is a starting point, not a verdict.")
-                              .arg(words_of(v.method).sensitivity(v)));
+                              .arg(words_of(v.method).sensitivity(v),
+                                  r.find(quantity::segment_scale) ? QString() : QStringLiteral("where the fat is, ")));
 
     if (!comparability.isEmpty()) d.add(Kind::sentence, comparability);
 

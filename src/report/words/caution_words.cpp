@@ -34,6 +34,27 @@ constexpr struct {
         "Your weight was not the same before and after the measurement. We would weigh and measure again."},
     {"outside_group", "One of the equations was made on people unlike you, in age, sex or build, so it may read you a "
                       "little high or low."},
+    {"error_unknown", "For one of the equations no error is known, so the doubt shown is that of measuring alone."},
+    {"one_frequency", "The current had one frequency only, so water inside and outside the cells is not told apart."},
+    {"sides_differ", "Your right and left differ more than usual. It may be the contact of a hand or foot, or how you "
+                     "are built; we would measure again."},
+    {"segments_exchanged", "Two parts of the body seem to be exchanged in the record. We would measure again."},
+    {"phase_unusual", "What the current showed is not what we usually see. We would check the contacts and measure "
+                      "again."},
+    {"poor_contact", "A hand or a foot hardly touched its plate. We would wipe it and measure again."},
+    {"limbs_touch", "An arm or the thighs seem to have touched. We would measure again with a little more room."},
+    {"moved", "You moved or talked a little. We would measure again."},
+    {"leaning", "Somebody leaned on you or on the platform. We would measure again."},
+    {"stepped_off", "You stepped off in the middle. We would measure again."},
+    {"settling",
+        "The water in your legs was still moving, as it does after standing up. After some minutes of standing "
+        "we would measure again."},
+    {"mass_changed", "Your weight was not the same before and after the measurement. We would weigh and measure "
+                     "again."},
+    {"profile_fits_badly", "The parts of your body fit together less well than usual, so lean and fat by part are less "
+                           "sure than the whole."},
+    {"no_segments", "Arms, trunk and legs are not told apart this time."},
+    {"noted_before", "Something you told us before the test can move the number; the lab's sheet says what."},
     {"under_minimum", "This is at or under the level the body needs for health. Please talk to a clinician."},
     {"low_reserve",
         "Both muscle and fat are low for your height. Please talk to a clinician; we plan no further loss."},

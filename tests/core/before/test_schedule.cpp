@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The planner: proposals, what binds, conflicts, and what must be started by when.
+#include "core/before/group.h"
 #include "core/before/schedule.h"
 
 #include <gtest/gtest.h>
@@ -295,4 +296,41 @@ TEST(Planner, RetestIntervals)
     EXPECT_EQ(retest(X, {{"retest", "weeks_3"}}).from_days, 21);
     for (const char* id : {"weeks_2_4", "weeks_3", "weeks_4_6", "weeks_6", "weeks_12", "yearly", "by_method"})
         EXPECT_GE(retest(I, {{"retest", id}}).from_days, never_under_days) << id;
+}
+
+TEST(Group, ComesOneAfterTheOtherOnTheInstrumentThatIsFreeFirst)
+{
+    Lab l = lab();
+    l.instruments.push_back(l.instruments.front());
+    l.instruments.back().id = "B2";
+    l.tests.push_back({7, 70, I, "B1", {at(8, 10), at(8, 20)}}); // somebody is booked already
+    Group g{{1, 2, 3, 4, 5}, I, {"B1"}, at(8), 10};
+    const auto one = line_up(l, g);
+    ASSERT_TRUE(one);
+    std::vector<Minute> from;
+    for (const Slot& s : *one) from.push_back(s.at.from - at(8));
+    EXPECT_EQ(from, (std::vector<Minute>{0, 20, 30, 40, 50})) << "passes over the booked one";
+    EXPECT_EQ((*one)[2].client, 3);
+    g.instruments = {"B1", "B2"};
+    const auto two = line_up(l, g);
+    ASSERT_TRUE(two);
+    EXPECT_EQ((*two)[4].at.to, at(8, 30)) << "two lanes: the last goes home twice as early";
+    for (std::size_t i = 0; i < two->size(); ++i)
+        for (std::size_t k = 0; k < i; ++k)
+            EXPECT_FALSE((*two)[i].instrument == (*two)[k].instrument && (*two)[i].at.overlaps((*two)[k].at));
+    struct Row {
+        Group group;
+        const char *code, *field;
+    };
+    for (const Row& row : {Row{{{}, I, {"B1"}, at(8), 10}, "missing_field", "clients"},
+             {{{1}, I, {}, at(8), 10}, "missing_field", "instruments"},
+             {{{1}, I, {"B1"}, at(8), 4}, "out_of_range", "minutes"},
+             {{{1}, I, {"B1"}, at(8), 241}, "out_of_range", "minutes"},
+             {{{1}, I, {"C1"}, at(8), 10}, "unknown_instrument", "instruments"},
+             {{{1, 2, 3}, I, {"B1"}, at(16, 40), 10}, "no_room", "time"}}) {
+        const auto why = line_up(lab(), row.group);
+        ASSERT_FALSE(why) << row.code;
+        EXPECT_EQ(why.messages().front().code, row.code);
+        EXPECT_EQ(why.messages().front().field, row.field);
+    }
 }

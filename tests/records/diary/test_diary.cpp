@@ -476,3 +476,68 @@ TEST(Rulebook, TheLabsOwnVersionsStand)
     EXPECT_EQ(rules.book().protocol(Method::impedance)->version, 2);
     EXPECT_FALSE(sql(r.file(), {"UPDATE rulebook SET body = ''"}));
 }
+
+TEST(Diary, ACrewIsBookedWholeOrNotAtAll)
+{
+    Room room;
+    Client other = room.client;
+    other.id = 0;
+    other.number.clear();
+    other.given_name = "Malo";
+    other.birth_date = "1989-05-27";
+    other = *room.store->save(other);
+    const schedule::Minute eight = minute_of(at("2026-11-26 08:00"));
+    Booking first = room.at_minute(eight), second = room.at_minute(eight + 5); // the same chamber five minutes later
+    second.client_id = second.parts[0].client = other.id;
+    const auto clash = room.diary.book_all({first, second});
+    ASSERT_FALSE(clash);
+    EXPECT_EQ(clash.messages().front().code, "conflict");
+    EXPECT_TRUE(room.diary.day(QDate(2026, 11, 26)).empty()) << "nobody";
+    second.parts[0].at = {eight + 10, eight + 20};
+    const auto all = room.diary.book_all({first, second});
+    ASSERT_TRUE(all) << all.messages().front().text;
+    EXPECT_EQ(room.diary.day(QDate(2026, 11, 26)).size(), 2u);
+    EXPECT_GT((*all)[1].id, (*all)[0].id);
+    EXPECT_EQ(room.store->roles(), QStringList());
+    other.role = "deckhand";
+    ASSERT_TRUE(room.store->save(other));
+    EXPECT_EQ(room.store->roles(), QStringList{"deckhand"});
+    EXPECT_EQ(room.store->clients_of_role("deckhand").front().id, other.id);
+}
+
+TEST(Checks, AReferenceNetworkChecksThePhaseToo)
+{
+    Room room;
+    Instrument analyser{0, bench::InstrumentKind::impedance, "Analyser", "B-1", "of_nobody", "", "", true, 500, 5, {}};
+    EXPECT_EQ(room.diary.save(analyser).messages().front().code, "unknown_choice") << "no such profile";
+    analyser.profile = "stand_in_1";
+    analyser.reference_x = 600;
+    EXPECT_EQ(room.diary.save(analyser).messages().front().field, "reference_x");
+    analyser.reference_x = 60;
+    const auto kept = room.diary.save(analyser);
+    ASSERT_TRUE(kept);
+    EXPECT_EQ(room.diary.instrument(kept->id)->reference_x, 60);
+    for (const auto& [x_ohm, passes] : {std::pair{60.4, true}, {62.5, false}, {0.0, true}}) {
+        bench::CheckRun run(kept->kind, kept->reference);
+        long seq = 0;
+        const auto add = [&](const char* kind, bench::Json body) {
+            const bench::Event e{++seq, "2026-11-26T06:00:00.000Z", "M. Tanguy", kind, std::move(body)};
+            if (kind == std::string("done") && run.seconds_left(bench::seconds_of(e.at_utc)) > 0)
+                run.step_since_s -= 1000; // the wait is over
+            ASSERT_FALSE(run.apply(e)) << kind;
+        };
+        add("started", {{"reference", 500.0}, {"reference_x", x_ohm > 0 ? 60.0 : 0.0}});
+        while (!run.all_done()) {
+            const auto& step = bench::row(run.kind()).steps[static_cast<std::size_t>(run.next())];
+            bench::Json body = {{"step", step.id}};
+            const bool reads = step.kind == bench::CheckStep::Kind::read;
+            if (reads) body["value"] = 500.4;
+            // one channel alone is off
+            if (reads && x_ohm > 0) body["x"] = step.id == std::string("left_leg") ? x_ohm : 60.1;
+            add(reads ? "reading" : "done", body);
+        }
+        const auto result = run.result();
+        ASSERT_TRUE(result);
+        EXPECT_EQ(result->passed, passes) << x_ohm << ": " << result->words;
+    }
+}

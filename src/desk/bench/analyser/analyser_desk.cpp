@@ -54,7 +54,7 @@ std::vector<ChoiceList> choices(const bench::Visit& v)
         equations_for(v, Predicts::total_body_water, "total_body_water", "Water", own.equations.total_body_water),
         choice_list(
             "water_spaces", "In and out of cells", own.equations.water_spaces, impedance::water_space_rows, title_of)};
-    if (!own.profile_id.empty()) {
+    if (!own.profile_id.empty() && !own.whole_body(v)) {
         all.push_back(choice_list("expected_by", "Lean held against",
             own.expected_by == impedance::ExpectedBy::mass ? "mass" : "height", impedance::expected_by_rows, title_of));
         all.push_back(choice_list("side_gap", "Right and left", own.gap_rule, impedance::gap_rules(), title_of));
