@@ -4,6 +4,8 @@
 
 #include <algorithm>
 #include <random>
+#include <sstream>
+#include <string>
 
 /// Speaks the bench line for a stand-in: counts its frames, and spoils some of them when it is told to.
 namespace fusain::virt {
@@ -32,6 +34,27 @@ public:
                 line.insert(line.begin() + static_cast<long>(at), static_cast<char>(random_() & 0xFF));
         }
         out += line;
+    }
+
+    /// `WORD on|off`: of the line (dropouts, garbage) or one of the instrument's. Empty, or "error …".
+    template <class Rows, class Set>
+    std::string direct_fault(const std::string& words, const Rows& rows, Set set)
+    {
+        std::istringstream in(words);
+        std::string name, state;
+        in >> name >> state;
+        const bool on = state == "on";
+        if (!on && state != "off") return "error unknown fault " + words;
+        if (name == "dropouts" || name == "garbage") {
+            (name == "dropouts" ? dropouts : garbage) = on;
+            return {};
+        }
+        for (const auto& row : rows)
+            if (name == row.word) {
+                set(row.fault, on);
+                return {};
+            }
+        return "error unknown fault " + words;
     }
 
 private:

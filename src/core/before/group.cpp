@@ -30,7 +30,7 @@ Outcome<std::vector<Slot>> line_up(const Lab& lab, const Group& g)
     }
     std::vector<Slot> out;
     const auto taken = [&](const Lane& lane, const Span& at) -> const Slot* {
-        const Span whole{at.from, at.to + lane.instrument->after_min};
+        const Span whole{at.from - minutes(lane.instrument->each_lead), at.to + lane.instrument->after_min};
         const auto in = [&](const std::vector<Slot>& list) -> const Slot* {
             for (const Slot& s : list)
                 if (s.instrument == lane.instrument->id && s.at.overlaps(whole)) return &s;
@@ -39,12 +39,16 @@ Outcome<std::vector<Slot>> line_up(const Lab& lab, const Group& g)
         const Slot* booked = in(lab.tests);
         return booked ? booked : in(out);
     };
+    const auto after = [&](const Lane& lane, const Slot& s) -> Span {
+        const Minute from = s.at.to + lane.instrument->after_min + minutes(lane.instrument->each_lead);
+        return {from, from + g.each_min};
+    };
     for (std::size_t n = 0; n < g.clients.size(); ++n) {
         // the lane that is free first: with one of them held up the others go on
         Lane* best = nullptr;
         for (Lane& lane : lanes) {
             Span at{lane.free, lane.free + g.each_min};
-            while (const Slot* in_the_way = taken(lane, at)) at = {in_the_way->at.to, in_the_way->at.to + g.each_min};
+            while (const Slot* in_the_way = taken(lane, at)) at = after(lane, *in_the_way);
             lane.free = at.from;
             const bool open = std::any_of(lane.instrument->open.begin(), lane.instrument->open.end(),
                 [&](const Span& span) { return span.holds(at); });
@@ -56,7 +60,7 @@ Outcome<std::vector<Slot>> line_up(const Lab& lab, const Group& g)
                     " within the opening hours. Begin earlier, take fewer minutes each, or a second instrument.");
         const Span at{best->free, best->free + g.each_min};
         out.push_back({0, g.clients[n], g.method, best->instrument->id, at});
-        best->free = at.to + best->instrument->after_min;
+        best->free = at.to + best->instrument->after_min + minutes(best->instrument->each_lead);
     }
     return out;
 }

@@ -186,7 +186,9 @@ BenchPage::BenchPage(work::Session& session, QWidget* parent)
         const bench::Visit& v = session_.visit();
         const auto& own = v.row().kinds;
         const bool answer = e.kind == "identity" || e.kind == "mass" || e.kind == "stops" || own.count(e.kind) > 0;
-        if (answer && !is_summed(step_) && v.done(step_)) show_step(next_open());
+        const auto& steps = v.steps(); // what is shown may still be a step of another method's visit
+        const bool ours = std::find(steps.begin(), steps.end(), step_) != steps.end();
+        if (answer && (!ours || (!is_summed(step_) && v.done(step_)))) show_step(next_open());
         if (e.kind == "trial_taken" && !is_summed(step_) && v.done(step_)) show_step(next_open());
         if (e.kind == "lung_gas" && v.result()) emit to_result();
         if (e.kind == "given_up") emit to_clients();

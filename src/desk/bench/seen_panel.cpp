@@ -8,23 +8,26 @@ namespace fusain::desk {
 SeenPanel::SeenPanel(work::Session& s, bench::Step step, What what)
     : Panel(s, step, what.title, what.hint), what_(std::move(what))
 {
+    auto* content = new QWidget;
+    auto* list = new QVBoxLayout(content);
+    list->setContentsMargins(0, 0, 12, 0);
     char cap = '1';
     for (const Row& row : what_.rows) {
         const QString key_cap(QLatin1Char(cap++));
         auto* mark = new Mark(QKeySequence(key_cap), key_cap, QString::fromUtf8(row.words), QStringLiteral("✓"));
         mark->setObjectName(QString::fromLatin1(row.id));
         connect(mark, &QAbstractButton::toggled, this, &SeenPanel::weigh);
-        body_->addWidget(mark, 0, Qt::AlignLeft);
-        body_->addSpacing(6);
+        list->addWidget(mark, 0, Qt::AlignLeft);
         marks_.push_back(mark);
     }
-    body_->addSpacing(12);
-    body_->addWidget(label("text", what_.talk));
-    body_->addSpacing(10);
+    list->addSpacing(12);
+    list->addWidget(label("text", what_.talk));
+    list->addSpacing(10);
     effect_ = label("trouble");
     effect_->setObjectName(QStringLiteral("left_out"));
-    body_->addWidget(effect_);
-    body_->addStretch();
+    list->addWidget(effect_);
+    list->addStretch();
+    body_->addWidget(new Scroll(content), 1);
     all_ = key(QKeySequence(Qt::Key_Space), QStringLiteral("Space"), QStringLiteral("all of it"), false, "prepare_all");
     done_ = key(QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QString(), true, "prepared");
     connect(all_, &QAbstractButton::clicked, this, [this] {

@@ -54,7 +54,7 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     m->addWidget(with_result_.emplace_back(range_));
     compared_->setObjectName(QStringLiteral("compared"));
     m->addWidget(compared_);
-    m->addWidget(cautions_);
+    m->addWidget(cautions_room_ = new Scroll(cautions_));
 
     left_ = new Pages;
     auto* pictures = new QWidget;
@@ -373,7 +373,7 @@ void ResultPage::fill_steps()
     if (!result_) return;
     const auto equations = report::words_of(session_.visit().method).equations(session_.visit(), *result_);
     const int last = static_cast<int>(equations.front().size()) - 1;
-    fill_table(equations_, equations, {last}, {3, 4, last - 1});
+    fill_table(equations_, equations, {1, 2, last}, {3, 4, last - 1});
 }
 
 void ResultPage::offer_next(const QString& words)
@@ -420,7 +420,9 @@ void ResultPage::refresh()
     cautions_->setText(cautions);
     acknowledge_key_->setVisible(!v.to_acknowledge().empty());
     reopen_key_->setVisible(v.finished && v.log_version >= 2);
-    cautions_->setVisible(!cautions.isEmpty());
+    cautions_room_->setVisible(!cautions.isEmpty());
+    const int wide = std::max(1, cautions_room_->viewport()->width());
+    cautions_room_->setFixedHeight(std::min(cautions_->heightForWidth(wide) + 2, height() * 3 / 10));
     if (!v.given_up.empty()) {
         title_->setText(QStringLiteral("Given up: no result. %1").arg(q(v.given_up)));
         place_->clear();

@@ -54,6 +54,7 @@ private:
     std::optional<Result> result_;
     Messages messages_;
     QLabel* picture_title_;
+    Scroll* cautions_room_;
     QLabel *title_, *compared_, *place_, *equation_, *cautions_, *chosen_by_, *said_;
     QWidget* side_;
     std::vector<QWidget*> with_result_; ///< seen only when there is one

@@ -328,7 +328,9 @@ void MainWindow::share_bar()
 {
     // where the bar is full, the name alone says whose it is
     technician_word_->show();
+    technician_->setFixedWidth(Theme::get().px(128));
     technician_word_->setVisible(bar_->sizeHint().width() <= width());
+    technician_->setFixedWidth(Theme::get().px(bar_->sizeHint().width() <= width() ? 128 : 92));
 }
 
 void MainWindow::show_day()

@@ -3,18 +3,26 @@
 
 #include "desk/shell/wrapped_row.h"
 
+#include <QGridLayout>
 #include <QKeyEvent>
 #include <QVBoxLayout>
 
 namespace fusain::desk {
 
-TypedRow::TypedRow(std::vector<Field> fields, QWidget* parent)
-    : QWidget(parent), fields_(std::move(fields)), row_(new WrappedRow), sum_(label("number"))
+TypedRow::TypedRow(std::vector<Field> fields, int columns, QWidget* parent)
+    : QWidget(parent), fields_(std::move(fields)), sum_(label("number"))
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 8, 0, 4);
     column->setSpacing(6);
-    row_->setSpacing(18);
+    auto* side_by_side = columns ? nullptr : new WrappedRow;
+    auto* grid = columns ? new QGridLayout : nullptr;
+    if (side_by_side) side_by_side->setSpacing(18);
+    if (grid) {
+        grid->setHorizontalSpacing(18);
+        grid->setVerticalSpacing(4);
+        grid->setColumnStretch(columns, 1);
+    }
     for (std::size_t i = 0; i < fields_.size(); ++i) {
         auto* one = new QWidget;
         auto* c = new QVBoxLayout(one);
@@ -24,7 +32,10 @@ TypedRow::TypedRow(std::vector<Field> fields, QWidget* parent)
         title->setWordWrap(false);
         c->addWidget(title);
         c->addWidget(fields_[i].number);
-        row_->addWidget(one);
+        if (grid)
+            grid->addWidget(one, static_cast<int>(i) / columns, static_cast<int>(i) % columns);
+        else
+            side_by_side->addWidget(one);
         QLineEdit* line = fields_[i].number->edit();
         line->setObjectName(QString::fromLatin1(fields_[i].name));
         line->installEventFilter(this);
@@ -36,7 +47,7 @@ TypedRow::TypedRow(std::vector<Field> fields, QWidget* parent)
                 emit typed();
         });
     }
-    column->addLayout(row_);
+    column->addLayout(grid ? static_cast<QLayout*>(grid) : side_by_side);
     sum_->setObjectName(QStringLiteral("typed_sum"));
     column->addWidget(sum_);
     column->addStretch();

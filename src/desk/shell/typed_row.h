@@ -16,7 +16,8 @@ public:
         const char* name; ///< object name of its line
         NumberField* number;
     };
-    explicit TypedRow(std::vector<Field> fields, QWidget* parent = nullptr);
+    /// `columns`: fields in so many columns; 0: as many side by side as there is room for.
+    explicit TypedRow(std::vector<Field> fields, int columns = 0, QWidget* parent = nullptr);
 
     void open();
     void close_row();
@@ -37,7 +38,6 @@ protected:
 
 private:
     std::vector<Field> fields_;
-    WrappedRow* row_;
     QLabel* sum_;
 };
 

@@ -121,20 +121,8 @@ std::string Analyser::direct(const std::string& words)
     } else if (verb == "step_off") {
         on_ = hands_ = false;
     } else if (verb == "fault") {
-        std::istringstream words_of(rest);
-        std::string name, state;
-        words_of >> name >> state;
-        const auto row =
-            std::find_if(std::begin(rows), std::end(rows), [&](const AnalyserFaultRow& r) { return name == r.word; });
-        if (state != "on" && state != "off") return "error unknown fault " + rest;
-        if (name == "dropouts")
-            speaker_.dropouts = state == "on";
-        else if (name == "garbage")
-            speaker_.garbage = state == "on";
-        else if (row == std::end(rows))
-            return "error unknown fault " + rest;
-        else
-            set(row->fault, state == "on");
+        const std::string wrong = speaker_.direct_fault(rest, rows, [this](auto fault, bool on) { set(fault, on); });
+        if (!wrong.empty()) return wrong;
     } else {
         for (const Reference& r : references())
             if (r.of_analyser() && verb == r.word) {

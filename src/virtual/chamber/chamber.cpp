@@ -83,20 +83,9 @@ std::string Chamber::direct(const std::string& words)
         air_.close_valve();
         valve_until_s_ = now_s_ + valve_shut_s;
     } else if (verb == "fault") {
-        std::istringstream words_of(rest);
-        std::string name, state;
-        words_of >> name >> state;
-        const auto row =
-            std::find_if(std::begin(rows), std::end(rows), [&](const ChamberFaultRow& r) { return name == r.word; });
-        if (state != "on" && state != "off") return "error unknown fault " + rest;
-        if (name == "dropouts")
-            speaker_.dropouts = state == "on";
-        else if (name == "garbage")
-            speaker_.garbage = state == "on";
-        else if (row == std::end(rows))
-            return "error unknown fault " + rest;
-        else
-            air_.set(row->fault, state == "on");
+        const std::string wrong =
+            speaker_.direct_fault(rest, rows, [this](auto fault, bool on) { air_.set(fault, on); });
+        if (!wrong.empty()) return wrong;
     } else {
         return "error unknown direction " + verb;
     }

@@ -318,6 +318,10 @@ TEST(Group, ComesOneAfterTheOtherOnTheInstrumentThatIsFreeFirst)
     for (std::size_t i = 0; i < two->size(); ++i)
         for (std::size_t k = 0; k < i; ++k)
             EXPECT_FALSE((*two)[i].instrument == (*two)[k].instrument && (*two)[i].at.overlaps((*two)[k].at));
+    // a chamber is calibrated before each of them
+    const auto chamber = line_up(lab(), {{1, 2}, A, {"C1"}, at(8), 10});
+    ASSERT_TRUE(chamber);
+    EXPECT_EQ((*chamber)[1].at.from, at(8, 15));
     struct Row {
         Group group;
         const char *code, *field;

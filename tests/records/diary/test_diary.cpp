@@ -493,7 +493,7 @@ TEST(Diary, ACrewIsBookedWholeOrNotAtAll)
     ASSERT_FALSE(clash);
     EXPECT_EQ(clash.messages().front().code, "conflict");
     EXPECT_TRUE(room.diary.day(QDate(2026, 11, 26)).empty()) << "nobody";
-    second.parts[0].at = {eight + 10, eight + 20};
+    second.parts[0].at = {eight + 15, eight + 25}; // the chamber is calibrated in between
     const auto all = room.diary.book_all({first, second});
     ASSERT_TRUE(all) << all.messages().front().text;
     EXPECT_EQ(room.diary.day(QDate(2026, 11, 26)).size(), 2u);

@@ -34,7 +34,7 @@ TypedSpectrum::TypedSpectrum(work::Session& session) : session_(session), what_(
         ten.push_back({segment + QStringLiteral(", R, Ω"), names[2 * i], field(segment_fields_, "impedance.r_ohm")});
         ten.push_back({QStringLiteral("its Xc, Ω"), names[2 * i + 1], field(segment_fields_, "impedance.x_ohm")});
     }
-    segments_ = new TypedRow(std::move(ten));
+    segments_ = new TypedRow(std::move(ten), 2); // resistance and reactance of a segment side by side
     auto* file = new KeyButton(QKeySequence(QStringLiteral("Ctrl+O")), QStringLiteral("Ctrl O"),
         QStringLiteral("from a file: its spectra, or "
                        "its own numbers"));
