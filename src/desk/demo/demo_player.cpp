@@ -292,6 +292,7 @@ void DemoPlayer::play()
     add_press(QStringLiteral("lab_sheet"));
     add(
         QStringLiteral("keep the sheets"), [] { return true; }, [this] { keep_sheets(QString()); });
+    play_analyser();
     since_.start();
     timer_.start(120);
 }
