@@ -311,10 +311,10 @@ void DemoPlayer::answer_screening(bool with_pictures)
             const auto* title = window_.findChild<QLabel*>(QStringLiteral("screening_title"));
             if (++*asked == 12 && with_pictures) picture(QStringLiteral("screening"));
             if (can_press(QStringLiteral("answer_never"))) {
-                if (title->text().contains(QStringLiteral("food"))) {
+                if (with_pictures && title->text().contains(QStringLiteral("food"))) {
                     window_.findChild<QLineEdit*>(QStringLiteral("screening_typed"))
                         ->setText(QStringLiteral("80 min ago"));
-                    if (with_pictures) picture(QStringLiteral("screening-clock"));
+                    picture(QStringLiteral("screening-clock"));
                     press(QStringLiteral("answer_take"));
                 } else {
                     press(QStringLiteral("answer_never"));
