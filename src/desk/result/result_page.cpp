@@ -384,6 +384,7 @@ void ResultPage::offer_next(const QString& words)
 
 void ResultPage::enter()
 {
+    said_->clear(); // of another visit
     beside_->look(session_);
     refresh();
 }

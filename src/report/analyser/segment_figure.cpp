@@ -28,7 +28,7 @@ QString gap_words(const impedance::SideGap& g, const MassUnit& unit)
     const QString noise = figure(g.noise_kg, unit, 2), size = figure(std::abs(g.right_less_left_kg), unit, 2);
     const QString behind = g.right_less_left_kg > 0 ? QStringLiteral("left") : QStringLiteral("right");
     if (g.verdict == Verdict::within_noise)
-        return QStringLiteral("alike: %1 apart, measuring alone gives up to %2 %3").arg(size, noise, unit.word);
+        return QStringLiteral("alike: %1 %3 apart, measuring alone gives up to %2 %3").arg(size, noise, unit.word);
     return QStringLiteral("%1 %2 %3 behind, more than measuring alone gives (%4)%5")
         .arg(behind, size, unit.word, noise,
             g.verdict == Verdict::flagged ? QStringLiteral(" and over this lab's limit") : QString());
