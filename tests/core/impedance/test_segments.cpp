@@ -244,9 +244,9 @@ TEST(Balance, OfMuscleAndFat)
     };
     const Row rows[] = {{Sex::male, 30, 16.0, 1.5, "low_reserve"}, {Sex::male, 30, 18.3, 5.1, "muscle_led"},
         {Sex::male, 30, 18.2, 5.1, "balanced"}, {Sex::male, 30, 18.3, 7.5, "fat_led"},
-        {Sex::male, 30, 17.01, 4.86, "balanced"}, {Sex::male, 30, 16.6, 3.6, "fat_led"}, {Sex::female, 30, 15.71, 8.19, "muscle_led"},
-        {Sex::female, 30, 16.9, 8.3, "balanced"}, {Sex::female, 17.9, 15.0, 6.0, nullptr},
-        {Sex::female, 18, 15.0, 6.0, "balanced"}};
+        {Sex::male, 30, 17.01, 4.86, "balanced"}, {Sex::male, 30, 16.6, 3.6, "fat_led"},
+        {Sex::female, 30, 15.71, 8.19, "muscle_led"}, {Sex::female, 30, 16.9, 8.3, "balanced"},
+        {Sex::female, 17.9, 15.0, 6.0, nullptr}, {Sex::female, 18, 15.0, 6.0, "balanced"}};
     for (const Row& row : rows) {
         const auto place = balance::place(row.sex, row.age_y, row.ffmi, row.fmi);
         ASSERT_EQ(place.has_value(), row.id != nullptr) << row.ffmi << ' ' << row.fmi;
