@@ -107,7 +107,7 @@ int main(int argc, char** argv)
         bool again = false;
         for (const auto& f : m.shown.state.findings) {
             ++false_findings[impedance::row(f.fault).code];
-            again = again || impedance::row(f.fault).again;
+            again = again || impedance::row(f.fault).again != impedance::Again::no;
         }
         refused += again;
         seconds.add(m.seconds);

@@ -83,7 +83,7 @@ TEST(AnalyserDesk, WhatIsWrongIsSaidWhileTheClientStandsThereAndOnlyThatIsMeasur
     ASSERT_TRUE(b.wait([&] { return !b.visit().running() && b.analyser().segments(b.visit())[0].trial == 1; }));
     EXPECT_FALSE(b.visit().result());
     b.room->direct("fault contact_8 off"); // wiped
-    ASSERT_TRUE(b.wait([&] { return b.seen_analyser().state.contact_ohm[7] < impedance::contact_limit_ohm; }));
+    ASSERT_TRUE(b.wait([&] { return b.seen_analyser().contact_ohm[7] < impedance::contact_limit_ohm; }));
     b.shot("analyser-again");
     for (int i = 0; i < 4 && !b.analyser().enough(b.visit()); ++i) ASSERT_NO_FATAL_FAILURE(b.sweep());
     ASSERT_TRUE(b.visit().result()) << b.title().toStdString();

@@ -296,7 +296,7 @@ TEST(Room, OnTheAnalyserNothingIsCut)
     QTest::keyClick(b.field("typed_r_ra"), Qt::Key_Escape);
     for (const char* fault : {"contact_8", "arm_touches"})
         b.room->direct(QStringLiteral("fault %1 off").arg(QString::fromLatin1(fault)));
-    ASSERT_TRUE(b.wait([&] { return b.seen_analyser().state.contact_ohm[7] < 1000; }));
+    ASSERT_TRUE(b.wait([&] { return b.seen_analyser().contact_ohm[7] < 1000; }));
     ASSERT_NO_FATAL_FAILURE(b.sweep());
     r.look("everywhere");
     ASSERT_TRUE(b.key("spectrum_done", Qt::Key_Return));

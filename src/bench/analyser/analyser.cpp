@@ -74,7 +74,6 @@ void AnalyserState::begin(const protocol::HouseRules& house, const Json& started
     using enum impedance::Predicts;
     take_rule(house, "impedance_fat_free_mass", equations.fat_free_mass, known(fat_free_mass));
     take_rule(house, "impedance_water", equations.total_body_water, known(total_body_water));
-    take_rule(house, "impedance_muscle", equations.skeletal_muscle, known(skeletal_muscle));
     take_rule(house, "impedance_water_spaces", equations.water_spaces, impedance::knows_water_spaces);
     take_rule(
         house, "side_gap", gap_rule, [](const std::string& id) { return impedance::find_gap_rule(id) != nullptr; });
@@ -137,19 +136,19 @@ void AnalyserState::take_typed(const Visit&, const Trial& trial, const Event& e)
     taken_[trial.number] = {spectra->segments, spectra->whole_body, {}, 0};
 }
 
-bool AnalyserState::Taken::doubts(std::size_t segment) const
+bool AnalyserState::Taken::Found::spoils(std::size_t segment) const
 {
-    return std::any_of(found.begin(), found.end(), [&](const Found& f) {
-        return again(f.code) && (f.where.empty() || std::count(f.where.begin(), f.where.end(),
-                                                        std::string(impedance::segment_rows[segment].id)) > 0);
-    });
+    return std::count(where.begin(), where.end(), impedance::segment_rows[segment].id) > 0;
 }
 
-bool AnalyserState::again(const std::string& code)
+impedance::Again AnalyserState::Taken::again(std::size_t segment) const
 {
-    for (impedance::Fault f : impedance::all_faults)
-        if (code == impedance::row(f).code) return impedance::row(f).again;
-    return false;
+    impedance::Again worst = impedance::Again::no;
+    for (const Found& f : found)
+        for (impedance::Fault fault : impedance::all_faults)
+            if (f.spoils(segment) && f.code == impedance::row(fault).code)
+                worst = std::max(worst, impedance::row(fault).again);
+    return worst;
 }
 
 std::array<AnalyserState::Standing, impedance::segment_count> AnalyserState::segments(const Visit& v) const
@@ -164,9 +163,10 @@ std::array<AnalyserState::Standing, impedance::segment_count> AnalyserState::seg
             if (!at->second.whole_body.empty()) break; // typed of the whole body, later than the segments before it
             const auto m = at->second.segments.find(i);
             if (m == at->second.segments.end()) continue;
-            if (!at->second.doubts(i))
+            const impedance::Again again = at->second.again(i);
+            if (again == impedance::Again::no)
                 out[i] = {m->second, t->number};
-            else if (++strange == 1)
+            else if (again == impedance::Again::unless_it_stays && ++strange == 1)
                 newest_strange = {m->second, t->number};
         }
         if (out[i].trial == 0 && strange >= sure_after) out[i] = newest_strange;
@@ -282,12 +282,8 @@ std::vector<std::pair<std::string, std::string>> AnalyserState::doubts(const Vis
     const auto all = segments(v);
     for (const auto& [number, t] : taken_)
         for (const Taken::Found& f : t.found) {
-            const bool stands = std::any_of(all.begin(), all.end(), [&, n = number](const Standing& s) {
-                return s.trial == n &&
-                       (f.where.empty() ||
-                           std::count(f.where.begin(), f.where.end(),
-                               std::string(impedance::segment_rows[static_cast<std::size_t>(&s - all.data())].id)) > 0);
-            });
+            bool stands = false;
+            for (std::size_t i = 0; i < all.size(); ++i) stands = stands || (all[i].trial == number && f.spoils(i));
             if (stands) out.emplace_back(f.code, "When measured: " + f.words + '.');
         }
     return out;
@@ -299,7 +295,6 @@ std::vector<WhatIf> AnalyserState::what_ifs(const Visit& v) const
     return in ? impedance::what_ifs(*in) : std::vector<WhatIf>{};
 }
 
-std::string AnalyserState::schools_of(const impedance::Choice& c) { return c.fat_free_mass; }
-std::string AnalyserState::schools(const Visit&) const { return schools_of(equations); }
+std::string AnalyserState::schools(const Visit&) const { return equations.fat_free_mass; }
 
 } // namespace fusain::bench

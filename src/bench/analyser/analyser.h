@@ -42,7 +42,6 @@ public:
     std::string schools(const Visit& visit) const override;
     std::string lung(const Visit&) const override { return {}; }
 
-    static std::string schools_of(const impedance::Choice& chosen);
     /// The newest that stands of each segment, with the number of its trial; empty points: not measured.
     struct Standing {
         Measured of;
@@ -55,8 +54,6 @@ public:
     std::optional<impedance::Input> input(const Visit& visit) const;
     /// What was found while measuring what stands: code and words.
     std::vector<std::pair<std::string, std::string>> doubts(const Visit& visit) const;
-    /// What was found asks that its segments are measured again.
-    static bool again(const std::string& code);
 
     std::vector<std::string> prepared, left_out; ///< what was seen to; what leaving the rest out does, in words
     impedance::Choice equations;
@@ -72,11 +69,12 @@ private:
         std::vector<impedance::Point> whole_body;
         struct Found {
             std::string code, words;
-            std::vector<std::string> where; ///< ids of segments; empty: all
+            std::vector<std::string> where; ///< ids of the segments that it spoils
+            bool spoils(std::size_t segment) const;
         };
         std::vector<Found> found;
-        double mass_after_kg = 0; ///< by the platform; 0: not heard
-        bool doubts(std::size_t segment) const;
+        double mass_after_kg = 0;                          ///< by the platform; 0: not heard
+        impedance::Again again(std::size_t segment) const; ///< by the worst that was found of it
     };
     impedance::Input person(const Visit& visit) const;
     bool typed(const Visit& visit) const;

@@ -136,11 +136,7 @@ const MethodRow& analyser_row()
             const impedance::Equation* young = impedance::find(impedance::Predicts::fat_free_mass, "houtkooper_1992");
             return age_y < 18 && age_y >= young->age_from_y ? Json{{"fat_free_mass", young->id}} : Json::object();
         },
-        [](const protocol::HouseRules& house) {
-            impedance::Choice chosen;
-            chosen.fat_free_mass = house.at("impedance_fat_free_mass");
-            return AnalyserState::schools_of(chosen);
-        },
+        [](const protocol::HouseRules& house) -> std::string { return house.at("impedance_fat_free_mass"); },
         []() -> std::unique_ptr<Take> { return std::make_unique<AnalyserTake>(); },
         analyser_standing,
         {},

@@ -36,7 +36,7 @@ std::shared_ptr<const Shown> AnalyserShown::idle() const
     out->what.clear();
     out->complete = out->lost = false;
     out->state = {};
-    out->state.contact_ohm = state.contact_ohm;
+    out->mass_end_kg = 0;
     return out;
 }
 
@@ -52,51 +52,47 @@ void AnalyserTake::feed(const Reading& r)
     if (const auto segment = segment_of(r.channel)) return point(r, *segment);
     if (r.channel == Channel::platform) {
         now_.platform_kg = r.value;
-        reader_.platform(r.t_s, r.value);
+        reader_.platform(r.value);
     } else {
         now_.speaks_contacts = true;
         const auto electrode = static_cast<std::size_t>(std::lround(r.more[0])) - 1;
         reader_.contact(electrode, r.value);
-        now_.state.contact_ohm[electrode] = r.value;
-        now_.hands = std::all_of(now_.state.contact_ohm.begin(), now_.state.contact_ohm.begin() + 4,
+        now_.contact_ohm[electrode] = r.value;
+        now_.hands = std::all_of(now_.contact_ohm.begin(), now_.contact_ohm.begin() + 4,
             [](double ohm) { return ohm > 0 && ohm < open_ohm; });
     }
-    if (!now_.what.empty() && !now_.complete && start_s_ >= 0 && r.t_s - judged_s_ > judge_every_s) {
-        judged_s_ = r.t_s;
-        judge(); // a client who stepped off sends no points
-    }
+    judge(r.t_s); // a client who stepped off sends no points
 }
 
 void AnalyserTake::point(const Reading& r, Segment segment)
 {
     if (now_.what.empty() || now_.complete || !now_.measures(segment)) return;
-    if (start_s_ < 0) start_s_ = judged_s_ = r.t_s;
+    if (!begun_) start_s_ = r.t_s;
+    begun_ = true;
     reader_.add(r.t_s, segment, {r.more[1], r.value, r.more[0]});
     rows_.add({r.t_s - start_s_, static_cast<double>(segment), r.more[1], r.value, r.more[0]});
-    if (r.t_s - judged_s_ < judge_every_s && r.t_s >= judged_s_) return;
-    judged_s_ = r.t_s;
-    judge();
+    now_.mass_end_kg = now_.platform_kg.value_or(0);
+    judge(r.t_s);
 }
 
-void AnalyserTake::judge()
+void AnalyserTake::judge(double t_s)
 {
+    if (!begun_ || now_.complete) return; // who steps off when it is over changes nothing any more
+    if (t_s >= judged_s_ && t_s - judged_s_ < judge_every_s) return;
+    judged_s_ = t_s;
     now_.state = reader_.state();
-    bool all = true;
-    for (Segment s : impedance::all_segments)
-        if (now_.measures(s) && !now_.state.has(s)) all = false;
-    // one segment alone comes round in turn with the others: its pauses are not counted
-    const double seconds = now_.what == take::body ? now_.state.seconds : judged_s_ - start_s_;
-    now_.complete = all && seconds >= now_.wanted_s;
+    const bool all = std::all_of(std::begin(impedance::all_segments), std::end(impedance::all_segments),
+        [&](Segment s) { return !now_.measures(s) || now_.state.has(s); });
+    now_.complete = all && now_.state.seconds >= now_.wanted_s;
 }
 
-void AnalyserTake::lost(Channel channel, Loss)
+void AnalyserTake::lost(Channel channel, Loss how)
 {
-    if (channel != Channel::platform && !segment_of(channel)) return;
-    if (channel == Channel::platform) {
-        now_.platform_kg.reset();
-        now_.connected = now_.hands = false;
-        now_.lost = !now_.what.empty() && !now_.complete;
-    }
+    // without a client it has no points to tell: they alone may fall silent
+    if (how != Loss::line && channel != Channel::platform) return;
+    now_.platform_kg.reset();
+    now_.connected = now_.hands = false;
+    now_.lost = begun_ && !now_.complete;
 }
 
 void AnalyserTake::begin(const Visit& visit, const TakeRow& what)
@@ -110,20 +106,22 @@ void AnalyserTake::begin(const Visit& visit, const TakeRow& what)
 
 void AnalyserTake::begin(const std::string& what, std::optional<double> mass_kg)
 {
-    const auto contacts = now_.state.contact_ohm;
     end();
     reader_ = {};
     reader_.stands(mass_kg);
-    for (std::size_t e = 0; e < contacts.size(); ++e) reader_.contact(e, contacts[e]);
+    for (std::size_t e = 0; e < now_.contact_ohm.size(); ++e) reader_.contact(e, now_.contact_ohm[e]);
     rows_ = {analyser_columns, {}};
-    start_s_ = -1;
     judged_s_ = 0;
     broken_.clear();
     now_.what = what;
     now_.wanted_s = what == take::body ? spectrum_s : again_s;
 }
 
-void AnalyserTake::end() { now_ = static_cast<const AnalyserShown&>(*now_.idle()); }
+void AnalyserTake::end()
+{
+    now_ = static_cast<const AnalyserShown&>(*now_.idle());
+    begun_ = false;
+}
 
 Signal AnalyserTake::rows() { return std::exchange(rows_, {rows_.columns, {}}); }
 
@@ -132,12 +130,11 @@ std::vector<Segment> again(const AnalyserShown& shown)
     std::vector<Segment> out;
     for (Segment s : impedance::all_segments) {
         if (!shown.measures(s)) continue;
-        const bool bad =
-            !shown.state.has(s) ||
-            std::any_of(shown.state.findings.begin(), shown.state.findings.end(), [&](const impedance::Finding& f) {
-                return impedance::row(f.fault).again &&
-                       (f.segments.empty() || std::count(f.segments.begin(), f.segments.end(), s) > 0);
-            });
+        const bool bad = !shown.state.has(s) || std::any_of(shown.state.findings.begin(), shown.state.findings.end(),
+                                                    [&](const impedance::Finding& f) {
+                                                        return impedance::row(f.fault).again != impedance::Again::no &&
+                                                               std::count(f.segments.begin(), f.segments.end(), s) > 0;
+                                                    });
         if (bad) out.push_back(s);
     }
     return out;
@@ -162,7 +159,7 @@ std::optional<Standing> analyser_standing(const Shown& shown)
         found.push_back({{"code", impedance::row(f.fault).code}, {"segments", where}, {"words", f.words}});
     }
     Json body = {{"segments", segments}, {"seconds", a.state.seconds}, {"found", found}};
-    if (a.platform_kg) body["platform_kg"] = *a.platform_kg;
+    if (a.mass_end_kg > 0) body["platform_kg"] = a.mass_end_kg;
     if (a.speaks_contacts) body["contact_ohm"] = a.state.contact_ohm;
     return Standing{body};
 }

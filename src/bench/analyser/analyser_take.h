@@ -7,16 +7,18 @@ namespace fusain::bench {
 
 inline constexpr const char* analyser_columns = "t_s,segment,f_khz,r_ohm,x_ohm"; ///< segment: 0 right arm … 4 left leg
 
-/// How long all five are measured, and one again, seconds.
-inline constexpr double spectrum_s = 60, again_s = 20;
+/// How long all five are measured, and one again, by its own points: it comes round in turn with the others. Seconds.
+inline constexpr double spectrum_s = 60, again_s = 4.5;
 
 /// What the analyser shows.
 struct AnalyserShown : Shown {
-    bool hands = false;                ///< all four electrodes of the hands are touched
-    bool speaks_contacts = false;      ///< it tells contacts at all
-    std::optional<double> platform_kg; ///< its own scale
-    std::string what;                  ///< of the recording that runs; empty: none
-    impedance::SweepState state;       ///< of the recording; without one, of what comes in now
+    bool hands = false;                                           ///< all four electrodes of the hands are touched
+    bool speaks_contacts = false;                                 ///< it tells contacts at all
+    std::optional<double> platform_kg;                            ///< its own scale, now
+    std::array<double, impedance::electrode_count> contact_ohm{}; ///< now; 0: not heard
+    double mass_end_kg = 0;      ///< by the platform while the last point came; 0: not heard
+    std::string what;            ///< of the recording that runs; empty: none
+    impedance::SweepState state; ///< of the recording
     double wanted_s = 0;
     bool lost = false; ///< the line is gone in the middle: it goes on when it is back
     std::shared_ptr<const Shown> idle() const override;
@@ -41,11 +43,12 @@ public:
 
 private:
     void point(const Reading& reading, impedance::Segment segment);
-    void judge();
+    void judge(double t_s);
     AnalyserShown now_;
     impedance::SweepReader reader_;
     Signal rows_;
-    double judged_s_ = 0, start_s_ = -1;
+    double judged_s_ = 0, start_s_ = 0;
+    bool begun_ = false; ///< points of the recording have come
     std::string broken_;
 };
 

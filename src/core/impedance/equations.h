@@ -198,6 +198,7 @@ struct Equation {
     double age_from_y, age_to_y;                    ///< of those it was made on
     const char* made_on;
     const char* source;
+    bool covers(double age_y) const { return age_y >= age_from_y && age_y < age_to_y + 1; }
 };
 template <class T>
 T predict(const Equation& equation, const Body<T>& body)

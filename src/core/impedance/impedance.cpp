@@ -12,9 +12,8 @@
 namespace fusain::impedance {
 namespace {
 
-constexpr double sides_limit = 0.20;     ///< right and left further apart: measured wrongly, or a body to look at
-constexpr double exchanged_limit = 1.15; ///< a leg so far over its arm is no leg. This lab's rule
-constexpr double trunk_limit = 0.5;      ///< of a limb: the trunk is a tenth of one
+constexpr double exchanged_limit = 1.15;                 ///< a leg so far over its arm is no leg. This lab's rule
+constexpr double trunk_limit = 0.5;                      ///< of a limb: the trunk is a tenth of one
 constexpr double phase_low_deg = 2, phase_high_deg = 12; ///< this lab's rule, outside all published norms
 constexpr double water_kg_per_l = 0.99371;               ///< at 36 °C
 // what conditions do to the resistance between hand and foot
@@ -210,8 +209,6 @@ std::vector<T> chain(const Input& in, const std::vector<T>& x)
     return v;
 }
 
-bool outside(const Equation& e, double age_y) { return age_y < e.age_from_y || age_y >= e.age_to_y + 1; }
-
 /// What says that contacts, posture or cables were not right, though the impedance falls.
 void add_doubts_of_measuring(const Input& in, const Result& r, Messages& out)
 {
@@ -224,7 +221,7 @@ void add_doubts_of_measuring(const Input& in, const Result& r, Messages& out)
     };
     for (const Sides& s : pairs_of_sides) {
         const double right = ohms(s.right), left = ohms(s.left);
-        if (std::abs(right - left) > sides_limit * (right + left) / 2)
+        if (std::abs(right - left) > sides_apart * (right + left) / 2)
             say("sides_differ", "impedance.segments",
                 std::string("Right and left of the ") + s.title + " differ by over 20 % (" + limits::plain(right, 0) +
                     " and " + limits::plain(left, 0) + " Ω): check contacts and posture, and measure again.");
@@ -259,7 +256,7 @@ void add_cautions(const Input& in, const Result& r, bool with_arc, Messages& out
             "There are fewer than three frequencies: no arc, and no water inside and outside the cells.");
     for (Predicts what : {Predicts::fat_free_mass, Predicts::total_body_water, Predicts::skeletal_muscle}) {
         const Equation& e = equation(in, what);
-        if (outside(e, in.age_y))
+        if (!e.covers(in.age_y))
             say("outside_group", "impedance.equations",
                 std::string("The client is outside the group ") + e.title + " was made on (" + e.made_on + ").");
         if (error_of(e, in.sex) == 0)
@@ -452,7 +449,7 @@ std::vector<Beside> beside(const Input& in)
     std::vector<Beside> out;
     for (const Equation& e : equations()) {
         Beside b{&e, predict(e, body), error_of(e, in.sex)};
-        b.outside_group = outside(e, in.age_y);
+        b.outside_group = !e.covers(in.age_y);
         b.chosen = e.what != Predicts::appendicular_muscle && &equation(in, e.what) == &e;
         if (e.what == Predicts::fat_free_mass) b.fat_percent = 100 * (in.mass_kg - b.value) / in.mass_kg;
         out.push_back(b);

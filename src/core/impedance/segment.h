@@ -18,6 +18,9 @@ inline constexpr Segment all_segments[] = {
 constexpr std::size_t index(Segment s) { return static_cast<std::size_t>(s); }
 constexpr const SegmentRow& row(Segment s) { return segment_rows[index(s)]; }
 
+/// Right and left further apart at 50 kHz, of their mean: measured wrongly, or a body to look at. Common practice.
+inline constexpr double sides_apart = 0.20;
+
 /// Right and left of a pair that is held against each other.
 struct Sides {
     Segment right, left;

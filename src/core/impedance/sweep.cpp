@@ -17,18 +17,21 @@ constexpr double fall_apart = 0.045;     ///< |Z| high over low frequency, arms 
 constexpr double arm_over_leg_low = 0.75, arm_over_leg_high = 1.75;
 
 constexpr FaultRow rows[] = {
-    {Fault::poor_contact, "poor_contact", "Wipe skin and electrode, press down on it.", true},
-    {Fault::stepped_off, "stepped_off", "Step on again, hands on the metal; it goes on from there.", true},
-    {Fault::leaning, "leaning", "Nobody leans on client or platform; stand still in the middle.", true},
-    {Fault::moved, "moved", "Stand still, no talking. These segments again.", true},
-    {Fault::not_falling, "impedance_not_falling", "Wipe, thumbs and palms flat on the metal, heels back. Again.", true},
-    {Fault::not_an_arc, "not_an_arc", "Wipe, check posture, and measure it again.", true},
-    {Fault::limbs_touch, "limbs_touch", "Arms straight and away from the trunk, thighs apart. Again.", true},
+    {Fault::poor_contact, "poor_contact", "Wipe skin and electrode, press down on it.", Again::unless_it_stays},
+    {Fault::stepped_off, "stepped_off", "Step on again, hands on the metal; it goes on from there.", Again::no},
+    {Fault::leaning, "leaning", "Nobody leans on client or platform; stand still in the middle.",
+        Again::unless_it_stays},
+    {Fault::moved, "moved", "Stand still, no talking. These segments again.", Again::unless_it_stays},
+    {Fault::not_falling, "impedance_not_falling", "Wipe, thumbs and palms flat on the metal, heels back. Again.",
+        Again::always},
+    {Fault::not_an_arc, "not_an_arc", "Wipe, check posture, and measure it again.", Again::always},
+    {Fault::limbs_touch, "limbs_touch", "Arms straight and away from the trunk, thighs apart. Again.",
+        Again::unless_it_stays},
     {Fault::sides_differ, "sides_differ",
         "Look at both sides: contacts, an arm against the trunk. Again; if it stays, "
         "ask about implants and old injuries.",
-        true},
-    {Fault::settling, "settling", "Water is still moving: stand for some minutes more, then measure again.", false},
+        Again::unless_it_stays},
+    {Fault::settling, "settling", "Water is still moving: stand for some minutes more, then measure again.", Again::no},
 };
 
 double size(const Point& p) { return std::hypot(p.r_ohm, p.x_ohm); }
@@ -63,6 +66,30 @@ Line line_through(const std::vector<std::pair<double, double>>& xy)
     return out;
 }
 
+/// Points by frequency, in the order they came.
+template <class Seen>
+std::map<double, std::vector<const Seen*>> by_frequency(const std::vector<const Seen*>& seen)
+{
+    std::map<double, std::vector<const Seen*>> out;
+    for (const Seen* one : seen) out[one->point.f_khz].push_back(one);
+    return out;
+}
+/// Whole ones: as many as the rarest frequency has.
+template <class ByFrequency>
+int sweeps_of(const ByFrequency& list)
+{
+    std::size_t fewest = list.empty() ? 0 : list.begin()->second.size();
+    for (const auto& [f, of_f] : list) fewest = std::min(fewest, of_f.size());
+    return static_cast<int>(fewest);
+}
+
+/// Whether an electrode carries current or voltage of a segment: of its own limb, and of the trunk.
+constexpr bool concerns(std::size_t electrode, Segment s)
+{
+    constexpr Segment limbs[] = {Segment::right_arm, Segment::left_arm, Segment::right_leg, Segment::left_leg};
+    return s == Segment::trunk || s == limbs[electrode / 2];
+}
+
 std::string names(const std::vector<Segment>& segments)
 {
     std::string out;
@@ -77,12 +104,17 @@ std::string percent(double share) { return limits::plain(100 * share, 1) + " %";
 
 const FaultRow& row(Fault fault) { return rows[static_cast<std::size_t>(fault)]; }
 
+bool SweepReader::leans() const { return leant_kg_ > lean_limit_kg; }
+
 void SweepReader::add(double t_s, Segment segment, const Point& point)
 {
     if (last_s_ >= 0 && t_s > last_s_ && t_s - last_s_ < longest_pause_s) seconds_ += t_s - last_s_;
     last_s_ = t_s;
     newest_ = segment;
-    seen_[index(segment)].push_back({t_s, point});
+    bool poor = false;
+    for (std::size_t e = 0; e < electrode_count; ++e)
+        poor = poor || (contact_ohm_[e] > contact_limit_ohm && concerns(e, segment));
+    seen_[index(segment)].push_back({t_s, point, poor, off_ || leans()});
 }
 
 void SweepReader::known(Segment segment, std::span<const Point> points)
@@ -92,12 +124,21 @@ void SweepReader::known(Segment segment, std::span<const Point> points)
 
 void SweepReader::contact(std::size_t electrode, double ohm)
 {
-    if (electrode < electrode_count) contact_ohm_[electrode] = ohm;
+    if (electrode >= electrode_count) return;
+    contact_ohm_[electrode] = ohm;
+    if (off_) return;
+    worst_ohm_[electrode] = std::max(worst_ohm_[electrode], ohm);
+    for (Segment s : all_segments) { // it may have been so since it was told the last time
+        auto& seen = seen_[index(s)];
+        std::size_t& told = told_[electrode][index(s)];
+        if (ohm > contact_limit_ohm && concerns(electrode, s))
+            for (std::size_t i = told; i < seen.size(); ++i) seen[i].poor = true;
+        told = seen.size();
+    }
 }
 
-void SweepReader::platform(double, double kg)
+void SweepReader::platform(double kg)
 {
-    platform_kg_ = kg;
     if (!mass_kg_) return;
     off_ = kg < *mass_kg_ / 2;
     if (!off_) leant_kg_ = std::max(0.7 * leant_kg_, std::abs(kg - *mass_kg_)); // forgets within a second or two
@@ -109,37 +150,45 @@ SweepState SweepReader::state() const
     out.contact_ohm = contact_ohm_;
     out.seconds = seconds_;
     out.newest = newest_;
-    std::vector<Segment> moved, rising, strange;
+    std::vector<Segment> moved, rising, strange, poor, leant;
     std::vector<std::pair<double, double>> legs, arms_course;
     for (Segment s : all_segments) {
         SegmentReading& r = out.segments[index(s)];
-        std::map<double, std::vector<const Seen*>> by_frequency;
-        for (const Seen& seen : seen_[index(s)]) by_frequency[seen.point.f_khz].push_back(&seen);
-        if (by_frequency.empty()) continue;
-        std::size_t sweeps = by_frequency.begin()->second.size();
-        for (const auto& [f, list] : by_frequency) {
-            sweeps = std::min(sweeps, list.size());
+        std::vector<const Seen*> clean, all;
+        for (const Seen& seen : seen_[index(s)]) {
+            all.push_back(&seen);
+            if (!seen.poor && !seen.leant) clean.push_back(&seen);
+        }
+        auto list = by_frequency(clean);
+        if (const auto whole = by_frequency(all);
+            clean.size() < all.size() && (sweeps_of(list) < clean_sweeps || list.size() < whole.size())) {
+            list = whole;
+            if (std::any_of(all.begin(), all.end(), [](const Seen* one) { return one->poor; })) poor.push_back(s);
+            if (std::any_of(all.begin(), all.end(), [](const Seen* one) { return one->leant; })) leant.push_back(s);
+        }
+        if (list.empty()) continue;
+        for (const auto& [f, of_f] : list) {
             Point mean{f, 0, 0};
-            for (const Seen* one : list) mean.r_ohm += one->point.r_ohm, mean.x_ohm += one->point.x_ohm;
-            mean.r_ohm /= static_cast<double>(list.size());
-            mean.x_ohm /= static_cast<double>(list.size());
+            const double n = static_cast<double>(of_f.size());
+            for (const Seen* one : of_f) mean.r_ohm += one->point.r_ohm / n, mean.x_ohm += one->point.x_ohm / n;
             r.points.push_back(mean);
         }
-        r.sweeps = static_cast<int>(sweeps);
+        r.sweeps = sweeps_of(list);
         // a sweep against the mean of all: what is left of contact, posture and water over time
         std::vector<std::pair<double, double>> course;
-        for (std::size_t k = 0; k < sweeps; ++k) {
+        for (int k = 0; k < r.sweeps; ++k) {
             double share = 0, t = 0;
             std::size_t i = 0;
-            for (const auto& [f, list] : by_frequency) {
-                const double n = static_cast<double>(by_frequency.size());
-                share += std::log(size(list[k]->point) / size(r.points[i++])) / n;
-                t += list[k]->t_s / n;
+            for (const auto& [f, of_f] : list) {
+                const double n = static_cast<double>(list.size());
+                const Seen& one = *of_f[static_cast<std::size_t>(k)];
+                share += std::log(size(one.point) / size(r.points[i++])) / n;
+                t += one.t_s / n;
             }
             course.emplace_back(t, share);
         }
         const Line line = line_through(course);
-        r.noise_share = sweeps > 0 ? line.sd / std::sqrt(static_cast<double>(sweeps)) : 0;
+        r.noise_share = r.sweeps > 0 ? line.sd / std::sqrt(static_cast<double>(r.sweeps)) : 0;
         if (course.size() > 2 && course.back().first - course.front().first >= trend_from_s) {
             r.drift_per_min = 60 * line.slope;
             if (s == Segment::right_leg || s == Segment::left_leg)
@@ -154,28 +203,35 @@ SweepState SweepReader::state() const
                 rising.push_back(s);
                 break;
             }
-        if (r.points.size() >= fewest_frequencies) {
-            if (auto arc = fit_arc(r.points))
-                r.arc = *arc;
-            else if (rising.empty() || rising.back() != s)
-                strange.push_back(s);
-        }
+        const bool human = std::none_of(r.points.begin(), r.points.end(), [](const Point& p) {
+            return limits::check("impedance.r_ohm", p.r_ohm) || limits::check("impedance.x_ohm", p.x_ohm);
+        });
+        if (r.points.size() >= fewest_frequencies)
+            if (const auto arc = fit_arc(r.points)) r.arc = *arc;
+        const bool is_arc = r.arc || r.points.size() < fewest_frequencies;
+        if (!(human && is_arc) && (rising.empty() || rising.back() != s)) strange.push_back(s);
     }
 
     const auto say = [&](Fault fault, std::vector<Segment> segments, std::string words) {
         out.findings.push_back({fault, std::move(segments), std::move(words)});
     };
-    constexpr Segment of_electrode[] = {Segment::right_arm, Segment::right_arm, Segment::left_arm, Segment::left_arm,
-        Segment::right_leg, Segment::right_leg, Segment::left_leg, Segment::left_leg};
-    for (std::size_t e = 0; e < electrode_count && !off_; ++e)
-        if (contact_ohm_[e] > contact_limit_ohm)
-            say(Fault::poor_contact, {of_electrode[e], Segment::trunk},
-                std::string(electrode_titles[e]) + ": poor contact (" + limits::plain(contact_ohm_[e] / 1000, 1) +
-                    " kΩ)");
+    for (std::size_t e = 0; e < electrode_count && !off_; ++e) {
+        std::vector<Segment> spoilt;
+        for (Segment s : poor)
+            if (concerns(e, s) && worst_ohm_[e] > contact_limit_ohm) spoilt.push_back(s);
+        const bool now = contact_ohm_[e] > contact_limit_ohm;
+        if (now || !spoilt.empty())
+            say(Fault::poor_contact, spoilt,
+                std::string(electrode_titles[e]) + ": poor contact (" +
+                    limits::plain((now ? contact_ohm_ : worst_ohm_)[e] / 1000, 1) + " kΩ)");
+    }
     if (off_)
         say(Fault::stepped_off, {}, "the client stepped off");
-    else if (leant_kg_ > lean_limit_kg)
-        say(Fault::leaning, {}, "the platform shows " + limits::plain(leant_kg_, 1) + " kg more or less than before");
+    else if (leans())
+        say(Fault::leaning, leant,
+            "the platform shows " + limits::plain(leant_kg_, 1) + " kg more or less than before");
+    else if (!leant.empty())
+        say(Fault::leaning, leant, "somebody leaned on the platform");
     if (!moved.empty()) say(Fault::moved, moved, "moved or talked: " + names(moved));
     if (!rising.empty()) say(Fault::not_falling, rising, "does not fall with the frequency: " + names(rising));
 
@@ -214,7 +270,7 @@ SweepState SweepReader::state() const
     if (!strange.empty()) say(Fault::not_an_arc, strange, "no arc of a body: " + names(strange));
     const double legs_trend = 60 * line_through(legs).slope, arms_trend = 60 * line_through(arms_course).slope;
     if (legs.size() > 4 && std::abs(legs_trend) > settling_per_min && moved.empty())
-        say(Fault::settling, {},
+        say(Fault::settling, {Segment::right_leg, Segment::left_leg},
             std::abs(arms_trend) > settling_per_min
                 ? "arms and legs still change by " + percent(std::abs(legs_trend)) +
                       " a minute: has the analyser warmed up?"

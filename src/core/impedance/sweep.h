@@ -28,11 +28,17 @@ enum class Fault {
     sides_differ,
     settling
 };
+/// Whether what was measured so is measured again.
+enum class Again {
+    no,              ///< it is used, and said
+    unless_it_stays, ///< found once more, it is used, and said: a callus, an old injury
+    always           ///< it is no impedance of a body
+};
 struct FaultRow {
     Fault fault;
     const char* code;
     const char* do_this; ///< to the client or with the client
-    bool again;          ///< what was measured so is not used
+    Again again;
 };
 const FaultRow& row(Fault fault);
 inline constexpr Fault all_faults[] = {Fault::poor_contact, Fault::stepped_off, Fault::leaning, Fault::moved,
@@ -41,8 +47,8 @@ inline constexpr Fault all_faults[] = {Fault::poor_contact, Fault::stepped_off, 
 /// One thing that is wrong, with where.
 struct Finding {
     Fault fault = Fault::moved;
-    std::vector<Segment> segments; ///< that must be measured again; empty: all
-    std::string words;             ///< "left heel: contact of 6.2 kΩ"
+    std::vector<Segment> segments; ///< that it spoils; none: it is seen now, and nothing is lost by it yet
+    std::string words;             ///< "left heel: poor contact (6.2 kΩ)"
 };
 
 /// What has been measured of one segment so far.
@@ -63,14 +69,16 @@ struct SweepState {
     bool has(Segment s) const { return segments[index(s)].sweeps >= 1; }
 };
 
-/// Collects the points of a measurement in any order, judges them as they come. Pure: no clock, no line.
+/// Collects the points of a measurement in any order, judges them as they come. Points that came while an electrode of
+/// theirs hardly touched, or while somebody leaned on the platform, count only where there are too few others: what is
+/// put right while it runs costs nothing. Pure: no clock, no line.
 class SweepReader {
 public:
     void add(double t_s, Segment segment, const Point& point);
     /// What was measured of a segment before, to hold the others against; it is not judged by itself.
     void known(Segment segment, std::span<const Point> points);
     void contact(std::size_t electrode, double ohm);
-    void platform(double t_s, double kg);
+    void platform(double kg);
     /// The mass that was taken, which the platform is held against; nothing: not judged.
     void stands(std::optional<double> mass_kg) { mass_kg_ = mass_kg; }
     /// Judges all of it; some 0.2 ms.
@@ -80,10 +88,13 @@ private:
     struct Seen {
         double t_s;
         Point point;
+        bool poor = false, leant = false; ///< an electrode hardly touched · the platform showed another mass
     };
+    bool leans() const;
     std::array<std::vector<Seen>, segment_count> seen_;
-    std::array<double, electrode_count> contact_ohm_{};
-    std::optional<double> mass_kg_, platform_kg_;
+    std::array<double, electrode_count> contact_ohm_{}, worst_ohm_{};
+    std::array<std::array<std::size_t, segment_count>, electrode_count> told_{}; ///< points, when a contact was told
+    std::optional<double> mass_kg_;
     std::optional<Segment> newest_;
     double last_s_ = -1, seconds_ = 0, leant_kg_ = 0;
     bool off_ = false;
@@ -94,6 +105,6 @@ inline constexpr double contact_limit_ohm = 2500;
 inline constexpr double moved_limit = 0.0025;      ///< SD of a sweep around its trend
 inline constexpr double settling_per_min = 0.0025; ///< after five minutes of standing it is under a third of this
 inline constexpr double lean_limit_kg = 0.3;       ///< mass changed during the test
-inline constexpr double sides_apart = 0.20;
+inline constexpr int clean_sweeps = 3;             ///< so many are enough to leave those out that came in trouble
 
 } // namespace fusain::impedance

@@ -373,8 +373,7 @@ void DemoPlayer::play_analyser()
         trouble("");
         add(
             QStringLiteral("wiped"),
-            [&live] { return bench::analyser_shown(live).state.contact_ohm[7] < impedance::contact_limit_ohm; }, [] {},
-            30);
+            [&live] { return bench::analyser_shown(live).contact_ohm[7] < impedance::contact_limit_ohm; }, [] {}, 30);
     }
     add_press(QStringLiteral("spectrum_main"));
     shot_when("analyser-live", [&live] { return bench::analyser_shown(live).state.seconds > 20; });

@@ -147,10 +147,18 @@ TEST(AnalyserVisit, OnlyWhatWasBadIsMeasuredAgain)
     // a thrown-out recording counts no more
     EXPECT_EQ(twice.add("trial_thrown_out", {{"number", 3}, {"reason", "other arm"}}), "");
     EXPECT_FALSE(twice.visit.result());
+    // what does not fall is no impedance of a body, however often it is measured so
+    Log never;
+    never.until_current();
+    never.sweep("body", {0, 1, 2, 3, 4}, "impedance_not_falling", {"right_arm"});
+    for (int i = 0; i < 3; ++i) never.sweep("right_arm", {0}, "impedance_not_falling", {"right_arm"});
+    EXPECT_FALSE(never.visit.result());
+    never.sweep("right_arm", {0});
+    EXPECT_TRUE(never.visit.result());
     // water still moving is said and does not stop anything
     Log early;
     early.until_current();
-    early.sweep("body", {0, 1, 2, 3, 4}, "settling");
+    early.sweep("body", {0, 1, 2, 3, 4}, "settling", {"right_leg", "left_leg"});
     EXPECT_TRUE(early.says("settling"));
     // mass changed meanwhile
     Log leant;
@@ -339,4 +347,37 @@ TEST(AnalyserLine, ALostLineIsAPauseAndWhatWasMeasuredStays)
     EXPECT_FALSE(take.now().lost);
     EXPECT_TRUE(take.now().complete);
     EXPECT_TRUE(take.now().state.findings.empty()) << take.now().state.findings.front().words;
+}
+
+TEST(AnalyserLine, WhoStepsOffWhenItIsOverChangesNothing)
+{
+    std::mt19937_64 random(8);
+    const virt::Body body = virt::somebody(random);
+    virt::Analyser analyser(3);
+    analyser.set_client(body);
+    bench::LineDecoder decoder;
+    bench::AnalyserTake take;
+    double now = 0;
+    const auto listen = [&](double seconds) {
+        std::vector<bench::Reading> readings;
+        now += seconds;
+        const std::string bytes = analyser.advance_to(now);
+        decoder.feed({bytes.data(), bytes.size()}, readings);
+        for (const bench::Reading& r : readings) take.feed(r);
+    };
+    analyser.direct("stand");
+    listen(3);
+    analyser.direct("grip");
+    listen(5);
+    take.begin(bench::take::body, body.mass_kg());
+    listen(63);
+    ASSERT_TRUE(take.now().complete);
+    const auto before = bench::analyser_standing(take.now());
+    analyser.direct("step_off");
+    listen(10);
+    EXPECT_LT(*take.now().platform_kg, 1);
+    const auto after = bench::analyser_standing(take.now());
+    EXPECT_EQ(before->body, after->body);
+    EXPECT_NEAR(after->body["platform_kg"].get<double>(), body.mass_kg(), 0.1) << "the mass while it was measured";
+    EXPECT_TRUE(bench::again(take.now()).empty());
 }

@@ -69,7 +69,7 @@ SweepState minute(At at, double seconds = 60)
         Point p = spectrum(arcs[index(s)])[static_cast<std::size_t>(sent % 6)];
         at(t, s, p);
         reader.add(t, s, p);
-        reader.platform(t, 75.0);
+        reader.platform(75.0);
     }
     return reader.state();
 }
@@ -298,7 +298,7 @@ TEST(Sweep, SeesWhatIsWrongWhileTheClientStandsThere)
             [](double t, Segment s, Point& p) {
                 if (s == Segment::right_leg || s == Segment::left_leg) p.r_ohm *= 1 + 0.03 * std::exp(-t / 180);
             },
-            Fault::settling, {}},
+            Fault::settling, {Segment::right_leg, Segment::left_leg}},
     };
     for (const Row& row : rows) {
         const SweepState state = minute([&](double t, Segment s, Point& p) {
@@ -324,17 +324,57 @@ TEST(Sweep, ContactsAndThePlatformAreJudgedAndAPauseIsNone)
     ASSERT_EQ(state.findings.size(), 1u);
     EXPECT_EQ(state.findings[0].words, "left heel: poor contact (6.2 kΩ)");
     reader.contact(7, 300);
-    reader.platform(1, 72.8);
+    reader.platform(72.8);
     EXPECT_EQ(reader.state().findings.front().fault, Fault::leaning);
-    for (int i = 0; i < 8; ++i) reader.platform(2 + i, 75.0);
+    for (int i = 0; i < 8; ++i) reader.platform(75.0);
     EXPECT_TRUE(reader.state().findings.empty()) << "forgotten once it is over";
-    reader.platform(11, 2.0);
+    reader.platform(2.0);
     EXPECT_EQ(reader.state().findings.front().fault, Fault::stepped_off);
-    reader.platform(12, 75.0);
+    reader.platform(75.0);
     // ten seconds away: not counted as measuring
     reader.add(20, Segment::trunk, {50, 21, 2});
     reader.add(21, Segment::trunk, {50, 21, 2});
     reader.add(31, Segment::trunk, {50, 21, 2});
     reader.add(31.5, Segment::trunk, {50, 21, 2});
     EXPECT_DOUBLE_EQ(reader.state().seconds, 1.5);
+}
+
+TEST(Sweep, WhatIsPutRightWhileItRunsCostsNothing)
+{
+    const auto course = [](double until_s, bool lean) {
+        SweepReader reader;
+        reader.stands(75.0);
+        double t = 0;
+        for (long sent = 0; t < 60; ++sent, t += 0.1) {
+            const bool bad = t < until_s;
+            if (sent % 40 == 0) reader.contact(7, bad && !lean ? 6000 : 300); // the left heel, every four seconds
+            if (sent % 3 == 0) reader.platform(bad && lean ? 73.5 : 75.0);
+            const auto s = static_cast<Segment>(sent / 30 % 5);
+            Point p = spectrum(arcs[index(s)])[static_cast<std::size_t>(sent % 6)];
+            if (bad && (lean || s == Segment::left_leg)) p.r_ohm *= 1.05, p.x_ohm *= 1.05;
+            reader.add(t, s, p);
+        }
+        return reader.state();
+    };
+    for (const bool lean : {false, true}) {
+        const SweepState mended = course(20, lean);
+        EXPECT_TRUE(mended.findings.empty()) << mended.findings.front().words;
+        const auto& leg = mended.segments[index(Segment::left_leg)];
+        EXPECT_NEAR(leg.points[2].r_ohm, spectrum(arcs[4])[2].r_ohm, 1e-9) << "nothing of the bad time is in it";
+        EXPECT_GE(leg.sweeps, clean_sweeps);
+        const SweepState late = course(59, lean);
+        ASSERT_FALSE(late.findings.empty());
+        EXPECT_EQ(late.findings[0].fault, lean ? Fault::leaning : Fault::poor_contact);
+        EXPECT_NE(std::count(late.findings[0].segments.begin(), late.findings[0].segments.end(), Segment::left_leg), 0);
+    }
+}
+
+TEST(Sweep, APointNoBodyHasIsMeasuredAgain)
+{
+    const SweepState state = minute([](double, Segment s, Point& p) {
+        if (s == Segment::right_leg) p.x_ohm -= 12; // cables crossed: reactance under nothing at the ends
+    });
+    ASSERT_FALSE(state.findings.empty());
+    EXPECT_EQ(state.findings[0].fault, Fault::not_an_arc);
+    EXPECT_EQ(state.findings[0].segments, std::vector{Segment::right_leg});
 }

@@ -40,8 +40,8 @@ ChoiceList equations_for(
     ChoiceList list{choice, QString::fromLatin1(title), now, {}};
     for (const impedance::Equation& e : impedance::equations())
         if (e.what == what) {
-            const bool other = v.age_y() < e.age_from_y || v.age_y() >= e.age_to_y + 1;
-            list.options.emplace_back(e.id, title_of(e) + (other ? QStringLiteral("  (other group)") : QString()));
+            list.options.emplace_back(
+                e.id, title_of(e) + (e.covers(v.age_y()) ? QString() : QStringLiteral("  (other group)")));
         }
     return list;
 }

@@ -163,10 +163,10 @@ private:
             found.clear();
             for (const auto& [code, words] : own().doubts(v)) found << QStringLiteral("◆ ") + q(words);
             for (std::size_t e = 0; e < impedance::electrode_count && a.hands; ++e)
-                if (a.state.contact_ohm[e] > impedance::contact_limit_ohm)
+                if (a.contact_ohm[e] > impedance::contact_limit_ohm)
                     found << QStringLiteral("◆ %1: poor contact (%2 kΩ). %3")
                                  .arg(capital(QString::fromLatin1(impedance::electrode_titles[e])))
-                                 .arg(a.state.contact_ohm[e] / 1000, 0, 'f', 1)
+                                 .arg(a.contact_ohm[e] / 1000, 0, 'f', 1)
                                  .arg(QString::fromUtf8(impedance::row(impedance::Fault::poor_contact).do_this));
         }
         const QString words = typing ? QString() : found.join('\n');
@@ -231,7 +231,7 @@ private:
                 QStringLiteral("No talking. Arms straight and away, thighs apart."));
         else
             say(QStringLiteral("The %1 again: stand still").arg(q(a.what).replace('_', ' ')),
-                QStringLiteral("About twenty seconds."));
+                QStringLiteral("It comes round in turn with the others: about half a minute."));
     }
 
     static QString capital(QString words)
