@@ -10,6 +10,8 @@
 
 namespace fusain::desk {
 
+constexpr int pause_ms = 200;
+
 GroupPanel::GroupPanel(work::Lab& lab, QWidget* parent)
     : QWidget(parent), lab_(lab), names_(new QPlainTextEdit), role_(new ChoiceBox), method_(new ChoiceBox),
       day_(new QLineEdit), from_(new QLineEdit), each_(new QLineEdit), lanes_row_(new WrappedRow),
@@ -75,7 +77,10 @@ GroupPanel::GroupPanel(work::Lab& lab, QWidget* parent)
     right->addLayout(keys);
     columns->addLayout(right, 6);
 
-    connect(names_, &QPlainTextEdit::textChanged, this, &GroupPanel::line_up);
+    // thirty names in a lab of thousands are looked up once somebody pauses, not at every key
+    soon_.setSingleShot(true);
+    connect(names_, &QPlainTextEdit::textChanged, &soon_, [this] { soon_.start(pause_ms); });
+    connect(&soon_, &QTimer::timeout, this, &GroupPanel::line_up);
     connect(role_, &QComboBox::activated, this, [this] {
         add_role(role_->currentData().toString());
         role_->setCurrentIndex(0);
@@ -137,6 +142,7 @@ void GroupPanel::add_role(const QString& role)
 
 void GroupPanel::line_up()
 {
+    soon_.stop();
     list_->clear();
     slots_.clear();
     said_->clear();
@@ -147,14 +153,15 @@ void GroupPanel::line_up()
     for (const QString& line : names_->toPlainText().split('\n', Qt::SkipEmptyParts)) {
         const QString words = line.trimmed();
         if (words.isEmpty()) continue;
-        auto found = lab_.store->find_clients(words, 3);
+        auto found = lab_.store->find_clients(words, 50); // "Le Goff" begins others' names too
+        const auto begin_so = found.size();
         std::erase_if(found, [&](const records::Client& c) {
             return found.size() > 1 && c.number != words && c.full_name().compare(words, Qt::CaseInsensitive) != 0;
         });
         if (found.size() != 1)
-            trouble << (found.empty() ? QStringLiteral("◆ nobody, or several: \"%1\"").arg(words)
-                                      : QStringLiteral("◆ %1 people are called \"%2\": write the number")
-                                            .arg(found.size())
+            trouble << (begin_so == 0 ? QStringLiteral("◆ nobody is called \"%1\"").arg(words)
+                                      : QStringLiteral("◆ %1 people fit \"%2\": write the whole name or the number")
+                                            .arg(std::max(begin_so, found.size()))
                                             .arg(words));
         else if (std::count(g.clients.begin(), g.clients.end(), found.front().id))
             trouble << QStringLiteral("◆ twice in the list: %1").arg(words);
@@ -216,8 +223,9 @@ void GroupPanel::line_up()
 
 void GroupPanel::book()
 {
+    if (soon_.isActive()) line_up(); // what is booked is what stands there
     const QString who = who_ ? who_() : QString();
-    if (who.isEmpty() || slots_.empty()) return;
+    if (who.isEmpty() || slots_.empty() || !book_->isEnabled()) return;
     std::vector<records::Booking> all;
     for (const schedule::Slot& s : slots_) {
         records::Booking b;

@@ -5,6 +5,7 @@
 #include "work/lab.h"
 
 #include <QPlainTextEdit>
+#include <QTimer>
 
 namespace fusain::desk {
 
@@ -37,6 +38,7 @@ private:
     QLabel *said_, *trouble_;
     KeyButton *book_, *back_;
     std::vector<schedule::Slot> slots_;
+    QTimer soon_;
 };
 
 } // namespace fusain::desk

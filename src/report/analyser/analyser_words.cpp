@@ -76,6 +76,10 @@ std::vector<QStringList> equations_beside(const bench::Visit& v, const Result&)
             QString::fromUtf8(b.equation->made_on) +
                 (b.outside_group ? QStringLiteral(" · not this client") : QString())});
     }
+    for (const bench::InstrumentsOwn& n : bench::analyser_of(v).own_numbers)
+        rows.push_back({QString(), QStringLiteral("the instrument's own"), q(n.title),
+            QStringLiteral("%1 %2").arg(q(n.value), q(n.unit)), QString(), QString(),
+            QStringLiteral("kept as it came, not computed here")});
     return rows;
 }
 
@@ -129,7 +133,7 @@ void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
                          : QStringLiteral("measured again later")});
     }
     d.table({0.5, 2, 1, -1.6, 4}, rows);
-    if (!own.own_numbers.empty()) {
+    if (!own.own_numbers.empty() && !result) { // else they stand beside the equations
         d.add(Kind::heading, QStringLiteral("The instrument's own numbers"));
         d.add(Kind::sentence, QStringLiteral("Kept as they came%1, not computed here.")
                                   .arg(own.own_from.empty() ? QString() : QStringLiteral(" in ") + q(own.own_from)));

@@ -46,7 +46,12 @@ TypedSpectrum::TypedSpectrum(work::Session& session) : session_(session), what_(
     column->addWidget(file, 0, Qt::AlignLeft);
     column->addStretch();
     connect(what_, &QComboBox::activated, this, [this] { show_row(); });
-    connect(file, &QAbstractButton::clicked, this, &TypedSpectrum::take_file);
+    connect(file, &QAbstractButton::clicked, this, [this] {
+        const QString path =
+            QFileDialog::getOpenFileName(this, QStringLiteral("Spectra, or the instrument's own numbers"), QString(),
+                QStringLiteral("Tables (*.csv *.txt)"));
+        if (!path.isEmpty()) read(path);
+    });
     for (TypedRow* row : {whole_, segments_}) {
         connect(row, &TypedRow::typed, this, &TypedSpectrum::take);
         connect(row, &TypedRow::left, this, &TypedSpectrum::left);
@@ -101,23 +106,20 @@ void TypedSpectrum::take()
     session_.act("trial_typed", body);
 }
 
-void TypedSpectrum::take_file()
+void TypedSpectrum::read(const QString& path)
 {
     said_->clear();
-    const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("Spectra, or the instrument's own numbers"),
-        QString(), QStringLiteral("Tables (*.csv *.txt)"));
-    if (path.isEmpty()) return;
     QFile file(path);
     if (!file.open(QIODevice::ReadOnly)) return said_->setText(QStringLiteral("%1 cannot be read.").arg(path));
     const QByteArray bytes = file.read(8 << 20);
     const QString name = QFileInfo(path).fileName();
-    const auto read = bench::read_spectrum_file(bytes.toStdString(), name.toStdString());
-    if (!read) return said_->setText(q(read.messages().front().text));
+    const auto found = bench::read_spectrum_file(bytes.toStdString(), name.toStdString());
+    if (!found) return said_->setText(q(found.messages().front().text));
     const std::string sha = QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex().toStdString();
-    if (!read->own.is_null())
-        session_.act("instruments_own", {{"rows", read->own}, {"file", name.toStdString()}, {"sha256", sha}});
-    if (read->spectra.is_null()) return;
-    bench::Json body = read->spectra;
+    if (!found->own.is_null())
+        session_.act("instruments_own", {{"rows", found->own}, {"file", name.toStdString()}, {"sha256", sha}});
+    if (found->spectra.is_null()) return;
+    bench::Json body = found->spectra;
     body.update({{"what", bench::take::body}, {"source", "file"}, {"file", name.toStdString()}, {"sha256", sha}});
     session_.act("trial_typed", body);
 }

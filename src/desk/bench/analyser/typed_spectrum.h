@@ -12,6 +12,8 @@ class TypedSpectrum : public QWidget {
 public:
     explicit TypedSpectrum(work::Session& session);
     void open();
+    /// A file of spectra or of the instrument's own numbers; refused with line and column on the page.
+    void read(const QString& path);
 
 signals:
     void left();
@@ -19,7 +21,6 @@ signals:
 private:
     void show_row();
     void take();
-    void take_file();
     work::Session& session_;
     ChoiceBox* what_;
     TypedRow *whole_, *segments_;
