@@ -182,8 +182,13 @@ struct Bench {
     void to_trials()
     {
         ASSERT_NO_FATAL_FAILURE(to_bench());
+        ASSERT_NO_FATAL_FAILURE(through_to_trials());
+    }
+    /// From the question who it is; so do the others that go `through`.
+    void through_to_trials()
+    {
         ASSERT_TRUE(key("confirm_who", Qt::Key_Return));
-        ASSERT_TRUE(key("take_mass", Qt::Key_Space));
+        ASSERT_TRUE(key("take_mass", Qt::Key_Space)) << title().toStdString();
         for (std::size_t i = 1; i <= 3; ++i) {
             ASSERT_TRUE(key("ask_blow", Qt::Key_Space));
             ASSERT_TRUE(wait([&] { return tank().blows.size() >= i; }));
@@ -197,6 +202,10 @@ struct Bench {
     void to_current()
     {
         ASSERT_NO_FATAL_FAILURE(to_bench(false, true));
+        ASSERT_NO_FATAL_FAILURE(through_to_current());
+    }
+    void through_to_current()
+    {
         ASSERT_TRUE(key("confirm_who", Qt::Key_Return));
         ASSERT_TRUE(key("take_mass", Qt::Key_Space)) << title().toStdString();
         ASSERT_TRUE(key("prepare_all", Qt::Key_Space));
@@ -219,8 +228,12 @@ struct Bench {
     void to_runs()
     {
         ASSERT_NO_FATAL_FAILURE(to_bench(true));
+        ASSERT_NO_FATAL_FAILURE(through_to_runs());
+    }
+    void through_to_runs()
+    {
         ASSERT_TRUE(key("confirm_who", Qt::Key_Return));
-        ASSERT_TRUE(key("take_mass", Qt::Key_Space));
+        ASSERT_TRUE(key("take_mass", Qt::Key_Space)) << title().toStdString();
         ASSERT_NO_FATAL_FAILURE(to_calibrate());
         ASSERT_NO_FATAL_FAILURE(calibrate());
         ASSERT_TRUE(wait([&] { return visit().next_step() == bench::step::runs; })) << title().toStdString();

@@ -224,3 +224,58 @@ TEST(AnalyserDesk, ACrewIsBookedInOneGoAndTheNextClientIsOneKeyAway)
     ASSERT_TRUE(b.wait([&] { return b.text("screening_title") != "" && b.shows("Stephan"); }));
     EXPECT_EQ(lab.diary->booking(day[0].id)->state, records::BookingState::measured);
 }
+
+TEST(AnalyserDesk, ImpedanceChamberAndTankInOneBookingOneLeadsToTheNext)
+{
+    using protocol::Method;
+    Bench b(8, 9);
+    const auto client = b.add_client();
+    records::Booking k;
+    k.client_id = client.id;
+    k.made_by = "M. Tanguy";
+    const auto m = records::minute_of(work::clock_now());
+    k.parts.push_back({0, client.id, Method::impedance, "PG-impedance", {m, m + 10}});
+    k.parts.push_back({0, client.id, Method::air_displacement, "PG-air_displacement", {m + 10, m + 20}});
+    k.parts.push_back({0, client.id, Method::hydrostatic, "PG-hydrostatic", {m + 20, m + 60}});
+    const auto booked = b.window->lab().diary->book(k, true);
+    ASSERT_TRUE(booked) << booked.messages().front().text;
+    const auto state = [&] { return b.window->lab().diary->booking(booked->id)->state; };
+    const auto next = [&](Method method) {
+        ASSERT_TRUE(b.key("next_measurement", Qt::Key_N)) << b.title().toStdString();
+        ASSERT_TRUE(b.wait([&] { return b.visit().method == method && b.visit().stops_asked; }));
+        EXPECT_EQ(state(), records::BookingState::arrived) << "not done before its last part";
+        EXPECT_EQ(b.visit().next_step(), bench::step::who);
+    };
+    std::vector<long> visits;
+    const auto done = [&] { visits.push_back(b.window->session().visit_id()); };
+
+    ASSERT_NO_FATAL_FAILURE(b.to_current());
+    ASSERT_NO_FATAL_FAILURE(b.sweep());
+    ASSERT_TRUE(b.key("spectrum_done", Qt::Key_Return));
+    done();
+    ASSERT_NO_FATAL_FAILURE(next(Method::air_displacement));
+    ASSERT_NO_FATAL_FAILURE(b.through_to_runs());
+    for (int i = 0; i < 2; ++i) ASSERT_NO_FATAL_FAILURE(b.record());
+    if (!displacement::agree(b.visit().readings())) ASSERT_NO_FATAL_FAILURE(b.record());
+    ASSERT_TRUE(b.key("runs_done", Qt::Key_Return));
+    ASSERT_TRUE(b.key("use_gas", Qt::Key_Return));
+    done();
+    ASSERT_NO_FATAL_FAILURE(next(Method::hydrostatic));
+    ASSERT_NO_FATAL_FAILURE(b.through_to_trials());
+    for (int i = 0; i < 9 && !b.visit().result(); ++i) ASSERT_NO_FATAL_FAILURE(b.take_trial());
+    ASSERT_TRUE(b.key("trials_done", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return !b.text("result_title").isEmpty(); }));
+    done();
+    ASSERT_NO_FATAL_FAILURE(b.give_out());
+    ASSERT_TRUE(b.wait([&] { return state() == records::BookingState::measured; }));
+
+    // one true body: every method finds it within its own doubt, and each stands on the disk
+    for (long id : visits) {
+        const auto stored = b.store->replay(id);
+        ASSERT_TRUE(stored);
+        EXPECT_TRUE(stored->finished) << id;
+        const auto r = stored->result();
+        ASSERT_TRUE(r);
+        EXPECT_NEAR((*r)[quantity::fat_percent].value, true_fat, 3 * (*r)[quantity::fat_percent].u) << id;
+    }
+}

@@ -212,29 +212,3 @@ TEST(ChamberDesk, ABadRunIsRefusedWhileTheClientIsStillInside)
     ASSERT_NO_FATAL_FAILURE(b.record());
     EXPECT_EQ(b.visit().readings().size(), 1u);
 }
-
-TEST(ChamberDesk, BookedForBothMethodsOneLeadsToTheOther)
-{
-    Bench b(8, 9);
-    const auto client = b.add_client();
-    records::Booking k;
-    k.client_id = client.id;
-    k.made_by = "M. Tanguy";
-    const auto m = records::minute_of(work::clock_now());
-    k.parts.push_back({0, client.id, protocol::Method::air_displacement, "PG-air_displacement", {m, m + 10}});
-    k.parts.push_back({0, client.id, protocol::Method::hydrostatic, "PG-hydrostatic", {m + 10, m + 50}});
-    const auto booked = b.window->lab().diary->book(k, true);
-    ASSERT_TRUE(booked) << booked.messages().front().text;
-    ASSERT_NO_FATAL_FAILURE(b.to_runs());
-    for (int i = 0; i < 2; ++i) ASSERT_NO_FATAL_FAILURE(b.record());
-    if (!displacement::agree(b.visit().readings())) ASSERT_NO_FATAL_FAILURE(b.record());
-    ASSERT_TRUE(b.key("runs_done", Qt::Key_Return));
-    ASSERT_TRUE(b.key("use_gas", Qt::Key_Return));
-    const long chamber = b.window->session().visit_id();
-    ASSERT_TRUE(b.key("next_measurement", Qt::Key_N));
-    ASSERT_TRUE(b.wait([&] { return b.visit().method == protocol::Method::hydrostatic && b.visit().stops_asked; }));
-    EXPECT_TRUE(b.store->visit(chamber)->finished);
-    EXPECT_EQ(b.window->lab().diary->booking(booked->id)->state, records::BookingState::arrived)
-        << "not done before its last part";
-    EXPECT_EQ(b.visit().next_step(), bench::step::who);
-}

@@ -123,6 +123,7 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     s->addWidget(label("heading", QStringLiteral("What we chose")));
     choices_ = new QGridLayout;
     choices_->setVerticalSpacing(5);
+    choices_->setHorizontalSpacing(12);
     s->addLayout(choices_);
     s->addWidget(chosen_by_);
     s->addSpacing(8);
@@ -401,7 +402,7 @@ void ResultPage::refresh()
     const Theme& t = Theme::get();
     side_->setFixedWidth(std::min(t.px(404), static_cast<int>(0.42 * width())));
     ladder_->setMinimumHeight(
-        result_ ? static_cast<int>(2.3 * t.px(15)) * static_cast<int>(result_->ladder.size()) : 0);
+        result_ ? static_cast<int>(2.7 * t.px(15)) * static_cast<int>(result_->ladder.size()) : 0);
     ladder_->setMaximumHeight(t.px(330));
     range_->setFixedHeight(t.px(92));
     const auto& words = report::words_of(v.method);

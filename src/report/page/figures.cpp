@@ -126,7 +126,7 @@ void draw_budget(QPainter& p, const QRectF& area, const uncertainty::Budget& bud
 {
     p.save();
     const double row = std::min(1.75 * em, area.height() / budget_rows(budget));
-    const double label = 11.5 * em, value = 3.2 * em;
+    const double label = 12.5 * em, value = 3.2 * em;
     const double width = area.width() - label - value;
     double y = area.top(), rest = 0;
     int small = 0;
