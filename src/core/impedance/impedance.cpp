@@ -282,8 +282,7 @@ std::vector<Rung> build_ladder(const Input& in, const Result& r)
                  u_water = water_kg_per_l * r[quantity::total_body_water].u, lean = r[quantity::fat_free_mass].value,
                  u_lean = r[quantity::fat_free_mass].u;
     return {{"water", equation(in, Predicts::total_body_water).title, water, u_water, true, true, Tissue::water},
-        {"dry lean", "protein and mineral", lean - water, std::hypot(u_lean, u_water), false, true,
-            Tissue::lean},
+        {"dry lean", "protein and mineral", lean - water, std::hypot(u_lean, u_water), false, true, Tissue::lean},
         {"fat", "mass less fat-free mass", r[quantity::fat_mass].value, r[quantity::fat_mass].u, false, true,
             Tissue::fat},
         {"body mass", "", in.mass_kg, in.errors.mass_kg, true, true}};

@@ -29,7 +29,7 @@ std::optional<Grad> expected_whole(const SegmentsInput& in, const Grad& mass_kg,
 }
 
 constexpr GapRule rules[] = {
-    {"ten_percent", "10 %, arms 0.45, legs 0.9 kg", 0.45, 0.9, 0.10},
+    {"ten_percent", "10 %, or 0.45 and 0.9 kg", 0.45, 0.9, 0.10},
     {"five_percent", "5 % of the larger side", 0, 0, 0.05},
     {"half_kg", "0.45 kg (1 lb)", 0.45, 0.45, 0},
     {"one_kg", "0.9 kg (2 lb)", 0.9, 0.9, 0},

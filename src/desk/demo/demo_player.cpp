@@ -53,6 +53,19 @@ void DemoPlayer::add_press(const QString& name, double patience_s)
         patience_s);
 }
 
+void DemoPlayer::give_out()
+{
+    const auto open = [this] { return !window_.session().visit().to_acknowledge().empty(); };
+    add(
+        QStringLiteral("asked to measure again?"), [this] { return can_press(QStringLiteral("client_sheet")); },
+        [this, open] {
+            if (open()) press(QStringLiteral("acknowledge"));
+        });
+    add(
+        QStringLiteral("nothing left to acknowledge"), [open] { return !open(); }, [] {});
+    add_press(QStringLiteral("client_sheet"));
+}
+
 void DemoPlayer::picture(const QString& name)
 {
     if (out_.isEmpty()) return;
@@ -211,7 +224,7 @@ void DemoPlayer::play()
     add_press(QStringLiteral("gas_main"));
     add_press(QStringLiteral("use_gas"));
     shot_when("chamber-result", [this] { return button(QStringLiteral("client_sheet")) != nullptr; });
-    add_press(QStringLiteral("client_sheet"));
+    give_out();
     add(
         QStringLiteral("chamber visit finished"), [&v] { return v.finished; }, [] {});
     add_press(QStringLiteral("lab_sheet"));
@@ -286,7 +299,7 @@ void DemoPlayer::play()
         QStringLiteral("picture of every step"), [] { return true; },
         [this] { picture(QStringLiteral("result-steps")); });
     add_press(QStringLiteral("every_step"));
-    add_press(QStringLiteral("client_sheet"));
+    give_out();
     add(
         QStringLiteral("visit finished"), [&v] { return v.finished; }, [] {});
     add_press(QStringLiteral("lab_sheet"));
@@ -386,7 +399,7 @@ void DemoPlayer::play_analyser()
     add_press(QStringLiteral("every_equation"));
     shot_when("analyser-equations", [] { return true; });
     add_press(QStringLiteral("every_equation"));
-    add_press(QStringLiteral("client_sheet"));
+    give_out();
     add(
         QStringLiteral("analyser visit finished"), [&v] { return v.finished; }, [] {});
     add_press(QStringLiteral("lab_sheet"));

@@ -26,6 +26,7 @@ private:
         double patience_s = 30;
     };
     void step();
+    void give_out(); ///< the client's sheet, by name where the result asks to be measured again
     void picture(const QString& name);
     void answer_screening(bool with_pictures);
     void play_analyser();

@@ -231,11 +231,20 @@ QString ResultPage::compared() const
 void ResultPage::show_left(int page)
 {
     left_->setCurrentIndex(page);
+    share_room();
     steps_key_->set_words(page == 1   ? QStringLiteral("the picture")
                           : page == 3 ? QStringLiteral("back to the steps")
                                       : QStringLiteral("every step"));
     equations_key_->set_words(page == 4 ? QStringLiteral("the picture") : QStringLiteral("every equation"));
     beside_key_->set_words(page == 2 ? QStringLiteral("the picture") : QStringLiteral("beside another method"));
+}
+
+void ResultPage::share_room()
+{
+    const bool picture = left_->currentIndex() == 0;
+    range_->setVisible(result_ && picture);
+    const int wide = std::max(1, cautions_room_->viewport()->width());
+    cautions_room_->setFixedHeight(std::min(cautions_->heightForWidth(wide) + 2, height() * (picture ? 30 : 12) / 100));
 }
 
 ResultPage::Chooser& ResultPage::chooser(const std::string& what)
@@ -348,9 +357,10 @@ void ResultPage::fill_table(QTableWidget* table, const std::vector<QStringList>&
     for (int row = 0; row < table->rowCount(); ++row)
         for (int i = 0; i < table->columnCount(); ++i) {
             const QString& words = rows[static_cast<std::size_t>(row) + 1][i];
-            auto* item = new QTableWidgetItem(words);
+            const bool figure = std::count(figures.begin(), figures.end(), i);
+            auto* item = new QTableWidgetItem(figure ? words + QChar(0x2002) : words); // room to the words after it
             item->setToolTip(words);
-            if (std::count(figures.begin(), figures.end(), i)) {
+            if (figure) {
                 item->setTextAlignment(Qt::AlignRight | Qt::AlignVCenter);
                 item->setFont(look::font(look::Voice::measured, Theme::get().px(13)));
             }
@@ -423,8 +433,7 @@ void ResultPage::refresh()
     acknowledge_key_->setVisible(!v.to_acknowledge().empty());
     reopen_key_->setVisible(v.finished && v.log_version >= 2);
     cautions_room_->setVisible(!cautions.isEmpty());
-    const int wide = std::max(1, cautions_room_->viewport()->width());
-    cautions_room_->setFixedHeight(std::min(cautions_->heightForWidth(wide) + 2, height() * 3 / 10));
+    share_room();
     if (!v.given_up.empty()) {
         title_->setText(QStringLiteral("Given up: no result. %1").arg(q(v.given_up)));
         place_->clear();

@@ -44,6 +44,7 @@ private:
     static void fill_table(QTableWidget* table, const std::vector<QStringList>& rows, std::initializer_list<int> wide,
         std::initializer_list<int> figures);
     void show_left(int page);
+    void share_room();        ///< a table needs it more than the picture over it
     QString compared() const; ///< with the client's last visit, from what was really done
     struct Chooser {
         QLabel* title = nullptr;

@@ -270,6 +270,8 @@ void NumberField::show_trouble(const QString& text)
     edit_->setFocus();
 }
 
+QSize ChoiceBox::sizeHint() const { return QComboBox::sizeHint() + QSize(Theme::get().px(16), 0); }
+
 void ChoiceBox::paintEvent(QPaintEvent*)
 {
     QStyleOptionComboBox option;

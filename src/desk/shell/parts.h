@@ -92,6 +92,7 @@ class ChoiceBox : public QComboBox {
     Q_OBJECT
 public:
     using QComboBox::QComboBox;
+    QSize sizeHint() const override; ///< with room for its mark
 
 protected:
     void paintEvent(QPaintEvent* event) override;

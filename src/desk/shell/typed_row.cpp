@@ -20,7 +20,7 @@ TypedRow::TypedRow(std::vector<Field> fields, int columns, QWidget* parent)
     if (side_by_side) side_by_side->setSpacing(18);
     if (grid) {
         grid->setHorizontalSpacing(18);
-        grid->setVerticalSpacing(4);
+        grid->setVerticalSpacing(9);
         grid->setColumnStretch(columns, 1);
     }
     for (std::size_t i = 0; i < fields_.size(); ++i) {

@@ -19,6 +19,7 @@ TypedSpectrum::TypedSpectrum(work::Session& session) : session_(session), what_(
     what_->setObjectName(QStringLiteral("analyser_shows"));
     what_->addItem(QStringLiteral("the whole body, at 50 kHz"));
     what_->addItem(QStringLiteral("five segments, at 50 kHz"));
+    what_->setSizeAdjustPolicy(QComboBox::AdjustToContents);
     column->addWidget(label("small", QStringLiteral("What the analyser shows")));
     column->addWidget(what_, 0, Qt::AlignLeft);
     const auto field = [](std::vector<NumberField*>& list, const char* limit) {
