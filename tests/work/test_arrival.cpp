@@ -172,6 +172,11 @@ TEST(Gate, WhoWalksInGetsTheBookingOfTodayOrAnInstrumentThatIsReady)
     const auto chamber = work::booking_for(*d.lab, d.client.id, Method::air_displacement, "M. Tanguy");
     ASSERT_TRUE(chamber);
     EXPECT_EQ(d.lab->diary->booking(*chamber)->parts.front().instrument, "A-2") << "not the one that was not checked";
+    work::set_clock(QDateTime(QDate(2026, 11, 23), QTime(22, 30), QTimeZone("Europe/Paris")));
+    const auto late = work::booking_for(*d.lab, d.client.id, Method::impedance, "M. Tanguy");
+    ASSERT_TRUE(late);
+    EXPECT_TRUE(late.messages().empty()) << "who stands here needs no opening hours: " << late.messages().front().text;
+    work::set_clock(QDateTime(QDate(2026, 11, 23), QTime(15, 0), QTimeZone("Europe/Paris")));
     const auto none = work::booking_for(*d.lab, d.client.id, Method::absorptiometry, "M. Tanguy");
     ASSERT_FALSE(none);
     EXPECT_EQ(none.messages().front().code, "no_instrument");

@@ -228,6 +228,8 @@ Outcome<quality::CheckResult> CheckRun::result() const
             (worst->passed && !one.passed))
             worst = one;
     }
+    if (worst && readings_.size() > 1)
+        worst->words = "Of " + std::to_string(readings_.size()) + " channels the furthest off, the " + worst->words;
     if (worst) return *worst;
     quality::CheckResult tank;
     tank.of = {1, zero_kg.value_or(0), 0, 0};

@@ -125,6 +125,7 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
         right_->setCurrentIndex(0);
         refresh();
         setFocus(Qt::OtherFocusReason);
+        emit check_left(shown_);
     });
     connect(check_, &CheckPanel::trouble, this, &InstrumentsPage::trouble);
     connect(form_, &InstrumentForm::saved, this, [this](long id) {

@@ -107,6 +107,7 @@ public:
     void begin_check();
 
 signals:
+    void check_left(long instrument_id);
     void trouble(const QString& text);
 
 private:

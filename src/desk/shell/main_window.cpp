@@ -144,6 +144,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
             day_->book(client, methods);
         });
     connect(instruments_, &InstrumentsPage::trouble, this, &MainWindow::say_trouble);
+    connect(instruments_, &InstrumentsPage::check_left, this, &MainWindow::back_to_who_waits);
     connect(rules_, &RulesPage::trouble, this, &MainWindow::say_trouble);
     connect(&lab_, &work::Lab::changed, this, &MainWindow::show_rooms);
     connect(clients_, &ClientsPage::start_visit, this, &MainWindow::start_visit);
@@ -265,6 +266,7 @@ void MainWindow::start_test(long booking_id, protocol::Method method)
     if (who.isEmpty()) return;
     const work::Gate gate = work::begin_test(lab_, session_, screening_->arrival(), booking_id, method, who);
     if (gate.begun) return open_visit(gate.begun);
+    waited_for_ = gate.instrument;
     if (gate.instrument) {
         show_instruments();
         instruments_->select(gate.instrument);
@@ -274,6 +276,18 @@ void MainWindow::start_test(long booking_id, protocol::Method method)
     if (gate.beside) say_trouble(q(gate.beside->text));
     bench_->begin();
     show_bench();
+}
+
+void MainWindow::back_to_who_waits(long instrument_id)
+{
+    const auto i = lab_.diary->instrument(instrument_id);
+    if (!i || instrument_id != waited_for_ || !lab_.checks.ready(*i, lab_.now()).ready) return;
+    waited_for_ = 0;
+    trouble_->hide();
+    if (!screening_->arrival().is_open()) return;
+    rooms_->setCurrentWidget(screening_);
+    screening_->setFocus(Qt::OtherFocusReason);
+    show_rooms();
 }
 
 std::optional<protocol::Method> MainWindow::next_method()

@@ -39,6 +39,9 @@ protected:
 private:
     void start_visit(long client_id, protocol::Method method);
     /// The next method of the visit's booking that is measured here, if any.
+    /// An instrument that a client waited for is ready: on with the client.
+    void back_to_who_waits(long instrument_id);
+    long waited_for_ = 0;
     std::optional<protocol::Method> next_method();
     std::optional<records::Booking> next_client();
     void screen(long booking_id);

@@ -209,7 +209,9 @@ Outcome<Booking> Diary::write_inside(Booking b, bool fresh, bool knowingly)
     Messages cautions;
     for (const schedule::Conflict& c : schedule::conflicts(l))
         // whether an instrument is ready is not the diary's to know: the planner and the day strip mind the lead time
+        // and who has come stands here, whatever the plan says of hours and staff
         if (c.kind != schedule::Constraint::lead_time &&
+            !(b.walk_in && (c.kind == schedule::Constraint::open_hours || c.kind == schedule::Constraint::staff)) &&
             std::find(c.visits.begin(), c.visits.end(), mark) != c.visits.end())
             cautions.push_back({"conflict", knowingly ? Level::caution : Level::error, "time", c.words});
     for (const schedule::Slot& s : b.parts)
