@@ -417,7 +417,10 @@ void ResultPage::refresh()
     range_->setFixedHeight(t.px(92));
     const auto& words = report::words_of(v.method);
     const Result* told = result_ ? &*result_ : nullptr;
-    picture_title_->setText(words.picture.title(v, told));
+    const QString picture = words.picture.title(v, told);
+    picture_title_->setText(picture);
+    picture_title_->setVisible(result_ && !picture.isEmpty());
+    readings_->setVisible(result_ && !picture.isEmpty());
     readings_->setFixedHeight(t.px(14 * words.picture.rows(v, told)));
     fill_doubts();
     budget_->setFixedHeight(t.px(doubt() ? 24.5 * report::budget_rows(doubt()->budget) : 0));

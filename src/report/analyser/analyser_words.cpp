@@ -150,6 +150,7 @@ void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
 
 QString title(const bench::Visit& v, const Result* r)
 {
+    if (r && !r->find(quantity::segment_scale) && !r->find(quantity::r0)) return {}; // one frequency
     return r && r->find(quantity::segment_scale)
                ? QStringLiteral("Lean and fat, left and right · expected: %1")
                      .arg(QString::fromLatin1(

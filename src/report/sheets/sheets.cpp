@@ -268,7 +268,7 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
         d.figure(130,
             [ladder](QPainter& p, const QRectF& area, const look::Palette& c) { draw_ladder(p, area, ladder, c, 8); });
 
-        if (const auto& picture = words_of(v.method).picture; picture.on_sheets) {
+        if (const auto& picture = words_of(v.method).picture; picture.on_sheets && !picture.title(v, &r).isEmpty()) {
             d.add(Kind::heading, picture.title(v, &r));
             const auto copy = std::make_shared<std::pair<bench::Visit, Result>>(v, r);
             d.figure(8 * picture.rows(v, &r),

@@ -12,7 +12,7 @@ struct MethodWords {
     const char* model;   ///< what turns the measurement into fat, with an error of its own: "conversion"
     /// The picture of what was measured, under the sum
     struct Picture {
-        QString (*title)(const bench::Visit&, const Result*);
+        QString (*title)(const bench::Visit&, const Result*); ///< empty: there is nothing to draw
         void (*draw)(QPainter&, const QRectF&, const bench::Visit&, const Result*, const look::Palette&, int em,
             const MassUnit&);
         double (*rows)(const bench::Visit&, const Result*); ///< its height, in text sizes

@@ -154,7 +154,7 @@ private:
         type_->setVisible(!busy && !typing);
         done_->setVisible(enough && !busy);
         done_->set_main(enough);
-        arcs_->setVisible(!typing);
+        arcs_->setVisible(!typing && !(enough && limbs_.empty() && trunk_.empty())); // typed: nothing to draw
         QStringList found;
         for (const impedance::Finding& f : a.state.findings)
             found << QStringLiteral("◆ %1. %2")
