@@ -378,4 +378,13 @@ TEST(Sweep, APointNoBodyHasIsMeasuredAgain)
     ASSERT_FALSE(state.findings.empty());
     EXPECT_EQ(state.findings[0].fault, Fault::not_an_arc);
     EXPECT_EQ(state.findings[0].segments, std::vector{Segment::right_leg});
+    // an arc, falling, all in proportion, and yet no body: arms of 1 800 Ω
+    const SweepState large = minute([](double, Segment, Point& p) {
+        p.r_ohm *= 6;
+        p.x_ohm *= 6;
+    });
+    const auto arms = std::find_if(
+        large.findings.begin(), large.findings.end(), [](const Finding& f) { return f.fault == Fault::not_an_arc; });
+    ASSERT_NE(arms, large.findings.end());
+    EXPECT_EQ(arms->segments, (std::vector{Segment::right_arm, Segment::left_arm}));
 }
