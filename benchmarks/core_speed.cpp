@@ -3,6 +3,8 @@
 // the live reader.
 #include "core/density/hydrostatic.h"
 #include "core/signal/swing.h"
+#include "core/xray/scan.h"
+#include "virtual/table/table.h"
 #include "virtual/tank/swing_trace.h"
 
 #include <benchmark/benchmark.h>
@@ -67,6 +69,33 @@ void live_sample(benchmark::State& state)
     }
 }
 BENCHMARK(live_sample)->Unit(benchmark::kMicrosecond);
+
+/// A map of 1950 × 650 mm in 3 mm pixels.
+const xray::Map& a_map()
+{
+    static const xray::Map map = [] {
+        virt::Body body;
+        return virt::scan(virt::lie_down(body, {}, 650, 1950, 3), virt::stand_in_table(), {}, {}, 1);
+    }();
+    return map;
+}
+
+void read_scan(benchmark::State& state)
+{
+    for (auto _ : state) benchmark::DoNotOptimize(xray::read(a_map(), virt::stand_in_table()));
+}
+BENCHMARK(read_scan)->Unit(benchmark::kMillisecond);
+
+void drag_a_line(benchmark::State& state)
+{
+    const auto scan = *xray::read(a_map(), virt::stand_in_table());
+    xray::Lines lines = scan.lines;
+    for (auto _ : state) {
+        lines.right_arm[1].x_mm += 0.01;
+        benchmark::DoNotOptimize(xray::regions(scan.made_of, lines));
+    }
+}
+BENCHMARK(drag_a_line)->Unit(benchmark::kMillisecond);
 
 } // namespace
 

@@ -48,6 +48,14 @@ int main(int argc, char** argv)
     chamber_command->add_option("--cylinder-volume-l", cylinder_l, "Certified volume of the cylinder, L")->required();
     chamber_command->add_option("--drive-hz", drive_hz, "Frequency of the oscillating wall, Hz");
 
+    std::string scan, table, lines;
+    CLI::App* scan_command =
+        read_command->add_subcommand("scan", "A two-energy X-ray map: DICOM, low then high energy");
+    scan_command->add_option("SCAN", scan, "DICOM file")->required();
+    scan_command->add_option("--profile", table, "JSON file of the table: attenuation of fat, lean and bone")
+        ->required();
+    scan_command->add_option("--lines", lines, "JSON file of the lines; without it they are placed by the program");
+
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {
@@ -66,6 +74,10 @@ int main(int argc, char** argv)
     if (*chamber_command) {
         if (!open(files[0], run) || !open(files[1], empty) || !open(files[2], cylinder)) return exit_command;
         good = cli::read_chamber(files[0], files[1], files[2], cylinder_l, drive_hz, std::cout);
+    } else if (*scan_command) {
+        if (!open(files[0], scan) || !open(files[1], table) || (!lines.empty() && !open(files[2], lines)))
+            return exit_command;
+        good = cli::read_scan(files[0], files[1], lines.empty() ? nullptr : &files[2], std::cout);
     } else {
         if (trace != "-" && !open(files[0], trace)) return exit_command;
         good = cli::read_swing(trace == "-" ? std::cin : files[0], std::cout);

@@ -22,7 +22,7 @@ using Computed = Outcome<Result>;
 
 /// Who, and what forbids a method by itself.
 struct Asked : densitometry::Person {
-    bool implant = false;
+    bool implant = false, pregnant = false;
 };
 
 inline constexpr std::size_t most_fields = 16;
@@ -230,7 +230,8 @@ private:
     std::array<std::optional<Value>, most_fields> slots_{};
 };
 
-/// The block of a method that has a file of its own.
+/// The blocks of methods that have a file of their own.
 Computed impedance_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
+Computed absorptiometry_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
 
 } // namespace fusain::cli

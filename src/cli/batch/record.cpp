@@ -91,6 +91,7 @@ constexpr Method computable[] = {
     {"hydrostatic", hydrostatic_record, "trials_used", false},
     {"air_displacement", displacement_record, "runs_used", true},
     {"impedance", impedance_record, "", false},
+    {"absorptiometry", absorptiometry_record, "", false},
 };
 
 void compute_object(const simdjson::dom::object& object, Answer& answer, Detail detail)
@@ -111,11 +112,12 @@ void compute_object(const simdjson::dom::object& object, Answer& answer, Detail 
             answer.messages.push_back(error("method_not_available", "method",
                 "Method " + std::string(method) +
                     " cannot be computed by this version (" FUSAIN_VERSION
-                    "); hydrostatic, air_displacement and impedance can."));
+                    "); hydrostatic, air_displacement, impedance and absorptiometry can."));
         return;
     }
     Asked person;
     person.implant = read.flag("implant");
+    person.pregnant = read.flag("pregnant");
     person.sex = static_cast<Sex>(read.choice("sex", sexes));
     person.age_y = read.number("age_y");
     person.height_cm = read.number("height_cm");

@@ -13,4 +13,8 @@ bool read_swing(std::istream& in, std::ostream& out);
 bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder, double cylinder_l, double drive_hz,
     std::ostream& out);
 
+/// Reads a two-energy map (DICOM) with its tissue table and, when there are any, lines (JSON); writes one JSON object.
+/// False: a file could not be used.
+bool read_scan(std::istream& map, std::istream& table, std::istream* lines, std::ostream& out);
+
 } // namespace fusain::cli

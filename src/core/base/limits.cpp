@@ -29,6 +29,10 @@ constexpr Limit rows[] = {
     {"impedance.f_khz", "Frequency", "kHz", 0.5, 2000, false, 1},
     {"impedance.r_ohm", "Resistance", "Ω", 5, 1500, false, 1},
     {"impedance.x_ohm", "Reactance (capacitive is positive)", "Ω", 0, 300, false, 1},
+    {"absorptiometry.fat_g", "Fat of a region", "g", 0, 200000, false, 1},
+    {"absorptiometry.lean_g", "Lean soft tissue of a region", "g", 0, 150000, false, 1},
+    {"absorptiometry.bmc_g", "Bone mineral of a region", "g", 0, 8000, false, 1},
+    {"absorptiometry.visceral_fat_g", "Visceral fat", "g", 0, 20000, false, 1},
     {"body_density_kg_per_l", "Body density", "kg/L", 0.93, 1.12, false, 5},
 };
 

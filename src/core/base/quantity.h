@@ -109,6 +109,69 @@ inline constexpr Quantity rest_lean{"rest.lean_kg", "Head, hands and feet, lean"
 inline constexpr Quantity rest_fat{
     "rest.fat_kg", "Head, hands and feet, fat", "head, hands and feet, fat", "kg", UnitKind::mass, 2, "", false};
 
+inline constexpr Quantity tissue_fat_percent{"tissue_fat_percent", "Percent fat of soft tissue",
+    "fat, as a share of what is not bone", "%", UnitKind::percent, 1, "", false};
+inline constexpr Quantity lean_soft_tissue{"lean_soft_tissue_kg", "Lean soft tissue", "muscle, water and organs", "kg",
+    UnitKind::mass, 1, "fat_free_mass_kg", true};
+inline constexpr Quantity bone_mineral{"bone_mineral_content_kg", "Bone mineral content", "mineral of your bones", "kg",
+    UnitKind::mass, 2, "fat_free_mass_kg", true};
+inline constexpr Quantity appendicular_lean{"appendicular_lean_kg", "Appendicular lean", "lean of arms and legs", "kg",
+    UnitKind::mass, 1, "lean_soft_tissue_kg", true};
+inline constexpr Quantity almi{"almi_kg_per_m2", "Appendicular lean index", "lean of arms and legs, for your height",
+    "kg/m²", UnitKind::index, 2, "", false};
+inline constexpr Quantity android_gynoid{"android_gynoid_ratio", "Android over gynoid",
+    "fat at the waist against fat at the hips", "", UnitKind::share, 2, "", false};
+inline constexpr Quantity visceral_fat{
+    "visceral_fat_kg", "Visceral fat", "fat around the organs", "kg", UnitKind::mass, 2, "fat_mass_kg", false};
+
+/// Of a scan, in the order of xray::region_rows. Lean is soft tissue here, without bone.
+inline constexpr Quantity region_fat_percent[] = {
+    {"regions.head.fat_percent", "Head, percent fat", "head, fat", "%", UnitKind::percent, 1, "", false},
+    {"regions.right_arm.fat_percent", "Right arm, percent fat", "right arm, fat", "%", UnitKind::percent, 1, "", false},
+    {"regions.left_arm.fat_percent", "Left arm, percent fat", "left arm, fat", "%", UnitKind::percent, 1, "", false},
+    {"regions.trunk.fat_percent", "Trunk, percent fat", "trunk, fat", "%", UnitKind::percent, 1, "", false},
+    {"regions.right_leg.fat_percent", "Right leg, percent fat", "right leg, fat", "%", UnitKind::percent, 1, "", false},
+    {"regions.left_leg.fat_percent", "Left leg, percent fat", "left leg, fat", "%", UnitKind::percent, 1, "", false},
+    {"regions.android.fat_percent", "Android band, percent fat", "waist, fat", "%", UnitKind::percent, 1, "", false},
+    {"regions.gynoid.fat_percent", "Gynoid band, percent fat", "hips, fat", "%", UnitKind::percent, 1, "", false},
+};
+inline constexpr Quantity region_lean[] = {
+    {"regions.head.lean_kg", "Head, lean soft tissue", "head, lean", "kg", UnitKind::mass, 2, "", false},
+    {"regions.right_arm.lean_kg", "Right arm, lean soft tissue", "right arm, lean", "kg", UnitKind::mass, 2, "", false},
+    {"regions.left_arm.lean_kg", "Left arm, lean soft tissue", "left arm, lean", "kg", UnitKind::mass, 2, "", false},
+    {"regions.trunk.lean_kg", "Trunk, lean soft tissue", "trunk, lean", "kg", UnitKind::mass, 2, "", false},
+    {"regions.right_leg.lean_kg", "Right leg, lean soft tissue", "right leg, lean", "kg", UnitKind::mass, 2, "", false},
+    {"regions.left_leg.lean_kg", "Left leg, lean soft tissue", "left leg, lean", "kg", UnitKind::mass, 2, "", false},
+    {"regions.android.lean_kg", "Android band, lean soft tissue", "waist, lean", "kg", UnitKind::mass, 2, "", false},
+    {"regions.gynoid.lean_kg", "Gynoid band, lean soft tissue", "hips, lean", "kg", UnitKind::mass, 2, "", false},
+};
+inline constexpr Quantity region_fat[] = {
+    {"regions.head.fat_kg", "Head, fat", "head, fat", "kg", UnitKind::mass, 2, "", false},
+    {"regions.right_arm.fat_kg", "Right arm, fat", "right arm, fat", "kg", UnitKind::mass, 2, "", false},
+    {"regions.left_arm.fat_kg", "Left arm, fat", "left arm, fat", "kg", UnitKind::mass, 2, "", false},
+    {"regions.trunk.fat_kg", "Trunk, fat", "trunk, fat", "kg", UnitKind::mass, 2, "", false},
+    {"regions.right_leg.fat_kg", "Right leg, fat", "right leg, fat", "kg", UnitKind::mass, 2, "", false},
+    {"regions.left_leg.fat_kg", "Left leg, fat", "left leg, fat", "kg", UnitKind::mass, 2, "", false},
+    {"regions.android.fat_kg", "Android band, fat", "waist, fat", "kg", UnitKind::mass, 2, "", false},
+    {"regions.gynoid.fat_kg", "Gynoid band, fat", "hips, fat", "kg", UnitKind::mass, 2, "", false},
+};
+inline constexpr Quantity region_bone[] = {
+    {"regions.head.bmc_kg", "Head, bone mineral", "head, mineral of the bones", "kg", UnitKind::mass, 3, "", false},
+    {"regions.right_arm.bmc_kg", "Right arm, bone mineral", "right arm, mineral of the bones", "kg", UnitKind::mass, 3,
+        "", false},
+    {"regions.left_arm.bmc_kg", "Left arm, bone mineral", "left arm, mineral of the bones", "kg", UnitKind::mass, 3, "",
+        false},
+    {"regions.trunk.bmc_kg", "Trunk, bone mineral", "trunk, mineral of the bones", "kg", UnitKind::mass, 3, "", false},
+    {"regions.right_leg.bmc_kg", "Right leg, bone mineral", "right leg, mineral of the bones", "kg", UnitKind::mass, 3,
+        "", false},
+    {"regions.left_leg.bmc_kg", "Left leg, bone mineral", "left leg, mineral of the bones", "kg", UnitKind::mass, 3, "",
+        false},
+    {"regions.android.bmc_kg", "Android band, bone mineral", "waist, mineral of the bones", "kg", UnitKind::mass, 3, "",
+        false},
+    {"regions.gynoid.bmc_kg", "Gynoid band, bone mineral", "hips, mineral of the bones", "kg", UnitKind::mass, 3, "",
+        false},
+};
+
 inline constexpr Quantity arms_asymmetry{"asymmetry.arms_lean_kg", "Arms, lean, right less left",
     "how much more the right arm has", "kg", UnitKind::mass, 2, "", false};
 inline constexpr Quantity legs_asymmetry{"asymmetry.legs_lean_kg", "Legs, lean, right less left",

@@ -1,0 +1,62 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "cli/traces/read.h"
+
+#include "bench/files/scan_file.h"
+#include "core/xray/scan.h"
+
+#include <nlohmann/json.hpp>
+
+#include <iterator>
+#include <istream>
+#include <ostream>
+
+namespace fusain::cli {
+namespace {
+
+using Json = nlohmann::ordered_json;
+
+std::string all_of(std::istream& in) { return {std::istreambuf_iterator<char>(in), std::istreambuf_iterator<char>()}; }
+
+Json json_of(const xray::Mass& m)
+{
+    return {{"fat_g", m.fat_g}, {"lean_g", m.lean_g}, {"bmc_g", m.bmc_g}, {"area_cm2", m.area_cm2}};
+}
+
+Outcome<xray::Scan> scan_of(std::istream& map, std::istream& table, std::istream* lines)
+{
+    using Refused = Outcome<xray::Scan>;
+    const auto tissue = bench::read_tissue_table(all_of(table), "the table");
+    if (!tissue) return Refused::refuse(tissue.messages());
+    const auto file = bench::read_scan(all_of(map), "the scan");
+    if (!file) return Refused::refuse(file.messages());
+    if (!lines) return xray::read(file->map, *tissue);
+    const auto given = bench::read_lines(all_of(*lines), "the lines");
+    if (!given) return Refused::refuse(given.messages());
+    return xray::read(file->map, *tissue, &*given);
+}
+
+} // namespace
+
+bool read_scan(std::istream& map, std::istream& table, std::istream* lines, std::ostream& out)
+{
+    const auto scan = scan_of(map, table, lines);
+    Json result = {{"status", scan.status()}};
+    if (scan) {
+        result["lines"] = Json::parse(bench::write_lines(scan->lines));
+        result["lines_by"] = scan->lines_given ? "given" : "program";
+        for (const xray::RegionRow& row : xray::region_rows)
+            result["regions"][row.id] = json_of(scan->regions[xray::index(row.region)]);
+        result["total"] = json_of(xray::whole(scan->regions));
+    }
+    result["messages"] = Json::array();
+    for (const Message& m : scan.messages()) {
+        Json one = {{"code", m.code}, {"level", word(m.level)}};
+        if (!m.field.empty()) one["field"] = m.field;
+        one["text"] = m.text;
+        result["messages"].push_back(one);
+    }
+    out << result.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n";
+    return result["status"] != "error";
+}
+
+} // namespace fusain::cli

@@ -1,0 +1,322 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/xray/decompose.h"
+
+#include "core/base/limits.h"
+
+#include <algorithm>
+#include <cmath>
+#include <tuple>
+
+namespace fusain::xray {
+namespace {
+
+using Eigen::ArrayXd;
+using Eigen::Index;
+
+constexpr double body_g_per_cm2 = 1.0;
+constexpr double air_g_per_cm2 = 0.2;   ///< under it nothing is in the beam
+constexpr double default_photons = 1e5; ///< a pixel, where there is no air to tell
+constexpr double least_body_cm2 = 2000; ///< a small child's; under it there is none in the picture
+constexpr double fine_px = 0.7, coarse_px = 1.5;
+constexpr double sure_sd = 3, sure_g = 0.5; ///< apparent fat so far under nothing is bone
+constexpr double bone_sd = 3, bone_g = 0.3, limb_bone_share = 0.1,
+                 trunk_bone_share = 0.15;       ///< so far under what surrounds it is bone
+constexpr double above_sd = 2.5, above_g = 0.5; ///< so far over what surrounds it fits nothing
+constexpr double limb_rim = 0.5;                ///< of the thickest of that height
+constexpr int limb_rim_px = 2;
+constexpr double trunk_rim_mm = 25;
+constexpr double own_g =
+    1; ///< what soft tissue varies by itself: or thin places, fatter and less noisy, would count for all
+constexpr double near_rows_mm = 20, trunk_columns_mm = 15, limb_columns_mm = 30;
+constexpr double muscles_own_fat = 0.05;
+constexpr double all_coat = 0.85; ///< of a pixel: it tells nothing of how thick the coat is
+constexpr double expectile = 0.8; ///< the first guess leans upwards: bone only lowers apparent fat
+constexpr int first_rounds = 8, rounds = 10;
+constexpr double thinnest = 0.3; ///< of the thickest, in the law of the coat
+
+/// The coefficients of apparent fat and lean: fat = f_low·L + f_high·H.
+struct Soft {
+    double f_low, f_high, l_low, l_high;
+    double fat_of_bone, lean_of_bone; ///< what a gram of bone reads as
+};
+Soft soft_of(const Table& t)
+{
+    const double det = t.low.fat * t.high.lean - t.low.lean * t.high.fat;
+    Soft s{t.high.lean / det, -t.low.lean / det, -t.high.fat / det, t.low.fat / det, 0, 0};
+    s.fat_of_bone = s.f_low * t.low.bone + s.f_high * t.high.bone;
+    s.lean_of_bone = s.l_low * t.low.bone + s.l_high * t.high.bone;
+    return s;
+}
+
+/// Photons in a pixel of plain air, from its scatter there: var(ln) = 1/N.
+double photons(const Image& log, const Mask& air)
+{
+    std::vector<double> values;
+    for (Index i = 0; i < log.size(); ++i)
+        if (air.data()[i]) values.push_back(log.data()[i]);
+    if (values.size() < 200) return default_photons;
+    const auto middle = [](std::vector<double>& v) {
+        const auto at = v.begin() + static_cast<long>(v.size() / 2);
+        std::nth_element(v.begin(), at, v.end());
+        return *at;
+    };
+    const double median = middle(values);
+    for (double& v : values) v = std::abs(v - median);
+    const double sd = 1.4826 * middle(values);
+    return 1 / std::max(sd * sd, 1e-9);
+}
+
+/// Mean over a neighbourhood, weighted, with its standard error.
+struct Smoothed {
+    Image value, sd;
+};
+Smoothed smoothed(const Image& values, const Image& weight, const Image& variance, double px)
+{
+    const Image sum = blurred(weight, px).max(1e-15);
+    constexpr double pi = 3.14159265358979323846;
+    const Image square = blurred(Image(weight.square() * variance), px / std::sqrt(2.0)) / (4 * pi * px * px);
+    return {blurred(Image(values * weight), px) / sum, square.sqrt() / sum};
+}
+
+/// One part of the body on its way from apparent to true fat.
+class PartReader {
+public:
+    PartReader(const Shape& shape, const Part& part, const Image& depth) : shape_(shape)
+    {
+        const bool trunk = part.kind == Part::Kind::trunk;
+        trunk_ = trunk;
+        inside_ = shape.body && part.share > 0.5;
+        const Image in = as_image(inside_);
+        weight_ = in / (shape.variance + own_g * own_g);
+        const Image total = shape.fat + shape.lean;
+        const Image thickness = (blurred(Image(total * in), 1) / blurred(in, 1).max(1e-9) * in).max(0.0);
+        if (trunk) {
+            rim_ = inside_ && depth <= std::round(trunk_rim_mm / shape.dx_mm);
+        } else {
+            const ArrayXd most = blurred(thickest(thickness), 10 / shape.dy_mm).max(0.5);
+            size_ = most.replicate(1, in.cols());
+            relative_ = (thickness / size_).max(thinnest).min(1.0);
+            const Image fat = (shape.fat / size_ - muscles_own_fat * relative_) / (1 - muscles_own_fat);
+            coat_ = 2 * relative_ * fat - fat.square();
+            const Image muscle = (relative_ - fat).max(1 - all_coat);
+            coat_weight_ = size_.square() / muscle.square();
+            rim_ = inside_ && (relative_ < limb_rim || depth < limb_rim_px || fat > all_coat * relative_);
+        }
+        zone_ = inside_ && !rim_;
+        find_sure();
+        fit();
+    }
+
+    const Image& expected() const { return expected_; }
+    const Mask& bone() const { return bone_; }
+    const Mask& inside() const { return inside_; }
+
+private:
+    /// The mean of the three thickest pixels of each row.
+    static ArrayXd thickest(const Image& thickness)
+    {
+        ArrayXd out(thickness.rows());
+        std::vector<double> row(static_cast<std::size_t>(thickness.cols()));
+        for (Index r = 0; r < thickness.rows(); ++r) {
+            for (Index c = 0; c < thickness.cols(); ++c) row[static_cast<std::size_t>(c)] = thickness(r, c);
+            const auto third = row.begin() + std::min<long>(3, static_cast<long>(row.size()));
+            std::partial_sort(row.begin(), third, row.end(), std::greater<>());
+            out(r) = (row[0] + row[1] + row[2]) / 3;
+        }
+        return out;
+    }
+
+    Image fat_inside() const { return shape_.fat * as_image(inside_); }
+    Smoothed rest(double px) const
+    {
+        return smoothed((shape_.fat - expected_) * as_image(inside_), weight_, shape_.variance, px);
+    }
+
+    void find_sure()
+    {
+        sure_ = Mask::Constant(inside_.rows(), inside_.cols(), false);
+        for (double px : {fine_px, coarse_px}) {
+            const Smoothed s = smoothed(fat_inside(), weight_, shape_.variance, px);
+            sure_ = sure_ || (inside_ && s.value < -sure_sd * s.sd - sure_g);
+        }
+    }
+
+    /// Carried from what lies near; from far away where nothing near is free of bone.
+    Image carried(const Image& field, const Image& weight) const
+    {
+        const double rows = near_rows_mm / shape_.dy_mm,
+                     columns = (trunk_ ? trunk_columns_mm : limb_columns_mm) / shape_.dx_mm;
+        const auto near = [&](const Image& v) -> Image {
+            return blurred(v, rows, columns) + 1e-2 * blurred(v, 3 * rows, 3 * columns) +
+                   1e-4 * blurred(v, 9 * rows, 9 * columns) + 1e-7 * blurred(v, 30 * rows, 30 * columns);
+        };
+        return near(weight * field) / near(weight).max(1e-30);
+    }
+
+    /// What fat would be where bone is, from pixels with this weight.
+    Image expect(const Image& weight) const
+    {
+        if (trunk_) return carried(shape_.fat, weight);
+        const Image q = carried(coat_, weight * coat_weight_).max(0.0);
+        const Image fat = relative_ - (relative_.square() - q).max(0.0).sqrt();
+        return size_ * (fat + muscles_own_fat * (relative_ - fat));
+    }
+
+    void fit()
+    {
+        const Image start = weight_ * as_image(zone_ && !grown(sure_, 1));
+        expected_ = expect(start);
+        for (int i = 0; i < first_rounds; ++i) {
+            const Smoothed r = rest(1.0);
+            expected_ = expect(start * (r.value > 0)
+                                           .select(Image::Constant(start.rows(), start.cols(), expectile),
+                                               Image::Constant(start.rows(), start.cols(), 1 - expectile)));
+        }
+        bone_ = Mask::Constant(inside_.rows(), inside_.cols(), false);
+        for (int i = 0; i < rounds; ++i) {
+            const Smoothed fine = rest(fine_px), coarse = rest(coarse_px);
+            const Image margin = bone_g + (trunk_ ? trunk_bone_share : limb_bone_share) * expected_.abs();
+            const Mask under =
+                zone_ && (fine.value < -bone_sd * fine.sd - margin || coarse.value < -bone_sd * coarse.sd - margin);
+            const Mask found = (grown(under, 1) && zone_) || (grown(sure_, 1) && inside_);
+            Mask free = zone_ && !found;
+            if (trunk_) free = free && fine.value < above_sd * fine.sd + above_g;
+            expected_ = expect(weight_ * as_image(free));
+            if ((found == bone_).all()) break;
+            bone_ = found;
+        }
+        // a rim cannot hold more fat than there is of anything
+        const Image most = (0.9 * (shape_.fat + shape_.lean)).max(0.0);
+        expected_ = rim_.select(expected_.min(most), expected_);
+    }
+
+    const Shape& shape_;
+    bool trunk_ = false;
+    Mask inside_, rim_, zone_, sure_, bone_;
+    Image weight_, size_, relative_, coat_, coat_weight_, expected_;
+};
+
+/// The smallest block that holds a part.
+struct Box {
+    Index row = 0, column = 0, rows = 0, columns = 0;
+    template <class Picture>
+    Picture of(const Picture& whole) const
+    {
+        return whole.block(row, column, rows, columns);
+    }
+    template <class Picture>
+    void put_back(Picture& whole, const Picture& part) const
+    {
+        whole.block(row, column, rows, columns) = part;
+    }
+};
+Box box_of(const Mask& mask)
+{
+    Index top = mask.rows(), bottom = -1, left = mask.cols(), right = -1;
+    for (Index r = 0; r < mask.rows(); ++r)
+        for (Index c = 0; c < mask.cols(); ++c)
+            if (mask(r, c)) {
+                top = std::min(top, r);
+                bottom = std::max(bottom, r);
+                left = std::min(left, c);
+                right = std::max(right, c);
+            }
+    return bottom < 0 ? Box{} : Box{top, left, bottom - top + 1, right - left + 1};
+}
+
+} // namespace
+
+Messages check(const Table& t)
+{
+    Messages bad;
+    const auto say = [&](const std::string& field, const std::string& text) {
+        bad.push_back({"out_of_range", Level::error, field, text});
+    };
+    for (const auto& [path, value] :
+        {std::pair{"low.fat", t.low.fat}, {"low.lean", t.low.lean}, {"low.bone", t.low.bone}, {"high.fat", t.high.fat},
+            {"high.lean", t.high.lean}, {"high.bone", t.high.bone}})
+        if (!(value > 0 && value < 100))
+            say(std::string("profile.mu_cm2_per_g.") + path, std::string("profile.mu_cm2_per_g.") + path + " is " +
+                                                                 limits::plain(value) +
+                                                                 " cm²/g; allowed is over 0 to 100.");
+    if (bad.empty() &&
+        !(t.low.fat / t.high.fat < t.low.lean / t.high.lean && t.low.lean / t.high.lean < t.low.bone / t.high.bone))
+        say("profile.mu_cm2_per_g", "The ratio of low to high must rise from fat over lean to bone; here it is " +
+                                        limits::plain(t.low.fat / t.high.fat, 3) + ", " +
+                                        limits::plain(t.low.lean / t.high.lean, 3) + ", " +
+                                        limits::plain(t.low.bone / t.high.bone, 3) + '.');
+    return bad;
+}
+
+Outcome<Shape> shape_of(const Map& map, const Table& table)
+{
+    if (Messages bad = check(table); !bad.empty()) return Outcome<Shape>::refuse(std::move(bad));
+    Shape out;
+    out.dx_mm = map.dx_mm;
+    out.dy_mm = map.dy_mm;
+    const double soft_high = (table.high.fat + table.high.lean) / 2;
+    out.thickness = blurred(Image(map.high / soft_high), fine_px);
+    out.body = out.thickness > body_g_per_cm2;
+    const Mask air = !grown(out.thickness > air_g_per_cm2, 3);
+    const double low_photons = photons(map.low, air), high_photons = photons(map.high, air);
+    if (out.body.cast<double>().sum() * map.pixel_cm2() < least_body_cm2)
+        return Outcome<Shape>::refuse({"no_body", Level::repeat, "",
+            "There is no body in the picture: under 2 000 cm² of it stop the beam by 1 g/cm² and more."});
+
+    // of so few photons the logarithm is biased by 1/2N
+    const Image low_noise = blurred(map.low, 1).exp() / low_photons,
+                high_noise = blurred(map.high, 1).exp() / high_photons;
+    const Image low = map.low - low_noise / 2, high = map.high - high_noise / 2;
+    const double ratio = (as_image(out.body) * low).sum() / (as_image(out.body) * high).sum();
+    const double least = table.low.fat / table.high.fat, most = table.low.bone / table.high.bone;
+    if (!(ratio > least - 0.1 && ratio < most))
+        return Outcome<Shape>::refuse({"frames_swapped", Level::error, "PixelData",
+            "The body's ratio of low to high is " + limits::plain(ratio, 3) + "; tissue has " +
+                limits::plain(least, 2) + " to " + limits::plain(most, 2) +
+                ". Are the frames swapped, or is the map of another table?"});
+    const Soft s = soft_of(table);
+    out.fat = s.f_low * low + s.f_high * high;
+    out.lean = s.l_low * low + s.l_high * high;
+    out.variance = s.f_low * s.f_low * low_noise + s.f_high * s.f_high * high_noise;
+    return out;
+}
+
+Composition decompose(const Shape& shape, const Table& table, const std::vector<Part>& parts)
+{
+    const Soft s = soft_of(table);
+    Composition out;
+    out.dx_mm = shape.dx_mm;
+    out.dy_mm = shape.dy_mm;
+    out.area = shape.fat + shape.lean >= body_g_per_cm2;
+    out.fat = shape.fat;
+    out.lean = shape.lean;
+    out.bone = Image::Zero(shape.fat.rows(), shape.fat.cols());
+    out.has_bone = Mask::Constant(shape.fat.rows(), shape.fat.cols(), false);
+    const Image depth = depth_in(shape.body, static_cast<int>(std::round(trunk_rim_mm / shape.dx_mm)) + 2);
+    for (const Part& part : parts) {
+        const Box box = box_of(part.share > 0.5);
+        if (box.rows < 3 || box.columns < 3) continue;
+        const Shape here{box.of(shape.fat), box.of(shape.lean), box.of(shape.variance), box.of(shape.thickness),
+            box.of(shape.body), shape.dx_mm, shape.dy_mm};
+        Mask where = box.of(part.share) > 0.5;
+        Image fat;
+        if (part.kind == Part::Kind::head) {
+            // the fat of soft tissue is p: fat − p·(fat + lean) must vanish once bone is taken out
+            const double p = table.fat_of_the_head;
+            fat = here.fat - s.fat_of_bone * (here.fat - p * (here.fat + here.lean)) /
+                                 (s.fat_of_bone - p * (s.fat_of_bone + s.lean_of_bone));
+        } else {
+            const PartReader reader(here, {part.kind, box.of(part.share)}, box.of(depth));
+            where = reader.bone() && reader.inside();
+            fat = reader.expected();
+        }
+        const Image bone = (fat - here.fat) / -s.fat_of_bone;
+        box.put_back(out.bone, Image(where.select(bone, box.of(out.bone))));
+        box.put_back(out.fat, Image(where.select(fat, box.of(out.fat))));
+        box.put_back(out.lean, Image(where.select(here.lean - s.lean_of_bone * bone, box.of(out.lean))));
+        box.put_back(out.has_bone, Mask(box.of(out.has_bone) || where));
+    }
+    return out;
+}
+
+} // namespace fusain::xray

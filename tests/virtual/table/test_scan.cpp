@@ -1,0 +1,236 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Maps of known truth: what the reader makes of them, where it puts the lines, what it must not read.
+#include "bench/files/scan_file.h"
+#include "core/xray/scan.h"
+#include "virtual/table/table.h"
+
+#include <gtest/gtest.h>
+
+#include <random>
+
+using namespace fusain;
+using namespace fusain::xray;
+
+namespace {
+
+const virt::TrueMap& truth()
+{
+    static const virt::TrueMap map = [] {
+        virt::Body body;
+        body.sex = Sex::male;
+        body.height_cm = 176;
+        body.fat_mass_kg = 17;
+        body.fat_free_mass_kg = 60;
+        return virt::lie_down(body, {}, 660, 1980, 5);
+    }();
+    return map;
+}
+Map map_of(const virt::ScanFaults& faults = {}, unsigned seed = 5)
+{
+    return virt::scan(truth(), virt::stand_in_table(), {}, faults, seed);
+}
+const Scan& scan()
+{
+    static const Scan s = *read(map_of(), virt::stand_in_table());
+    return s;
+}
+void within(double got, double truth_g, double percent, double grams, const std::string& what)
+{
+    EXPECT_LE(std::abs(got - truth_g), std::max(percent / 100 * truth_g, grams))
+        << what << ": " << got << " of " << truth_g;
+}
+
+} // namespace
+
+TEST(Scan, TheVirtualClientLiesThereWhole)
+{
+    const Mass all = whole(truth().regions(truth().lines));
+    EXPECT_NEAR(all.fat_g, 17000, 170);
+    EXPECT_NEAR(all.lean_g + all.bmc_g, 60000, 600);
+    EXPECT_NEAR(all.bmc_g, 3000, 60);
+}
+
+TEST(Scan, ReadsWhatLiesThereWholeAndByRegion)
+{
+    const Regions t = truth().regions(truth().lines);
+    const Mass got = whole(scan().regions), all = whole(t);
+    within(got.fat_g, all.fat_g, 5, 0, "fat");
+    within(got.lean_g, all.lean_g, 3, 0, "lean");
+    within(got.bmc_g, all.bmc_g, 4, 0, "bone");
+    within(got.area_cm2, all.area_cm2, 3, 0, "area");
+    const Regions by_true = regions(scan().made_of, truth().lines);
+    for (std::size_t i = 0; i < region_count; ++i) {
+        const std::string name = region_rows[i].id;
+        // the feet of this body are all bone: their fat comes from far up the shin (docs/scan-reading.md)
+        const bool leg = region_rows[i].region == Region::right_leg || region_rows[i].region == Region::left_leg;
+        within(by_true[i].fat_g, t[i].fat_g, i ? leg ? 12 : 8 : 20, i ? 150 : 220, name + " fat");
+        within(by_true[i].lean_g, t[i].lean_g, 5, i ? 180 : 220, name + " lean");
+        within(by_true[i].bmc_g, t[i].bmc_g, 8, 15, name + " bone");
+        // and by the lines the program placed
+        within(scan().regions[i].fat_g + scan().regions[i].lean_g, t[i].fat_g + t[i].lean_g, 10, 0, name + " soft");
+    }
+}
+
+TEST(Scan, ADraggedLineMovesNumbersSmoothlyAndNothingIsLost)
+{
+    Lines lines = scan().lines;
+    const Mass before = whole(regions(scan().made_of, lines));
+    double last = regions(scan().made_of, lines)[index(Region::right_arm)].lean_g;
+    for (int i = 0; i < 12; ++i) {
+        for (Spot& s : lines.right_arm) s.x_mm += 0.5;
+        const Regions now = regions(scan().made_of, lines);
+        const double arm = now[index(Region::right_arm)].lean_g;
+        EXPECT_GE(arm, last - 1) << "half a millimetre towards the trunk";
+        EXPECT_LT(arm - last, 60) << "in small steps";
+        last = arm;
+        EXPECT_NEAR(whole(now).total_g(), before.total_g(), 1e-6) << "the regions add up to the total";
+    }
+}
+
+TEST(Scan, WhatMustNotBeReadIsSaid)
+{
+    struct Case {
+        const char* code;
+        Level level;
+        virt::ScanFaults faults;
+    };
+    std::vector<Case> cases(5, {"motion", Level::repeat, {}});
+    cases[0].faults.motion_mm = 10;
+    cases[1].faults.motion_mm = -14;
+    cases[1].faults.motion_at = 0.3;
+    cases[1].faults.back_at = 0.7;
+    cases[2] = {"off_field", Level::repeat, {}};
+    cases[2].faults.shifted_mm = -110;
+    cases[3] = {"frames_swapped", Level::error, {}};
+    cases[3].faults.frames_swapped = true;
+    cases[4].faults.motion_mm = 25;
+    for (const Case& c : cases) {
+        const auto r = read(map_of(c.faults), virt::stand_in_table());
+        ASSERT_FALSE(r) << c.code;
+        EXPECT_EQ(r.messages().front().code, c.code) << r.messages().front().text;
+        EXPECT_EQ(r.messages().front().level, c.level);
+    }
+    for (unsigned seed = 1; seed < 6; ++seed) EXPECT_TRUE(read(map_of({}, seed), virt::stand_in_table())) << seed;
+    Map empty = map_of();
+    empty.low *= 0.001;
+    empty.high *= 0.001;
+    EXPECT_EQ(read(empty, virt::stand_in_table()).messages().front().code, "no_body");
+}
+
+TEST(Scan, LinesThatAreNoneAreNamed)
+{
+    struct Case {
+        const char *code, *field;
+        void (*spoil)(Lines&);
+    };
+    const Case cases[] = {{"lines_cross", "lines.pelvis", [](Lines& l) { std::swap(l.pelvis_mm, l.neck_mm); }},
+        {"lines_cross", "lines.right_arm", [](Lines& l) { std::swap(l.right_arm, l.left_arm); }},
+        {"lines_order", "lines.between_legs",
+            [](Lines& l) { std::reverse(l.between_legs.begin(), l.between_legs.end()); }},
+        {"missing_field", "lines.left_leg", [](Lines& l) { l.left_leg.resize(1); }},
+        {"out_of_range", "lines.neck", [](Lines& l) { l.neck_mm = -3; }},
+        {"out_of_range", "lines.pelvis", [](Lines& l) { l.pelvis_mm = NAN; }}};
+    for (const Case& c : cases) {
+        Lines lines = scan().lines;
+        c.spoil(lines);
+        const Messages bad = check(lines, 660, 1980);
+        ASSERT_FALSE(bad.empty()) << c.field;
+        EXPECT_EQ(bad.front().code, c.code) << c.field;
+        EXPECT_EQ(bad.front().field, c.field);
+    }
+    EXPECT_TRUE(check(scan().lines, 660, 1980).empty());
+}
+
+TEST(Scan, AFileComesBackAsItWent)
+{
+    const bench::ScanFile out{map_of(), {"Quéméner^Aliénor", "101", "19950502", "F", "20261123"}};
+    const std::string bytes = bench::write_scan(out);
+    const auto in = bench::read_scan(bytes, "a.dcm");
+    ASSERT_TRUE(in) << in.messages().front().text;
+    EXPECT_EQ(in->of.id, "101");
+    EXPECT_EQ(in->of.birth_date, "19950502");
+    EXPECT_EQ(in->map.dx_mm, 5);
+    EXPECT_LE((in->map.low - out.map.low).abs().maxCoeff(), 0.000101);
+    EXPECT_LE((in->map.high - out.map.high).abs().maxCoeff(), 0.000101);
+    const auto lines = bench::read_lines(bench::write_lines(scan().lines), "lines");
+    ASSERT_TRUE(lines);
+    EXPECT_NEAR(lines->left_leg[1].y_mm, scan().lines.left_leg[1].y_mm, 0.051);
+}
+
+TEST(Scan, AFileThatIsNoMapIsRefusedByTag)
+{
+    const std::string good = bench::write_scan({map_of(), {}});
+    const auto code = [](const std::string& bytes) {
+        const auto r = bench::read_scan(bytes, "a.dcm");
+        return r ? std::string("read") : r.messages().front().code + " " + r.messages().front().text;
+    };
+    const auto patched = [&](const std::string& from, const std::string& to) {
+        std::string bytes = good;
+        const auto at = bytes.find(from);
+        EXPECT_NE(at, std::string::npos);
+        return bytes.replace(at, to.size(), to);
+    };
+    using namespace std::string_literals;
+    struct Case {
+        std::string bytes;
+        const char *code, *names;
+    };
+    const Case cases[] = {{"not a file", "not_dicom", "a.dcm"}, {good.substr(0, 300), "", ""},
+        {good.substr(0, good.size() - 4000), "cut_short", "PixelData (7fe0,0010)"},
+        {patched("\x28\x00\x00\x01US\x02\x00\x10\x00"s, "\x28\x00\x00\x01US\x02\x00\x08\x00"s), "wrong_tag",
+            "BitsAllocated (0028,0100) is 8"},
+        {patched("\x28\x00\x03\x01US\x02\x00\x00\x00"s, "\x28\x00\x03\x01US\x02\x00\x01\x00"s), "wrong_tag",
+            "PixelRepresentation (0028,0103) is 1"},
+        {patched("\x28\x00\x30\x00"s, "\x28\x00\x31\x00"s), "missing_tag", "PixelSpacing (0028,0030)"},
+        {patched("\x28\x00\x08\x00IS\x02\x00"s + "2 "s, "\x28\x00\x08\x00IS\x02\x00"s + "3 "s), "wrong_tag",
+            "NumberOfFrames (0028,0008) is 3"},
+        {patched("LOW\\HIGH", "HIGH\\LOW"), "frames_swapped", "FrameLabelVector"},
+        {patched("1.2.840.10008.1.2.1\0"s, "1.2.840.10008.1.2.5\0"s), "compressed", "RLE"}};
+    for (const Case& c : cases) {
+        const std::string said = code(c.bytes);
+        EXPECT_NE(said, "read") << c.code;
+        EXPECT_EQ(said.find(c.code), 0u) << said;
+        EXPECT_NE(said.find(c.names), std::string::npos) << said;
+    }
+}
+
+TEST(Scan, AHostileFileIsReadOrRefusedAndNothingElse)
+{
+    bench::ScanFile small;
+    small.map.dx_mm = small.map.dy_mm = 5;
+    small.map.low = small.map.high = Image::Constant(20, 16, 0.5);
+    const std::string good = bench::write_scan(small);
+    ASSERT_TRUE(bench::read_scan(good, "s.dcm"));
+    std::mt19937 random(42);
+    const std::size_t header = good.size() - 2 * 2 * 20 * 16; // where lengths and tags stand
+    int read = 0, refused = 0;
+    for (int i = 0; i < 20000; ++i) {
+        std::string bytes = good;
+        for (unsigned k = 0; k <= random() % 4; ++k)
+            bytes[132 + random() % (header - 132)] = static_cast<char>(random());
+        if (random() % 5 == 0) bytes.resize(132 + random() % (bytes.size() - 132));
+        const auto r = bench::read_scan(bytes, "s.dcm");
+        ++(r ? read : refused);
+        if (r) EXPECT_EQ(r->map.low.size(), r->map.rows() * r->map.columns());
+        if (!r) EXPECT_FALSE(r.messages().front().text.empty());
+    }
+    EXPECT_GT(read, 500) << "what is not looked at may say anything";
+    EXPECT_GT(refused, 5000);
+}
+
+TEST(Scan, ATableThatTellsNothingApartIsRefused)
+{
+    const char* good = R"({"id":"t","mu_cm2_per_g":{"low":{"fat":0.2312,"lean":0.2744,"bone":1.015},)"
+                       R"("high":{"fat":0.1905,"lean":0.1978,"bone":0.356}},"field_mm":[660,1980]})";
+    ASSERT_TRUE(bench::read_tissue_table(good, "t.json"));
+    for (const auto& [from, to, field] :
+        {std::tuple{"0.2312", "0.3312", "profile.mu_cm2_per_g"}, {"0.2744", "-0.2744", "profile.mu_cm2_per_g.low.lean"},
+            {"\"bone\":0.356", "\"bine\":0.356", "profile.mu_cm2_per_g.high.bone"},
+            {"[660,1980]", "[660]", "profile.field_mm"}}) {
+        std::string text = good;
+        text.replace(text.find(from), std::string(from).size(), to);
+        const auto r = bench::read_tissue_table(text, "t.json");
+        ASSERT_FALSE(r) << field;
+        EXPECT_EQ(r.messages().front().field, field);
+    }
+}
