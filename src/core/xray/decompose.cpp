@@ -23,14 +23,17 @@ constexpr double bone_sd = 3, bone_g = 0.3, limb_bone_share = 0.1,
                  trunk_bone_share = 0.15;       ///< so far under what surrounds it is bone
 constexpr double above_sd = 2.5, above_g = 0.5; ///< so far over what surrounds it fits nothing
 constexpr double limb_rim = 0.5;                ///< of the thickest of that height
-constexpr int limb_rim_px = 2;
+constexpr int limb_rim_px = 2, edge_px = 3;
+constexpr double edge_counts =
+    0.02; ///< so near the blurred edge a pixel tells little of the coat; alone, it is better than none
 constexpr double trunk_rim_mm = 25;
 constexpr double own_g =
     1; ///< what soft tissue varies by itself: or thin places, fatter and less noisy, would count for all
 constexpr double near_rows_mm = 20, trunk_columns_mm = 15, limb_columns_mm = 30;
 constexpr double muscles_own_fat = 0.05;
 constexpr double all_coat = 0.85; ///< of a pixel: it tells nothing of how thick the coat is
-constexpr double expectile = 0.8; ///< the first guess leans upwards: bone only lowers apparent fat
+constexpr double trunk_expectile = 0.8,
+                 limb_expectile = 0.65; ///< the first guess leans upwards: bone only lowers apparent fat
 constexpr int first_rounds = 8, rounds = 10;
 constexpr double thinnest = 0.3; ///< of the thickest, in the law of the coat
 
@@ -98,8 +101,11 @@ public:
             relative_ = (thickness / size_).max(thinnest).min(1.0);
             const Image fat = (shape.fat / size_ - muscles_own_fat * relative_) / (1 - muscles_own_fat);
             coat_ = 2 * relative_ * fat - fat.square();
-            const Image muscle = (relative_ - fat).max(1 - all_coat);
-            coat_weight_ = size_.square() / muscle.square();
+            const Image muscle = (relative_ - fat).max(0.6);
+            coat_weight_ =
+                size_.square() / muscle.square() *
+                (depth < edge_px)
+                    .select(Image::Constant(in.rows(), in.cols(), edge_counts), Image::Ones(in.rows(), in.cols()));
             rim_ = inside_ && (relative_ < limb_rim || depth < limb_rim_px || fat > all_coat * relative_);
         }
         zone_ = inside_ && !rim_;
@@ -166,6 +172,7 @@ private:
     {
         const Image start = weight_ * as_image(zone_ && !grown(sure_, 1));
         expected_ = expect(start);
+        const double expectile = trunk_ ? trunk_expectile : limb_expectile;
         for (int i = 0; i < first_rounds; ++i) {
             const Smoothed r = rest(1.0);
             expected_ = expect(start * (r.value > 0)

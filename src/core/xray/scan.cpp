@@ -14,7 +14,8 @@ using Eigen::Index;
 constexpr double edge_mm = 15; ///< of body on the picture's edge
 constexpr double jump_mm = 6;  ///< seen as motion; moves of 10 mm are to be caught
 constexpr double searched_mm = 40, across_px = 0.7;
-constexpr int calm_rows = 5; ///< a body's own slant is told from its neighbours
+constexpr double little_soft_share = 0.85; ///< of a limb over or beside bone: its fat is a guess then
+constexpr int calm_rows = 5;               ///< a body's own slant is told from its neighbours
 
 std::vector<Part> parts_by(const Lines& lines, const Shape& shape)
 {
@@ -26,6 +27,25 @@ std::vector<Part> parts_by(const Lines& lines, const Shape& shape)
                        : region == Region::trunk ? Part::Kind::trunk
                                                  : Part::Kind::limb,
             std::move(all[i])});
+    }
+    return out;
+}
+
+/// Limbs in which hardly a pixel shows its fat by itself.
+Messages little_soft(const Composition& scan, const std::vector<Part>& parts)
+{
+    Messages out;
+    for (std::size_t i = 0; i < parts.size(); ++i) {
+        if (parts[i].kind != Part::Kind::limb) continue;
+        const Mask here = parts[i].share > 0.5 && scan.area;
+        const double share =
+            static_cast<double>((here && scan.has_bone).count()) / std::max(1.0, static_cast<double>(here.count()));
+        if (share > little_soft_share)
+            out.push_back({"little_soft", Level::caution, std::string("regions.") + region_rows[i].id,
+                std::string("Of the ") + region_rows[i].title + ' ' + limits::plain(100 * share, 0) +
+                    " % lie over bone or beside it: hardly a place shows its fat by itself. Its fat may be far off, "
+                    "and its lean "
+                    "the other way."});
     }
     return out;
 }
@@ -113,9 +133,11 @@ Outcome<Scan> read(const Map& map, const Table& table, const Lines* lines)
     Scan out;
     out.lines_given = lines;
     out.lines = lines ? *lines : *placed;
-    out.made_of = decompose(*shape, table, parts_by(placed ? *placed : *lines, *shape));
+    const std::vector<Part> parts = parts_by(placed ? *placed : *lines, *shape);
+    out.made_of = decompose(*shape, table, parts);
     out.regions = regions(out.made_of, out.lines);
-    return out;
+    Messages cautions = little_soft(out.made_of, parts);
+    return {std::move(out), std::move(cautions)};
 }
 
 } // namespace fusain::xray

@@ -14,6 +14,7 @@ struct Scan {
 
 /// Given:    map, table; lines, else they are placed by the shape of the body
 /// Returned: fat, lean and bone mineral of each region
+/// Cautions: little_soft, naming a limb that is nearly all bone in the picture
 /// Refused:  repeat off_field (the body touches the picture's edge), motion (rows jump sideways), no_body, no_lines ·
 ///           error frames_swapped, lines_cross, lines_order, out_of_range
 Outcome<Scan> read(const Map& map, const Table& table, const Lines* lines = nullptr);
