@@ -146,6 +146,10 @@ Outcome<ScanFile> read_scan(const std::string& bytes, const std::string& file)
 {
     be_quiet();
     const auto refuse = [](Message m) { return Outcome<ScanFile>::refuse(std::move(m)); };
+    if (!dcmDataDict.isDictionaryLoaded())
+        return refuse(error("no_dictionary", "",
+            "The dictionary of DICOM tags is not found: it comes with libdcmtk17; is DCMDICTPATH set to another "
+            "place?"));
     if (bytes.size() < 132 || bytes.compare(128, 4, "DICM") != 0)
         return refuse(error("not_dicom", "", file + " is not a DICOM file: it does not begin as one does."));
     if (bytes.size() > most_bytes)
