@@ -284,7 +284,7 @@ Outcome<xray::Table> read_tissue_table(const std::string& text, const std::strin
     Messages bad;
     xray::Table out;
     if (const auto j = parsed(text, file, bad)) {
-        out.id = j->value("id", "");
+        if (j->contains("id") && (*j)["id"].is_string()) out.id = (*j)["id"].get<std::string>();
         const Json mu = j->contains("mu_cm2_per_g") ? (*j)["mu_cm2_per_g"] : Json::object();
         const auto energy = [&](const char* name) { return mu.is_object() && mu.contains(name) ? mu[name] : Json(); };
         out.low = attenuation(energy("low"), "profile.mu_cm2_per_g.low.", bad);

@@ -31,6 +31,8 @@ constexpr double own_g =
     1; ///< what soft tissue varies by itself: or thin places, fatter and less noisy, would count for all
 constexpr double near_rows_mm = 20, trunk_columns_mm = 15, limb_columns_mm = 30;
 constexpr double muscles_own_fat = 0.05;
+constexpr double least_muscle =
+    0.6;                          ///< of the thickest, in the weight of a pixel: nearly all coat must not count for all
 constexpr double all_coat = 0.85; ///< of a pixel: it tells nothing of how thick the coat is
 constexpr double trunk_expectile = 0.8,
                  limb_expectile = 0.65; ///< the first guess leans upwards: bone only lowers apparent fat
@@ -101,7 +103,7 @@ public:
             relative_ = (thickness / size_).max(thinnest).min(1.0);
             const Image fat = (shape.fat / size_ - muscles_own_fat * relative_) / (1 - muscles_own_fat);
             coat_ = 2 * relative_ * fat - fat.square();
-            const Image muscle = (relative_ - fat).max(0.6);
+            const Image muscle = (relative_ - fat).max(least_muscle);
             coat_weight_ =
                 size_.square() / muscle.square() *
                 (depth < edge_px)

@@ -55,7 +55,8 @@ Messages little_soft(const Composition& scan, const std::vector<Part>& parts)
 Eigen::ArrayXd shifts(const Shape& shape)
 {
     const Image t = blurred(Image(shape.fat + shape.lean), 0, across_px);
-    const Index n = t.cols(), most = std::max<Index>(2, static_cast<Index>(std::lround(searched_mm / shape.dx_mm)));
+    const Index n = t.cols();
+    const Index most = std::clamp<Index>(static_cast<Index>(std::lround(searched_mm / shape.dx_mm)), 2, n / 4);
     Eigen::ArrayXd out = Eigen::ArrayXd::Zero(t.rows());
     std::vector<double> left(static_cast<std::size_t>(2 * most + 1));
     for (Index r = 1; r < t.rows(); ++r) {
