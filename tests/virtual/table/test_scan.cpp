@@ -131,6 +131,16 @@ TEST(Scan, WhatMustNotBeReadIsSaid)
         EXPECT_EQ(r.messages().front().level, c.level);
     }
     for (unsigned seed = 1; seed < 6; ++seed) EXPECT_TRUE(read(map_of({}, seed), virt::stand_in_table())) << seed;
+    // a strip 8 mm wide and 100 m long: an absurd spacing, refused and no crash
+    Map strip;
+    strip.dx_mm = 0.5;
+    strip.dy_mm = 25;
+    strip.low = Image::Constant(4000, 16, 2.744);
+    strip.high = Image::Constant(4000, 16, 1.978);
+    EXPECT_FALSE(read(strip, virt::stand_in_table()));
+    for (Image* i : {&strip.low, &strip.high}) i->leftCols(2) = i->rightCols(2) = 0;
+    for (Image* i : {&strip.low, &strip.high}) i->topRows(9) = i->bottomRows(9) = 0;
+    EXPECT_FALSE(read(strip, virt::stand_in_table())) << "and away from its edges";
     Map empty = map_of();
     empty.low *= 0.001;
     empty.high *= 0.001;
@@ -269,6 +279,7 @@ TEST(Scan, ATableThatTellsNothingApartIsRefused)
     const char* good = R"({"id":"t","mu_cm2_per_g":{"low":{"fat":0.2312,"lean":0.2744,"bone":1.015},)"
                        R"("high":{"fat":0.1905,"lean":0.1978,"bone":0.356}},"field_mm":[660,1980]})";
     ASSERT_TRUE(bench::read_tissue_table(good, "t.json"));
+    EXPECT_TRUE(bench::read_tissue_table(std::string(good).replace(6, 3, "123"), "t.json")) << "an id that is a number";
     for (const auto& [from, to, field] :
         {std::tuple{"0.2312", "0.3312", "profile.mu_cm2_per_g"}, {"0.2744", "-0.2744", "profile.mu_cm2_per_g.low.lean"},
             {"\"bone\":0.356", "\"bine\":0.356", "profile.mu_cm2_per_g.high.bone"},
