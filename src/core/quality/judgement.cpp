@@ -32,6 +32,8 @@ constexpr Caution rows[] = {
     {"error_unknown", false, false},
     {"one_frequency", false, false},
     {"sides_differ", true, false},
+    {"sum_differs", true, false},
+    {"mass_apart", true, false},
     {"segments_exchanged", true, false},
     {"phase_unusual", true, false},
     {"poor_contact", true, false},

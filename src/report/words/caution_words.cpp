@@ -36,6 +36,8 @@ constexpr struct {
                       "little high or low."},
     {"error_unknown", "For one of the equations no error is known, so the doubt shown is that of measuring alone."},
     {"one_frequency", "The current had one frequency only, so water inside and outside the cells is not told apart."},
+    {"sum_differs", "The parts of your scan do not add up to its total. We would read it again before relying on it."},
+    {"mass_apart", "The scan and the scale do not agree on your mass. We would look at it again before relying on it."},
     {"sides_differ", "Your right and left differ more than usual. It may be the contact of a hand or foot, or how you "
                      "are built; we would measure again."},
     {"segments_exchanged", "Two parts of the body seem to be exchanged in the record. We would measure again."},

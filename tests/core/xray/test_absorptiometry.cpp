@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // From regions to the whole body: sums, ratios, doubts, refusals.
+#include "core/quality/judgement.h"
 #include "core/xray/absorptiometry.h"
 
 #include <gtest/gtest.h>
@@ -101,6 +102,7 @@ TEST(Absorptiometry, WhatCannotBeIsNamed)
         EXPECT_EQ(m->field, c.field) << c.why;
         EXPECT_EQ(m->level, c.level) << c.why;
         EXPECT_EQ(static_cast<bool>(r), c.level == Level::caution) << c.why;
+        if (r) EXPECT_TRUE(judgement::asks_again(*m)) << c.why << ": not given out before somebody has acknowledged it";
     }
     Input exact = client();
     exact.total = whole(exact.regions);
