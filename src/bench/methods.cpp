@@ -4,12 +4,13 @@
 #include "bench/analyser/analyser.h"
 #include "bench/chamber/chamber.h"
 #include "bench/tank/tank.h"
+#include "bench/xray/xray.h"
 
 namespace fusain::bench {
 
 std::span<const MethodRow* const> methods()
 {
-    static const MethodRow* const rows[] = {&tank_row(), &chamber_row(), &analyser_row()};
+    static const MethodRow* const rows[] = {&tank_row(), &chamber_row(), &analyser_row(), &xray_row()};
     return rows;
 }
 

@@ -5,6 +5,7 @@
 #include "virtual/analyser/analyser.h"
 #include "virtual/analyser/profile_fit.h"
 #include "virtual/chamber/chamber.h"
+#include "virtual/table/xray_table.h"
 #include "virtual/tank/tank.h"
 #include "version.h"
 
@@ -101,13 +102,62 @@ int listen_at(const std::string& path)
     return fd;
 }
 
+/// A local socket to which one program at a time is connected: what it says comes back from `write`.
+class SocketEnd {
+public:
+    explicit SocketEnd(std::string path) : path_(std::move(path)) { plug_in(); }
+    ~SocketEnd() { unplug(); }
+
+    void plug_in() { server_ = listen_at(path_); }
+    void unplug()
+    {
+        hang_up();
+        if (server_ >= 0) ::close(server_);
+        server_ = -1;
+        ::unlink(path_.c_str());
+    }
+    bool plugged() const { return server_ >= 0; }
+
+    /// What the program has said meanwhile.
+    std::string write(const std::string& bytes)
+    {
+        if (server_ >= 0)
+            if (const int fd = ::accept4(server_, nullptr, nullptr, SOCK_NONBLOCK); fd >= 0) {
+                hang_up(); // the newest counts
+                there_ = fd;
+            }
+        if (there_ < 0) return {};
+        waiting_ += bytes;
+        while (!waiting_.empty()) {
+            const ssize_t n = ::send(there_, waiting_.data(), waiting_.size(), MSG_NOSIGNAL);
+            if (n < 0 && errno != EAGAIN && errno != EWOULDBLOCK) hang_up();
+            if (n <= 0) break;
+            waiting_.erase(0, static_cast<std::size_t>(n));
+        }
+        char said[256];
+        const ssize_t n = there_ >= 0 ? ::read(there_, said, sizeof said) : 0;
+        if (there_ >= 0 && n == 0) hang_up();
+        return n > 0 ? std::string(said, static_cast<std::size_t>(n)) : std::string();
+    }
+
+private:
+    void hang_up()
+    {
+        if (there_ >= 0) ::close(there_);
+        there_ = -1;
+        waiting_.clear();
+    }
+    std::string path_, waiting_;
+    int server_ = -1, there_ = -1;
+};
+
 struct Talker {
     int fd;
     std::string pending;
 };
 
 /// A stand-in is anything that takes directions and speaks bytes up to a moment.
-template <class Instrument>
+template <class Instrument, class End = SerialEnd>
 int run(
     const std::string& line, const std::string& control, const std::string& client, double speed, std::uint64_t seed)
 {
@@ -117,7 +167,13 @@ int run(
         if (answer.starts_with("error")) throw std::runtime_error(answer.substr(6));
     }
     const int server = listen_at(control);
-    SerialEnd serial(line);
+    End serial(line);
+    const auto speak_to = [&](double now) {
+        if constexpr (std::is_same_v<End, SocketEnd>)
+            instrument.hear(serial.write(instrument.advance_to(now)));
+        else
+            serial.write(instrument.advance_to(now));
+    };
     std::cout << "line " << line << "\ncontrol " << control << "\nready" << std::endl;
 
     std::vector<Talker> talkers;
@@ -144,7 +200,7 @@ int run(
             for (std::size_t end; (end = talkers[i].pending.find('\n')) != std::string::npos;
                  talkers[i].pending.erase(0, end + 1)) {
                 const std::string words = talkers[i].pending.substr(0, end);
-                serial.write(instrument.advance_to(now)); // so that a direction takes effect at its own moment
+                speak_to(now); // so that a direction takes effect at its own moment
                 std::string answer;
                 if (words.starts_with("unplug")) {
                     serial.unplug();
@@ -162,7 +218,7 @@ int run(
         }
         std::erase_if(talkers, [](const Talker& t) { return t.fd < 0; });
         if (!serial.plugged() && now >= plug_back_at) serial.plug_in();
-        serial.write(instrument.advance_to(now));
+        speak_to(now);
     }
     ::unlink(control.c_str());
     return 0;
@@ -187,10 +243,13 @@ int main(int argc, char** argv)
         {"tank", "A tank room: load cell, thermometer, scale, spirometer, barometer", run<virt::Tank>},
         {"chamber", "A displacement chamber: two pressures, door, airway", run<virt::Chamber>},
         {"analyser", "An impedance analyser: eight electrodes, five segments, its own platform", run<virt::Analyser>},
+        {"table", "An X-ray table: its map row by row, over a local socket instead of a serial line",
+            run<virt::XrayTable, SocketEnd>},
     };
     for (Row& row : rows) {
         row.command = app.add_subcommand(row.name, row.words);
-        row.command->add_option("--line", line, "Name of the serial line to make")->required();
+        row.command->add_option("--line", line, "Name of the serial line (of the table: of the local socket) to make")
+            ->required();
         row.command->add_option("--control", control, "Name of the local socket for stage directions")->required();
         row.command->add_option(
             "--client", client, "The virtual client, e.g. \"sex=female age=31 height=171 fat=14.6 ffm=53.8\"");

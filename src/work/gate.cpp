@@ -1,6 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/gate.h"
 
+#include "bench/files/bone_reference.h"
+#include "bench/files/tissue_table.h"
+#include "work/last_scan.h"
+
 #include <algorithm>
 
 namespace fusain::work {
@@ -21,6 +25,58 @@ std::vector<records::Instrument> needed_with(const records::Instrument& instrume
             out.push_back(i);
             break;
         }
+    return out;
+}
+
+QStringList licensed(const Lab& lab)
+{
+    QStringList out;
+    for (const records::StaffMember& m : lab.diary->staff())
+        if (m.active && m.xray_licence) out << m.name;
+    return out;
+}
+
+/// X-rays are run by who is licensed for them, by name.
+std::optional<Message> licence(const Lab& lab, const QString& who)
+{
+    const QStringList names = licensed(lab);
+    if (names.contains(who.trimmed())) return std::nullopt;
+    return refusal("not_licensed", "technician",
+        names.isEmpty()
+            ? QStringLiteral(
+                  "X-ray is run only by people licensed for it, and the lab's people (Instruments) name nobody "
+                  "who is. Local rules decide who may.")
+            : QStringLiteral("X-ray is run only by people licensed for it: %1. Whoever scans puts their own name as "
+                             "technician.")
+                  .arg(names.join(QStringLiteral(", "))));
+}
+
+/// What an X-ray visit begins with: the table, today's phantom, who may scan, and what beams there were before.
+bench::Json of_the_beam(Lab& lab, const records::Client& client, const records::Instrument& table)
+{
+    const auto shipped = bench::shipped_table(table.profile.toStdString());
+    const Exposure before = exposure(*lab.store, client.id, lab.now());
+    bench::Json names = bench::Json::array();
+    for (const QString& name : licensed(lab)) names.push_back(name.toStdString());
+    bench::Json out = {{"licensed", names}, {"rated_mass_kg", table.rated_mass_kg.value_or(0)},
+        {"scans_before", before.scans}, {"dose_before_usv", before.dose_usv}};
+    if (shipped) out["dose_usv"] = shipped->dose_usv;
+    for (const records::CheckRow& c : lab.checks.history(table.id, 1))
+        out["phantom"] =
+            QStringLiteral("%1 g/cm², checked by %2 at %3, %4")
+                .arg(c.value, 0, 'f', 4)
+                .arg(c.who,
+                    QDateTime::fromString(c.finished_at, Qt::ISODateWithMs)
+                        .toTimeZone(lab.diary->zone())
+                        .toString(QStringLiteral("yyyy-MM-dd HH:mm")),
+                    c.passed ? QStringLiteral("within its limits") : QStringLiteral("not within its limits"))
+                .toStdString();
+    const auto rows = bench::read_bone_reference(
+        lab.store->setting(QStringLiteral("bone_reference")).toStdString(), "the lab's bone reference");
+    const double age =
+        bench::age_between(client.birth_date.toStdString(), lab.today().toString(Qt::ISODate).toStdString());
+    if (const auto bone = rows ? bench::bone_reference(*rows, client.sex, age) : std::nullopt)
+        out["bone_reference"] = {{"mean_kg", bone->mean_kg}, {"sd_kg", bone->sd_kg}, {"source", bone->source}};
     return out;
 }
 
@@ -86,10 +142,14 @@ Gate begin_test(
                             .arg(i.name, QString::fromStdString(ready.words))),
                 i.id};
     const auto* p = arrival.book().protocol(method);
-    const bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()},
+    bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()},
         {"reference", instrument->reference}, {"profile", instrument->profile.toStdString()},
         {"house", lab.rules.house()}, {"house_version", lab.rules.house_version()},
         {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
+    if (method == protocol::Method::absorptiometry) {
+        if (auto why = licence(lab, who)) return {std::move(why)};
+        more.update(of_the_beam(lab, *client, *instrument));
+    }
     if (auto why = session.start(*client, who, method, more, arrival.stops_event(method))) return {std::move(why)};
     return {std::nullopt, 0, 0, lab.diary->set_visit(booking_id, method, session.visit_id())};
 }

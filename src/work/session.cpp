@@ -307,6 +307,13 @@ void Session::take()
     call(visit_.row().cues.over);
 }
 
+void Session::bring(const bench::Json& body, bench::Signal recording)
+{
+    if (!may("trial_typed", body)) return;
+    recorder_->append_signal({visit_id_, static_cast<int>(visit_.trials.size()) + 1, 0, std::move(recording)});
+    act("trial_typed", body);
+}
+
 void Session::throw_out(int number, const QString& reason)
 {
     if (live_.trial == number) {

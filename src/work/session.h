@@ -59,6 +59,8 @@ public:
     void mark();
     /// Takes the reading that stands in the running recording.
     void take();
+    /// A reading from a file, with the recording it was read from (`trial_typed`).
+    void bring(const bench::Json& body, bench::Signal recording);
     /// Throws out the running trial or a taken one, with the reason.
     void throw_out(int number, const QString& reason);
     /// What the technician says aloud: the stand-in's client listens (demo only).

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/files/spectrum_file.h"
 
+#include "bench/files/cells.h"
 #include "core/base/csv.h"
 #include "core/impedance/segment.h"
 
 #include <algorithm>
-#include <charconv>
 #include <map>
 #include <sstream>
 #include <stdexcept>
@@ -21,12 +21,6 @@ struct Bad {
     std::string column, text;
 };
 
-std::string trimmed(const std::string& cell)
-{
-    const auto from = cell.find_first_not_of(" \t\r\""), to = cell.find_last_not_of(" \t\r\"");
-    return from == std::string::npos ? std::string() : cell.substr(from, to - from + 1);
-}
-
 /// Lower case, spaces and hyphens as underscores.
 std::string plain_name(const std::string& cell)
 {
@@ -37,13 +31,8 @@ std::string plain_name(const std::string& cell)
 
 double number_in(const std::string& cell, char separator, long line, const std::string& column)
 {
-    std::string text = trimmed(cell);
-    if (separator != ',') std::replace(text.begin(), text.end(), ',', '.');
-    double value = 0;
-    const auto [end, code] = std::from_chars(text.data(), text.data() + text.size(), value);
-    if (code != std::errc() || end != text.data() + text.size())
-        throw Bad{line, column, "\"" + cell + "\" is not a number"};
-    return value;
+    if (const auto value = number_of(cell, separator)) return *value;
+    throw Bad{line, column, "\"" + cell + "\" is not a number"};
 }
 
 std::string segment_in(const std::string& cell, long line)

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "bench/lines/line.h"
+#include "bench/lines/picture.h"
 #include "bench/lines/signal.h"
 
 #include <memory>
@@ -34,6 +35,12 @@ public:
     virtual void feed(const Reading& reading) = 0;
     /// Comes again while it stays so.
     virtual void lost(Channel channel, Loss how) = 0;
+    /// Of an instrument that sends a picture: what came of it, and that its line is gone.
+    virtual bool hears_pictures() const { return false; }
+    virtual void feed(const PictureWord&) {}
+    virtual void picture_lost() {}
+    /// What the program has to say to such an instrument since it was asked last; empty: nothing.
+    virtual std::string to_say() { return {}; }
 
     /// Begins a recording for the visit, from what stands in it (a zero, a calibration).
     virtual void begin(const Visit& visit, const TakeRow& what) = 0;

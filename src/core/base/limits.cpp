@@ -32,6 +32,8 @@ constexpr Limit rows[] = {
     {"absorptiometry.fat_g", "Fat of a region", "g", 0, 200000, false, 1},
     {"absorptiometry.lean_g", "Lean soft tissue of a region", "g", 0, 150000, false, 1},
     {"absorptiometry.bmc_g", "Bone mineral of a region", "g", 0, 8000, false, 1},
+    {"bone_reference.mean_kg", "Bone mineral expected", "kg", 0.1, 8, false, 3},
+    {"bone_reference.sd_kg", "SD of the bone mineral expected", "kg", 0.01, 3, false, 3},
     {"absorptiometry.visceral_fat_g", "Visceral fat", "g", 0, 20000, false, 1},
     {"body_density_kg_per_l", "Body density", "kg/L", 0.93, 1.12, false, 5},
 };

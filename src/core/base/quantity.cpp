@@ -16,9 +16,9 @@ std::span<const Quantity* const> quantities()
             &segment_scale};
         for (std::size_t i = 0; i < std::size(segment_lean); ++i)
             for (const Quantity* q : {&segment_lean[i], &segment_fat[i], &segment_expected[i]}) all.push_back(q);
-        all.insert(
-            all.end(), {&rest_lean, &rest_fat, &arms_asymmetry, &legs_asymmetry, &tissue_fat_percent, &lean_soft_tissue,
-                           &bone_mineral, &appendicular_lean, &almi, &android_gynoid, &visceral_fat});
+        all.insert(all.end(),
+            {&rest_lean, &rest_fat, &arms_asymmetry, &legs_asymmetry, &tissue_fat_percent, &lean_soft_tissue,
+                &bone_mineral, &appendicular_lean, &almi, &android_gynoid, &visceral_fat, &visceral_area, &bone_z});
         for (std::size_t i = 0; i < std::size(region_lean); ++i)
             for (const Quantity* q : {&region_fat_percent[i], &region_lean[i], &region_fat[i], &region_bone[i]})
                 all.push_back(q);

@@ -124,6 +124,11 @@ inline constexpr Quantity android_gynoid{"android_gynoid_ratio", "Android over g
 inline constexpr Quantity visceral_fat{
     "visceral_fat_kg", "Visceral fat", "fat around the organs", "kg", UnitKind::mass, 2, "fat_mass_kg", false};
 
+inline constexpr Quantity visceral_area{"visceral_fat_area_cm2", "Visceral fat, area",
+    "fat around the organs, seen in a slice", "cm²", UnitKind::index, 0, "", false};
+inline constexpr Quantity bone_z{"bone_mineral_z", "Bone mineral, Z-score",
+    "mineral of your bones, beside people of your age", "", UnitKind::share, 1, "", false};
+
 /// Of a scan, in the order of xray::region_rows. Lean is soft tissue here, without bone.
 inline constexpr Quantity region_fat_percent[] = {
     {"regions.head.fat_percent", "Head, percent fat", "head, fat", "%", UnitKind::percent, 1, "", false},

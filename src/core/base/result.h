@@ -35,11 +35,13 @@ struct Rung {
     Tissue tissue = Tissue::none; ///< in a ladder that begins with one, the steps are a sum from nothing
 };
 
-/// A change of one input and what it would do to this client's percent fat.
+/// A change of one input and what it would do to this client's percent fat, or to another quantity.
 struct WhatIf {
     std::string title;
     double fat_percent_change = 0;
-    bool is_mistake = false; ///< true: a mistake to avoid, false: a doubt or a choice
+    bool is_mistake = false;      ///< true: a mistake to avoid, false: a doubt or a choice
+    const Quantity* of = nullptr; ///< what it moves where that is not percent fat
+    double change = 0;            ///< of that, in its unit
 };
 
 /// Where the doubt in one quantity comes from.

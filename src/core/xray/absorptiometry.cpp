@@ -6,6 +6,7 @@
 #include "core/quality/judgement.h"
 
 #include <algorithm>
+#include <cmath>
 #include <tuple>
 
 namespace fusain::xray {
@@ -15,7 +16,7 @@ constexpr double reference_kg = 75;  ///< the body that the default errors are o
 constexpr double sum_share = 0.005;  ///< regions and total are rounded, no more. This lab's rule
 constexpr double apart_share = 0.03; ///< table and scale; over it something was not scanned. This lab's rule
 
-enum Slot : std::size_t { height, partition, bone, right_arm, left_arm, right_leg, left_leg, neck, tables };
+enum Slot : std::size_t { height, partition, bone, right_arm, left_arm, right_leg, left_leg, neck, tables, photons };
 
 std::string path_of(std::size_t region) { return std::string("absorptiometry.regions.") + region_rows[region].id; }
 
@@ -29,7 +30,7 @@ Messages check(const Input& in)
         if (const auto m = limits::check(field, value)) bad.push_back(*m);
     for (std::size_t i = 0; i < region_count; ++i) {
         if (!in.given[i]) {
-            if (i < part_count)
+            if (i < part_count && !(in.trunk_has_head && i == index(Region::head)))
                 bad.push_back({"missing_field", Level::error, path_of(i),
                     std::string("The ") + region_rows[i].title + " is missing; the six regions make up the body."});
             continue;
@@ -44,6 +45,10 @@ Messages check(const Input& in)
             bad.push_back({"out_of_range", Level::error, path_of(i),
                 std::string("The ") + region_rows[i].title + " holds nothing; allowed is more than 0 g."});
     }
+    if (in.bone_reference && !(in.bone_reference->mean_kg > 0 && in.bone_reference->sd_kg > 0))
+        bad.push_back({"out_of_range", Level::error, "bone_reference",
+            "The reference for bone mineral has a mean of " + limits::plain(in.bone_reference->mean_kg, 3) +
+                " kg and an SD of " + limits::plain(in.bone_reference->sd_kg, 3) + " kg; allowed is more than 0."});
     if (in.visceral_fat_g)
         if (const auto m = limits::check("absorptiometry.visceral_fat_g", *in.visceral_fat_g)) bad.push_back(*m);
     return bad;
@@ -54,7 +59,8 @@ std::vector<const Quantity*> places(const Input& in)
 {
     using namespace quantity;
     std::vector<const Quantity*> all = {&fat_percent, &tissue_fat_percent, &fat_mass, &fat_free_mass, &lean_soft_tissue,
-        &bone_mineral, &appendicular_lean, &almi, &bmi, &ffmi, &fmi, &arms_asymmetry, &legs_asymmetry};
+        &bone_mineral, &appendicular_lean, &almi, &bmi, &ffmi, &fmi};
+    if (in.sides_told_apart) all.insert(all.end(), {&arms_asymmetry, &legs_asymmetry});
     for (std::size_t i = 0; i < region_count; ++i)
         if (in.given[i])
             for (const Quantity* q : {&region_fat_percent[i], &region_lean[i], &region_fat[i], &region_bone[i]})
@@ -68,13 +74,14 @@ std::vector<uncertainty::Input> uncertain_inputs(const Input& in)
     const double size = whole(in.regions).total_g() / 1000 / reference_kg;
     const InputErrors& e = in.errors;
     return {{"H", "height", "cm", in.height_cm, e.height_cm},
-        {"δP", "photons and posture: fat for lean", "kg", 0, e.partition_kg * size},
+        {"δP", in.errors.photons_kg > 0 ? "posture and water: fat for lean" : "photons and posture: fat for lean", "kg",
+            0, e.partition_kg * size},
         {"δB", "bone mineral", "", 0, e.bone_share}, {"δRA", "line of the right arm", "kg", 0, e.arm_line_kg * size},
         {"δLA", "line of the left arm", "kg", 0, e.arm_line_kg * size},
         {"δRL", "line of the right leg", "kg", 0, e.leg_line_kg * size},
         {"δLL", "line of the left leg", "kg", 0, e.leg_line_kg * size},
-        {"δN", "line of the neck", "kg", 0, e.neck_line_kg * size},
-        {"δT", "tissue table", "%", 0, e.tables_percent, true}};
+        {"δN", "line of the neck", "kg", 0, in.trunk_has_head ? 0 : e.neck_line_kg * size},
+        {"δT", "tissue table", "%", 0, e.tables_percent, true}, {"δγ", "photons counted", "kg", 0, e.photons_kg}};
 }
 
 /// The whole computation, once. What is read as fat instead of lean comes from each region by its share of the soft
@@ -88,7 +95,7 @@ std::vector<T> chain(const Input& in, const std::vector<T>& x)
         T fat, lean, bone;
     };
     std::array<Part, region_count> part;
-    const T shift = x[partition] + T(body.total_g() / 1e5) * x[tables]; // kg of fat for lean
+    const T shift = x[partition] + x[photons] + T(body.total_g() / 1e5) * x[tables]; // kg of fat for lean
     for (std::size_t i = 0; i < region_count; ++i) {
         const Mass& m = in.regions[i];
         const T moved = T((m.fat_g + m.lean_g) / soft_g) * shift;
@@ -121,8 +128,10 @@ std::vector<T> chain(const Input& in, const std::vector<T>& x)
             limbs = lean_of(Region::right_arm) + lean_of(Region::left_arm) + lean_of(Region::right_leg) +
                     lean_of(Region::left_leg);
     std::vector<T> v = {percent(all), tissue_percent(all), all.fat, ffm, all.lean, all.bone, limbs, limbs / m2,
-        T(in.mass_kg) / m2, ffm / m2, all.fat / m2, lean_of(Region::right_arm) - lean_of(Region::left_arm),
-        lean_of(Region::right_leg) - lean_of(Region::left_leg)};
+        T(in.mass_kg) / m2, ffm / m2, all.fat / m2};
+    if (in.sides_told_apart)
+        v.insert(v.end(), {lean_of(Region::right_arm) - lean_of(Region::left_arm),
+                              lean_of(Region::right_leg) - lean_of(Region::left_leg)});
     for (std::size_t i = 0; i < region_count; ++i)
         if (in.given[i]) v.insert(v.end(), {percent(part[i]), part[i].lean, part[i].fat, part[i].bone});
     if (has_bands(in))
@@ -144,6 +153,10 @@ void add_cautions(const Input& in, const Result& r, Messages& out)
                     std::string("The regions hold ") + limits::plain(regions, 0) + " g of " + name +
                         ", the total says " + limits::plain(total, 0) +
                         " g: a region is missing, counted twice or misread.");
+    if (const Value* z = r.find(quantity::bone_z); z && z->value <= below_expected_z)
+        say("bone_low", "absorptiometry.bone_mineral",
+            "Bone mineral: Z-score " + limits::plain(z->value, 1) +
+                ", below the expected range for age. Take the report to a physician.");
     const double scanned = sum.total_g() / 1000;
     if (!(std::abs(scanned - in.mass_kg) <= apart_share * in.mass_kg))
         say("mass_apart", "mass_kg",
@@ -197,6 +210,16 @@ void tell_story(const Input& in, Result& r)
     tell(Kind::result, "ALMI", quantity::almi, "ALM/h²");
     if (r.find(quantity::android_gynoid))
         tell(Kind::result, "A/G", quantity::android_gynoid, "percent fat of the soft tissue, waist over hips");
+    if (r.find(quantity::visceral_fat))
+        tell(Kind::result, "VF", quantity::visceral_fat,
+            in.visceral ? "android band: fat beyond an oval coat; this program's model" : in.from);
+    if (r.find(quantity::visceral_area))
+        tell(Kind::result, "VFA", quantity::visceral_area, "VF/0.94/height of the band");
+    if (in.bone_reference) {
+        add(Kind::input, "μB", "Bone mineral expected", in.bone_reference->mean_kg, "kg", 3, in.bone_reference->sd_kg,
+            in.bone_reference->source);
+        tell(Kind::result, "Z", quantity::bone_z, "(BMC − μB)/SD");
+    }
     tell(Kind::result, "BMI", quantity::bmi, "M/h²");
     tell(Kind::result, "FFMI", quantity::ffmi, "FFM/h²");
     tell(Kind::result, "FMI", quantity::fmi, "FM/h²");
@@ -215,6 +238,18 @@ Outcome<Result> compute(const Input& in, Detail detail)
     propagate(
         r, [&](const auto& inputs) { return chain(in, inputs); }, where, uncertain_inputs(in), detail);
     if (in.visceral_fat_g) r.values.push_back({&quantity::visceral_fat, *in.visceral_fat_g / 1000, 0, 0});
+    if (in.visceral) {
+        const double kg = in.visceral->u_g / 1000;
+        r.values.push_back({&quantity::visceral_fat, in.visceral->mass_g / 1000, kg, kg});
+        if (const double area = in.visceral->area_cm2; area > 0) {
+            const double u = area * in.visceral->u_g / std::max(1.0, in.visceral->mass_g);
+            r.values.push_back({&quantity::visceral_area, area, u, u});
+        }
+    }
+    if (const auto& b = in.bone_reference) {
+        const Value& bmc = r[quantity::bone_mineral];
+        r.values.push_back({&quantity::bone_z, (bmc.value - b->mean_kg) / b->sd_kg, bmc.u / b->sd_kg, 0});
+    }
     balance::add(r, in.sex, in.age_y);
     Messages messages;
     add_cautions(in, r, messages);
@@ -222,6 +257,36 @@ Outcome<Result> compute(const Input& in, Detail detail)
     r.ladder = build_ladder(r);
     tell_story(in, r);
     return {std::move(r), std::move(messages)};
+}
+
+std::vector<WhatIf> what_ifs(const Input& in, const LinesWorth& per_mm)
+{
+    constexpr double litre_g = 994, buckle_bmc_g = 45, hips_mm = 10, lines_mm = 5;
+    const auto now = compute(in, Detail::numbers);
+    if (!now) return {};
+    std::vector<WhatIf> out;
+    const auto changed = [&](const Input& other, const Quantity& q) {
+        const auto then = compute(other, Detail::numbers);
+        return then ? (*then)[q].value - (*now)[q].value : 0.0;
+    };
+    Input other = in;
+    other.regions[index(Region::trunk)].lean_g += litre_g;
+    other.mass_kg += litre_g / 1000;
+    out.push_back({"1 L of water drunk before", changed(other, quantity::fat_percent)});
+    other = in;
+    other.regions[index(Region::trunk)].bmc_g += buckle_bmc_g;
+    out.push_back({"a belt buckle left on", changed(other, quantity::fat_percent), true, &quantity::bone_mineral,
+        changed(other, quantity::bone_mineral)});
+    if (per_mm.legs_kg + per_mm.arms_kg > 0) {
+        out.push_back(
+            {"the legs' lines 5 mm higher", 0, true, &quantity::appendicular_lean, lines_mm * per_mm.legs_kg});
+        out.push_back(
+            {"the arms' lines 5 mm further in", 0, true, &quantity::appendicular_lean, lines_mm * per_mm.arms_kg});
+        if (in.sides_told_apart)
+            out.push_back({"hips rotated, one hip 10 mm out of place", 0, true, &quantity::legs_asymmetry,
+                hips_mm * per_mm.one_leg_kg});
+    }
+    return out;
 }
 
 const FatBand& fat_band(Sex sex, double fmi)

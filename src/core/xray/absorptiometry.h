@@ -16,13 +16,27 @@ namespace fusain::xray {
 /// and this lab's rule for the lines.
 struct InputErrors {
     double height_cm = 0.5;
-    double partition_kg = 0.45;   ///< read as fat instead of lean: photons, posture, water
+    double partition_kg = 0.45;   ///< read as fat instead of lean: posture, water, and photons where they are not known
     double bone_share = 0.010;    ///< of the bone mineral
     double arm_line_kg = 0.10;    ///< between trunk and one arm
     double leg_line_kg = 0.20;    ///< between trunk and one leg
     double neck_line_kg = 0.10;   ///< between head and trunk
     double tables_percent = 1.25; ///< fat, of the whole body: against four compartments −2 to +3 % in most people
+    double photons_kg = 0;        ///< read as fat instead of lean by few photons, of this very map; 0: within the first
 };
+
+/// Fat around the organs, within the android band.
+struct Visceral {
+    double mass_g = 0, u_g = 0;
+    double area_cm2 = 0; ///< of a slice; 0: not known
+};
+
+/// Bone mineral of the whole body of people of one sex and age. None ships with the program.
+struct BoneReference {
+    double mean_kg = 0, sd_kg = 0;
+    std::string source;
+};
+inline constexpr double below_expected_z = -2.0; ///< "below the expected range for age" from here on down (ISCD 2019)
 
 struct Input {
     Sex sex = Sex::female;
@@ -30,7 +44,11 @@ struct Input {
     bool pregnant = false; ///< never
     std::array<bool, region_count> given{};
     Regions regions{};
+    bool trunk_has_head = false;  ///< a table that folds the head into the trunk: there is no head then
+    bool sides_told_apart = true; ///< false: halves of a sum, or one half mirrored; no right less left
     std::optional<double> visceral_fat_g;
+    std::optional<Visceral> visceral; ///< as estimated from the map
+    std::optional<BoneReference> bone_reference;
     std::optional<Mass> total; ///< as the instrument tells it; checked against the sum
     std::string from = "regions of the scan";
     InputErrors errors;
@@ -45,9 +63,26 @@ struct Input {
 ///           percent fat of their soft tissue), right less left, each region's fat, lean, bone mineral and percent fat
 /// Source:   sums and ratios; thresholds and bands below by their own. Default errors: ISCD 2019 and this lab's rule
 /// Refused:  `pregnant` · error: out_of_range, missing_field
-/// Cautions: sum_differs (regions against a total that was given, over 0.5 %), mass_apart (regions against the scale,
+///           Z-score of the bone mineral, where a reference is given
+/// Cautions: bone_low (Z-score of −2.0 and lower), sum_differs (regions against a total that was given, over 0.5 %),
+/// mass_apart (regions against the scale,
 ///           over 3 %), fat_unusual, under_minimum, low_reserve
 Outcome<Result> compute(const Input& in, Detail detail = Detail::whole);
+
+/// The trunk as this house counts it.
+inline Mass trunk(const Regions& regions, bool with_head)
+{
+    Mass out = regions[index(Region::trunk)];
+    if (with_head) out += regions[index(Region::head)];
+    return out;
+}
+
+/// What a mistake or another day would do: one litre of water drunk, a belt buckle left on, hips rotated, lines 5 mm
+/// off. `lean_per_mm`: lean soft tissue, kg, that a millimetre of each limb's line shifts; all 0: not known.
+struct LinesWorth {
+    double arms_kg = 0, legs_kg = 0, one_leg_kg = 0;
+};
+std::vector<WhatIf> what_ifs(const Input& in, const LinesWorth& lean_per_mm);
 
 /// Appendicular lean under what is published as low, each threshold by its name.
 struct LowLean {

@@ -16,7 +16,6 @@ using Eigen::Index;
 constexpr double body_g_per_cm2 = 1.0;
 constexpr double air_g_per_cm2 = 0.2;   ///< under it nothing is in the beam
 constexpr double default_photons = 1e5; ///< a pixel, where there is no air to tell
-constexpr double least_body_cm2 = 2000; ///< a small child's; under it there is none in the picture
 constexpr double fine_px = 0.7, coarse_px = 1.5;
 constexpr double sure_sd = 3, sure_g = 0.5; ///< apparent fat so far under nothing is bone
 constexpr double bone_sd = 3, bone_g = 0.3, limb_bone_share = 0.1,
@@ -257,7 +256,7 @@ Messages check(const Table& t)
     return bad;
 }
 
-Outcome<Shape> shape_of(const Map& map, const Table& table)
+Outcome<Shape> shape_of(const Map& map, const Table& table, double least_cm2)
 {
     if (Messages bad = check(table); !bad.empty()) return Outcome<Shape>::refuse(std::move(bad));
     Shape out;
@@ -268,7 +267,7 @@ Outcome<Shape> shape_of(const Map& map, const Table& table)
     out.body = out.thickness > body_g_per_cm2;
     const Mask air = !grown(out.thickness > air_g_per_cm2, 3);
     const double low_photons = photons(map.low, air), high_photons = photons(map.high, air);
-    if (out.body.cast<double>().sum() * map.pixel_cm2() < least_body_cm2)
+    if (out.body.cast<double>().sum() * map.pixel_cm2() < least_cm2)
         return Outcome<Shape>::refuse({"no_body", Level::repeat, "",
             "There is no body in the picture: under 2 000 cm² of it stop the beam by 1 g/cm² and more."});
 

@@ -2,6 +2,8 @@
 #include "core/xray/scan.h"
 
 #include "core/base/limits.h"
+#include "core/xray/visceral.h"
+#include "core/xray/watch.h"
 
 #include <algorithm>
 #include <cmath>
@@ -77,18 +79,41 @@ Eigen::ArrayXd shifts(const Shape& shape)
 
 } // namespace
 
-std::optional<Message> off_field(const Shape& shape)
+namespace {
+
+struct Edge {
+    const char* where;
+    double mm; ///< of body on it
+};
+
+std::optional<Message> over(std::initializer_list<Edge> edges)
 {
-    const Mask& b = shape.body;
-    const auto mm = [](const auto& line, double step) { return static_cast<double>(line.count()) * step; };
-    for (const auto& [where, length] :
-        {std::pair{"top", mm(b.row(0), shape.dx_mm)}, {"bottom", mm(b.row(b.rows() - 1), shape.dx_mm)},
-            {"left", mm(b.col(0), shape.dy_mm)}, {"right", mm(b.col(b.cols() - 1), shape.dy_mm)}})
-        if (length > edge_mm)
+    for (const Edge& e : edges)
+        if (e.mm > edge_mm)
             return Message{"off_field", Level::repeat, "",
-                std::string("The body touches the picture's ") + where + " edge over " + limits::plain(length, 0) +
+                std::string("The body touches the picture's ") + e.where + " edge over " + limits::plain(e.mm, 0) +
                     " mm: something of it was not scanned. Centre the client, or scan one half and mirror it."};
     return std::nullopt;
+}
+
+template <class Line>
+double mm_of(const Line& line, double step)
+{
+    return static_cast<double>(line.count()) * step;
+}
+
+} // namespace
+
+std::optional<Message> off_sides(const Shape& s)
+{
+    return over({{"left", mm_of(s.body.col(0), s.dy_mm)}, {"right", mm_of(s.body.col(s.body.cols() - 1), s.dy_mm)}});
+}
+
+std::optional<Message> off_field(const Shape& s)
+{
+    const auto ends =
+        over({{"top", mm_of(s.body.row(0), s.dx_mm)}, {"bottom", mm_of(s.body.row(s.body.rows() - 1), s.dx_mm)}});
+    return ends ? ends : off_sides(s);
 }
 
 std::optional<Message> motion(const Shape& shape)
@@ -117,12 +142,15 @@ std::optional<Message> motion(const Shape& shape)
             " of the picture: the client moved. Scan again."};
 }
 
-Outcome<Scan> read(const Map& map, const Table& table, const Lines* lines)
+Outcome<Scan> read(const Map& map, const Table& table, const Lines* lines, IfSpoilt if_spoilt)
 {
     const auto shape = shape_of(map, table);
     if (!shape) return Outcome<Scan>::refuse(shape.messages());
-    for (const auto& wrong : {off_field(*shape), motion(*shape)})
-        if (wrong) return Outcome<Scan>::refuse(*wrong);
+    Messages spoilt;
+    for (const auto& wrong : {wrong_way_round(*shape), off_field(*shape), motion(*shape)})
+        if (wrong) spoilt.push_back(*wrong);
+    if (!spoilt.empty() && (if_spoilt == IfSpoilt::refuse || spoilt.front().code == "wrong_way_round"))
+        return Outcome<Scan>::refuse(spoilt.front());
     if (lines)
         if (Messages bad = check(
                 *lines, map.dx_mm * static_cast<double>(map.columns()), map.dy_mm * static_cast<double>(map.rows()));
@@ -130,14 +158,18 @@ Outcome<Scan> read(const Map& map, const Table& table, const Lines* lines)
             return Outcome<Scan>::refuse(std::move(bad));
     // what the pixels hold must not depend on who drew the lines
     const auto placed = place(*shape);
-    if (!placed && !lines) return Outcome<Scan>::refuse(placed.messages());
+    if (!placed && !lines) return Outcome<Scan>::refuse(spoilt.empty() ? placed.messages() : spoilt);
     Scan out;
     out.lines_given = lines;
     out.lines = lines ? *lines : *placed;
     const std::vector<Part> parts = parts_by(placed ? *placed : *lines, *shape);
     out.made_of = decompose(*shape, table, parts);
     out.regions = regions(out.made_of, out.lines);
-    Messages cautions = little_soft(out.made_of, parts);
+    out.photons_kg = std::sqrt(shape->body.select(shape->variance, 0).sum()) * map.pixel_cm2() / 1000;
+    out.visceral = visceral_fat(out.made_of, out.lines);
+    Messages cautions = std::move(spoilt);
+    for (Message& m : little_soft(out.made_of, parts)) cautions.push_back(std::move(m));
+    if (const auto found = metal(map, *shape)) cautions.push_back(*found);
     return {std::move(out), std::move(cautions)};
 }
 

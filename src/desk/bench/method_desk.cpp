@@ -11,6 +11,7 @@ const MethodDesk& desk_of(protocol::Method method)
         {protocol::Method::hydrostatic, &tank_desk()},
         {protocol::Method::air_displacement, &chamber_desk()},
         {protocol::Method::impedance, &analyser_desk()},
+        {protocol::Method::absorptiometry, &xray_desk()},
     };
     return *all.at(method);
 }

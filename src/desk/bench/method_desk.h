@@ -30,5 +30,6 @@ const MethodDesk& desk_of(protocol::Method method);
 const MethodDesk& tank_desk();
 const MethodDesk& chamber_desk();
 const MethodDesk& analyser_desk();
+const MethodDesk& xray_desk();
 
 } // namespace fusain::desk

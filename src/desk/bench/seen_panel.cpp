@@ -21,7 +21,9 @@ SeenPanel::SeenPanel(work::Session& s, bench::Step step, What what)
         marks_.push_back(mark);
     }
     list->addSpacing(12);
-    list->addWidget(label("text", what_.talk));
+    if (what_.below) list->addWidget(what_.below, 0, Qt::AlignLeft);
+    if (what_.below) list->addSpacing(10);
+    list->addWidget(talk_ = label("text", what_.talk));
     list->addSpacing(10);
     effect_ = label("trouble");
     effect_->setObjectName(QStringLiteral("left_out"));
@@ -41,7 +43,9 @@ SeenPanel::SeenPanel(work::Session& s, bench::Step step, What what)
             else
                 left_out.push_back(what_.rows[i].effect);
         }
-        session_.act(what_.kind, {{"seen", seen}, {"left_out", left_out}});
+        bench::Json body = {{"seen", seen}, {"left_out", left_out}};
+        if (what_.more) body.update(what_.more());
+        session_.act(what_.kind, body);
     });
     weigh();
 }
@@ -51,6 +55,8 @@ void SeenPanel::enter()
     const auto& seen = what_.seen(session_.visit());
     for (std::size_t i = 0; i < marks_.size(); ++i)
         marks_[i]->setChecked(std::find(seen.begin(), seen.end(), what_.rows[i].noted) != seen.end());
+    if (what_.say) talk_->setText(what_.say(session_.visit()));
+    if (what_.enter) what_.enter(session_.visit());
     if (what_.cue) session_.say(QString::fromLatin1(what_.cue));
     weigh();
 }

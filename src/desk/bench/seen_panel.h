@@ -2,6 +2,7 @@
 #pragma once
 #include "desk/bench/panels.h"
 
+#include <functional>
 #include <span>
 
 namespace fusain::desk {
@@ -20,6 +21,11 @@ public:
         const char* kind;                                                   ///< of the event
         const std::vector<std::string>& (*seen)(const bench::Visit& visit); ///< of the visit so far
         const char* cue;                                                    ///< to the client
+        // where there is more to say, to choose, and to keep
+        std::function<QString(const bench::Visit& visit)> say{}; ///< instead of `talk`
+        QWidget* below = nullptr;
+        std::function<void(const bench::Visit& visit)> enter{};
+        std::function<bench::Json()> more{}; ///< of the event
     };
     SeenPanel(work::Session& session, bench::Step step, What what);
     void enter() override;
@@ -28,7 +34,7 @@ private:
     void weigh();
     What what_;
     std::vector<Mark*> marks_;
-    QLabel* effect_;
+    QLabel *effect_, *talk_;
     KeyButton *all_, *done_;
 };
 

@@ -2,7 +2,9 @@
 #include "desk/demo/demo_lab.h"
 
 #include "bench/analyser/analyser_take.h"
+#include "bench/files/tissue_table.h"
 #include "bench/tank/tank_take.h"
+#include "bench/xray/xray_take.h"
 
 #include "core/air_and_water/gas.h"
 #include "report/page/look.h"
@@ -10,12 +12,16 @@
 #include "work/lab.h"
 #include "virtual/references.h"
 #include "virtual/analyser/analyser.h"
+#include "virtual/table/xray_table.h"
 #include "virtual/tank/tank.h"
 
 #include <nlohmann/json.hpp>
 
 #include <QDateTime>
 #include <QFile>
+#include <QThread>
+
+#include <cmath>
 
 namespace fusain::desk {
 namespace {
@@ -38,13 +44,14 @@ public:
     }
 
 protected:
-    void begin(const char* instrument, const char* profile = "")
+    void begin(const char* instrument, const char* profile = "", const bench::Json& more = bench::Json::object())
     {
         bench::Json body = {{"client_id", client_.id}, {"number", client_.number.toStdString()},
             {"name", client_.full_name().toStdString()}, {"birth_date", client_.birth_date.toStdString()},
             {"sex", word(client_.sex)}, {"height_cm", client_.height_cm}, {"method", protocol::word(method_)},
             {"instrument", instrument}, {"software", "fusain " FUSAIN_VERSION}};
         if (*profile) body["profile"] = profile;
+        body.update(more);
         add("started", body);
         add("identity", {{"cm", client_.height_cm}});
         add("stops", {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}});
@@ -223,6 +230,57 @@ private:
     bench::AnalyserTake take_;
 };
 
+/// By X-ray: the virtual table's rows go through the decoder and the same take.
+class PastXray : public PastVisit {
+public:
+    PastXray(records::Store& store, const records::Client& client, const virt::Body& body, const QString& day,
+        const std::string& who, std::uint64_t seed)
+        : PastVisit(store, client, protocol::Method::absorptiometry,
+              QDateTime(QDate::fromString(day, Qt::ISODate), QTime(8, 50), Qt::UTC), who),
+          table_(seed), mass_kg_(body.mass_kg())
+    {
+        table_.direct("client " + virt::to_text(body));
+    }
+
+    std::optional<Message> run()
+    {
+        const auto tissue = bench::shipped_table("stand_in_table_1");
+        begin("PG-X-02", tissue->table.id.c_str(),
+            {{"licensed", {who_}}, {"dose_usv", tissue->dose_usv}, {"rated_mass_kg", 180}});
+        add("mass", {{"kg", std::round(100 * mass_kg_) / 100}, {"source", "scale"}});
+        bench::Json seen = bench::Json::array();
+        for (const bench::LyingRow& r : bench::lying_rows()) seen.push_back(r.noted);
+        add("lying", {{"seen", seen}, {"left_out", bench::Json::array()}});
+        add("trial_begun", {{"what", bench::take::scan}});
+        take_.begin(std::make_shared<const xray::Table>(tissue->table), xray::Half::none);
+        table_.hear(take_.to_say());
+        std::shared_ptr<const bench::Shown> shown = take_.state();
+        while (!shown->complete && take_.broken().empty() && now_ < 3600) {
+            now_ += 2;
+            std::vector<bench::PictureWord> words;
+            std::string rest;
+            decoder_.feed(table_.advance_to(now_), words, rest);
+            for (const bench::PictureWord& w : words) take_.feed(w);
+            shown = take_.state();
+            QThread::msleep(1); // the map is made, and read, beside this
+        }
+        if (visit_id_ && !trouble_) trouble_ = store_.append_signal({visit_id_, 1, 0, take_.rows()});
+        if (const auto standing = bench::xray_standing(*shown); standing && !standing->why_not) {
+            add("trial_taken", standing->body);
+            const auto& x = dynamic_cast<const bench::XrayShown&>(*shown);
+            add("lines", bench::json_of_lines((*x.scan)->made_of, (*x.scan)->lines, "program", {}));
+        }
+        if (visit_.result()) add("finished", bench::Json::object());
+        return trouble_;
+    }
+
+private:
+    virt::XrayTable table_;
+    double mass_kg_;
+    bench::PictureDecoder decoder_;
+    bench::XrayTake take_;
+};
+
 } // namespace
 
 namespace {
@@ -388,6 +446,8 @@ std::optional<Message> fill_demo_lab(records::Store& store)
             ++seed;
             if (past.value("impedance", false))
                 if (auto why = PastAnalyser(store, *stored, body, day, who, seed).run()) return why;
+            if (past.value("xray", false))
+                if (auto why = PastXray(store, *stored, body, day, who, seed).run()) return why;
             if (past.value("tank", true))
                 if (auto why = PastTank(store, *stored, body, day, who, seed).run()) return why;
         }

@@ -5,9 +5,12 @@
 #include "desk/shell/parts.h"
 #include "virtual/analyser/analyser.h"
 #include "virtual/chamber/chamber.h"
+#include "virtual/table/xray_table.h"
 #include "virtual/tank/tank.h"
 
 #include <QHBoxLayout>
+
+#include <algorithm>
 
 #include <QCoreApplication>
 #include <QDir>
@@ -15,6 +18,9 @@
 #include <QTemporaryDir>
 
 namespace fusain::desk {
+namespace {
+constexpr double table_hurry = 10;
+}
 
 DemoRoom::DemoRoom(double speed, quint64 seed, QObject* parent) : QObject(parent)
 {
@@ -22,10 +28,12 @@ DemoRoom::DemoRoom(double speed, quint64 seed, QObject* parent) : QObject(parent
     folder.setAutoRemove(false);
     folder_ = folder.path();
     for (const char* instrument : {"tank", "chamber", "analyser"}) start(QString::fromLatin1(instrument), speed, seed);
+    // seven minutes of lying still are not what a demo is for
+    start(QStringLiteral("table"), std::min(100.0, table_hurry * speed), seed, QStringLiteral("socket:"));
     if (!trouble_.isEmpty()) lines_.clear();
 }
 
-void DemoRoom::start(const QString& instrument, double speed, quint64 seed)
+void DemoRoom::start(const QString& instrument, double speed, quint64 seed, const QString& prefix)
 {
     const QString line = folder_ + '/' + instrument, control = line + QStringLiteral("-control");
     QString program = QCoreApplication::applicationDirPath() + QStringLiteral("/fusain-virtual");
@@ -43,7 +51,7 @@ void DemoRoom::start(const QString& instrument, double speed, quint64 seed)
                        .arg(instrument, program, s.process.errorString());
         return;
     }
-    lines_ << line;
+    lines_ << prefix + line;
     s.control.connectToServer(control);
     s.control.waitForConnected(2000);
 }
@@ -109,6 +117,7 @@ QWidget* DemoRoom::make_strip()
     offer(virt::faults());
     offer(virt::chamber_faults());
     offer(virt::analyser_faults());
+    offer(virt::table_faults());
     box->addItem(QStringLiteral("presses the release button"), QStringLiteral("release"));
     box->addItem(QStringLiteral("line unplugged for 4 s"), QStringLiteral("unplug"));
     row->addWidget(box);

@@ -29,7 +29,8 @@ private:
         QProcess process;
         QLocalSocket control;
     };
-    void start(const QString& instrument, double speed, quint64 seed);
+    /// `prefix`: of the line's name, as the program is told it.
+    void start(const QString& instrument, double speed, quint64 seed, const QString& prefix = {});
     QString folder_, trouble_;
     QStringList lines_;
     std::vector<std::unique_ptr<StandIn>> stand_ins_;

@@ -3,6 +3,7 @@
 #include "desk/instruments/instruments_page.h"
 
 #include "bench/files/profile_file.h"
+#include "bench/files/tissue_table.h"
 
 #include <QGridLayout>
 #include <QVBoxLayout>
@@ -98,7 +99,10 @@ void InstrumentForm::show_kind()
     reference_x_title_->setVisible(analyser);
     reference_x_->setVisible(analyser);
     profile_->setPlaceholderText(
-        analyser ? QStringLiteral("for lean by segment: %1").arg(q(bench::shipped_profile_ids())) : QString());
+        analyser ? QStringLiteral("for lean by segment: %1").arg(q(bench::shipped_profile_ids()))
+        : k.kind == bench::InstrumentKind::absorptiometry
+            ? QStringLiteral("tissue table, for its maps: %1").arg(q(bench::shipped_table_ids()))
+            : QString());
     const bool table = k.kind == bench::InstrumentKind::absorptiometry;
     rated_title_->setVisible(table);
     rated_->setVisible(table);

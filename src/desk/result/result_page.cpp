@@ -337,9 +337,12 @@ void ResultPage::fill_what_ifs()
     int row = 0;
     for (const auto& w : session_.visit().what_ifs()) {
         what_ifs_->addWidget(label("text", q(w.title)), row, 0);
+        const double by = w.of ? w.change : w.fat_percent_change;
+        const QString what =
+            w.of ? QStringLiteral(" %1 %2").arg(q(w.of->unit), q(w.of->title).section(',', 0, 0).toLower())
+                 : QStringLiteral(" % fat");
         auto* change = label(w.is_mistake && std::abs(w.fat_percent_change) >= 1 ? "trouble" : "number",
-            (w.fat_percent_change > 0 ? QStringLiteral("+") : QString()) + number(w.fat_percent_change, 1) +
-                QStringLiteral(" % fat"));
+            (by > 0 ? QStringLiteral("+") : QString()) + number(by, w.of ? w.of->decimals : 1) + what);
         change->setWordWrap(false);
         what_ifs_->setRowMinimumHeight(row, Theme::get().px(22));
         what_ifs_->addWidget(change, row++, 1, Qt::AlignRight);

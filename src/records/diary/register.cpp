@@ -2,6 +2,7 @@
 // Instruments, staff and opening hours of the diary.
 #include "core/base/limits.h"
 #include "bench/files/profile_file.h"
+#include "bench/files/tissue_table.h"
 #include "records/diary/diary.h"
 #include "records/file/detail.h"
 
@@ -66,6 +67,11 @@ Messages check(const Instrument& i)
         bad.push_back({"unknown_choice", Level::error, "profile",
             "There is no instrument profile \"" + i.profile.toStdString() + "\"; allowed is none, or one of " +
                 bench::shipped_profile_ids() + "."});
+    if (i.kind == bench::InstrumentKind::absorptiometry && !i.profile.trimmed().isEmpty() &&
+        !bench::shipped_table(i.profile.trimmed().toStdString()))
+        bad.push_back({"unknown_choice", Level::error, "profile",
+            "There is no tissue table \"" + i.profile.toStdString() + "\"; allowed is none, or one of " +
+                bench::shipped_table_ids() + "."});
     if (!(i.reference_x >= 0 && i.reference_x <= i.reference))
         bad.push_back({"out_of_range", Level::error, "reference_x",
             "The reactance of the reference network is " + limits::plain(i.reference_x) +

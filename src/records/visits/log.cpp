@@ -151,7 +151,7 @@ std::optional<Message> Store::append(long visit_id, const bench::Event& e, const
         return say(q.lastError(), file_);
     }
     if (auto why = close_by(q, visit_id, e)) return say(*why, file_);
-    if (e.kind == "trial_taken" || e.kind == "trial_broken" || e.kind == "trial_thrown_out")
+    if (e.kind == "trial_taken" || e.kind == "trial_broken" || e.kind == "trial_thrown_out" || e.kind == "trial_typed")
         raw::move_big(db_, visit_id);
     if (e.kind == "finished" || e.kind == "choice")
         if (const QSqlError wrong = keep_told(visit_id, e); wrong.isValid()) return say(wrong, file_);

@@ -100,6 +100,12 @@ QStringList points(
     return out;
 }
 
+/// Lean and fat are told by part of the body.
+bool tells_where(const Result& r)
+{
+    return r.find(quantity::segment_scale) || r.find(quantity::region_fat[0]) || r.find(quantity::region_fat[3]);
+}
+
 QString codes_words(const std::vector<std::string>& codes)
 {
     QStringList out;
@@ -199,13 +205,14 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name, const QStr
             .arg(number(fat_kg, 1), number(lean_kg, 1), number(std::ceil(10 * r[quantity::fat_mass].u) / 10, 1),
                 number(*v.mass_kg, 1)));
 
-    if (const auto& picture = words_of(v.method).picture; picture.on_sheets && r.find(quantity::segment_scale)) {
+    if (const auto& picture = words_of(v.method).picture; picture.on_sheets && tells_where(r)) {
         d.add(Kind::heading, picture.title(v, &r));
         const auto copy = std::make_shared<std::pair<bench::Visit, Result>>(v, r);
         d.figure(11 * picture.rows(v, &r),
             [copy, draw = picture.draw](QPainter& p, const QRectF& area, const look::Palette& c) {
                 draw(p, area, copy->first, &copy->second, c, 11, {});
             });
+        if (const auto where = words_of(v.method).where) d.add(Kind::sentence, where(v, r));
     }
 
     d.add(Kind::heading, QStringLiteral("To take home"));
@@ -214,11 +221,11 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name, const QStr
 
     d.add(Kind::heading, QStringLiteral("Where the number came from"));
     d.add(Kind::sentence, QStringLiteral("%1.").arg(words_of(v.method).how(v, r)));
-    d.add(Kind::sentence, QStringLiteral("What would change it: %1. "
-                                         "What it cannot say: %2how fit you are, or how you are as a "
-                                         "person. A number is a starting point, not a verdict.")
-                              .arg(words_of(v.method).sensitivity(v),
-                                  r.find(quantity::segment_scale) ? QString() : QStringLiteral("where the fat is, ")));
+    d.add(Kind::sentence,
+        QStringLiteral("What would change it: %1. "
+                       "What it cannot say: %2how fit you are, or how you are as a "
+                       "person. A number is a starting point, not a verdict.")
+            .arg(words_of(v.method).sensitivity(v), tells_where(r) ? QString() : QStringLiteral("where the fat is, ")));
 
     if (!comparability.isEmpty()) d.add(Kind::sentence, comparability);
 

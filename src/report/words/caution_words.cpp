@@ -38,6 +38,22 @@ constexpr struct {
     {"one_frequency", "The current had one frequency only, so water inside and outside the cells is not told apart."},
     {"sum_differs", "The parts of your scan do not add up to its total. We would read it again before relying on it."},
     {"mass_apart", "The scan and the scale do not agree on your mass. We would look at it again before relying on it."},
+    {"off_field", "A part of you lay outside the picture, so it is missing from the sums. We would scan again."},
+    {"motion", "You moved during the scan. We would scan again before anything is built on this number."},
+    {"metal", "Something of metal was in the picture; it reads as bone, and the fat beside it less surely."},
+    {"little_soft", "In one limb hardly a place showed its fat by itself, so its fat and lean are less sure."},
+    {"half_body",
+        "Only one half of you lay in the picture; the other is taken to be its mirror, so right and left are not "
+        "compared."},
+    {"sides_merged", "Arms and legs came as sums, so right and left are not compared."},
+    {"head_in_trunk", "The head is counted with the trunk here; other scans may do it otherwise."},
+    {"of_another", "The scan's file and our record of you do not agree in everything. We would look at it again before "
+                   "relying on it."},
+    {"lines_apart",
+        "The lines between the parts of the body lie a little differently from last time, so the parts compare "
+        "less well than the whole."},
+    {"bone_low", "The mineral of your bones is below the expected range for your age. Please take this report to a "
+                 "physician."},
     {"sides_differ", "Your right and left differ more than usual. It may be the contact of a hand or foot, or how you "
                      "are built; we would measure again."},
     {"segments_exchanged", "Two parts of the body seem to be exchanged in the record. We would measure again."},

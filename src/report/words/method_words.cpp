@@ -11,6 +11,7 @@ const MethodWords& words_of(protocol::Method method)
         {protocol::Method::hydrostatic, tank_words()},
         {protocol::Method::air_displacement, chamber_words()},
         {protocol::Method::impedance, analyser_words()},
+        {protocol::Method::absorptiometry, xray_words()},
     };
     return all.at(method);
 }

@@ -40,12 +40,15 @@ struct MethodWords {
     void (*details)(Document&, const bench::Visit&, const Outcome<Result>&);
     /// The method's own, with what stands now
     std::vector<std::pair<const char*, QString>> (*choices)(const bench::Visit&);
+    /// To the client, under the picture: what lies where. Null: the picture says it
+    QString (*where)(const bench::Visit&, const Result&) = nullptr;
 };
 const MethodWords& words_of(protocol::Method method);
 
 MethodWords tank_words();
 MethodWords chamber_words();
 MethodWords analyser_words();
+MethodWords xray_words();
 
 /// For the density methods: the readings as their picture, density as the way to fat.
 MethodWords::Picture picture_of_readings();

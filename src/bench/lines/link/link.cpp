@@ -26,6 +26,9 @@ void Link::start()
         connect(port, &LinePort::readings, this, [this](const std::vector<Reading>& readings) {
             for (const Reading& r : readings) take(r);
         });
+        connect(port, &LinePort::pictures, this, [this](const std::vector<PictureWord>& words) {
+            for (const PictureWord& w : words) take(w);
+        });
         connect(port, &LinePort::lost, this, [this, port] { on_lost(port); });
         port->start();
     }
@@ -46,6 +49,11 @@ void Link::on_lost(LinePort* port)
 {
     for (const ChannelRow& row : channels())
         if (port->carries(row.channel)) lose(row.channel, Loss::line);
+    if (!port->carries_pictures()) return;
+    for (const auto& [method, take] : takes_)
+        if (take->hears_pictures()) take->picture_lost();
+    flush();
+    break_if_broken();
 }
 
 void Link::lose(Channel channel, Loss how)
@@ -99,6 +107,23 @@ void Link::take(const Reading& r)
     if (!is_for_somebody) emit reading(r);
 }
 
+void Link::take(const PictureWord& word)
+{
+    for (const auto& [method, take] : takes_)
+        if (take->hears_pictures()) take->feed(word);
+    if (running_ && running_->hears_pictures() && word.kind != PictureWord::Kind::alive) flush();
+    break_if_broken();
+}
+
+/// What a take has to say goes to every line on which somebody listens.
+void Link::hand_on()
+{
+    for (const auto& [method, take] : takes_)
+        if (const std::string words = take->to_say(); !words.empty())
+            for (LinePort* port : ports_)
+                if (port->carries_pictures()) port->say(words);
+}
+
 void Link::flush()
 {
     const Signal rows = running_ ? running_->rows() : Signal{};
@@ -113,6 +138,7 @@ void Link::begin(long visit_id, int number, const Visit& visit, const TakeRow* w
     chunk_ = 0;
     running_ = takes_.at(visit.method).get();
     running_->begin(visit, *what);
+    hand_on();
     break_if_broken();
 }
 
@@ -125,6 +151,7 @@ void Link::end()
 {
     flush();
     if (running_) running_->end();
+    hand_on();
     running_ = nullptr;
     now_.trial = 0;
 }
@@ -132,12 +159,13 @@ void Link::end()
 /// A line that carries one instrument alone concerns only those who measure with it.
 bool Link::is_of_the_room(const LinePort& port) const
 {
-    return ports_.size() == 1 || std::none_of(takes_.begin(), takes_.end(), [&](const auto& take) {
-        bool carries = false, others = false;
-        for (const ChannelRow& row : channels())
-            if (port.carries(row.channel)) (take.second->hears(row.channel) ? carries : others) = true;
-        return carries && !others;
-    });
+    return ports_.size() == 1 ||
+           (!port.carries_pictures() && std::none_of(takes_.begin(), takes_.end(), [&](const auto& take) {
+               bool carries = false, others = false;
+               for (const ChannelRow& row : channels())
+                   if (port.carries(row.channel)) (take.second->hears(row.channel) ? carries : others) = true;
+               return carries && !others;
+           }));
 }
 
 void Link::tell()

@@ -37,6 +37,8 @@ private:
     void grow_old();
     std::optional<double>* room_value(Channel channel);
     void take(const Reading& reading);
+    void take(const PictureWord& word);
+    void hand_on();
     void break_if_broken();
     void tell();
     void flush();

@@ -1,0 +1,133 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// X-ray absorptiometry: its row among the methods, its own events, steps and choices.
+#include "bench/visit/kinds.h"
+#include "bench/xray/xray_take.h"
+
+namespace fusain::bench {
+namespace {
+
+XrayState& own(Visit& v) { return dynamic_cast<XrayState&>(v.own()); }
+const XrayState& own(const Visit& v) { return xray_of(v); }
+
+constexpr LyingRow lying[] = {
+    {"see_agreed", "told: what this scan gives, and how many there were; the client agrees", "agreed to this scan", ""},
+    {"see_alone", "nobody else in the room, the door shut", "nobody else in the room", ""},
+    {"see_xray_metal", "nothing on with metal: zips, hooks, underwire, jewellery", "nothing on with metal",
+        "metal left on: it reads as bone and spoils the fat beside it"},
+    {"see_centred", "on the middle line, head and feet inside the marks", "centred in the field",
+        "not centred: what lies outside the field is not measured"},
+    {"see_arms_off", "arms off the sides, palms by the thighs", "arms off the sides",
+        "arms against the trunk: kilograms move between arms and trunk"},
+    {"see_feet_held", "feet turned in and held", "feet turned in and held",
+        "feet not held: hips turn, and the legs' lines with them"},
+};
+
+Kinds kinds()
+{
+    return {
+        {"lying",
+            {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                 if (auto m = needs_open(v, e)) return m;
+                 if (v.running()) return not_now("The beam is on.");
+                 if (!e.body.contains("seen") || !e.body["seen"].is_array() || e.body["seen"].empty())
+                     return Message{"missing_field", Level::error, "seen", "Say what was seen to before the beam."};
+                 if (const std::string h = e.body.value("half", ""); h != "" && h != "right" && h != "left")
+                     return Message{"unknown_choice", Level::error, "half",
+                         "\"" + h + "\" is no half; allowed are right, left, or nothing for the whole body."};
+                 return std::nullopt;
+             },
+                [](Visit& v, const Event& e) {
+                    own(v).positioned = true;
+                    own(v).prepared = e.body["seen"].get<std::vector<std::string>>();
+                    own(v).left_out = e.body.value("left_out", std::vector<std::string>{});
+                    const std::string half = e.body.value("half", "");
+                    own(v).half = half == "right"  ? xray::Half::right
+                                  : half == "left" ? xray::Half::left
+                                                   : xray::Half::none;
+                }}},
+        {"bone_reference",
+            {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                 if (auto m = needs_open(v, e)) return m;
+                 for (const char* key : {"mean_kg", "sd_kg"})
+                     if (!(e.body.value(key, 0.0) > 0))
+                         return Message{"out_of_range", Level::error, key,
+                             std::string("The reference's ") + key + " must be more than 0 kg."};
+                 if (e.body.value("source", "").size() < 3)
+                     return Message{"missing_field", Level::error, "source",
+                         "Say where the reference comes from; a Z-score without a source says nothing."};
+                 return std::nullopt;
+             },
+                [](Visit& v, const Event& e) {
+                    own(v).bone_reference = xray::BoneReference{e.body["mean_kg"], e.body["sd_kg"], e.body["source"]};
+                }}},
+    };
+}
+
+std::vector<ChoiceRow> choices()
+{
+    return {
+        {"trunk_head", [](const Visit&, const std::string& to) { return to == "with_head" || to == "without_head"; },
+            [](const Visit& v) -> std::string { return own(v).trunk_with_head ? "with_head" : "without_head"; },
+            [](Visit& v, const std::string& to) { own(v).trunk_with_head = to == "with_head"; }}};
+}
+
+constexpr StepRow lying_row{"lying", "Lying down", [](const Visit& v) { return own(v).positioned; }};
+constexpr StepRow scan_row{"scan", "The scan", [](const Visit& v) { return v.finished || own(v).standing(v); }};
+constexpr StepRow lines_row{"lines", "The lines", [](const Visit& v) { return v.finished || own(v).lines_done(v); }};
+
+} // namespace
+
+namespace step {
+const Step lying = &lying_row, scan = &scan_row, lines = &lines_row;
+}
+
+std::span<const LyingRow> lying_rows() { return lying; }
+
+const XrayState& xray_of(const Visit& v) { return dynamic_cast<const XrayState&>(v.own()); }
+const XrayState* xray_if(const Visit& v) { return dynamic_cast<const XrayState*>(&v.own()); }
+
+const MethodRow& xray_row()
+{
+    using namespace step;
+    static const MethodRow row = [] {
+        Kinds all = kinds();
+        all["lines"] = {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                            if (auto m = needs_open(v, e)) return m;
+                            if (v.running()) return not_now("The beam is on.");
+                            const ScanTaken* s = own(v).standing(v);
+                            if (!s || !s->has_map) return not_now("There is no map to draw lines on.");
+                            const auto lines = e.body.contains("lines") ? lines_from(e.body["lines"]) : std::nullopt;
+                            if (!lines || !e.body.contains("regions"))
+                                return Message{"missing_field", Level::error, "lines",
+                                    "Lines come with what they cut: seven lines and the regions by them."};
+                            const Messages bad = xray::check(*lines, s->dx_mm * s->columns, s->dy_mm * s->rows);
+                            return bad.empty() ? std::nullopt : std::optional(bad.front());
+                        },
+            [](Visit& v, const Event& e) { own(v).take_lines(v, e); }};
+        return MethodRow{
+            protocol::Method::absorptiometry,
+            "X-ray absorptiometry",
+            "X-rays, only by who is licensed for them. Never in pregnancy. Local rules and licensed practice decide.",
+            "The sum appears when the map has been read.",
+            "Not a result yet: nobody has looked at the lines.",
+            {"scan", nullptr, "over"},
+            {who, stops, mass, step::lying, step::scan, step::lines, step::result},
+            {{take::scan, "the scan"}},
+            std::move(all),
+            choices(),
+            []() -> std::unique_ptr<MethodState> { return std::make_unique<XrayState>(); },
+            [](Sex, double) { return Json::object(); },
+            [](const protocol::HouseRules& house) -> std::string {
+                const auto at = house.find("trunk_head");
+                return at == house.end() ? "without_head" : at->second;
+            },
+            []() -> std::unique_ptr<Take> { return std::make_unique<XrayTake>(); },
+            xray_standing,
+        };
+    }();
+    return row;
+}
+
+const MethodRow& XrayState::row() const { return xray_row(); }
+
+} // namespace fusain::bench

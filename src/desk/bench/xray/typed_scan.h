@@ -1,0 +1,59 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "bench/files/region_table.h"
+#include "bench/files/scan_file.h"
+#include "core/xray/scan.h"
+#include "desk/shell/typed_row.h"
+#include "work/session.h"
+
+#include <QTimer>
+
+#include <future>
+
+class QGridLayout;
+
+namespace fusain::desk {
+
+/// A scan that does not come over a line: regions typed, a table of regions, or a map as a file.
+class TypedScan : public QWidget {
+    Q_OBJECT
+public:
+    explicit TypedScan(work::Session& session);
+    ~TypedScan() override;
+    void open();
+    bool is_reading() const { return reading_.valid(); }
+
+signals:
+    void left();
+    void changed(); ///< what it is doing
+
+private:
+    void take();
+    void choose_file();
+    void read(const QString& path);
+    void read_table();
+    void ask_about(const std::vector<std::string>& unknown);
+    void read_map();
+    void look();
+    void keep_map();
+    bool brings(bench::Json body);
+    work::Session& session_;
+    TypedRow* fields_row_;
+    std::vector<NumberField*> fields_;
+    QAbstractButton* head_in_trunk_;
+    QLabel* said_;
+    QWidget* asked_;
+    QGridLayout* asked_rows_;
+    KeyButton *take_, *file_key_, *agree_, *understood_;
+    std::vector<std::pair<std::string, ChoiceBox*>> questions_;
+    QString name_, sha_;
+    std::string bytes_;
+    std::optional<xray::Table> table_;
+    std::optional<bench::ScanFile> map_;
+    std::vector<std::string> of_another_;
+    std::future<Outcome<xray::Scan>> reading_;
+    std::optional<Outcome<xray::Scan>> scan_;
+    QTimer poll_;
+};
+
+} // namespace fusain::desk
