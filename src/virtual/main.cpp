@@ -136,7 +136,10 @@ public:
         }
         char said[256];
         const ssize_t n = there_ >= 0 ? ::read(there_, said, sizeof said) : 0;
-        if (there_ >= 0 && n == 0) hang_up();
+        if (there_ >= 0 && n == 0) {
+            hang_up();
+            return "stop\n"; // nobody is there: a table does not go on by itself
+        }
         return n > 0 ? std::string(said, static_cast<std::size_t>(n)) : std::string();
     }
 

@@ -2,6 +2,7 @@
 #include "work/arrival.h"
 
 #include "bench/methods.h"
+#include "work/last_scan.h"
 
 #include <algorithm>
 
@@ -57,6 +58,16 @@ std::optional<Message> Arrival::begin(long booking_id)
     }
     judge();
     return std::nullopt;
+}
+
+QString Arrival::aside(int at) const
+{
+    if (question(at).id != "scans") return {};
+    const Exposure here = exposure(*lab_.store, client_->id, asked_at_);
+    if (here.scans == 0) return QStringLiteral("In this lab: none.");
+    return QStringLiteral("In this lab: %1%2.")
+        .arg(here.scans)
+        .arg(here.dose_usv > 0 ? QStringLiteral(", about %1 µSv together").arg(here.dose_usv, 0, 'f', 1) : QString());
 }
 
 void Arrival::know(const screening::Answers& before)

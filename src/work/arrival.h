@@ -18,6 +18,8 @@ public:
     void answer(int at, const screening::Answer& a);
     /// What was typed for a question: a clock time, "never", a number of its unit. The refusal says what is allowed.
     Outcome<screening::Answer> read(int at, const QString& text) const;
+    /// What this lab knows of its own about a question, for who asks it; empty: nothing.
+    QString aside(int at) const;
     /// The first question without an answer; nothing when all have one.
     std::optional<int> first_open() const;
 

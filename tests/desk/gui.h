@@ -3,6 +3,7 @@
 #include "bench/analyser/analyser_take.h"
 #include "bench/chamber/chamber_take.h"
 #include "bench/tank/tank_take.h"
+#include "bench/xray/xray_take.h"
 #include "desk/demo/demo_room.h"
 #include "desk/shell/main_window.h"
 #include "../work/furnish.h"
@@ -164,6 +165,31 @@ struct Bench {
                 ASSERT_NO_FATAL_FAILURE(answer(otherwise));
         }
         ASSERT_TRUE(button("screening_keep")) << text("screening_title").toStdString();
+    }
+    const bench::XrayShown& seen_table() { return bench::xray_shown(window->session().live()); }
+    const bench::XrayState& xray() { return bench::xray_of(visit()); }
+    /// Up to the client who lies on the X-ray table, the beam still off.
+    void to_beam()
+    {
+        ASSERT_TRUE(key("start_X-ray", Qt::Key_Return, Qt::AltModifier | Qt::ShiftModifier));
+        ASSERT_NO_FATAL_FAILURE(screen());
+        ASSERT_TRUE(key("screening_keep", Qt::Key_Return));
+        ASSERT_TRUE(key("screening_start", Qt::Key_Return));
+        ASSERT_TRUE(wait([&] { return visit().stops_asked; })) << text("trouble").toStdString();
+        ASSERT_TRUE(key("confirm_who", Qt::Key_Return));
+        ASSERT_TRUE(key("take_mass", Qt::Key_Space)) << title().toStdString();
+        ASSERT_TRUE(key("prepare_all", Qt::Key_Space));
+        ASSERT_TRUE(key("prepared", Qt::Key_Return));
+        ASSERT_TRUE(wait([&] { return visit().next_step() == bench::step::scan; })) << title().toStdString();
+    }
+    /// Until the string under the hand has its map.
+    void to_lines()
+    {
+        ASSERT_TRUE(key("scan_main", Qt::Key_Space)) << title().toStdString();
+        ASSERT_TRUE(wait([&] { return seen_table().complete; }, 60000)) << title().toStdString();
+        ASSERT_TRUE(key("scan_main", Qt::Key_Space)) << text("found").toStdString();
+        ASSERT_TRUE(wait([&] { return xray().standing(visit()); })) << title().toStdString();
+        ASSERT_TRUE(wait([&] { return !text("string").isEmpty(); })) << title().toStdString();
     }
     void to_bench(bool in_chamber = false, bool on_analyser = false)
     {

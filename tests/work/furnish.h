@@ -31,16 +31,19 @@ inline void pass_check(Lab& lab, const records::Instrument& i)
     ASSERT_TRUE(lab.checks.ready(i, lab.now()).ready) << lab.checks.ready(i, lab.now()).words;
 }
 
-/// Somebody on the staff; a scale, a tank, a chamber and an analyser that were checked this morning.
+/// Somebody on the staff; a scale, a tank, a chamber, an analyser and an X-ray table that were checked this morning.
 inline void furnish(Lab& lab, bool checked = true)
 {
     EXPECT_TRUE(lab.diary->save(records::StaffMember{0, "M. Tanguy", true, {}, true}));
-    for (auto kind : {bench::InstrumentKind::scale, bench::InstrumentKind::hydrostatic,
-             bench::InstrumentKind::air_displacement, bench::InstrumentKind::impedance}) {
+    for (auto kind :
+        {bench::InstrumentKind::scale, bench::InstrumentKind::hydrostatic, bench::InstrumentKind::air_displacement,
+            bench::InstrumentKind::impedance, bench::InstrumentKind::absorptiometry}) {
         const auto& row = bench::row(kind);
         const double reference =
             kind == bench::InstrumentKind::air_displacement ? virt::chamber_cylinder_l : row.reference;
-        const char* profile = kind == bench::InstrumentKind::impedance ? "stand_in_1" : "";
+        const char* profile = kind == bench::InstrumentKind::impedance        ? "stand_in_1"
+                              : kind == bench::InstrumentKind::absorptiometry ? "stand_in_table_1"
+                                                                              : "";
         const auto i = lab.diary->save(records::Instrument{
             0, kind, row.title, QString("PG-") + row.id, profile, "", "", true, reference, row.duration_min, {}});
         ASSERT_TRUE(i);

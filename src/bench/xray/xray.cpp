@@ -261,7 +261,19 @@ Outcome<Result> XrayState::result(const Visit& v) const
         messages.push_back({code, Level::caution, field, std::move(text)});
     };
     const ScanTaken& s = *standing(v);
-    for (const Message& m : s.found) messages.push_back(m);
+    std::string hidden; // limbs, in one sentence
+    for (const Message& m : s.found) {
+        if (m.code != "little_soft") {
+            messages.push_back(m);
+            continue;
+        }
+        for (const xray::RegionRow& r : xray::region_rows)
+            if (m.field.ends_with(r.id)) hidden += (hidden.empty() ? "" : ", ") + std::string(r.title);
+    }
+    if (!hidden.empty())
+        say("little_soft", "absorptiometry.regions",
+            "Hardly a place shows its fat by itself, nearly all lies over bone or beside it: " + hidden +
+                ". Fat there may be far off, and lean the other way.");
     if (s.half != xray::Half::none)
         say("half_body", "absorptiometry.regions",
             std::string("Only the ") + word(s.half) +

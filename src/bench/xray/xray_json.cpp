@@ -32,7 +32,14 @@ Json json_of(const xray::Regions& regions, const std::array<bool, xray::region_c
     return out;
 }
 
-Json json_of(const xray::Lines& lines) { return Json::parse(write_lines(lines)); }
+/// To the last digit, which `write_lines` leaves out: numbers hang on it.
+Json json_of(const xray::Lines& lines)
+{
+    Json out = {{"neck", lines.neck_mm}, {"pelvis", lines.pelvis_mm}};
+    for (const xray::LineRow& row : xray::line_rows)
+        for (const xray::Spot& s : lines.*row.line) out[row.id].push_back({s.x_mm, s.y_mm});
+    return out;
+}
 
 std::optional<xray::Lines> lines_from(const Json& j)
 {

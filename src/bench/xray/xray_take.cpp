@@ -73,6 +73,7 @@ void XrayTake::end()
 void XrayTake::picture_lost()
 {
     now_.connected = false;
+    owes_stop_ = owes_stop_ || (!now_.what.empty() && !now_.complete && !now_.reading);
     if (now_.what.empty() || now_.complete || now_.reading) return;
     broken_ = waiting_ ? "the line to the table was lost before the first row"
                        : "the line to the table was lost in row " + std::to_string(now_.rows_seen + 1) + " of " +
@@ -118,6 +119,7 @@ void XrayTake::row(const PictureWord& w)
 void XrayTake::feed(const PictureWord& w)
 {
     now_.connected = true;
+    if (std::exchange(owes_stop_, false)) to_say_ = say_stop + to_say_; // what it was told last did not reach it
     if (now_.what.empty() || now_.complete || now_.reading || !broken_.empty()) return;
     if (w.kind == PictureWord::Kind::begun && waiting_) return begun(w);
     if (waiting_ || w.scan != scan_) return;

@@ -51,6 +51,7 @@ private:
     std::vector<bool> come_;
     Signal rows_;
     std::uint32_t scan_ = 0;
+    bool owes_stop_ = false;
     bool waiting_ = false; ///< asked for, not begun by the table
     std::string broken_, to_say_;
     int looked_at_ = 0; ///< rows, when it was looked at last

@@ -74,8 +74,8 @@ std::vector<uncertainty::Input> uncertain_inputs(const Input& in)
     const double size = whole(in.regions).total_g() / 1000 / reference_kg;
     const InputErrors& e = in.errors;
     return {{"H", "height", "cm", in.height_cm, e.height_cm},
-        {"δP", in.errors.photons_kg > 0 ? "posture and water: fat for lean" : "photons and posture: fat for lean", "kg",
-            0, e.partition_kg * size},
+        {"δP", in.errors.photons_kg > 0 ? "posture and water" : "photons, posture, water", "kg", 0,
+            e.partition_kg * size},
         {"δB", "bone mineral", "", 0, e.bone_share}, {"δRA", "line of the right arm", "kg", 0, e.arm_line_kg * size},
         {"δLA", "line of the left arm", "kg", 0, e.arm_line_kg * size},
         {"δRL", "line of the right leg", "kg", 0, e.leg_line_kg * size},
@@ -283,7 +283,7 @@ std::vector<WhatIf> what_ifs(const Input& in, const LinesWorth& per_mm)
         out.push_back(
             {"the arms' lines 5 mm further in", 0, true, &quantity::appendicular_lean, lines_mm * per_mm.arms_kg});
         if (in.sides_told_apart)
-            out.push_back({"hips rotated, one hip 10 mm out of place", 0, true, &quantity::legs_asymmetry,
+            out.push_back({"hips rotated, one 10 mm out: right less left", 0, true, &quantity::legs_asymmetry,
                 hips_mm * per_mm.one_leg_kg});
     }
     return out;

@@ -15,7 +15,7 @@ using Eigen::Index;
 constexpr double seen_mm = 250; ///< of the body, before anything is said of it
 constexpr double least_seen_cm2 = 150;
 constexpr double feet_mm = 130, run_mm = 15;    ///< the part that tells head from feet
-constexpr double beside_mm = 40, opaque_ln = 3; ///< a narrow peak over both sides of so many millimetres
+constexpr double beside_mm = 40, opaque_ln = 5; ///< a narrow peak over both sides of so many millimetres
 constexpr double less_fat = 16 * 4;             ///< g/cm²: as 4 g/cm² of bone read
 constexpr int fewest_metal = 3;                 ///< pixels
 

@@ -292,7 +292,7 @@ void ScreeningPage::show_question(int at)
                        .arg(of)
                        .arg(group)
                        .arg(by.join(QStringLiteral(", ")), reason));
-    body_->setText(QString());
+    body_->setText(arrival_.aside(at));
     finding_->setText(QString());
     trouble_->setText(QString());
     const auto known = arrival_.answers().find(question.id);

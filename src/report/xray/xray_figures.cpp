@@ -64,8 +64,8 @@ QImage charcoal(const xray::Composition& s, const look::Palette& c)
     return shaded(s.fat.rows(), s.fat.cols(), c, [&](Eigen::Index r, Eigen::Index k) {
         const double soft = s.fat(r, k) + s.lean(r, k);
         if (!(soft + s.bone(r, k) > least_seen)) return 0.0;
-        return soft_share * std::pow(soft / soft_full, 0.8) +
-               (1 - soft_share) * std::pow(s.bone(r, k) / bone_full, 0.7);
+        return soft_share * std::pow(std::max(0.0, soft) / soft_full, 0.8) +
+               (1 - soft_share) * std::pow(std::max(0.0, s.bone(r, k)) / bone_full, 0.7);
     });
 }
 

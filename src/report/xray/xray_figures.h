@@ -38,6 +38,6 @@ void draw_bands(
 /// lean around it, fat outside, as wide as their shares. What is ochre in the picture is fat in the body.
 void draw_strata(QPainter& painter, const QRectF& area, const Result& result, bool trunk_with_head,
     const look::Palette& palette, int em, const MassUnit& unit);
-inline constexpr double strata_rows_high = 19.5; ///< text sizes
+inline constexpr double strata_rows_high = 16.5; ///< text sizes
 
 } // namespace fusain::report

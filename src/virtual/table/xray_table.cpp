@@ -4,6 +4,7 @@
 #include <algorithm>
 #include <chrono>
 #include <cmath>
+#include <utility>
 
 namespace fusain::virt {
 namespace {
@@ -64,7 +65,7 @@ std::string XrayTable::direct(const std::string& words)
     } else if (verb == "scan") {
         start();
     } else if (verb == "stop") {
-        stop_asked_ = true;
+        stop();
     } else {
         return "error unknown direction " + words;
     }
@@ -77,7 +78,7 @@ void XrayTable::hear(const std::string& bytes)
     for (std::size_t end; (end = heard_.find('\n')) != std::string::npos; heard_.erase(0, end + 1)) {
         const std::string word = heard_.substr(0, end);
         if (word == "scan") start();
-        if (word == "stop") stop_asked_ = true;
+        if (word == "stop") stop();
     }
     if (heard_.size() > 64) heard_.clear();
 }
@@ -86,7 +87,7 @@ void XrayTable::start()
 {
     if (running_) return;
     running_ = true;
-    announced_ = stop_asked_ = false;
+    announced_ = false;
     ++scan_;
     sent_ = 0;
     begun_s_ = now_s_;
@@ -114,23 +115,24 @@ void XrayTable::start()
     });
 }
 
-void XrayTable::stop(std::string& out)
+void XrayTable::stop()
 {
+    if (!running_) return;
     if (announced_) {
         bench::PictureWord w;
         w.kind = bench::PictureWord::Kind::ended;
         w.scan = scan_;
         w.row = sent_;
-        out += bench::encode(w);
+        pending_ += bench::encode(w);
     }
-    running_ = stop_asked_ = false;
+    running_ = false;
     making_ = {};
     map_.reset();
 }
 
 std::string XrayTable::advance_to(double t_s)
 {
-    std::string out;
+    std::string out = std::exchange(pending_, {});
     now_s_ = t_s;
     if (now_s_ >= alive_s_ + alive_every_s) {
         alive_s_ = now_s_;
@@ -160,10 +162,6 @@ std::string XrayTable::advance_to(double t_s)
         map_ = making_.get();
         begun_s_ = std::max(begun_s_, now_s_ - warm_up_s);
     }
-    if (stop_asked_) {
-        stop(out);
-        return out;
-    }
     if (!map_) return out;
     const auto rows_there = static_cast<double>(map_->rows());
     const int due =
@@ -179,8 +177,8 @@ std::string XrayTable::advance_to(double t_s)
         }
         out += bench::encode(w);
     }
-    if (sent_ == map_->rows()) stop(out);
-    return out;
+    if (sent_ == map_->rows()) stop();
+    return out + std::exchange(pending_, {});
 }
 
 } // namespace fusain::virt

@@ -42,19 +42,19 @@ public:
 
 private:
     void start();
-    void stop(std::string& out);
+    void stop();
     bool has(TableFault f) const { return faults_.count(f) > 0; }
 
     std::mt19937_64 random_;
     Speaker speaker_;
     Body body_;
     std::set<TableFault> faults_;
-    std::string heard_;
+    std::string heard_, pending_;
     double now_s_ = 0, alive_s_ = -1, begun_s_ = 0;
     double shift_share_ = 0; ///< of the field's width, to the picture's right
     std::uint32_t scan_ = 0;
     int sent_ = 0;
-    bool running_ = false, announced_ = false, stop_asked_ = false;
+    bool running_ = false, announced_ = false;
     std::future<xray::Map> making_;
     std::optional<xray::Map> map_;
     std::optional<double> phantom_at_s_;

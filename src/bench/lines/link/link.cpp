@@ -171,6 +171,7 @@ bool Link::is_of_the_room(const LinePort& port) const
 void Link::tell()
 {
     grow_old();
+    hand_on();
     now_.connected = true;
     now_.trouble.clear();
     for (const LinePort* port : ports_) {

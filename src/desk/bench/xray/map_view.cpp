@@ -12,6 +12,7 @@
 namespace fusain::desk {
 namespace {
 
+constexpr double detail_high_mm = 460;
 constexpr double fine_mm = 1, coarse_mm = 5, near_px = 12, near_knot_px = 9;
 
 /// How far a spot on the screen lies from a string.
@@ -33,7 +34,7 @@ double distance(const report::MapPlace& place, const xray::Lines& lines, const x
 
 } // namespace
 
-MapView::MapView(QWidget* parent) : QWidget(parent)
+MapView::MapView(bool detail, QWidget* parent) : QWidget(parent), detail_(detail)
 {
     setFocusPolicy(Qt::StrongFocus);
     setMinimumSize(160, 240);
@@ -81,6 +82,7 @@ void MapView::set_lines(const xray::Lines& lines)
 {
     lines_ = lines;
     has_lines_ = true;
+    if (!drag_from_) centre();
     update();
 }
 
@@ -98,8 +100,10 @@ void MapView::show_bands(bool on)
 
 void MapView::choose(xray::String string)
 {
+    if (chosen_ == string && knot_ < 0) return;
     chosen_ = string;
     knot_ = -1;
+    centre();
     update();
     emit chosen_changed();
 }
@@ -113,8 +117,30 @@ void MapView::step(double dx_mm, double dy_mm)
     emit lines_moved();
 }
 
+void MapView::centre()
+{
+    if (!detail_ || !has_lines_) return;
+    const xray::StringRow& r = xray::row(chosen_);
+    centre_ = {width_mm_ / 2, r.height ? lines_.*r.height : 0};
+    if (!r.line || (lines_.*r.line).empty()) return;
+    const xray::Polyline& line = lines_.*r.line;
+    // where it matters: a long string begins at the joint
+    const std::size_t n = r.level ? line.size() : std::min<std::size_t>(line.size(), 5);
+    centre_ = {};
+    for (std::size_t i = 0; i < n; ++i) {
+        centre_.x_mm += line[i].x_mm / static_cast<double>(n);
+        centre_.y_mm += line[i].y_mm / static_cast<double>(n);
+    }
+}
+
 report::MapPlace MapView::place() const
 {
+    if (detail_) {
+        const double scale = height() / detail_high_mm;
+        return {QRectF(width() / 2.0 - scale * centre_.x_mm, height() / 2.0 - scale * centre_.y_mm, scale * width_mm_,
+                    scale * height_mm_),
+            width_mm_, height_mm_};
+    }
     return report::place_map(
         QRectF(rect()).adjusted(4, 4, -4, -4), std::max(1.0, width_mm_), std::max(1.0, height_mm_));
 }
@@ -125,9 +151,10 @@ void MapView::paintEvent(QPaintEvent*)
     const look::Palette& c = Theme::get().palette();
     const int em = Theme::get().px(13);
     const report::MapPlace at = place();
-    p.fillRect(at.on, c.sheet);
+    if (detail_ && !has_lines_) return;
+    p.fillRect(at.on.intersected(rect()), c.sheet);
     p.setPen(QPen(c.line, 1));
-    p.drawRect(at.on);
+    p.drawRect(detail_ ? QRectF(rect()).adjusted(0, 0, -1, -1) : at.on);
     if (!picture_.isNull()) {
         p.setRenderHint(QPainter::SmoothPixmapTransform);
         p.drawImage(at.on, picture_);
@@ -180,7 +207,12 @@ void MapView::mouseMoveEvent(QMouseEvent* e)
     emit lines_moved();
 }
 
-void MapView::mouseReleaseEvent(QMouseEvent*) { drag_from_.reset(); }
+void MapView::mouseReleaseEvent(QMouseEvent*)
+{
+    drag_from_.reset();
+    centre();
+    update();
+}
 
 bool MapView::event(QEvent* e)
 {

@@ -14,13 +14,15 @@ namespace fusain::desk {
 class MapView : public QWidget {
     Q_OBJECT
 public:
-    explicit MapView(QWidget* parent = nullptr);
+    /// `detail`: not the whole body but, larger, what lies around the string that is chosen.
+    explicit MapView(bool detail = false, QWidget* parent = nullptr);
 
     /// Nothing: an empty sheet.
     void show_scan(std::shared_ptr<const xray::Composition> scan);
     /// While rows still come; so many of them are there.
     void show_rows(const xray::Image& attenuation, double dx_mm, double dy_mm, int rows_seen);
     void clear();
+    bool is_drawn() const { return !picture_.isNull(); }
 
     void set_lines(const xray::Lines& lines);
     const xray::Lines& lines() const { return lines_; }
@@ -47,6 +49,9 @@ protected:
 private:
     report::MapPlace place() const;
     void redraw();
+    void centre(); ///< of a detail: on the string that is chosen
+    bool detail_;
+    xray::Spot centre_;
     std::shared_ptr<const xray::Composition> scan_;
     QImage picture_;
     double width_mm_ = 0, height_mm_ = 0;

@@ -36,7 +36,10 @@ public:
         columns->setSpacing(18);
         map_ = new MapView;
         map_->setObjectName(QStringLiteral("lines_map"));
-        columns->addWidget(map_, 1);
+        columns->addWidget(map_, 3);
+        detail_ = new MapView(true);
+        detail_->setObjectName(QStringLiteral("lines_detail"));
+        columns->addWidget(detail_, 4);
         auto* side = new QWidget;
         auto* column = new QVBoxLayout(side);
         column->setContentsMargins(0, 0, 0, 0);
@@ -64,7 +67,7 @@ public:
         column->addWidget(bone_row_);
         column->addWidget(said_ = label("small"));
         said_->setObjectName(QStringLiteral("lines_said"));
-        with_theme(side, [side] { side->setFixedWidth(Theme::get().px(330)); });
+        with_theme(side, [side] { side->setFixedWidth(Theme::get().px(316)); });
         columns->addWidget(side);
         body_->addLayout(columns, 1);
         const auto plain = [&](const char* sequence, const char* cap, const char* words, const char* name) {
@@ -82,7 +85,7 @@ public:
         connect(done_, &QAbstractButton::clicked, this, &LinesPanel::accept);
         connect(undo_, &QAbstractButton::clicked, this, [this] {
             if (before_.empty()) return;
-            map_->set_lines(before_.back());
+            draw(before_.back());
             before_.pop_back();
             by_ = before_.empty() ? first_by_ : "technician";
             follow();
@@ -90,7 +93,7 @@ public:
         connect(last_, &QAbstractButton::clicked, this, &LinesPanel::lay_over);
         connect(program_, &QAbstractButton::clicked, this, [this] {
             keep_before();
-            map_->set_lines(own().standing(session_.visit())->lines);
+            draw(own().standing(session_.visit())->lines);
             by_ = "program";
             follow();
         });
@@ -113,12 +116,20 @@ public:
         connect(&session_, &work::Session::refused, this, [this](const Message& why) {
             if (isVisible()) said_->setText(q(why.text));
         });
-        connect(map_, &MapView::grabbed, this, [this] {
-            keep_before();
-            by_ = "technician";
-        });
-        connect(map_, &MapView::lines_moved, this, &LinesPanel::follow);
-        connect(map_, &MapView::chosen_changed, this, &LinesPanel::tell_string);
+        for (const auto& [view, other] : {std::pair{map_, detail_}, {detail_, map_}}) {
+            connect(view, &MapView::grabbed, this, [this] {
+                keep_before();
+                by_ = "technician";
+            });
+            connect(view, &MapView::lines_moved, this, [this, view = view, other = other] {
+                other->set_lines(view->lines());
+                follow();
+            });
+            connect(view, &MapView::chosen_changed, this, [this, view = view, other = other] {
+                other->choose(view->chosen());
+                tell_string();
+            });
+        }
         poll_.setInterval(poll_ms);
         connect(&poll_, &QTimer::timeout, this, &LinesPanel::look);
         calm_.setSingleShot(true);
@@ -178,6 +189,7 @@ private:
     void forget()
     {
         map_->clear();
+        detail_->clear();
         scan_.reset();
         before_.clear();
         ghost_.reset();
@@ -201,18 +213,25 @@ private:
         const bench::ScanTaken& taken = *own().standing(v);
         scan_ = std::make_shared<const xray::Composition>(std::move((*scan).made_of));
         map_->show_scan(scan_);
+        detail_->show_scan(scan_);
         if (const auto last = work::last_scan(session_.store(), v, session_.visit_id())) {
             last_day_ = last->day;
             ghost_ = xray::carried(last->lines, last->frame, taken.frame);
             map_->set_ghost(ghost_);
+            detail_->set_ghost(ghost_);
         }
         const bench::LinesSeen* seen = own().lines(v);
-        map_->set_lines(seen ? seen->lines : taken.lines);
+        draw(seen ? seen->lines : taken.lines);
         first_by_ = by_ = seen ? seen->by : "program";
         follow();
         direct();
     }
 
+    void draw(const xray::Lines& lines)
+    {
+        map_->set_lines(lines);
+        detail_->set_lines(lines);
+    }
     void keep_before() { before_.push_back(map_->lines()); }
 
     /// Every number by the lines as they stand now.
@@ -273,7 +292,7 @@ private:
             return;
         }
         keep_before();
-        map_->set_lines(*ghost_);
+        draw(*ghost_);
         by_ = "last";
         follow();
         if (crossed().empty())
@@ -385,7 +404,7 @@ private:
         }
     }
 
-    MapView* map_;
+    MapView *map_, *detail_;
     QLabel *string_, *worth_, *last_words_, *said_;
     Figure* table_;
     KeyButton *done_, *undo_, *last_, *program_, *bands_, *bone_, *export_;

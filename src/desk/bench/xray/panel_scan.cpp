@@ -22,9 +22,20 @@ public:
         found_ = label("trouble");
         found_->setObjectName(QStringLiteral("found"));
         body_->addWidget(found_);
+        auto* row = new QHBoxLayout;
+        row->setContentsMargins(0, 0, 0, 0);
+        auto* left = new QVBoxLayout;
+        left->setContentsMargins(0, 0, 0, 0);
+        left->addStretch();
+        left->addWidget(left_ = label("huge"));
+        left->addWidget(left_words_ = label("heading"));
+        left->addStretch();
+        left_->setObjectName(QStringLiteral("time_left"));
+        row->addLayout(left, 2);
         map_ = new MapView;
         map_->setObjectName(QStringLiteral("map"));
-        body_->addWidget(map_, 5);
+        row->addWidget(map_, 3);
+        body_->addLayout(row, 5);
         typed_ = new TypedScan(session_);
         body_->addWidget(typed_, 5);
         typed_->hide();
@@ -101,8 +112,8 @@ private:
 
     static QString time_left(double seconds)
     {
-        return seconds < 90 ? QStringLiteral("about %1 s").arg(5 * std::ceil(seconds / 5), 0, 'f', 0)
-                            : QStringLiteral("about %1 min").arg(std::ceil(seconds / 60), 0, 'f', 0);
+        return seconds < 90 ? QStringLiteral("%1 s").arg(5 * std::ceil(seconds / 5), 0, 'f', 0)
+                            : QStringLiteral("%1 min").arg(std::ceil(seconds / 60), 0, 'f', 0);
     }
     QString dose() const
     {
@@ -125,7 +136,10 @@ private:
         type_->setVisible(!busy && !typing);
         done_->setVisible(scan && !busy && !typing);
         done_->set_words(scan && scan->has_map ? QStringLiteral("to the lines") : QStringLiteral("to the result"));
-        map_->setVisible(!typing);
+        map_->setVisible(!typing && map_->is_drawn());
+        left_->setVisible(!typing);
+        left_words_->setVisible(!typing);
+        if (!busy) tell_large({}, {});
         QStringList found;
         if (busy)
             for (const Message& m : x.found) found << QStringLiteral("◆ ") + q(m.text);
@@ -176,8 +190,17 @@ private:
         return nullptr;
     }
 
+    void tell_large(const QString& number, const QString& words)
+    {
+        if (left_words_->text() == words && left_->property("said").toString() == number) return;
+        left_->setProperty("said", number);
+        left_->setText(number.isEmpty() ? QString() : large(number));
+        left_words_->setText(words);
+    }
+
     void direct_busy(const XrayShown& x)
     {
+        if (x.complete || x.reading || x.rows == 0) tell_large({}, {});
         if (x.complete) {
             const bool again = !*x.scan || std::any_of(x.found.begin(), x.found.end(),
                                                [](const Message& m) { return m.level == Level::repeat; });
@@ -198,13 +221,13 @@ private:
             return say(QStringLiteral("The table is told to begin …"), QStringLiteral("Stay out of the beam."));
         const double left = x.rows_seen > 8 ? clock_.elapsed() / 1000.0 / x.rows_seen * (x.rows - x.rows_seen) : 0;
         say(x.found.empty() ? QStringLiteral("The beam is on: lie still") : QStringLiteral("Look: something is wrong"),
-            QStringLiteral("Row %1 of %2%3. X stops the beam at once; what has come is kept.")
+            QStringLiteral("Row %1 of %2. X stops the beam at once; what has come is kept.")
                 .arg(x.rows_seen)
-                .arg(x.rows)
-                .arg(left > 0 ? QStringLiteral(", %1 to go").arg(time_left(left)) : QString()));
+                .arg(x.rows));
+        tell_large(left > 0 ? time_left(left) : QString(), left > 0 ? QStringLiteral("to go") : QString());
     }
 
-    QLabel* found_;
+    QLabel *found_, *left_, *left_words_;
     MapView* map_;
     TypedScan* typed_;
     KeyButton *main_, *out_, *again_, *type_, *done_;

@@ -30,7 +30,7 @@ signals:
 private:
     void take();
     void choose_file();
-    void read(const QString& path);
+    Q_INVOKABLE void read(const QString& path);
     void read_table();
     void ask_about(const std::vector<std::string>& unknown);
     void read_map();
