@@ -112,7 +112,7 @@ int main(int argc, char** argv)
 
     std::mt19937_64 random(seed);
     const xray::Table table = virt::stand_in_table();
-    Errors own, drawn, lines, repeat;
+    Errors own, drawn, lines, repeat, organs;
     int refused = 0;
     std::map<std::string, int> why;
     for (int i = 0; i < people; ++i) {
@@ -127,6 +127,7 @@ int main(int argc, char** argv)
             continue;
         }
         const xray::Regions t = truth.regions(truth.lines);
+        if (read->visceral) organs.add("visceral", read->visceral->mass_g, truth.visceral_g(read->lines));
         own.add("whole", xray::whole(read->regions), xray::whole(t));
         const xray::Regions by_true = xray::regions(read->made_of, truth.lines), cut = truth.regions(read->lines);
         for (std::size_t k = 0; k < xray::region_count; ++k) {
@@ -157,6 +158,7 @@ int main(int argc, char** argv)
     drawn.print("by the true lines");
     own.print("by the program's lines");
     lines.print("what the lines alone shift (truth cut by the program's lines)");
+    organs.print("fat around the organs, within the waist band");
     repeat.print("second scan less first, after getting off (SD over √2 is the precision)");
 
     struct Fault {
@@ -174,6 +176,9 @@ int main(int argc, char** argv)
     swapped.frames_swapped = true;
     all.push_back({"an arm over the field's edge", "off_field", away});
     all.push_back({"frames swapped", "frames_swapped", swapped});
+    virt::ScanFaults metal;
+    metal.metal_mm = 30;
+    all.push_back({"a buckle of 30 mm", "metal", metal});
     std::printf("\n%-30s caught\n", "fault");
     for (Fault& f : all) {
         std::map<std::string, int> said;

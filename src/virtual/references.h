@@ -17,6 +17,8 @@ struct Reference {
     double step;          ///< while the fault `reference_step` is on
     double x = 0;         ///< reactance of a network of resistor and capacitor; 0: it has none
     bool of_analyser() const { return x != 0; }
+    /// Read by an instrument that speaks for itself, not by the tank room.
+    bool of_another() const { return of_analyser() || channel == bench::Channel::phantom; }
 };
 std::span<const Reference> references();
 const Reference& reference(bench::Channel channel);

@@ -161,7 +161,8 @@ TEST(Before, EveryInstrumentIsCheckedOverItsLine)
              Row{"absorptiometry", "Table", 2, 1}}) {
         ASSERT_NO_FATAL_FAILURE(add_instrument(b, row.kind, row.name, QString("S-") + row.name));
         for (const bool stepped : {true, false}) {
-            b.room->direct(QString("fault reference_step %1").arg(stepped ? "on" : "off"));
+            for (const char* fault : {"reference_step", "table_drifts"})
+                b.room->direct(QString("fault %1 %2").arg(fault, stepped ? "on" : "off"));
             ASSERT_TRUE(b.key("begin_check", Qt::Key_C)) << row.name;
             for (int i = 0; i < row.confirms; ++i) {
                 if (b.text("check_title") == "Warming up") work::set_clock(work::clock_now().addSecs(130));
@@ -374,20 +375,21 @@ TEST(Before, WhatIsMeasuredElsewhereIsHeldAgainstTheLastTimeToo)
     const auto client = b.add_client();
     ASSERT_TRUE(b.window->lab().diary->save(records::Instrument{
         0, bench::InstrumentKind::absorptiometry, "X-ray", "X-01", "", "", "", true, 1.1, 20, 180.0}));
-    const auto screen_at = [&](const QDate& day, int hour) {
+    const auto screen_at = [&](const QDate& day, int hour, long& booked) {
         at_clock(hour, 0, day);
-        const auto booked = book(b, client.id, Method::absorptiometry, "X-01", QTime(hour, 0), 20, day);
+        booked = book(b, client.id, Method::absorptiometry, "X-01", QTime(hour, 0), 20, day).id;
         b.window->show_day();
         b.window->findChild<DayPage*>()->show_day(day);
         ASSERT_TRUE(b.key("day_go", Qt::Key_Return));
         ASSERT_NO_FATAL_FAILURE(b.screen());
     };
-    ASSERT_NO_FATAL_FAILURE(screen_at(QDate(2026, 11, 23), 9));
+    long booked = 0;
+    ASSERT_NO_FATAL_FAILURE(screen_at(QDate(2026, 11, 23), 9, booked));
     EXPECT_TRUE(b.text("screening_side").contains("No earlier visit")) << "there is nothing to compare with";
     ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
-    ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+    ASSERT_TRUE(b.window->lab().diary->close(booked, {Method::absorptiometry})) << "on another instrument's own screen";
     ASSERT_EQ(b.window->lab().diary->bookings_of(client.id)[0].state, records::BookingState::measured);
-    ASSERT_NO_FATAL_FAILURE(screen_at(QDate(2027, 3, 22), 16));
+    ASSERT_NO_FATAL_FAILURE(screen_at(QDate(2027, 3, 22), 16, booked));
     EXPECT_TRUE(b.text("screening_side")
                     .contains("Will not compare cleanly with the visit of 23 November 2026: time of day differs"))
         << b.text("screening_side").toStdString();

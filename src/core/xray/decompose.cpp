@@ -14,6 +14,7 @@ using Eigen::ArrayXd;
 using Eigen::Index;
 
 constexpr double body_g_per_cm2 = 1.0;
+constexpr int air_from_px = 3;
 constexpr double air_g_per_cm2 = 0.2;   ///< under it nothing is in the beam
 constexpr double default_photons = 1e5; ///< a pixel, where there is no air to tell
 constexpr double fine_px = 0.7, coarse_px = 1.5;
@@ -153,9 +154,11 @@ private:
     {
         const double rows = near_rows_mm / shape_.dy_mm,
                      columns = (trunk_ ? trunk_columns_mm : limb_columns_mm) / shape_.dx_mm;
+        // a foot is bone but for a few pixels of its rim: the shin above it knows its coat better
+        const double far = trunk_ ? 1e-4 : 0.1;
         const auto near = [&](const Image& v) -> Image {
             return blurred(v, rows, columns) + 1e-2 * blurred(v, 3 * rows, 3 * columns) +
-                   1e-4 * blurred(v, 9 * rows, 9 * columns) + 1e-7 * blurred(v, 30 * rows, 30 * columns);
+                   far * blurred(v, 9 * rows, 9 * columns) + 1e-7 * blurred(v, 30 * rows, 30 * columns);
         };
         return near(weight * field) / near(weight).max(1e-30);
     }
@@ -296,8 +299,9 @@ Composition decompose(const Shape& shape, const Table& table, const std::vector<
     out.dx_mm = shape.dx_mm;
     out.dy_mm = shape.dy_mm;
     out.area = shape.fat + shape.lean >= body_g_per_cm2;
-    out.fat = shape.fat;
-    out.lean = shape.lean;
+    const Mask near = grown(shape.body, air_from_px); // beyond it there is only the noise of air
+    out.fat = near.select(shape.fat, 0);
+    out.lean = near.select(shape.lean, 0);
     out.bone = Image::Zero(shape.fat.rows(), shape.fat.cols());
     out.has_bone = Mask::Constant(shape.fat.rows(), shape.fat.cols(), false);
     const Image depth = depth_in(shape.body, static_cast<int>(std::round(trunk_rim_mm / shape.dx_mm)) + 2);

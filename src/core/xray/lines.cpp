@@ -33,9 +33,10 @@ double part(double border, double from, double step) { return std::clamp((border
 
 using Shares = std::array<double, region_count>;
 
-/// What each region takes of each pixel.
-template <class Take>
-void each_pixel(const Lines& lines, Eigen::Index rows, Eigen::Index columns, double dx, double dy, const Take& take)
+/// What each region takes of each pixel that is wanted.
+template <class Wanted, class Take>
+void each_pixel(const Lines& lines, Eigen::Index rows, Eigen::Index columns, double dx, double dy, const Wanted& wanted,
+    const Take& take)
 {
     std::vector<double> right_leg(static_cast<std::size_t>(columns)), left_leg(right_leg.size());
     for (std::size_t c = 0; c < right_leg.size(); ++c) {
@@ -54,6 +55,7 @@ void each_pixel(const Lines& lines, Eigen::Index rows, Eigen::Index columns, dou
                      gynoid =
                          band(lines.pelvis_mm + gynoid_from * android_mm, lines.pelvis_mm + gynoid_to * android_mm);
         for (Eigen::Index c = 0; c < columns; ++c) {
+            if (!wanted(r, c)) continue;
             const double left = static_cast<double>(c) * dx;
             const double arm_r = (1 - head) * part(right_arm, left, dx),
                          arm_l = (1 - head) * (1 - part(left_arm, left, dx));
@@ -124,9 +126,11 @@ Messages check(const Lines& lines, double width_mm, double height_mm)
 std::vector<Image> shares(const Lines& lines, Eigen::Index rows, Eigen::Index columns, double dx, double dy)
 {
     std::vector<Image> out(region_count, Image::Zero(rows, columns));
-    each_pixel(lines, rows, columns, dx, dy, [&](Eigen::Index r, Eigen::Index c, const Shares& share) {
-        for (std::size_t i = 0; i < region_count; ++i) out[i](r, c) = share[i];
-    });
+    each_pixel(
+        lines, rows, columns, dx, dy, [](Eigen::Index, Eigen::Index) { return true; },
+        [&](Eigen::Index r, Eigen::Index c, const Shares& share) {
+            for (std::size_t i = 0; i < region_count; ++i) out[i](r, c) = share[i];
+        });
     return out;
 }
 
@@ -134,7 +138,10 @@ Regions regions(const Composition& scan, const Lines& lines)
 {
     Regions out{};
     const double area = scan.pixel_cm2();
-    each_pixel(lines, scan.fat.rows(), scan.fat.cols(), scan.dx_mm, scan.dy_mm,
+    const auto holds_something = [&](Eigen::Index r, Eigen::Index c) {
+        return scan.area(r, c) || scan.fat(r, c) != 0 || scan.lean(r, c) != 0 || scan.bone(r, c) != 0;
+    };
+    each_pixel(lines, scan.fat.rows(), scan.fat.cols(), scan.dx_mm, scan.dy_mm, holds_something,
         [&](Eigen::Index r, Eigen::Index c, const Shares& share) {
             const Mass here{
                 area * scan.fat(r, c), area * scan.lean(r, c), area * scan.bone(r, c), scan.area(r, c) ? area : 0};

@@ -3,6 +3,7 @@
 
 #include "bench/files/protocol_file.h"
 #include "core/base/limits.h"
+#include "desk/rules/bone_reference_row.h"
 #include "records/diary/clock.h"
 #include "report/sheets/sheets.h"
 
@@ -222,6 +223,8 @@ void RulesPage::show_house()
             lab_.say_changed();
         });
     }
+    house_->addWidget(new BoneReferenceRow(lab_));
+    house_->addWidget(hairline(false));
     const auto versions = lab_.rules.history(QStringLiteral("house"));
     house_->addWidget(label("small",
         versions.empty() ? QStringLiteral("Nothing changed yet: every rule stands at its default.")

@@ -96,7 +96,7 @@ public:
     {
         TrueMap out;
         out.dx_mm = out.dy_mm = px_;
-        out.fat = out.lean = out.bone = Image::Zero(rows_, columns_);
+        out.fat = out.lean = out.bone = out.visceral = Image::Zero(rows_, columns_);
         const double turn = p_.turned_deg * std::numbers::pi / 180, area = px_ * px_ / 100;
         for (Index r = 0; r < rows_; ++r)
             for (Index c = 0; c < columns_; ++c) {
@@ -108,6 +108,7 @@ public:
                 out.fat(r, c) = s.fat;
                 out.lean(r, c) = s.lean;
                 out.bone(r, c) = s.bone;
+                out.visceral(r, c) = s.visceral;
                 out.visceral_fat_kg += s.visceral * area / 1000;
             }
         out.lines = lines(wide, coat);
@@ -271,6 +272,17 @@ xray::Regions TrueMap::regions(const xray::Lines& by) const
     c.dx_mm = dx_mm;
     c.dy_mm = dy_mm;
     return xray::regions(c, by);
+}
+
+double TrueMap::visceral_g(const xray::Lines& by) const
+{
+    xray::Composition c;
+    c.fat = visceral;
+    c.lean = c.bone = Image::Zero(fat.rows(), fat.cols());
+    c.area = visceral > 0;
+    c.dx_mm = dx_mm;
+    c.dy_mm = dy_mm;
+    return xray::regions(c, by)[xray::index(xray::Region::android)].fat_g;
 }
 
 TrueMap lie_down(const Body& body, const Posture& posture, double width_mm, double height_mm, double pixel_mm)

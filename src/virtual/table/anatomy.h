@@ -19,12 +19,15 @@ struct Posture {
 /// What truly lies in each pixel, g/cm², and where its anatomy puts the lines.
 struct TrueMap {
     xray::Image fat, lean, bone;
+    xray::Image visceral; ///< of the fat
     double dx_mm = 0, dy_mm = 0;
     xray::Lines lines;
     double visceral_fat_kg = 0;
 
     /// By these lines; pixels of 1 g/cm² and more are body.
     xray::Regions regions(const xray::Lines& by) const;
+    /// Fat around the organs within the android band.
+    double visceral_g(const xray::Lines& by) const;
 };
 
 /// Coat and width are chosen so that the map holds the body's fat and fat-free mass, bone its share.

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "virtual/table/xray_table.h"
 
+#include "virtual/references.h"
+
 #include <algorithm>
 #include <chrono>
 #include <cmath>
@@ -13,7 +15,6 @@ using Eigen::Index;
 
 constexpr double pixel_mm = 5, alive_every_s = 0.2, warm_up_s = 2, phantom_s = 3;
 constexpr double motion_mm = 16, motion_at = 0.62, off_field_mm = 120, buckle_mm = 40, drift = 0.02, half_shift = 0.22;
-constexpr double phantom_g_per_cm2 = 1.1, phantom_sd = 0.0011, phantom_drifted = 0.035;
 constexpr double dose_usv = 4;
 
 constexpr TableFaultRow rows[] = {{TableFault::moves, "moves", "X-ray: the client moves"},
@@ -140,9 +141,9 @@ std::string XrayTable::advance_to(double t_s)
     }
     if (phantom_at_s_ && now_s_ >= *phantom_at_s_) {
         phantom_at_s_.reset();
-        std::normal_distribution<> normal(0, phantom_sd);
+        const Reference& phantom = reference(bench::Channel::phantom);
         speaker_.say(bench::Channel::phantom, now_s_,
-            phantom_g_per_cm2 + normal(random_) + (has(TableFault::drifts) ? phantom_drifted : 0), true, false, out);
+            read_reference(phantom, 0, false, has(TableFault::drifts), random_), true, false, out);
     }
     if (!running_) return out;
     if (!announced_) {

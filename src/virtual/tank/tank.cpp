@@ -106,7 +106,7 @@ std::string Tank::direct(const std::string& words)
     } else if (verb == "up") {
         place_ = Place::out;
     } else if (const auto ref = std::find_if(references().begin(), references().end(),
-                   [&](const Reference& x) { return verb == x.word && !x.of_analyser(); });
+                   [&](const Reference& x) { return verb == x.word && !x.of_another(); });
                ref != references().end()) {
         if (ref->channel == bench::Channel::scale) {
             on_scale_ = false;
