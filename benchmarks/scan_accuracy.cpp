@@ -114,7 +114,7 @@ int main(int argc, char** argv)
     const xray::Table table = virt::stand_in_table();
     Errors own, drawn, lines, repeat, organs;
     int refused = 0;
-    std::map<std::string, int> why;
+    std::map<std::string, int> why, cautioned;
     for (int i = 0; i < people; ++i) {
         const Client c = client(random);
         const auto truth = virt::lie_down(c.body, c.posture, table.field_width_mm, table.field_height_mm, pixel);
@@ -127,6 +127,7 @@ int main(int argc, char** argv)
             continue;
         }
         const xray::Regions t = truth.regions(truth.lines);
+        for (const Message& m : read.messages()) ++cautioned[m.code];
         if (read->visceral) organs.add("visceral", read->visceral->mass_g, truth.visceral_g(read->lines));
         own.add("whole", xray::whole(read->regions), xray::whole(t));
         const xray::Regions by_true = xray::regions(read->made_of, truth.lines), cut = truth.regions(read->lines);
@@ -154,6 +155,7 @@ int main(int argc, char** argv)
     std::printf(
         "%d virtual clients, seed %u, %.0f mm pixels; refused without a fault: %d", people, seed, pixel, refused);
     for (const auto& [code, n] : why) std::printf(" (%s %d)", code.c_str(), n);
+    for (const auto& [code, n] : cautioned) std::printf("; %s said %d times", code.c_str(), n);
     std::printf("\n");
     drawn.print("by the true lines");
     own.print("by the program's lines");
@@ -188,7 +190,10 @@ int main(int argc, char** argv)
             const auto body = virt::lie_down(c.body, c.posture, table.field_width_mm, table.field_height_mm, pixel);
             const auto read =
                 xray::read(virt::scan(body, table, {}, f.faults, seed + 7777 + static_cast<unsigned>(i)), table);
-            ++said[read ? "nothing" : read.messages().front().code];
+            std::string code = read ? "nothing" : read.messages().front().code;
+            for (const Message& m : read.messages())
+                if (m.code == f.code) code = m.code; // a caution comes with the numbers
+            ++said[code];
         }
         std::printf("%-30s %5.1f %%  ", f.name, 100.0 * said[f.code] / per_fault);
         for (const auto& [code, n] : said)

@@ -308,3 +308,43 @@ TEST(Room, OnTheAnalyserNothingIsCut)
     b.window->findChild<QPlainTextEdit*>("group_names")->setPlainText("nobody\nnobody else");
     r.look("a crew");
 }
+
+TEST(Room, OnTheXrayTableNothingIsCut)
+{
+    Room r;
+    Bench& b = *r.b;
+    ASSERT_TRUE(b.key("start_X-ray", Qt::Key_Return, Qt::AltModifier | Qt::ShiftModifier));
+    ASSERT_NO_FATAL_FAILURE(b.screen());
+    ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
+    ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    ASSERT_TRUE(b.key("take_mass", Qt::Key_Space));
+    ASSERT_TRUE(b.key("see_agreed", Qt::Key_1));
+    ASSERT_TRUE(b.key("see_alone", Qt::Key_2));
+    r.look("lying down, much left out");
+    ASSERT_TRUE(b.key("prepared", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.seen_table().connected; }));
+    r.look("before the beam");
+    b.room->direct("fault off_field on");
+    QTest::qWait(200);
+    ASSERT_TRUE(b.key("scan_main", Qt::Key_Space));
+    ASSERT_TRUE(b.wait([&] { return b.text("found").contains("edge"); }, 40000));
+    r.look("the scan, over the edge");
+    ASSERT_TRUE(b.key("scan_out", Qt::Key_X));
+    b.room->direct("fault off_field off");
+    ASSERT_TRUE(b.wait([&] { return !b.visit().running() && b.button("scan_type"); }));
+    r.look("start over");
+    ASSERT_TRUE(b.key("scan_type", Qt::Key_T));
+    r.look("typed regions");
+    QTest::keyClick(b.field("typed_head_fat_g"), Qt::Key_Escape);
+    ASSERT_NO_FATAL_FAILURE(b.to_lines());
+    r.look("the lines");
+    ASSERT_TRUE(b.key("lines_bone", Qt::Key_Z));
+    r.look("a reference for bone typed");
+    QTest::keyClick(b.field("bone_mean"), Qt::Key_Escape);
+    ASSERT_TRUE(b.key("lines_done", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.text("result_title").contains("% fat"); })) << b.title().toStdString();
+    r.look("result by X-ray");
+    ASSERT_TRUE(b.key("every_equation", Qt::Key_E));
+    r.look("thresholds");
+}

@@ -10,7 +10,7 @@ XrayState& own(Visit& v) { return dynamic_cast<XrayState&>(v.own()); }
 const XrayState& own(const Visit& v) { return xray_of(v); }
 
 constexpr LyingRow lying[] = {
-    {"see_agreed", "told: what this scan gives, and how many there were; the client agrees", "agreed to this scan", ""},
+    {"see_agreed", "told what this scan gives, and agrees to it", "agreed to this scan", ""},
     {"see_alone", "nobody else in the room, the door shut", "nobody else in the room", ""},
     {"see_xray_metal", "nothing on with metal: zips, hooks, underwire, jewellery", "nothing on with metal",
         "metal left on: it reads as bone and spoils the fat beside it"},

@@ -306,6 +306,7 @@ void DemoPlayer::play()
     add(
         QStringLiteral("keep the sheets"), [] { return true; }, [this] { keep_sheets(QString()); });
     play_analyser();
+    play_xray();
     since_.start();
     timer_.start(120);
 }
@@ -323,7 +324,7 @@ void DemoPlayer::answer_screening(bool with_pictures)
             }
             const auto* title = window_.findChild<QLabel*>(QStringLiteral("screening_title"));
             if (++*asked == 12 && with_pictures) picture(QStringLiteral("screening"));
-            if (can_press(QStringLiteral("answer_never"))) {
+            if (can_press(QStringLiteral("answer_never")) && !title->text().contains(QStringLiteral("scans"))) {
                 if (with_pictures && title->text().contains(QStringLiteral("food"))) {
                     window_.findChild<QLineEdit*>(QStringLiteral("screening_typed"))
                         ->setText(QStringLiteral("80 min ago"));
@@ -332,6 +333,9 @@ void DemoPlayer::answer_screening(bool with_pictures)
                 } else {
                     press(QStringLiteral("answer_never"));
                 }
+            } else if (title->text().contains(QStringLiteral("scans")) && can_press(QStringLiteral("answer_take"))) {
+                window_.findChild<QLineEdit*>(QStringLiteral("screening_typed"))->setText(QStringLiteral("1"));
+                press(QStringLiteral("answer_take"));
             } else if (can_press(QStringLiteral("answer_no"))) {
                 press(title->text().contains(QStringLiteral("Bladder")) ||
                               title->text().contains(QStringLiteral("somebody stay"))

@@ -30,6 +30,7 @@ private:
     void picture(const QString& name);
     void answer_screening(bool with_pictures);
     void play_analyser();
+    void play_xray();
     void keep_sheets(const QString& prefix);
     void press(const QString& object_name);
     QAbstractButton* button(const QString& object_name) const;

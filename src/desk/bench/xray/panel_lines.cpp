@@ -42,7 +42,7 @@ public:
         columns->addWidget(detail_, 4);
         auto* side = new QWidget;
         auto* column = new QVBoxLayout(side);
-        column->setContentsMargins(0, 0, 0, 0);
+        column->setContentsMargins(0, 0, 10, 0);
         column->setSpacing(6);
         column->addWidget(string_ = label("heading"));
         string_->setObjectName(QStringLiteral("string"));
@@ -50,10 +50,6 @@ public:
         worth_->setObjectName(QStringLiteral("worth"));
         column->addWidget(last_words_ = label("small"));
         last_words_->setObjectName(QStringLiteral("beside_last"));
-        column->addSpacing(6);
-        table_ = new Figure([this](QPainter& p, const QRectF& area) { draw_table(p, area); });
-        table_->setObjectName(QStringLiteral("regions"));
-        column->addWidget(table_, 1);
         bone_row_ = new TypedRow(
             {{QStringLiteral("bone mineral expected"), "bone_mean",
                  mean_ = new NumberField("bone_reference.mean_kg", Measure::none)},
@@ -65,10 +61,14 @@ public:
         bone_row_->put_first(source_);
         bone_row_->hide();
         column->addWidget(bone_row_);
+        column->addSpacing(6);
+        table_ = new Figure([this](QPainter& p, const QRectF& area) { draw_table(p, area); });
+        table_->setObjectName(QStringLiteral("regions"));
+        column->addWidget(table_, 1);
         column->addWidget(said_ = label("small"));
         said_->setObjectName(QStringLiteral("lines_said"));
-        with_theme(side, [side] { side->setFixedWidth(Theme::get().px(316)); });
-        columns->addWidget(side);
+        columns->addWidget(side_ = new Scroll(side));
+        with_theme(this, [this] { share_room(); });
         body_->addLayout(columns, 1);
         const auto plain = [&](const char* sequence, const char* cap, const char* words, const char* name) {
             return key(QKeySequence(QString::fromLatin1(sequence)), QString::fromUtf8(cap), QString::fromUtf8(words),
@@ -185,6 +185,16 @@ public:
 
 private:
     const bench::XrayState& own() const { return bench::xray_of(session_.visit()); }
+
+    /// Where it is narrow the glass gives way to the numbers.
+    void share_room()
+    {
+        const Theme& t = Theme::get();
+        side_->setFixedWidth(std::min(t.px(326), static_cast<int>(0.48 * width())));
+        table_->setMinimumHeight(t.px(180));
+        detail_->setVisible(width() >= t.px(760));
+    }
+    void resizeEvent(QResizeEvent*) override { share_room(); }
 
     void forget()
     {
@@ -365,8 +375,8 @@ private:
     void draw_table(QPainter& p, const QRectF& area)
     {
         const look::Palette& c = Theme::get().palette();
-        const int em = Theme::get().px(14);
-        const double row = std::min(1.75 * em, area.height() / 11);
+        const double row = std::min(1.75 * Theme::get().px(14), area.height() / 10.5);
+        const int em = std::min(Theme::get().px(14), static_cast<int>(0.86 * row));
         const auto unit = mass_unit();
         const auto put = [&](int line, double from, double width, int flags, const QString& words, look::Voice voice,
                              const QColor& color) {
@@ -405,6 +415,7 @@ private:
     }
 
     MapView *map_, *detail_;
+    QWidget* side_;
     QLabel *string_, *worth_, *last_words_, *said_;
     Figure* table_;
     KeyButton *done_, *undo_, *last_, *program_, *bands_, *bone_, *export_;

@@ -22,7 +22,8 @@ public:
         found_ = label("trouble");
         found_->setObjectName(QStringLiteral("found"));
         body_->addWidget(found_);
-        auto* row = new QHBoxLayout;
+        seen_ = new QWidget;
+        auto* row = new QHBoxLayout(seen_);
         row->setContentsMargins(0, 0, 0, 0);
         auto* left = new QVBoxLayout;
         left->setContentsMargins(0, 0, 0, 0);
@@ -35,7 +36,7 @@ public:
         map_ = new MapView;
         map_->setObjectName(QStringLiteral("map"));
         row->addWidget(map_, 3);
-        body_->addLayout(row, 5);
+        body_->addWidget(seen_, 5);
         typed_ = new TypedScan(session_);
         body_->addWidget(typed_, 5);
         typed_->hide();
@@ -136,9 +137,8 @@ private:
         type_->setVisible(!busy && !typing);
         done_->setVisible(scan && !busy && !typing);
         done_->set_words(scan && scan->has_map ? QStringLiteral("to the lines") : QStringLiteral("to the result"));
-        map_->setVisible(!typing && map_->is_drawn());
-        left_->setVisible(!typing);
-        left_words_->setVisible(!typing);
+        seen_->setVisible(!typing);
+        map_->setVisible(map_->is_drawn());
         if (!busy) tell_large({}, {});
         QStringList found;
         if (busy)
@@ -228,6 +228,7 @@ private:
     }
 
     QLabel *found_, *left_, *left_words_;
+    QWidget* seen_;
     MapView* map_;
     TypedScan* typed_;
     KeyButton *main_, *out_, *again_, *type_, *done_;

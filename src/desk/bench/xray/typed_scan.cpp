@@ -69,11 +69,14 @@ TypedScan::TypedScan(work::Session& session) : session_(session), said_(label("t
     std::vector<TypedRow::Field> all;
     std::size_t i = 0;
     for (const xray::RegionRow& r : xray::region_rows)
-        for (const auto& [limit, words] : {std::pair{"absorptiometry.fat_g", "fat"},
-                 {"absorptiometry.lean_g", "lean soft tissue"}, {"absorptiometry.bmc_g", "bone mineral"}}) {
+        for (const auto& [limit, words] : {std::pair{"absorptiometry.fat_g", "fat"}, {"absorptiometry.lean_g", "lean"},
+                 {"absorptiometry.bmc_g", "bone"}}) {
             auto* field = fields_.emplace_back(new NumberField(limit, Measure::none));
-            all.push_back({QString::fromLatin1(r.title) + QStringLiteral(", ") + QString::fromLatin1(words),
-                names[i++].c_str(), field});
+            with_theme(field, [field] { field->edit()->setFixedWidth(Theme::get().px(96)); });
+            const QString title = r.region == xray::Region::android  ? QStringLiteral("waist band")
+                                  : r.region == xray::Region::gynoid ? QStringLiteral("hip band")
+                                                                     : QString::fromLatin1(r.title);
+            all.push_back({title + QStringLiteral(", ") + QString::fromLatin1(words), names[i++].c_str(), field});
         }
     head_in_trunk_ = toggle(QStringLiteral("the table's trunk holds the head"));
     head_in_trunk_->setObjectName(QStringLiteral("head_in_trunk"));
