@@ -60,10 +60,10 @@ struct Input {
 ///                gynoid where they are known
 /// Returned: percent fat of the whole (fat / (fat + lean + bone)) and of soft tissue, fat, lean soft tissue and bone
 ///           mineral, fat-free mass (lean + bone mineral), appendicular lean and its index, android/gynoid (of the
-///           percent fat of their soft tissue), right less left, each region's fat, lean, bone mineral and percent fat
+///           percent fat of their soft tissue), right less left, each region's fat, lean, bone mineral and percent fat;
+///           Z-score of the bone mineral where a reference is given
 /// Source:   sums and ratios; thresholds and bands below by their own. Default errors: ISCD 2019 and this lab's rule
 /// Refused:  `pregnant` · error: out_of_range, missing_field
-///           Z-score of the bone mineral, where a reference is given
 /// Cautions: bone_low (Z-score of −2.0 and lower), sum_differs (regions against a total that was given, over 0.5 %),
 /// mass_apart (regions against the scale,
 ///           over 3 %), fat_unusual, under_minimum, low_reserve

@@ -16,6 +16,8 @@ struct Shape {
     double dx_mm = 0, dy_mm = 0;
 };
 
+inline constexpr double least_body_cm2 = 2000; ///< a small child's; under it there is none in the picture
+
 /// Apparent fat and lean of every pixel, as if there were no bone.
 ///
 /// Given:    map   ln(I0/I), frames low and high; table
@@ -23,7 +25,6 @@ struct Shape {
 /// Source:   two equations of mass attenuation, solved for fat and lean
 /// Refused:  error frames_swapped: the body's low/high ratio is one no tissue has · repeat no_body: nothing of
 ///           1 g/cm² in the picture, or less than 2 000 cm² of it
-inline constexpr double least_body_cm2 = 2000; ///< a small child's; under it there is none in the picture
 Outcome<Shape> shape_of(const Map& map, const Table& table, double least_cm2 = least_body_cm2);
 
 /// What a scan is made of.

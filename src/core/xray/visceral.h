@@ -6,7 +6,9 @@
 /// Fat around the organs, from what the fat under the skin leaves unexplained.
 namespace fusain::xray {
 
-/// In the android band the trunk is taken for an oval under a coat of fat of one thickness; half width and depth are
+/// Fat around the organs, within the android band.
+///
+/// There the trunk is taken for an oval under a coat of fat of one thickness; half width and depth are
 /// seen in the map, the coat is fitted where no organs lie (the outer quarter of each side). What fat the coat and the
 /// muscle do not explain further in lies around the organs.
 ///

@@ -130,21 +130,19 @@ void draw_strings(QPainter& p, const MapPlace& place, const xray::Lines& lines, 
     p.restore();
 }
 
-void draw_bands(QPainter& p, const MapPlace& place, const xray::Lines& lines, const look::Palette& c, int em)
+void draw_bands(QPainter& p, const MapPlace& place, const xray::Lines& lines, const look::Palette& c)
 {
     const double android = 0.2 * (lines.pelvis_mm - lines.neck_mm);
     p.save();
-    const auto band = [&](double from, double to, Qt::BrushStyle style, const char* words) {
-        const QRectF r(QPointF(place.on.left(), place.at(0, from).y()), QPointF(place.on.right(), place.at(0, to).y()));
+    const auto band = [&](double from, double to, Qt::BrushStyle style) {
         QColor shade = c.fat;
-        shade.setAlpha(120);
-        p.fillRect(r, QBrush(shade, style));
-        text(p, QRectF(r.right() + 0.5 * em, r.center().y() - em, 12 * em, 2 * em), Qt::AlignLeft | Qt::AlignVCenter,
-            QString::fromUtf8(words), look::font(Voice::text, static_cast<int>(0.9 * em)), c.smudge);
+        shade.setAlpha(150);
+        p.fillRect(
+            QRectF(QPointF(place.on.left(), place.at(0, from).y()), QPointF(place.on.right(), place.at(0, to).y())),
+            QBrush(shade, style));
     };
-    band(lines.pelvis_mm - android, lines.pelvis_mm, Qt::BDiagPattern, "waist band: all of it trunk");
-    band(
-        lines.pelvis_mm + 1.5 * android, lines.pelvis_mm + 3.5 * android, Qt::FDiagPattern, "hip band: trunk and legs");
+    band(lines.pelvis_mm - android, lines.pelvis_mm, Qt::BDiagPattern);
+    band(lines.pelvis_mm + 1.5 * android, lines.pelvis_mm + 3.5 * android, Qt::FDiagPattern);
     p.restore();
 }
 

@@ -31,8 +31,7 @@ MapPlace place_map(const QRectF& area, double width_mm, double height_mm);
 void draw_strings(QPainter& painter, const MapPlace& place, const xray::Lines& lines, const look::Palette& palette,
     int em, int chosen = -1, int knot = -1, const xray::Lines* ghost = nullptr);
 /// How waist and hip bands overlap trunk and legs.
-void draw_bands(
-    QPainter& painter, const MapPlace& place, const xray::Lines& lines, const look::Palette& palette, int em);
+void draw_bands(QPainter& painter, const MapPlace& place, const xray::Lines& lines, const look::Palette& palette);
 
 /// The body as strata: a layer for head, arms, trunk and legs, as high as it is heavy; in each the bone in the middle,
 /// lean around it, fat outside, as wide as their shares. What is ochre in the picture is fat in the body.

@@ -165,7 +165,7 @@ void MapView::paintEvent(QPaintEvent*)
         p.drawLine(QPointF(at.on.left(), y), QPointF(at.on.right(), y));
     }
     if (!has_lines_) return;
-    if (bands_) report::draw_bands(p, at, lines_, c, em);
+    if (bands_) report::draw_bands(p, at, lines_, c);
     report::draw_strings(p, at, lines_, c, em, static_cast<int>(chosen_), knot_, ghost_ ? &*ghost_ : nullptr);
 }
 

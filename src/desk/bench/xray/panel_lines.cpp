@@ -6,6 +6,7 @@
 #include "desk/bench/xray/map_view.h"
 #include "desk/bench/xray/xray_panels.h"
 #include "desk/shell/typed_row.h"
+#include "records/diary/clock.h"
 #include "report/words/method_words.h"
 #include "work/last_scan.h"
 #include "work/scan_export.h"
@@ -97,7 +98,14 @@ public:
             by_ = "program";
             follow();
         });
-        connect(bands_, &QAbstractButton::clicked, this, [this] { map_->show_bands(!map_->shows_bands()); });
+        connect(bands_, &QAbstractButton::clicked, this, [this] {
+            map_->show_bands(!map_->shows_bands());
+            said_->setText(!map_->shows_bands()
+                               ? QString()
+                               : QStringLiteral("Hatched: the waist band lies wholly within the trunk; the "
+                                                "hip band partly within the trunk, partly within the "
+                                                "legs. Both are counted beside the six regions."));
+        });
         connect(export_, &QAbstractButton::clicked, this, &LinesPanel::write_out);
         connect(bone_, &QAbstractButton::clicked, this, [this] {
             bone_row_->open();
@@ -307,7 +315,7 @@ private:
         follow();
         if (crossed().empty())
             said_->setText(QStringLiteral("The lines of %1, where they lie on the body. Mend what does not fit today.")
-                               .arg(last_day_));
+                               .arg(records::date_words(last_day_.toStdString())));
     }
 
     void accept()
