@@ -6,6 +6,7 @@
 #include "bench/files/scan_file.h"
 #include "desk/bench/xray/map_view.h"
 #include "desk/bench/xray/typed_scan.h"
+#include "desk/rules/bone_reference_row.h"
 #include "virtual/table/table.h"
 
 #include <QDir>
@@ -265,4 +266,32 @@ TEST(XrayDesk, ATableThatDoesNotSpeakTypedFilesAndAMap)
     ASSERT_NO_FATAL_FAILURE(bring(b, dcm));
     EXPECT_FALSE(b.text("scan_said").isEmpty());
     EXPECT_EQ(b.visit().trials.size(), 3u);
+}
+
+TEST(XrayDesk, ALabsOwnReferenceGivesAZScoreAndNothingElseDoes)
+{
+    Bench b(8, 4);
+    b.window->show_rules();
+    auto* row = b.window->findChild<BoneReferenceRow*>();
+    ASSERT_TRUE(row);
+    ASSERT_TRUE(b.wait([&] { return b.text("bone_reference_now").startsWith("None"); }));
+    const QString csv = b.dir.path() + "/bone.csv";
+    ASSERT_NO_FATAL_FAILURE(write(csv, "sex,age_y,mean_kg,sd_kg,source\nfemale,20,2400,0.3,Lab study\n"));
+    row->take_file(csv);
+    ASSERT_TRUE(b.wait([&] { return b.text("bone_reference_said").contains("line 2"); }))
+        << b.text("bone_reference_said").toStdString();
+    ASSERT_NO_FATAL_FAILURE(
+        write(csv, "sex,age_y,mean_kg,sd_kg,source\nfemale,20,3.4,0.3,Lab study\nfemale,60,3.4,0.3,Lab study\n"));
+    row->take_file(csv);
+    EXPECT_TRUE(b.text("bone_reference_now").contains("Lab study"));
+    b.shot("xray-bone-reference");
+    b.add_client();
+    ASSERT_NO_FATAL_FAILURE(b.to_beam());
+    ASSERT_TRUE(b.xray().bone_reference);
+    ASSERT_NO_FATAL_FAILURE(b.to_lines());
+    ASSERT_TRUE(b.key("lines_done", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.text("result_title").contains("% fat"); }));
+    EXPECT_NEAR((*b.visit().result())[quantity::bone_z].value, (2.69 - 3.4) / 0.3, 0.3);
+    EXPECT_TRUE(b.text("equation").contains("Z")) << b.text("equation").toStdString();
+    EXPECT_TRUE(b.shows("below the expected range for age")) << "and nothing that sounds like a diagnosis";
 }

@@ -14,10 +14,11 @@ using Eigen::Index;
 
 constexpr double seen_mm = 250; ///< of the body, before anything is said of it
 constexpr double least_seen_cm2 = 150;
-constexpr double feet_mm = 130, run_mm = 15;    ///< the part that tells head from feet
-constexpr double beside_mm = 40, opaque_ln = 5; ///< a narrow peak over both sides of so many millimetres
-constexpr double less_fat = 16 * 4;             ///< g/cm²: as 4 g/cm² of bone read
-constexpr int fewest_metal = 3;                 ///< pixels
+constexpr double feet_mm = 130, run_mm = 15;       ///< the part that tells head from feet
+constexpr double beside_mm = 40, opaque_ln = 5;    ///< a narrow peak over both sides of so many millimetres
+constexpr double less_fat = 16 * 4;                ///< g/cm²: as 4 g/cm² of bone read
+constexpr double one_px_noise = 0.28, sure_sd = 5; ///< of a blur of one pixel: 1/√(4π)
+constexpr int fewest_metal = 3;                    ///< pixels
 
 /// How many separate stretches of body lie in a row.
 int runs(const Mask& body, Index row, Index least)
@@ -55,12 +56,14 @@ std::optional<Message> wrong_way_round(const Shape& s)
 std::optional<Message> metal(const Map& map, const Shape& s)
 {
     const auto reach = std::max<Index>(2, static_cast<Index>(std::lround(beside_mm / map.dx_mm)));
+    // behind a thick trunk a pixel alone says nothing
+    const Image fat = blurred(s.fat, 1), sd = one_px_noise * blurred(s.variance, 1).max(0.0).sqrt();
     int found = 0;
     Index row = 0;
     for (Index r = 0; r < map.rows(); ++r)
         for (Index c = reach; c + reach < map.columns(); ++c) {
             const double beside = std::max(map.high(r, c - reach), map.high(r, c + reach));
-            if (!(map.high(r, c) - beside > opaque_ln || s.fat(r, c) < -less_fat)) continue;
+            if (!(map.high(r, c) - beside > opaque_ln || fat(r, c) < -less_fat - sure_sd * sd(r, c))) continue;
             if (found++ == 0) row = r;
         }
     if (found < fewest_metal) return std::nullopt;

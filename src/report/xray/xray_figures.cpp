@@ -22,19 +22,24 @@ void text(QPainter& p, const QRectF& r, int flags, const QString& words, const Q
     p.drawText(r, flags, words);
 }
 
-template <class Dark>
-QImage shaded(Eigen::Index rows, Eigen::Index columns, const look::Palette& c, Dark dark)
+QImage empty(Eigen::Index rows, Eigen::Index columns)
 {
     QImage out(static_cast<int>(columns), static_cast<int>(rows), QImage::Format_ARGB32_Premultiplied);
+    out.fill(Qt::transparent);
+    return out;
+}
+
+template <class Dark>
+void shade(QImage& out, int from, int to, const look::Palette& c, Dark dark)
+{
     const QColor ink = c.ink;
-    for (Eigen::Index r = 0; r < rows; ++r) {
-        auto* line = reinterpret_cast<QRgb*>(out.scanLine(static_cast<int>(r)));
-        for (Eigen::Index k = 0; k < columns; ++k) {
+    for (int r = from; r < to; ++r) {
+        auto* line = reinterpret_cast<QRgb*>(out.scanLine(r));
+        for (int k = 0; k < out.width(); ++k) {
             const int a = static_cast<int>(255 * std::clamp(dark(r, k), 0.0, 1.0));
             line[k] = qPremultiply(qRgba(ink.red(), ink.green(), ink.blue(), a));
         }
     }
-    return out;
 }
 
 QPolygonF path_of(const MapPlace& place, const xray::Polyline& line)
@@ -61,19 +66,24 @@ double grams(const Result& r, const Quantity (&of)[xray::region_count], const st
 
 QImage charcoal(const xray::Composition& s, const look::Palette& c)
 {
-    return shaded(s.fat.rows(), s.fat.cols(), c, [&](Eigen::Index r, Eigen::Index k) {
+    QImage out = empty(s.fat.rows(), s.fat.cols());
+    shade(out, 0, out.height(), c, [&](int r, int k) {
         const double soft = s.fat(r, k) + s.lean(r, k);
         if (!(soft + s.bone(r, k) > least_seen)) return 0.0;
         return soft_share * std::pow(std::max(0.0, soft) / soft_full, 0.8) +
                (1 - soft_share) * std::pow(std::max(0.0, s.bone(r, k)) / bone_full, 0.7);
     });
+    return out;
 }
 
-QImage charcoal(const xray::Image& ln, const look::Palette& c)
+void charcoal(QImage& into, const xray::Image& ln, int from, int to, const look::Palette& c)
 {
-    return shaded(ln.rows(), ln.cols(), c, [&](Eigen::Index r, Eigen::Index k) {
-        return ln(r, k) > 0.12 ? 0.95 * std::pow(ln(r, k) / ln_full, 0.9) : 0.0;
-    });
+    if (into.width() != ln.cols() || into.height() != ln.rows()) {
+        into = empty(ln.rows(), ln.cols());
+        from = 0;
+    }
+    shade(into, from, to, c,
+        [&](int r, int k) { return ln(r, k) > 0.12 ? 0.95 * std::pow(ln(r, k) / ln_full, 0.9) : 0.0; });
 }
 
 MapPlace place_map(const QRectF& area, double width_mm, double height_mm)

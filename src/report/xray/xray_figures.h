@@ -11,8 +11,8 @@ namespace fusain::report {
 
 /// What lies where, as shade: the more there is in the way, the darker; bone darker than the flesh around it.
 QImage charcoal(const xray::Composition& scan, const look::Palette& palette);
-/// Of rows that are still coming: ln(I0/I).
-QImage charcoal(const xray::Image& attenuation, const look::Palette& palette);
+/// Of rows that are still coming, ln(I0/I): draws those from one row on up to another into a picture of the same size.
+void charcoal(QImage& into, const xray::Image& attenuation, int from_row, int to_row, const look::Palette& palette);
 
 /// Where the map lies on the screen.
 struct MapPlace {

@@ -43,7 +43,7 @@ MapView::MapView(bool detail, QWidget* parent) : QWidget(parent), detail_(detail
 
 void MapView::redraw()
 {
-    if (scan_) picture_ = report::charcoal(*scan_, Theme::get().palette());
+    picture_ = scan_ ? report::charcoal(*scan_, Theme::get().palette()) : QImage(); // growing: at the next row
     update();
 }
 
@@ -61,11 +61,13 @@ void MapView::show_scan(std::shared_ptr<const xray::Composition> scan)
 void MapView::show_rows(const xray::Image& attenuation, double dx_mm, double dy_mm, int rows_seen)
 {
     scan_.reset();
+    if (!growing_ || rows_seen < rows_seen_) picture_ = {};
+    const int from = picture_.isNull() ? 0 : rows_seen_;
     growing_ = true;
     rows_seen_ = rows_seen;
     width_mm_ = dx_mm * static_cast<double>(attenuation.cols());
     height_mm_ = dy_mm * static_cast<double>(attenuation.rows());
-    picture_ = report::charcoal(attenuation, Theme::get().palette());
+    report::charcoal(picture_, attenuation, from, rows_seen, Theme::get().palette());
     update();
 }
 

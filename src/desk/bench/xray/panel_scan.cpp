@@ -209,6 +209,7 @@ private:
                                       : QStringLiteral("take it"));
             main_->set_main(!again || !*x.scan);
             out_->setVisible(static_cast<bool>(*x.scan));
+            out_->set_main(again && *x.scan);
             return again ? say(QStringLiteral("This scan asks to be made again"),
                                QStringLiteral(
                                    "Put right what is said here. Taken all the same, it is said with the result."))

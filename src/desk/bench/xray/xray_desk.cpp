@@ -4,6 +4,8 @@
 #include "desk/bench/seen_panel.h"
 #include "desk/bench/xray/xray_panels.h"
 
+#include <algorithm>
+
 namespace fusain::desk {
 namespace {
 
@@ -61,10 +63,14 @@ std::vector<ChoiceList> choices(const bench::Visit& v)
 QString dose_words(const bench::Visit& v)
 {
     const bench::XrayState& own = bench::xray_of(v);
-    QString out = own.dose_usv > 0
-                      ? QStringLiteral("This scan gives about %1 µSv; natural background gives 7 to 8 µSv a day. ")
-                            .arg(own.dose_usv, 0, 'f', 1)
-                      : QStringLiteral("The dose of this table is not known here; its papers say it. ");
+    QString out = own.rated_mass_kg > 0
+                      ? QString()
+                      : QStringLiteral("◆ The register does not say what mass this table bears: its plate "
+                                       "does. Write it there.\n");
+    out += own.dose_usv > 0
+               ? QStringLiteral("This scan gives about %1 µSv; natural background gives 7 to 8 µSv a day. ")
+                     .arg(own.dose_usv, 0, 'f', 1)
+               : QStringLiteral("The dose of this table is not known here; its papers say it. ");
     out += own.scans_before == 0
                ? QStringLiteral("It is the first in this lab in twelve months.")
                : QStringLiteral("In this lab there were %1 in the last twelve months%2.")
@@ -98,7 +104,11 @@ Panel* make_lying_panel(work::Session& s)
                                    "strap holds them. Seven minutes: lie still, breathe quietly.”");
     };
     what.below = half;
-    what.enter = [show](const bench::Visit& v) { show(static_cast<int>(bench::xray_of(v).half)); };
+    what.enter = [show](const bench::Visit& v) {
+        const bench::XrayState& own = bench::xray_of(v);
+        const bool wide = std::find(v.notes.begin(), v.notes.end(), "wide") != v.notes.end();
+        show(!own.positioned && wide ? static_cast<int>(xray::Half::right) : static_cast<int>(own.half));
+    };
     what.more = [half, &s] {
         const HalfRow& row = halves[half->property("half").toInt()];
         s.say(QString::fromLatin1(row.cue));
