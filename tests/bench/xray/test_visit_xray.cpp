@@ -296,6 +296,14 @@ TEST(XrayVisit, HalfABodyIsMirrored)
         EXPECT_NEAR(all.fat_g, 34000, 0.08 * 34000) << word(half);
         EXPECT_NEAR(all.lean_g + all.bmc_g, 66000, 0.05 * 66000) << word(half);
         EXPECT_NEAR((*scan).regions[1].lean_g, (*scan).regions[2].lean_g, 0.08 * (*scan).regions[1].lean_g);
+        Log log = lying({{"log", 2}}, 100);
+        Json kept = json_of(*scan, {}, virt::stand_in_table(), half, map.columns());
+        kept.update({{"what", take::scan}, {"source", "file"}, {"file", "a.dcm"}, {"sha256", std::string(64, 'a')}});
+        log.must("trial_typed", kept);
+        log.must("lines", json_of_lines((*scan).made_of, (*scan).lines, "program", {}));
+        const auto told = log.visit.result();
+        EXPECT_TRUE(says(told.messages(), "half_body"));
+        EXPECT_FALSE(told->find(quantity::legs_asymmetry)) << "a mirror has no right and left";
     }
     // and is said wherever the result stands
     Log log = lying();
