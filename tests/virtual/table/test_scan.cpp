@@ -250,30 +250,6 @@ TEST(Scan, AFileThatIsNoMapIsRefusedByTag)
     }
 }
 
-TEST(Scan, AHostileFileIsReadOrRefusedAndNothingElse)
-{
-    bench::ScanFile small;
-    small.map.dx_mm = small.map.dy_mm = 5;
-    small.map.low = small.map.high = Image::Constant(20, 16, 0.5);
-    const std::string good = bench::write_scan(small);
-    ASSERT_TRUE(bench::read_scan(good, "s.dcm"));
-    std::mt19937 random(42);
-    const std::size_t header = good.size() - 2 * 2 * 20 * 16; // where lengths and tags stand
-    int read = 0, refused = 0;
-    for (int i = 0; i < 20000; ++i) {
-        std::string bytes = good;
-        for (unsigned k = 0; k <= random() % 4; ++k)
-            bytes[132 + random() % (header - 132)] = static_cast<char>(random());
-        if (random() % 5 == 0) bytes.resize(132 + random() % (bytes.size() - 132));
-        const auto r = bench::read_scan(bytes, "s.dcm");
-        ++(r ? read : refused);
-        if (r) EXPECT_EQ(r->map.low.size(), r->map.rows() * r->map.columns());
-        if (!r) EXPECT_FALSE(r.messages().front().text.empty());
-    }
-    EXPECT_GT(read, 500) << "what is not looked at may say anything";
-    EXPECT_GT(refused, 5000);
-}
-
 TEST(Scan, ATableThatTellsNothingApartIsRefused)
 {
     const char* good = R"({"id":"t","mu_cm2_per_g":{"low":{"fat":0.2312,"lean":0.2744,"bone":1.015},)"
