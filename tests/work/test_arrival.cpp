@@ -177,6 +177,11 @@ TEST(Gate, WhoWalksInGetsTheBookingOfTodayOrAnInstrumentThatIsReady)
     ASSERT_TRUE(late);
     EXPECT_TRUE(late.messages().empty()) << "who stands here needs no opening hours: " << late.messages().front().text;
     work::set_clock(QDateTime(QDate(2026, 11, 23), QTime(15, 0), QTimeZone("Europe/Paris")));
+    for (records::Instrument i : d.lab->diary->instruments())
+        if (i.kind == bench::InstrumentKind::absorptiometry) {
+            i.in_use = false;
+            ASSERT_TRUE(d.lab->diary->save(i));
+        }
     const auto none = work::booking_for(*d.lab, d.client.id, Method::absorptiometry, "M. Tanguy");
     ASSERT_FALSE(none);
     EXPECT_EQ(none.messages().front().code, "no_instrument");

@@ -244,8 +244,8 @@ TEST(ChamberVisit, WhatIsRefusedAndWhy)
         {"a method without a bench",
             [](Log& l) {
                 l = Log();
-                return l.add("started", {{"method", "absorptiometry"}, {"client_id", 3}, {"birth_date", "1996-05-02"},
-                                            {"height_cm", 178.0}});
+                return l.add("started",
+                    {{"method", "hair_length"}, {"client_id", 3}, {"birth_date", "1996-05-02"}, {"height_cm", 178.0}});
             },
             "unknown_choice"},
     };
