@@ -146,7 +146,7 @@ Gate begin_test(
         {"reference", instrument->reference}, {"profile", instrument->profile.toStdString()},
         {"house", lab.rules.house()}, {"house_version", lab.rules.house_version()},
         {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
-    if (method == protocol::Method::absorptiometry) {
+    if (schedule::needs_licence(method)) { // by X-ray
         if (auto why = licence(lab, who)) return {std::move(why)};
         more.update(of_the_beam(lab, *client, *instrument));
     }

@@ -150,8 +150,7 @@ TEST(XrayDesk, LicenceRatingAndPregnancyAreNotPassed)
 {
     Bench b(8, 4);
     b.add_client();
-    b.window->session(); // somebody without a licence at the keys
-    b.store->set_setting("technician", "R. Prigent");
+    b.store->set_setting("technician", "R. Prigent"); // who has no licence
     b.reopen();
     b.window->show_clients();
     ASSERT_TRUE(b.key("start_X-ray", Qt::Key_Return, Qt::AltModifier | Qt::ShiftModifier));

@@ -144,10 +144,7 @@ std::optional<Message> XrayState::refuse_typed(const Visit& v, const TakeRow&, c
     if (auto m = refuse_before(v)) return m;
     const auto scan = scan_from(e.body);
     if (!scan) return unreadable();
-    XrayState with = *this;
-    const int number = static_cast<int>(v.trials.size()) + 1;
-    with.taken_[number] = *scan;
-    xray::Input in = with.person(v);
+    xray::Input in = person(v);
     in.regions = scan->regions;
     in.given = scan->given;
     in.trunk_has_head = scan->trunk_has_head;

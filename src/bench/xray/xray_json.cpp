@@ -59,6 +59,9 @@ Json json_of(const xray::Scan& scan, const Messages& found, const xray::Table& t
                     {"dx_mm", c.dx_mm}, {"dy_mm", c.dy_mm}}},
         {"table", table.id}, {"photons_kg", scan.photons_kg},
         {"frame", {{"crown_mm", frame.crown_mm}, {"soles_mm", frame.soles_mm}, {"middle_mm", frame.middle_mm}}}};
+    // of all pixels, whatever the lines: the regions must add up to it
+    out["total"] =
+        json_of(xray::Mass{c.fat.sum() * c.pixel_cm2(), c.lean.sum() * c.pixel_cm2(), c.bone.sum() * c.pixel_cm2()});
     if (half != xray::Half::none) out["half"] = word(half);
     if (scan.visceral)
         out["visceral"] = {

@@ -66,8 +66,15 @@ void XrayTake::end()
     if (!now_.what.empty() && !now_.complete && !now_.reading) to_say_ = say_stop; // the beam goes off at once
     now_ = static_cast<const XrayShown&>(*now_.idle());
     waiting_ = false;
-    look_ = {}; // waits for what runs
-    read_ = {};
+    let_go();
+}
+
+void XrayTake::let_go()
+{
+    std::erase_if(looks_left_, [](auto& f) { return is_there(f); });
+    std::erase_if(reads_left_, [](auto& f) { return is_there(f); });
+    if (look_.valid()) looks_left_.push_back(std::exchange(look_, {})); // its destructor would wait
+    if (read_.valid()) reads_left_.push_back(std::exchange(read_, {}));
 }
 
 void XrayTake::picture_lost()
@@ -132,7 +139,7 @@ void XrayTake::feed(const PictureWord& w)
         broken_ = std::to_string(missing) + " of " + std::to_string(now_.rows) + " rows never came whole";
     } else {
         now_.reading = true;
-        look_ = {};
+        let_go();
         read_ = std::async(std::launch::async,
             [map = map_, table = now_.table, half = now_.half] { return read_map(map, *table, half); });
     }

@@ -46,6 +46,8 @@ private:
     void begun(const PictureWord& word);
     void row(const PictureWord& word);
     void look();
+    /// What nobody waits for any more goes on beside the line until it is done.
+    void let_go();
     XrayShown now_;
     xray::Map map_;
     std::vector<bool> come_;
@@ -57,6 +59,8 @@ private:
     int looked_at_ = 0; ///< rows, when it was looked at last
     std::future<Messages> look_;
     std::future<Outcome<xray::Scan>> read_;
+    std::vector<std::future<Messages>> looks_left_;
+    std::vector<std::future<Outcome<xray::Scan>>> reads_left_;
     bool redraw_ = false;
 };
 

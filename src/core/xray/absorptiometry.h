@@ -31,6 +31,8 @@ struct Visceral {
     double area_cm2 = 0; ///< of a slice; 0: not known
 };
 
+inline constexpr double visceral_limit_kg = 0.45, visceral_limit_cm2 = 100; ///< ceilings; this lab's rule
+
 /// Bone mineral of the whole body of people of one sex and age. None ships with the program.
 struct BoneReference {
     double mean_kg = 0, sd_kg = 0;

@@ -10,9 +10,6 @@
 namespace fusain::xray {
 namespace {
 
-constexpr double android_share = 0.20;               ///< of the way from pelvis to neck
-constexpr double gynoid_from = 1.5, gynoid_to = 3.5; ///< of the android's height, below the pelvis
-
 /// Straight through two points, read at `at`; `along` and `across` name the axes.
 double between(const Spot& a, const Spot& b, double at, double Spot::*along, double Spot::*across)
 {
@@ -44,16 +41,15 @@ void each_pixel(const Lines& lines, Eigen::Index rows, Eigen::Index columns, dou
         right_leg[c] = y_at(lines.right_leg, x);
         left_leg[c] = y_at(lines.left_leg, x);
     }
-    const double android_mm = android_share * (lines.pelvis_mm - lines.neck_mm);
+    const Bands at_waist_and_hips = bands(lines);
     for (Eigen::Index r = 0; r < rows; ++r) {
         const double top = static_cast<double>(r) * dy, y = top + dy / 2;
         const double head = part(lines.neck_mm, top, dy);
         const double right_arm = x_at(lines.right_arm, y), left_arm = x_at(lines.left_arm, y),
                      middle = x_at(lines.between_legs, y);
         const auto band = [&](double from, double to) { return part(to, top, dy) - part(from, top, dy); };
-        const double android = band(lines.pelvis_mm - android_mm, lines.pelvis_mm),
-                     gynoid =
-                         band(lines.pelvis_mm + gynoid_from * android_mm, lines.pelvis_mm + gynoid_to * android_mm);
+        const double android = band(at_waist_and_hips.android_top, at_waist_and_hips.android_bottom),
+                     gynoid = band(at_waist_and_hips.gynoid_top, at_waist_and_hips.gynoid_bottom);
         for (Eigen::Index c = 0; c < columns; ++c) {
             if (!wanted(r, c)) continue;
             const double left = static_cast<double>(c) * dx;

@@ -29,6 +29,19 @@ inline constexpr LineRow line_rows[] = {{"right_arm", "right arm's line", &Lines
     {"left_arm", "left arm's line", &Lines::left_arm}, {"right_leg", "right leg's line", &Lines::right_leg},
     {"left_leg", "left leg's line", &Lines::left_leg}, {"between_legs", "line between the legs", &Lines::between_legs}};
 
+/// The two bands that hang on neck and pelvis, from top to bottom, mm.
+struct Bands {
+    double android_top, android_bottom, gynoid_top, gynoid_bottom;
+};
+inline Bands bands(const Lines& lines)
+{
+    constexpr double share = 0.20, gynoid_from = 1.5,
+                     gynoid_to = 3.5; // of the way to the neck; of the android's height
+    const double high = share * (lines.pelvis_mm - lines.neck_mm);
+    return {lines.pelvis_mm - high, lines.pelvis_mm, lines.pelvis_mm + gynoid_from * high,
+        lines.pelvis_mm + gynoid_to * high};
+}
+
 /// error: lines_cross, lines_order, missing_field, out_of_range; naming `lines.…` and what is allowed.
 Messages check(const Lines& lines, double width_mm, double height_mm);
 

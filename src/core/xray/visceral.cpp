@@ -9,9 +9,9 @@ namespace {
 
 using Eigen::Index;
 
-constexpr double fat_g_per_mm = 0.0907, lean_g_per_mm = 0.1055;  ///< g/cm² in a millimetre
-constexpr double marbling = 0.045;                               ///< fat within muscle and organs, of the lean
-constexpr double android_share = 0.20, outer = 0.74, rim = 0.97; ///< of the half width: where no organs lie
+constexpr double fat_g_per_mm = 0.0907, lean_g_per_mm = 0.1055; ///< g/cm² in a millimetre
+constexpr double marbling = 0.045;                              ///< fat within muscle and organs, of the lean
+constexpr double outer = 0.74, rim = 0.97;                      ///< of the half width: where no organs lie
 constexpr double fat_kg_per_l = 0.94;
 constexpr double least_half_mm = 60;
 constexpr int fewest_rows = 5;
@@ -32,11 +32,11 @@ struct Row {
 
 std::optional<Visceral> visceral_fat(const Composition& scan, const Lines& lines)
 {
-    const double bottom = lines.pelvis_mm, top = bottom - android_share * (bottom - lines.neck_mm);
+    const Bands band = bands(lines);
     std::vector<Row> rows;
     for (Index r = 0; r < scan.fat.rows(); ++r) {
         const double y = (static_cast<double>(r) + 0.5) * scan.dy_mm;
-        if (y < top || y > bottom) continue;
+        if (y < band.android_top || y > band.android_bottom) continue;
         const auto column = [&](double x) {
             return std::clamp<Index>(static_cast<Index>(std::lround(x / scan.dx_mm)), 0, scan.fat.cols());
         };

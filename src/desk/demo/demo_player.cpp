@@ -73,6 +73,13 @@ void DemoPlayer::picture(const QString& name)
     window_.grab().save(QStringLiteral("%1/%2.png").arg(out_, name));
 }
 
+void DemoPlayer::shot_when(const char* name, std::function<bool()> ready)
+{
+    add(
+        QStringLiteral("picture %1").arg(QString::fromLatin1(name)), std::move(ready),
+        [this, name] { picture(QString::fromLatin1(name)); }, 60);
+}
+
 void DemoPlayer::play()
 {
     const auto& v = window_.session().visit();
@@ -175,11 +182,6 @@ void DemoPlayer::play()
     add_press(QStringLiteral("screening_keep"));
     add_press(QStringLiteral("screening_start"));
     // the booking has both: the chamber first, dry
-    const auto shot_when = [this](const char* name, std::function<bool()> ready, double patience_s = 30) {
-        add(
-            QStringLiteral("picture %1").arg(QString::fromLatin1(name)), std::move(ready),
-            [this, name] { picture(QString::fromLatin1(name)); }, patience_s);
-    };
     const auto& live = window_.session().live();
     shot_when("bench-who", [this] { return can_press(QStringLiteral("confirm_who")); });
     add_press(QStringLiteral("confirm_who"));

@@ -28,6 +28,7 @@ private:
     void step();
     void give_out(); ///< the client's sheet, by name where the result asks to be measured again
     void picture(const QString& name);
+    void shot_when(const char* name, std::function<bool()> ready);
     void answer_screening(bool with_pictures);
     void play_analyser();
     void play_xray();

@@ -13,11 +13,6 @@ void DemoPlayer::play_xray()
     const auto& v = window_.session().visit();
     const auto& live = window_.session().live();
     const auto always = [] { return true; };
-    const auto shot_when = [this](const char* name, std::function<bool()> ready) {
-        add(
-            QStringLiteral("picture %1").arg(QString::fromLatin1(name)), std::move(ready),
-            [this, name] { picture(QString::fromLatin1(name)); }, 60);
-    };
     add_press(QStringLiteral("room_clients"));
     add_press(QStringLiteral("start_X-ray"));
     answer_screening(false);

@@ -142,7 +142,7 @@ void draw_strings(QPainter& p, const MapPlace& place, const xray::Lines& lines, 
 
 void draw_bands(QPainter& p, const MapPlace& place, const xray::Lines& lines, const look::Palette& c)
 {
-    const double android = 0.2 * (lines.pelvis_mm - lines.neck_mm);
+    const xray::Bands bands = xray::bands(lines);
     p.save();
     const auto band = [&](double from, double to, Qt::BrushStyle style) {
         QColor shade = c.fat;
@@ -151,8 +151,8 @@ void draw_bands(QPainter& p, const MapPlace& place, const xray::Lines& lines, co
             QRectF(QPointF(place.on.left(), place.at(0, from).y()), QPointF(place.on.right(), place.at(0, to).y())),
             QBrush(shade, style));
     };
-    band(lines.pelvis_mm - android, lines.pelvis_mm, Qt::BDiagPattern);
-    band(lines.pelvis_mm + 1.5 * android, lines.pelvis_mm + 3.5 * android, Qt::FDiagPattern);
+    band(bands.android_top, bands.android_bottom, Qt::BDiagPattern);
+    band(bands.gynoid_top, bands.gynoid_bottom, Qt::FDiagPattern);
     p.restore();
 }
 

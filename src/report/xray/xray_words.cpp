@@ -11,8 +11,6 @@ namespace {
 using Kind = Block::Kind;
 using xray::Region;
 
-constexpr double visceral_limit_kg = 0.45, visceral_limit_cm2 = 100;
-
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
 QString trunk_words(const bench::Visit& v)
@@ -64,12 +62,12 @@ std::vector<QStringList> thresholds(const bench::Visit& v, const Result& r)
     if (const Value* fat = r.find(quantity::visceral_fat))
         add(QStringLiteral("visceral fat, kg"),
             QStringLiteral("0.45 kg as a ceiling, lower is better; this lab's rule"), number(fat->value, 2),
-            number(visceral_limit_kg, 2), fat->u > 0 ? number(fat->u, 2) : QString(),
-            fat->value > visceral_limit_kg ? QStringLiteral("over it") : QStringLiteral("under it"));
+            number(xray::visceral_limit_kg, 2), fat->u > 0 ? number(fat->u, 2) : QString(),
+            fat->value > xray::visceral_limit_kg ? QStringLiteral("over it") : QStringLiteral("under it"));
     if (const Value* area = r.find(quantity::visceral_area))
         add(QStringLiteral("visceral fat, cm²"), QStringLiteral("100 cm²; this lab's rule"), number(area->value, 0),
-            number(visceral_limit_cm2, 0), number(area->u, 0),
-            area->value > visceral_limit_cm2 ? QStringLiteral("over it") : QStringLiteral("under it"));
+            number(xray::visceral_limit_cm2, 0), number(area->u, 0),
+            area->value > xray::visceral_limit_cm2 ? QStringLiteral("over it") : QStringLiteral("under it"));
     if (const Value* ratio = r.find(quantity::android_gynoid))
         add(QStringLiteral("waist over hips"), QStringLiteral("1; this lab's rule"), number(ratio->value, 2),
             QStringLiteral("1.00"), number(ratio->u, 2),

@@ -177,10 +177,12 @@ private:
             return say(QStringLiteral("No scan yet: start over?"),
                 QStringLiteral("The last one: %1. What came of it is kept. Starting over is one more dose%2.")
                     .arg(q(last->reason), dose().isEmpty() ? QString() : QStringLiteral(", ") + dose()));
+        QStringList names;
+        for (const std::string& name : own().licensed) names << q(name);
         say(QStringLiteral("Everybody out of the beam: start"),
             QStringLiteral("%1 only starts it who is licensed: %2.")
-                .arg(
-                    dose().isEmpty() ? QString() : QStringLiteral("One scan, %1;").arg(dose()), session_.technician()));
+                .arg(dose().isEmpty() ? QString() : QStringLiteral("One scan, %1;").arg(dose()),
+                    names.join(QStringLiteral(", "))));
     }
 
     static const bench::Trial* last_beam(const bench::Visit& v)

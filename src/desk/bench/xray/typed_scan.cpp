@@ -19,7 +19,7 @@ namespace fusain::desk {
 namespace {
 
 constexpr int poll_ms = 40;
-constexpr qint64 most_bytes = 256LL << 20;
+constexpr qint64 most_bytes = 256LL << 20, most_table_bytes = 2 << 20;
 constexpr std::size_t per_region = 3;
 constexpr const char* tissue_keys[] = {"fat_g", "lean_g", "bmc_g"};
 const QString learnt_setting = QStringLiteral("region_words");
@@ -182,14 +182,14 @@ void TypedScan::read(const QString& path)
     if (file.size() > most_bytes)
         return said_->setText(
             QStringLiteral("%1 is larger than 256 MiB; a map or a table of regions is not.").arg(path));
-    const QByteArray bytes = file.readAll();
     name_ = QFileInfo(path).fileName();
+    if (file.peek(132).mid(128) == "DICM") return read_map(path);
+    if (file.size() > most_table_bytes)
+        return said_->setText(QStringLiteral("%1 is neither a map nor a table of regions.").arg(path));
+    const QByteArray bytes = file.readAll();
     sha_ = QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex());
     bytes_ = bytes.toStdString();
-    if (bytes.mid(128, 4) == "DICM")
-        read_map();
-    else
-        read_table();
+    read_table();
 }
 
 /// Adds where it comes from.
@@ -244,31 +244,35 @@ void TypedScan::ask_about(const std::vector<std::string>& unknown)
     asked_->show();
 }
 
-void TypedScan::read_map()
+void TypedScan::read_map(const QString& path)
 {
     scan_.reset();
+    map_.reset();
     of_another_.clear();
-    auto file = bench::read_scan(bytes_, name_.toStdString());
-    if (!file) return said_->setText(q(file.messages().front().text));
     const bench::XrayState& own = bench::xray_of(session_.visit());
     table_.reset();
     if (const auto shipped = bench::shipped_table(own.table_id)) {
         table_ = shipped->table;
     } else {
-        const QString path = QFileDialog::getOpenFileName(this,
+        const QString chosen = QFileDialog::getOpenFileName(this,
             QStringLiteral("The tissue table of the instrument that made %1").arg(name_), QString(),
             QStringLiteral("Tissue tables (*.json)"));
-        QFile json(path);
-        if (path.isEmpty() || !json.open(QIODevice::ReadOnly))
+        QFile json(chosen);
+        if (chosen.isEmpty() || !json.open(QIODevice::ReadOnly))
             return said_->setText(
                 QStringLiteral("Without the tissue table of its instrument %1 cannot be read.").arg(name_));
-        const auto table = bench::read_tissue_table(json.readAll().toStdString(), path.toStdString());
+        const auto table = bench::read_tissue_table(json.readAll().toStdString(), chosen.toStdString());
         if (!table) return said_->setText(q(table.messages().front().text));
         table_ = *table;
     }
-    map_ = std::move(file).take();
-    reading_ = std::async(std::launch::async,
-        [map = map_->map, table = *table_, half = own.half] { return bench::read_map(map, table, half); });
+    reading_ = std::async(std::launch::async, [path, name = name_.toStdString(), table = *table_, half = own.half] {
+        QFile file(path);
+        const QByteArray bytes = file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
+        ReadMap out{QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex()),
+            bench::read_scan(bytes.toStdString(), name), {}};
+        if (out.file) out.scan = bench::read_map(out.file->map, table, half);
+        return out;
+    });
     said_->setText(QStringLiteral("Reading %1 …").arg(name_));
     poll_.start();
     emit changed();
@@ -278,13 +282,14 @@ void TypedScan::look()
 {
     if (!reading_.valid() || reading_.wait_for(std::chrono::seconds(0)) != std::future_status::ready) return;
     poll_.stop();
-    scan_ = reading_.get();
+    ReadMap read = reading_.get();
     emit changed();
     if (!session_.is_open() || !bench::xray_if(session_.visit())) return;
-    if (!*scan_) {
-        map_.reset();
-        return said_->setText(q(scan_->messages().front().text));
-    }
+    if (!read.file) return said_->setText(q(read.file.messages().front().text));
+    if (!*read.scan) return said_->setText(q(read.scan->messages().front().text));
+    sha_ = read.sha;
+    map_ = std::move(read.file).take();
+    scan_ = std::move(read.scan);
     said_->clear();
     of_another_ = differs(map_->of, session_.visit());
     if (of_another_.empty()) return keep_map();

@@ -33,7 +33,7 @@ private:
     Q_INVOKABLE void read(const QString& path);
     void read_table();
     void ask_about(const std::vector<std::string>& unknown);
-    void read_map();
+    void read_map(const QString& path);
     void look();
     void keep_map();
     bool brings(bench::Json body);
@@ -51,7 +51,13 @@ private:
     std::optional<xray::Table> table_;
     std::optional<bench::ScanFile> map_;
     std::vector<std::string> of_another_;
-    std::future<Outcome<xray::Scan>> reading_;
+    /// A map is read beside the window: its bytes, what they say, and what lies in it.
+    struct ReadMap {
+        QString sha;
+        Outcome<bench::ScanFile> file;
+        std::optional<Outcome<xray::Scan>> scan;
+    };
+    std::future<ReadMap> reading_;
     std::optional<Outcome<xray::Scan>> scan_;
     QTimer poll_;
 };
