@@ -263,7 +263,9 @@ TEST(XrayDesk, ATableThatDoesNotSpeakTypedFilesAndAMap)
     ASSERT_TRUE(b.key("scan_type", Qt::Key_T));
     ASSERT_NO_FATAL_FAILURE(write(dcm, QByteArray(128, '\0') + "DICMnothing"));
     ASSERT_NO_FATAL_FAILURE(bring(b, dcm));
-    EXPECT_FALSE(b.text("scan_said").isEmpty());
+    ASSERT_TRUE(b.wait([&] {
+        return b.text("scan_said").contains("scan.dcm") && !b.text("scan_said").contains("Reading");
+    })) << b.text("scan_said").toStdString();
     EXPECT_EQ(b.visit().trials.size(), 3u);
 }
 

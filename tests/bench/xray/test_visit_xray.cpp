@@ -145,6 +145,15 @@ TEST(XrayVisit, FromTheTablesRowsToTheResultAndBack)
         EXPECT_EQ(v.value, (*back)[*v.quantity].value) << v.quantity->id;
         EXPECT_EQ(v.u, (*back)[*v.quantity].u) << v.quantity->id;
     }
+    // regions that do not add up to the pixels ask to be measured again
+    Log short_of = lying();
+    short_of.must("trial_begun", {{"what", take::scan}});
+    Json lacking = standing->body;
+    lacking["regions"]["left_leg"]["fat_g"] = lacking["regions"]["left_leg"]["fat_g"].get<double>() - 300;
+    short_of.must("trial_taken", lacking);
+    EXPECT_FALSE(says(result.messages(), "sum_differs"));
+    short_of.must("lines", {{"lines", lacking["lines"]}, {"regions", lacking["regions"]}, {"by", "program"}});
+    EXPECT_TRUE(says(short_of.visit.result().messages(), "sum_differs"));
     // and the recording gives the map that was read
     const auto map = map_from(room.rows, *xray_of(log.visit).standing(log.visit));
     ASSERT_TRUE(map);
