@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/batch/compute.h"
+#include "cli/series/change.h"
 #include "cli/traces/read.h"
 #include "version.h"
 
@@ -31,6 +32,11 @@ int main(int argc, char** argv)
     compute_command->add_option("--output-format", options.output_format, "Format of the output")
         ->check(CLI::IsMember({"jsonl", "csv"}));
     compute_command->add_flag("--story", options.story, "Add every step: inputs, corrections, equations, results");
+
+    std::string series = "-";
+    CLI::App* change_command =
+        app.add_subcommand("change", "What changed over time, and what is only noise (JSON Lines, one series a line)");
+    change_command->add_option("INPUT", series, "Input file, or - for standard input");
 
     std::string trace;
     CLI::App* read_command = app.add_subcommand("read", "Read a recorded raw signal");
@@ -71,7 +77,10 @@ int main(int argc, char** argv)
         return file && !folder;
     };
     bool good = false;
-    if (*chamber_command) {
+    if (*change_command) {
+        if (series != "-" && !open(files[0], series)) return exit_command;
+        good = cli::change(series == "-" ? std::cin : files[0], std::cout);
+    } else if (*chamber_command) {
         if (!open(files[0], run) || !open(files[1], empty) || !open(files[2], cylinder)) return exit_command;
         good = cli::read_chamber(files[0], files[1], files[2], cylinder_l, drive_hz, std::cout);
     } else if (*scan_command) {

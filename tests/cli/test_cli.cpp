@@ -129,7 +129,7 @@ TEST(Cli, BadRecordsNameTheField)
         {changed("/mass_kg", nullptr), "missing_field", "mass_kg"},
         {changed("/sex", "man"), "unknown_choice", "sex"},
         {changed("/method", "weighing"), "unknown_choice", "method"},
-        {changed("/method", "multi_compartment"), "method_not_available", "method"},
+        {changed("/method", "multi_compartment"), "missing_field", "multi_compartment"},
         {changed("/height_cm", 1.78), "out_of_range", "height_cm"},
         {changed("/hydrostatc", cli::Json::object()), "misspelt_field", "hydrostatc"},
         {changed("/hydrostatic/tank", "2"), "extra", "hydrostatic.tank"},

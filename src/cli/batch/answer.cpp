@@ -161,16 +161,18 @@ void write_json(std::string& out, const Answer& a, bool with_story)
             append_list(out, r.used);
         }
         out += "},\"uncertainty\":{";
-        for (const Value& v : r.values) {
-            if (!(v.u > 0)) continue;
-            append(out, {"\"", v.quantity->id, "\":"});
-            append_json(out, v.u);
-            out += ',';
+        const char* comma = "";
+        const auto put = [&](std::string_view name, double u) {
+            append(out, {comma, "\"", name, "\":"});
+            append_json(out, u);
+            comma = ",";
+        };
+        for (const Value& v : r.values)
+            if (v.u > 0) put(v.quantity->id, v.u);
+        if (const Value* fat = r.find(quantity::fat_percent)) {
+            put("fat_percent_measurement", fat->u_measurement());
+            put("fat_percent_conversion", fat->u_model);
         }
-        out += "\"fat_percent_measurement\":";
-        append_json(out, r[quantity::fat_percent].u_measurement());
-        out += ",\"fat_percent_conversion\":";
-        append_json(out, r[quantity::fat_percent].u_model);
         if (*a.used && !a.used_in_results) {
             append(out, {"},\"", a.used, "\":"});
             append_list(out, r.used);
@@ -214,9 +216,10 @@ void write_csv(std::string& out, const Answer& a)
             if (v && (values || v->u > 0)) append_json(out, values ? v->value : v->u);
         }
     append(out, {",", a.result ? std::string_view(a.result->balance) : std::string_view(), ","});
-    if (a.result) append_json(out, (*a.result)[quantity::fat_percent].u_measurement());
+    const Value* fat = a.result ? a.result->find(quantity::fat_percent) : nullptr;
+    if (fat) append_json(out, fat->u_measurement());
     out += ',';
-    if (a.result) append_json(out, (*a.result)[quantity::fat_percent].u_model);
+    if (fat) append_json(out, fat->u_model);
     out += ",fusain," FUSAIN_VERSION ",";
     if (!a.extra.empty()) out += csv::quoted(extra_of(a));
     out += '\n';

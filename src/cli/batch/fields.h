@@ -25,7 +25,7 @@ struct Asked : densitometry::Person {
     bool implant = false, pregnant = false;
 };
 
-inline constexpr std::size_t most_fields = 16;
+inline constexpr std::size_t most_fields = 24;
 inline constexpr std::size_t shown_value = 60; ///< of a value that is quoted in a message
 
 inline Message error(std::string code, std::string field, std::string text)
@@ -125,6 +125,29 @@ public:
                 field(name) + " is " + shown(*raw(name)) + "; a list of numbers is needed."));
         else
             for (const Value& item : list) out.push_back(as_number(item, name));
+        return out;
+    }
+
+    /// A list of lists of numbers.
+    std::vector<std::vector<double>> lists(std::string_view name)
+    {
+        std::vector<std::vector<double>> out;
+        simdjson::dom::array outer;
+        if (!has(name))
+            missing(name);
+        else if (raw(name)->get(outer))
+            bad_.push_back(error("not_a_list", field(name),
+                field(name) + " is " + shown(*raw(name)) + "; a list of lists of numbers is needed."));
+        else
+            for (const Value& item : outer) {
+                simdjson::dom::array inner;
+                std::vector<double>& one = out.emplace_back();
+                if (item.get(inner))
+                    bad_.push_back(error("not_a_list", field(name),
+                        field(name) + " holds " + shown(item) + "; a list of numbers is needed."));
+                else
+                    for (const Value& number : inner) one.push_back(as_number(number, name));
+            }
         return out;
     }
 
@@ -233,5 +256,10 @@ private:
 /// The blocks of methods that have a file of their own.
 Computed impedance_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
 Computed absorptiometry_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
+Computed energy_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
+Computed plan_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
+Computed precision_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
+Computed compartments_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
+Computed callipers_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
 
 } // namespace fusain::cli

@@ -10,10 +10,11 @@
 namespace fusain::cli {
 namespace {
 
-constexpr std::string_view methods[] = {
-    "hydrostatic", "air_displacement", "impedance", "absorptiometry", "multi_compartment"};
+constexpr std::string_view methods[] = {"hydrostatic", "air_displacement", "impedance", "absorptiometry",
+    "multi_compartment", "energy", "plan", "precision", "callipers_and_tape"};
 constexpr std::string_view record_fields[] = {"id", "method", "sex", "age_y", "height_cm", "mass_kg", "conversion",
-    "implant", "pregnant", "hydrostatic", "air_displacement", "impedance", "absorptiometry", "multi_compartment"};
+    "implant", "pregnant", "hydrostatic", "air_displacement", "impedance", "absorptiometry", "multi_compartment",
+    "energy", "plan", "precision", "callipers_and_tape"};
 constexpr std::string_view hydrostatic_fields[] = {
     "trials_kg", "trial_rule", "water_temp_c", "salinity_g_per_l", "lung", "gut_gas_l"};
 constexpr std::string_view displacement_fields[] = {"raw_volumes_l", "lung"};
@@ -80,18 +81,27 @@ Computed displacement_record(const Asked& person, const simdjson::dom::object& b
     return answer.messages.empty() ? displacement::compute(in, detail) : Computed::refuse(answer.messages);
 }
 
+/// What a record must say of the person.
+enum class Who { whole, mass_by_its_parts, nobody };
+
 /// A method that can be computed: its block, and where the readings that count are named.
 struct Method {
     const char* id;
     Computed (*compute)(const Asked&, const simdjson::dom::object& block, Answer& answer, Detail detail);
     const char* used;
     bool used_in_results;
+    Who who = Who::whole;
 };
 constexpr Method computable[] = {
     {"hydrostatic", hydrostatic_record, "trials_used", false},
     {"air_displacement", displacement_record, "runs_used", true},
     {"impedance", impedance_record, "", false},
     {"absorptiometry", absorptiometry_record, "", false},
+    {"multi_compartment", compartments_record, "", false},
+    {"energy", energy_record, "", false, Who::mass_by_its_parts},
+    {"plan", plan_record, "", false, Who::mass_by_its_parts},
+    {"precision", precision_record, "", false, Who::nobody},
+    {"callipers_and_tape", callipers_record, "", false},
 };
 
 void compute_object(const simdjson::dom::object& object, Answer& answer, Detail detail)
@@ -107,21 +117,17 @@ void compute_object(const simdjson::dom::object& object, Answer& answer, Detail 
         if (method != other && read.raw(other)) answer.extra.emplace_back(other, json_of(*read.raw(other)));
     const auto* row =
         std::find_if(std::begin(computable), std::end(computable), [&](const Method& m) { return method == m.id; });
-    if (row == std::end(computable)) {
-        if (!method.empty() && answer.messages.empty())
-            answer.messages.push_back(error("method_not_available", "method",
-                "Method " + std::string(method) +
-                    " cannot be computed by this version (" FUSAIN_VERSION
-                    "); hydrostatic, air_displacement, impedance and absorptiometry can."));
-        return;
-    }
+    if (row == std::end(computable)) return; // choice() has said what is wrong
     Asked person;
     person.implant = read.flag("implant");
     person.pregnant = read.flag("pregnant");
-    person.sex = static_cast<Sex>(read.choice("sex", sexes));
-    person.age_y = read.number("age_y");
-    person.height_cm = read.number("height_cm");
-    person.mass_kg = read.number("mass_kg");
+    if (row->who != Who::nobody) {
+        person.sex = static_cast<Sex>(read.choice("sex", sexes));
+        person.age_y = read.number("age_y");
+        person.height_cm = read.number("height_cm");
+        person.mass_kg =
+            row->who == Who::whole ? read.number("mass_kg") : read.number("mass_kg", std::optional<double>(NAN));
+    }
     person.conversion = read.text("conversion", density::default_id);
     const auto block = read.block(row->id);
     if (!block) return;

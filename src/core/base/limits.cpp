@@ -35,6 +35,17 @@ constexpr Limit rows[] = {
     {"bone_reference.mean_kg", "Bone mineral expected", "kg", 0.1, 8, false, 3},
     {"bone_reference.sd_kg", "SD of the bone mineral expected", "kg", 0.01, 3, false, 3},
     {"absorptiometry.visceral_fat_g", "Visceral fat", "g", 0, 20000, false, 1},
+    {"energy.fat_mass_kg", "Fat mass", "kg", 0.5, 300, false, 2},
+    {"energy.fat_free_mass_kg", "Fat-free mass", "kg", 10, 200, false, 2},
+    {"energy.activity_level", "Activity level", "", 1.2, 2.5, false, 2},
+    {"plan.target.fat_percent", "Target percent fat", "%", 1, 75, false, 1},
+    {"plan.weeks", "Weeks", "", 1, 156, false, 0},
+    {"precision.limit_percent", "Limit of the precision", "%", 0, 100, true, 1},
+    {"callipers_and_tape.skinfolds_mm", "Skinfold", "mm", 1, 150, false, 1},
+    {"callipers_and_tape.girths_cm", "Girth", "cm", 10, 300, false, 1},
+    {"multi_compartment.body_volume_l", "Body volume", "L", 3, 400, false, 3},
+    {"multi_compartment.total_body_water_kg", "Total body water", "kg", 1, 200, false, 2},
+    {"multi_compartment.bone_mineral_content_kg", "Bone mineral content", "kg", 0.1, 8, false, 3},
     {"body_density_kg_per_l", "Body density", "kg/L", 0.93, 1.12, false, 5},
 };
 

@@ -6,7 +6,7 @@
 namespace fusain {
 
 /// What kind of unit a quantity has: a window may show a mass in pounds.
-enum class UnitKind { mass, volume, density, percent, index, impedance, angle, share };
+enum class UnitKind { mass, volume, density, percent, index, impedance, angle, share, energy, time, length };
 
 /// Something that a result says. One row each; screens, sheets, the command and exports read the row, and nobody names
 /// a quantity by its position in a list.
@@ -181,6 +181,72 @@ inline constexpr Quantity arms_asymmetry{"asymmetry.arms_lean_kg", "Arms, lean, 
     "how much more the right arm has", "kg", UnitKind::mass, 2, "", false};
 inline constexpr Quantity legs_asymmetry{"asymmetry.legs_lean_kg", "Legs, lean, right less left",
     "how much more the right leg has", "kg", UnitKind::mass, 2, "", false};
+
+/// Energy, kcal a day, in the order of energy::schools().
+inline constexpr Quantity resting_by[] = {
+    {"resting.mifflin_1990_kcal", "Resting energy, Mifflin 1990", "", "kcal", UnitKind::energy, 0, "", false},
+    {"resting.cunningham_1991_kcal", "Resting energy, Cunningham 1991", "", "kcal", UnitKind::energy, 0, "", false},
+    {"resting.cunningham_1980_kcal", "Resting energy, Cunningham 1980", "", "kcal", UnitKind::energy, 0, "", false},
+    {"resting.nelson_1992_kcal", "Resting energy, Nelson 1992", "", "kcal", UnitKind::energy, 0, "", false},
+    {"resting.harris_benedict_1919_kcal", "Resting energy, Harris & Benedict 1919", "", "kcal", UnitKind::energy, 0, "",
+        false},
+    {"resting.roza_shizgal_1984_kcal", "Resting energy, Roza & Shizgal 1984", "", "kcal", UnitKind::energy, 0, "",
+        false},
+    {"resting.owen_kcal", "Resting energy, Owen", "", "kcal", UnitKind::energy, 0, "", false},
+};
+inline constexpr Quantity resting{
+    "resting_kcal", "Resting energy", "what lying in bed costs", "kcal", UnitKind::energy, 0, "", false};
+inline constexpr Quantity daily{
+    "daily_kcal", "Daily energy", "what your day costs", "kcal", UnitKind::energy, 0, "", false};
+inline constexpr Quantity quiet_day{
+    "quiet_day_kcal", "Quiet day", "what a quiet day costs", "kcal", UnitKind::energy, 0, "", false};
+inline constexpr Quantity deficit{
+    "deficit_kcal", "Cautious deficit", "a cautious gap", "kcal", UnitKind::energy, 0, "", false};
+inline constexpr Quantity deficit_intake{"deficit_intake_kcal", "Intake at that deficit, half of it eaten less",
+    "what to eat then", "kcal", UnitKind::energy, 0, "", false};
+inline constexpr Quantity surplus_intake{"surplus_intake_kcal", "Intake at a surplus of 10 %", "what to eat to gain",
+    "kcal", UnitKind::energy, 0, "", false};
+inline constexpr Quantity protein_low{
+    "protein_low_g", "Protein, from", "protein a day, from", "g", UnitKind::mass, 0, "", false};
+inline constexpr Quantity protein_high{
+    "protein_high_g", "Protein, to", "protein a day, to", "g", UnitKind::mass, 0, "", false};
+
+/// A plan.
+inline constexpr Quantity target_mass{
+    "target_mass_kg", "Target mass, only fat changed", "what you would weigh", "kg", UnitKind::mass, 1, "", false};
+inline constexpr Quantity fat_change{
+    "fat_change_kg", "Fat to change", "fat to change", "kg", UnitKind::mass, 1, "", false};
+inline constexpr Quantity intake{"intake_kcal", "Intake", "what to eat a day", "kcal", UnitKind::energy, 0, "", false};
+inline constexpr Quantity pace{"pace_kg_per_week", "Pace", "kilograms a week", "kg/week", UnitKind::mass, 2, "", false};
+inline constexpr Quantity pace_percent{
+    "pace_percent_per_week", "Pace, of body mass", "percent a week", "%/week", UnitKind::percent, 2, "", false};
+inline constexpr Quantity static_intake{"static_intake_kcal", "Intake by the static rule",
+    "what the simple rule would say", "kcal", UnitKind::energy, 0, "", false};
+inline constexpr Quantity earliest_weeks{
+    "earliest_weeks", "Earliest safe date", "earliest, in weeks", "weeks", UnitKind::time, 0, "", false};
+inline constexpr Quantity arrive_fat{
+    "arrive.fat_mass_kg", "Fat mass on arrival", "fat then", "kg", UnitKind::mass, 1, "", false};
+inline constexpr Quantity arrive_fat_free{
+    "arrive.fat_free_mass_kg", "Fat-free mass on arrival", "everything else then", "kg", UnitKind::mass, 1, "", false};
+inline constexpr Quantity nearest_fat_percent{
+    "nearest.fat_percent", "Nearest safe percent fat", "nearest that is safe", "%", UnitKind::percent, 1, "", false};
+
+/// Precision of repeats, in the quantity's own unit.
+inline constexpr Quantity rms_sd{"rms_sd", "Root-mean-square SD", "", "", UnitKind::share, 3, "", false};
+inline constexpr Quantity rms_cv{"rms_cv_percent", "Root-mean-square CV", "", "%", UnitKind::percent, 2, "", false};
+inline constexpr Quantity lsc{"lsc", "Least significant change", "", "", UnitKind::share, 3, "", false};
+inline constexpr Quantity degrees_of_freedom{
+    "degrees_of_freedom", "Degrees of freedom", "", "", UnitKind::share, 0, "", false};
+inline constexpr Quantity rms_sd_upper{
+    "rms_sd_upper95", "Root-mean-square SD, upper 95 % limit", "", "", UnitKind::share, 3, "", false};
+
+/// Callipers and tape.
+inline constexpr Quantity skinfold_sum{
+    "skinfold_sum_mm", "Sum of skinfolds", "folds of skin together", "mm", UnitKind::length, 1, "", false};
+inline constexpr Quantity waist_hip{
+    "waist_hip_ratio", "Waist over hips, girths", "waist beside hips", "", UnitKind::share, 2, "", false};
+inline constexpr Quantity waist_height{
+    "waist_height_ratio", "Waist over height", "waist beside height", "", UnitKind::share, 2, "", false};
 
 inline constexpr Quantity balance_lean{"balance_lean", "Lean within its range",
     "where everything but fat lies in its range", "", UnitKind::share, 2, "", false};

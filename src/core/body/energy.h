@@ -1,0 +1,58 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/base/outcome.h"
+#include "core/base/person.h"
+#include "core/base/result.h"
+
+#include <array>
+#include <span>
+#include <string_view>
+
+/// What a body needs: at rest by every school, and in a day.
+namespace fusain::energy {
+
+/// Who needs it, and what that body is made of.
+struct Body {
+    Sex sex = Sex::female;
+    double age_y = 0, height_cm = 0, fat_kg = 0, fat_free_kg = 0;
+    double mass_kg() const { return fat_kg + fat_free_kg; }
+};
+
+/// Resting energy by one published equation, kcal a day.
+struct School {
+    const char *id, *title, *source;
+    double (*kcal)(const Body& body);
+};
+std::span<const School> schools();
+const School* find(std::string_view id);
+inline constexpr const char* default_school = "cunningham_1991"; ///< fat-free mass was just measured
+inline constexpr double residual_sd_kcal = 165;                  ///< of people beside each school: 130 to 200
+
+/// A day of one kind: how much more than rest it costs (FAO/WHO/UNU 2004).
+struct Day {
+    const char *id, *title;
+    double activity_level;
+};
+inline constexpr Day days[] = {{"lying", "lying all day", 1.2}, {"quiet", "a quiet day", 1.4},
+    {"active", "an active day", 1.7}, {"very_active", "a very active day", 2.1}};
+
+struct Input {
+    Body body;
+    double activity_level = 1.6;
+    std::string school = default_school;
+};
+
+/// What a body needs in a day.
+///
+/// Given:    body; activity level 1.2–2.5; the school that counts
+/// Returned: resting energy by every school and by the chosen one; a day's (activity × rest), a quiet day's (1.2 ×
+/// rest);
+///           a cautious deficit min(500, 15 % of the day), half from food, with the intake it leaves; a surplus of 10
+///           %; protein as a range, 1.6 g per kg body mass and 2.2 g per kg fat-free mass
+/// Source:   the equations by their own; the rest is this lab's rule
+/// Cautions: no_plan_minor (under 18: neither deficit nor surplus) · error: out_of_range, unknown_choice
+Outcome<Result> compute(const Input& in);
+/// Limits of a body and its activity, naming `prefix.…`.
+Messages check(const Body& body, double activity_level, const std::string& school, const std::string& prefix);
+
+} // namespace fusain::energy

@@ -1,0 +1,55 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/body/energy.h"
+
+#include <vector>
+
+/// What it takes to come to another body by a date, and whether that is safe.
+namespace fusain::plan {
+
+/// How much fat-free mass goes along with fat: a school of its own.
+struct Lean {
+    const char *id, *title;
+    double share; ///< of what Forbes 1987 gives
+};
+inline constexpr Lean leans[] = {{"forbes", "no training: as Forbes 1987 has it", 1},
+    {"half_forbes", "training and enough protein: half of it", 0.5}, {"kept", "only fat changes", 0}};
+const Lean* find_lean(std::string_view id);
+
+enum class Aim { fat_percent, mass_kg, fat_mass_kg };
+
+struct Input {
+    energy::Body body;
+    double activity_level = 1.6;
+    std::string school = energy::default_school, range = "gallagher_2000", lean = "forbes";
+    Aim aim = Aim::fat_percent;
+    double target = 0;
+    int weeks = 8;
+    bool pregnant = false;
+};
+
+/// A body on its way, a day each.
+struct Day {
+    double fat_kg = 0, fat_free_kg = 0;
+    double mass_kg() const { return fat_kg + fat_free_kg; }
+};
+/// The body day by day at a constant intake: energy balance with adaptation, fat and fat-free mass by the school.
+///
+/// Source: reduced from Hall et al. 2011, Lancet 378:826–837 (web appendix); Runge–Kutta of fourth order, one day a
+///         step. Water and glycogen of the first week are not in it.
+std::vector<Day> at_intake(const Input& in, double intake_kcal, int days);
+
+/// What it takes to be there by then.
+///
+/// Given:    a body, an aim and a date
+/// Returned: target mass if only fat changed; the intake that meets the aim on the date, its pace, what the static rule
+///           of 7 700 kcal/kg would say, the earliest whole week that is safe, and what one arrives with
+/// Refused:  with the nearest safe answer as a value beside the message: no_plan_minor, no_plan_pregnant,
+/// target_under_healthy, not_reached,
+///           under_resting, too_fast. Allowed at the most: a kilogram or 1 % a week down, not under rest; half a
+///           kilogram a week up, not over 1.2 times the day
+/// Cautions: range_extended (no range for the age: the nearest is taken)
+/// Source:   limits of this lab's rule; the model as above
+Outcome<Result> compute(const Input& in);
+
+} // namespace fusain::plan

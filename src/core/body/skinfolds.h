@@ -1,0 +1,47 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/base/propagate.h"
+#include "core/density/densitometry.h"
+
+#include <array>
+#include <map>
+#include <span>
+#include <string>
+
+/// Callipers and tape: cheap, and they show where change happened.
+namespace fusain::skinfolds {
+
+/// Density = c0 + c1·S + c2·S² + c3·age, S the sum of the equation's sites in mm.
+struct Equation {
+    const char *id, *title, *source, *made_on;
+    Sex sex;
+    double age_from_y, age_to_y;
+    std::span<const char* const> sites;
+    double c0, c1, c2, c3;
+};
+std::span<const Equation> equations();
+const Equation* find(std::string_view id);
+
+/// Every site of any equation, and every girth that is known.
+std::span<const char* const> sites();
+std::span<const char* const> girths();
+
+inline constexpr double error_kg_per_l = 0.008; ///< of every equation: 3.5 % fat
+
+struct Input : densitometry::Person {
+    std::map<std::string, double> skinfolds_mm, girths_cm;
+    std::string equation; ///< needed where there are skinfolds
+};
+
+/// Folds and girths.
+///
+/// Given:    skinfolds of every site of the equation, or girths, or both
+/// Returned: sum of the equation's skinfolds, density, percent fat by the conversion and what follows from it;
+/// waist–hip
+///           and waist–height ratio; what its inputs do not give is left out
+/// Source:   Jackson & Pollock 1978, Br J Nutr 40:497–504; Jackson, Pollock & Ward 1980, Med Sci Sports Exerc
+/// 12:175–182 Refused:  error: missing_field, out_of_range, unknown_choice Cautions: outside_group, and those of every
+/// density
+Outcome<Result> compute(const Input& in, Detail detail = Detail::whole);
+
+} // namespace fusain::skinfolds

@@ -1,0 +1,100 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/time/change.h"
+
+#include "core/base/limits.h"
+#include "core/quality/precision.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fusain::change {
+namespace {
+
+constexpr double day_min = 1440, week_min = 7 * day_min, sure = 1.96;
+constexpr int fewest = 3;
+
+double hours_apart(const Point& a, const Point& b)
+{
+    const double d = std::abs(std::fmod(a.at_min, day_min) - std::fmod(b.at_min, day_min));
+    return std::min(d, day_min - d) / 60;
+}
+
+Verdict verdict_of(double change, double limit)
+{
+    return std::abs(change) >= limit ? change > 0 ? Verdict::rise : Verdict::fall : Verdict::within_noise;
+}
+
+Messages check(const Series& s)
+{
+    Messages bad;
+    const auto say = [&](const char* field, std::string text) {
+        bad.push_back({"out_of_range", Level::error, field, std::move(text)});
+    };
+    if (!(s.rms_sd > 0)) say("rms_sd", "precision.rms_sd is " + limits::plain(s.rms_sd) + "; allowed is more than 0.");
+    if (!(s.hours_apart_allowed >= 0 && s.hours_apart_allowed <= 12))
+        say("hours_apart_allowed",
+            "hours_apart_allowed is " + limits::plain(s.hours_apart_allowed) + "; allowed is 0 to 12 h.");
+    if (s.points.empty()) say("points", "There are no points; one or more are needed.");
+    for (std::size_t i = 1; i < s.points.size(); ++i)
+        if (!(s.points[i].at_min > s.points[i - 1].at_min))
+            say("points", "Point " + std::to_string(i + 1) +
+                              " does not come after the one before; points stand in time "
+                              "order, each time once.");
+    return bad;
+}
+
+} // namespace
+
+const char* word(Verdict v)
+{
+    constexpr const char* words[] = {"not_comparable", "within_noise", "rise", "fall", "too_few"};
+    return words[static_cast<int>(v)];
+}
+
+Step step(const Series& s, int from, int to)
+{
+    const Point &a = s.points[static_cast<std::size_t>(from)], &b = s.points[static_cast<std::size_t>(to)];
+    Step out{from, to, {}, {}};
+    if (a.method != b.method) out.why.push_back("method");
+    if (a.instrument != b.instrument) out.why.push_back("instrument");
+    if (a.equations != b.equations) out.why.push_back("equations");
+    if (hours_apart(a, b) > s.hours_apart_allowed + 1e-9) out.why.push_back("hour");
+    if (!a.prepared || !b.prepared) out.why.push_back("preparation");
+    if (a.method == b.method) out.change = b.value - a.value;
+    out.verdict =
+        out.comparable() ? verdict_of(*out.change, precision::change_factor * s.rms_sd) : Verdict::not_comparable;
+    return out;
+}
+
+Outcome<Changes> compare(const Series& s)
+{
+    if (Messages bad = check(s); !bad.empty()) return Outcome<Changes>::refuse(std::move(bad));
+    Changes out;
+    out.lsc = precision::change_factor * s.rms_sd;
+    const int last = static_cast<int>(s.points.size()) - 1;
+    for (int i = 1; i <= last; ++i) out.steps.push_back(step(s, i - 1, i));
+    if (last > 0) out.since_first = step(s, 0, last);
+    double t_sum = 0, v_sum = 0;
+    std::vector<const Point*> line;
+    for (int i = 0; i <= last; ++i)
+        if (i == last || step(s, i, last).comparable()) {
+            line.push_back(&s.points[static_cast<std::size_t>(i)]);
+            t_sum += line.back()->at_min / week_min;
+            v_sum += line.back()->value;
+        }
+    const double n = static_cast<double>(line.size()), t_mean = t_sum / n, v_mean = v_sum / n;
+    out.trend.n = static_cast<int>(line.size());
+    if (out.trend.n < fewest) return out;
+    double tt = 0, tv = 0;
+    for (const Point* p : line) {
+        const double t = p->at_min / week_min - t_mean;
+        tt += t * t;
+        tv += t * (p->value - v_mean);
+    }
+    out.trend.per_week = tv / tt;
+    out.trend.u_per_week = s.rms_sd / std::sqrt(tt);
+    out.trend.verdict = verdict_of(*out.trend.per_week, sure * *out.trend.u_per_week);
+    return out;
+}
+
+} // namespace fusain::change

@@ -1,0 +1,213 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What a body needs, what a plan takes and refuses, compartments of one day, folds, precision and change: against
+// published checks, and against what must hold for any body.
+#include "core/body/compartments.h"
+#include "core/body/plan.h"
+#include "core/body/skinfolds.h"
+#include "core/quality/precision.h"
+#include "core/time/change.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+
+using namespace fusain;
+
+namespace {
+
+energy::Body woman() { return {Sex::female, 34, 168, 26, 48}; }
+
+plan::Input to(double fat_percent, int weeks, const energy::Body& body = woman())
+{
+    plan::Input in;
+    in.body = body;
+    in.target = fat_percent;
+    in.weeks = weeks;
+    return in;
+}
+
+std::string code(const Messages& m) { return m.empty() ? "" : m.back().code; }
+
+} // namespace
+
+TEST(Energy, EverySchoolAndACautiousDay)
+{
+    energy::Input in;
+    in.body = {Sex::male, 30, 178, 16.2, 58.8};
+    in.activity_level = 1.6;
+    const auto r = energy::compute(in);
+    ASSERT_TRUE(r);
+    EXPECT_NEAR((*r)[quantity::resting].value, 370 + 21.6 * 58.8, 1e-9);
+    EXPECT_NEAR((*r)[quantity::resting_by[0]].value, 10 * 75 + 6.25 * 178 - 150 + 5, 1e-9);
+    EXPECT_NEAR((*r)[quantity::resting_by[3]].value, 25.8 * 58.8 + 4.04 * 16.2, 1e-9);
+    const double daily = 1.6 * (*r)[quantity::resting].value;
+    EXPECT_NEAR((*r)[quantity::deficit].value, 0.15 * daily, 1e-9);
+    EXPECT_NEAR((*r)[quantity::deficit_intake].value, daily - 0.075 * daily, 1e-9) << "half of it is movement";
+    EXPECT_LT((*r)[quantity::protein_low].value, (*r)[quantity::protein_high].value);
+    in.body.age_y = 17;
+    const auto young = energy::compute(in);
+    EXPECT_EQ(code(young.messages()), "no_plan_minor");
+    EXPECT_FALSE(young->find(quantity::deficit)) << "nothing is said about eating less";
+    in.activity_level = 2.6;
+    EXPECT_EQ(energy::compute(in).messages().front().field, "energy.activity_level");
+}
+
+TEST(Plan, TheModelComesToRestWhereItShould)
+{
+    plan::Input in = to(30, 8);
+    const double daily = in.activity_level * energy::find(in.school)->kcal(in.body);
+    // 24 kcal a day for good end, after years, in about a kilogram
+    const auto years = plan::at_intake(in, daily + 24, 10 * 365);
+    EXPECT_NEAR(years.back().mass_kg() - in.body.mass_kg(), 1, 0.25);
+    const double half = years[365].mass_kg() - in.body.mass_kg(), all = years.back().mass_kg() - in.body.mass_kg();
+    EXPECT_NEAR(half / all, 0.5, 0.15) << "half of it in a year";
+    EXPECT_NEAR(plan::at_intake(in, daily, 400).back().mass_kg(), in.body.mass_kg(), 1e-9)
+        << "nothing changes by itself";
+    for (const plan::Lean& lean : plan::leans) {
+        in.lean = lean.id;
+        const auto days = plan::at_intake(in, daily - 400, 84);
+        EXPECT_LT(days.back().fat_kg, in.body.fat_kg);
+        EXPECT_EQ(days.back().fat_free_kg == in.body.fat_free_kg, lean.share == 0) << lean.id;
+    }
+}
+
+TEST(Plan, ArrivesWhereItSaidAndRefusesWhatIsNotSafe)
+{
+    const plan::Input in = to(33, 20);
+    const auto r = plan::compute(in);
+    ASSERT_TRUE(r && r.messages().empty()) << code(r.messages());
+    const double fat = (*r)[quantity::arrive_fat].value, lean = (*r)[quantity::arrive_fat_free].value;
+    EXPECT_NEAR(100 * fat / (fat + lean), 33, 1e-6);
+    EXPECT_NEAR((*r)[quantity::target_mass].value, 48 / 0.67, 1e-9);
+    EXPECT_LT((*r)[quantity::pace].value, 0);
+    EXPECT_GT((*r)[quantity::static_intake].value, 0);
+    EXPECT_LE((*r)[quantity::earliest_weeks].value, 20);
+    const int earliest = static_cast<int>((*r)[quantity::earliest_weeks].value);
+    EXPECT_TRUE(plan::compute(to(33, earliest)).messages().empty()) << "the earliest is safe";
+    EXPECT_FALSE(plan::compute(to(33, earliest - 1)).messages().empty()) << "and nothing sooner";
+
+    struct Row {
+        const char* code;
+        plan::Input in;
+    };
+    plan::Input minor = to(33, 20), pregnant = to(33, 20), quick = to(33, 3);
+    quick.activity_level = 2.3;
+    quick.lean = "kept";
+    minor.body.age_y = 17.9;
+    pregnant.pregnant = true;
+    for (const Row& row : {Row{"no_plan_minor", minor}, Row{"no_plan_pregnant", pregnant},
+             Row{"target_under_healthy", to(20.9, 100)}, Row{"too_fast", quick}}) {
+        const auto refused = plan::compute(row.in);
+        EXPECT_EQ(code(refused.messages()), row.code);
+        EXPECT_EQ(std::string(refused.status()), "refused");
+        EXPECT_TRUE(!refused || !refused->find(quantity::intake)) << "never an intake with " << row.code;
+    }
+    EXPECT_NEAR((*plan::compute(to(20.9, 100)))[quantity::nearest_fat_percent].value, 21, 1e-12);
+    plan::Input still = to(31, 10);
+    still.activity_level = 1.3; // a day hardly over rest
+    EXPECT_EQ(code(plan::compute(still).messages()), "under_resting");
+    plan::Input old = to(33, 30);
+    old.body.age_y = 86;
+    EXPECT_EQ(plan::compute(old).messages().front().code, "range_extended");
+    plan::Input gain = to(36.5, 30);
+    gain.body.fat_kg = 24;
+    ASSERT_TRUE(plan::compute(gain).messages().empty()) << code(plan::compute(gain).messages());
+    EXPECT_GT((*plan::compute(gain))[quantity::pace].value, 0);
+    gain.weeks = 2;
+    EXPECT_EQ(code(plan::compute(gain).messages()), "too_fast");
+}
+
+TEST(Compartments, OnePersonByEveryEquation)
+{
+    compartments::Input in;
+    in.sex = Sex::male;
+    in.age_y = 30;
+    in.height_cm = 178;
+    in.mass_kg = 75;
+    in.volume_l = 75 / 1.062;
+    in.water_kg = 45.5;
+    in.bone_kg = 2.95;
+    for (const auto& [id, percent] :
+        {std::pair{"siri_3c_water", 16.7}, {"fuller_1992", 16.3}, {"withers_1998", 16.7}, {"wang_2002", 15.9}}) {
+        in.equation = id;
+        const auto r = compartments::compute(in);
+        ASSERT_TRUE(r);
+        EXPECT_NEAR((*r)[quantity::fat_percent].value, percent, 0.06) << id;
+        EXPECT_GT((*r)[quantity::fat_percent].u, 0.8) << id;
+        EXPECT_NEAR((*r)[quantity::fat_mass].value + (*r)[quantity::fat_free_mass].value, 75, 1e-9);
+    }
+    in.equation = "lohman_3c_mineral";
+    in.water_kg.reset();
+    EXPECT_TRUE(compartments::compute(in)) << "it takes no water";
+    in.equation = "wang_2002";
+    EXPECT_EQ(compartments::compute(in).messages().front().field, "multi_compartment.total_body_water_kg");
+}
+
+TEST(Skinfolds, SitesOfTheEquationAndNothingElse)
+{
+    skinfolds::Input in;
+    in.sex = Sex::male;
+    in.age_y = 30;
+    in.height_cm = 178;
+    in.mass_kg = 75;
+    in.skinfolds_mm = {{"chest", 9}, {"abdomen", 18}, {"thigh", 14}, {"triceps", 60}};
+    in.girths_cm = {{"waist", 84}, {"hips", 98}};
+    in.equation = "jackson_pollock_1978_3";
+    const auto r = skinfolds::compute(in);
+    ASSERT_TRUE(r);
+    EXPECT_NEAR((*r)[quantity::skinfold_sum].value, 41, 1e-12);
+    EXPECT_NEAR((*r)[quantity::body_density].value, 1.10938 - 8.267e-4 * 41 + 1.6e-6 * 41 * 41 - 2.574e-4 * 30, 1e-12);
+    EXPECT_GT((*r)[quantity::fat_percent].u, 3) << "the equation's own error";
+    EXPECT_NEAR((*r)[quantity::waist_hip].value, 84.0 / 98, 1e-12);
+    in.sex = Sex::female;
+    EXPECT_EQ(skinfolds::compute(in).messages().front().code, "outside_group");
+    in.skinfolds_mm.erase("thigh");
+    EXPECT_EQ(skinfolds::compute(in).messages().front().field, "callipers_and_tape.skinfolds_mm.thigh");
+    in.skinfolds_mm.clear();
+    EXPECT_FALSE(skinfolds::compute(in)->find(quantity::fat_percent)) << "girths alone say nothing of fat";
+}
+
+TEST(Precision, KnownQuantilesAndRepeats)
+{
+    EXPECT_NEAR(precision::chi_square_quantile(0.05, 4), 0.710723, 1e-6);
+    EXPECT_NEAR(precision::chi_square_quantile(0.05, 30), 18.4927, 1e-4);
+    EXPECT_NEAR(precision::chi_square_quantile(0.95, 10), 18.3070, 1e-4);
+    precision::Input in{"fat_percent", {{20, 21}, {30, 30, 33}}, 2.0};
+    const auto r = precision::compute(in);
+    ASSERT_TRUE(r);
+    EXPECT_NEAR((*r)[quantity::rms_sd].value, std::sqrt((0.5 + 3) / 2), 1e-12) << "each person counts once";
+    EXPECT_NEAR((*r)[quantity::lsc].value, 2.77 * std::sqrt(1.75), 1e-12);
+    EXPECT_EQ((*r)[quantity::degrees_of_freedom].value, 3);
+    EXPECT_EQ(r.messages().size(), 2u) << "few, and over the limit";
+    in.repeats = {{20, 21}, {30}};
+    EXPECT_EQ(precision::compute(in).messages().front().field, "precision.repeats");
+}
+
+TEST(Change, NoiseComparableAndOverMidnight)
+{
+    change::Series s;
+    s.rms_sd = 0.5;
+    const auto point = [](double day, double hour, double value) {
+        return change::Point{1440 * day + 60 * hour, value, "hydrostatic", "T1", "siri_1961", true};
+    };
+    s.points = {point(0, 23.5, 25), point(30, 0.5, 23.4), point(60, 23.5, 22.5), point(90, 0.25, 21.6)};
+    auto c = change::compare(s);
+    ASSERT_TRUE(c);
+    EXPECT_TRUE(c->steps[0].comparable()) << "an hour over midnight";
+    EXPECT_EQ(c->steps[0].verdict, change::Verdict::fall);
+    EXPECT_EQ(c->steps[1].verdict, change::Verdict::within_noise);
+    EXPECT_EQ(c->trend.n, 4);
+    EXPECT_EQ(c->trend.verdict, change::Verdict::fall);
+    s.points[3].equations = "brozek_1963";
+    s.points[3].prepared = false;
+    s.points[2].method = "impedance";
+    c = change::compare(s);
+    EXPECT_FALSE(c->steps[1].change) << "never across methods";
+    ASSERT_EQ(c->since_first->why.size(), 2u);
+    EXPECT_STREQ(c->since_first->why[0], "equations");
+    EXPECT_STREQ(c->since_first->why[1], "preparation");
+    EXPECT_EQ(c->since_first->verdict, change::Verdict::not_comparable);
+    EXPECT_EQ(c->trend.verdict, change::Verdict::too_few);
+    s.points[1].at_min = s.points[0].at_min;
+    EXPECT_EQ(change::compare(s).messages().front().field, "points");
+}
