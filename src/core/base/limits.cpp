@@ -37,6 +37,7 @@ constexpr Limit rows[] = {
     {"absorptiometry.visceral_fat_g", "Visceral fat", "g", 0, 20000, false, 1},
     {"energy.fat_mass_kg", "Fat mass", "kg", 0.5, 300, false, 2},
     {"energy.fat_free_mass_kg", "Fat-free mass", "kg", 10, 200, false, 2},
+    {"energy.food_kcal", "Food a day, as the client tells it", "kcal", 200, 15000, false, 0},
     {"energy.activity_level", "Activity level", "", 1.2, 2.5, false, 2},
     {"plan.target.fat_percent", "Target percent fat", "%", 1, 75, false, 1},
     {"plan.weeks", "Weeks", "", 1, 156, false, 0},

@@ -248,6 +248,21 @@ inline constexpr Quantity waist_hip{
 inline constexpr Quantity waist_height{
     "waist_height_ratio", "Waist over height", "waist beside height", "", UnitKind::share, 2, "", false};
 
+/// Measured, not computed: no result holds them, a change over time does.
+inline constexpr Quantity body_mass{"mass_kg", "Body mass", "what you weigh", "kg", UnitKind::mass, 1, "", false};
+inline constexpr Quantity girths[] = {
+    {"girths.neck_cm", "Neck", "neck", "cm", UnitKind::length, 1, "", false},
+    {"girths.chest_cm", "Chest", "chest", "cm", UnitKind::length, 1, "", false},
+    {"girths.waist_cm", "Waist", "waist", "cm", UnitKind::length, 1, "", false},
+    {"girths.hips_cm", "Hips", "hips", "cm", UnitKind::length, 1, "", false},
+    {"girths.right_upper_arm_cm", "Right upper arm", "right upper arm", "cm", UnitKind::length, 1, "", false},
+    {"girths.left_upper_arm_cm", "Left upper arm", "left upper arm", "cm", UnitKind::length, 1, "", false},
+    {"girths.right_thigh_cm", "Right thigh", "right thigh", "cm", UnitKind::length, 1, "", false},
+    {"girths.left_thigh_cm", "Left thigh", "left thigh", "cm", UnitKind::length, 1, "", false},
+    {"girths.right_calf_cm", "Right calf", "right calf", "cm", UnitKind::length, 1, "", false},
+    {"girths.left_calf_cm", "Left calf", "left calf", "cm", UnitKind::length, 1, "", false},
+};
+
 inline constexpr Quantity balance_lean{"balance_lean", "Lean within its range",
     "where everything but fat lies in its range", "", UnitKind::share, 2, "", false};
 inline constexpr Quantity balance_fat{

@@ -20,6 +20,7 @@ struct Equation {
 std::span<const Equation> equations();
 const Equation* find(std::string_view id);
 inline constexpr const char* default_id = "wang_2002";
+inline constexpr double water_kg_per_l = 0.99371; ///< at 36 °C, as the equations have it
 
 /// Standard uncertainties: of the measurements of one lab, and of what the equation still assumes.
 struct InputErrors {

@@ -112,6 +112,28 @@ double border(double holds, double fails, const Holds& test)
     return holds;
 }
 
+/// Of the target if only fat changed.
+double target_fat_kg(const Input& in)
+{
+    return in.aim == Aim::fat_percent ? in.target / (100 - in.target) * in.body.fat_free_kg
+           : in.aim == Aim::mass_kg   ? in.target - in.body.fat_free_kg
+                                      : in.target;
+}
+
+/// The intake that goes as fast as is allowed: the first week decides, the later ones are slower.
+double strictest(const Model& model, bool loses)
+{
+    const auto first_week = [&](double intake) { return model.after(intake, 1).mass_kg() - model.mass(); };
+    const double most_loss = std::min(most_loss_kg, most_loss_share * model.mass());
+    if (loses) {
+        const auto slow_enough = [&](double intake) { return -first_week(intake) <= most_loss; };
+        return slow_enough(model.resting()) ? model.resting() : border(model.daily(), model.resting(), slow_enough);
+    }
+    const double most = most_gain_intake * model.daily();
+    const auto slow_enough = [&](double intake) { return first_week(intake) <= most_gain_kg; };
+    return slow_enough(most) ? most : border(model.daily(), most, slow_enough);
+}
+
 /// The row for the age, or the nearest.
 const reference::Row& range_row(const reference::RangeSet& set, const energy::Body& b, bool& extended)
 {
@@ -159,10 +181,7 @@ Outcome<Result> compute(const Input& in)
         return refused("no_plan_pregnant", "plan.pregnant", "In pregnancy no plan to lose or gain is made.");
 
     const Model model(in);
-    const double lean = in.body.fat_free_kg, start_kg = in.body.mass_kg();
-    const double target_fat = in.aim == Aim::fat_percent ? in.target / (100 - in.target) * lean
-                              : in.aim == Aim::mass_kg   ? in.target - lean
-                                                         : in.target;
+    const double lean = in.body.fat_free_kg, start_kg = in.body.mass_kg(), target_fat = target_fat_kg(in);
     const double target_kg = target_fat + lean, change = target_kg - start_kg;
     bool extended = false;
     const reference::Row& healthy = range_row(*reference::find(in.range), in.body, extended);
@@ -179,23 +198,12 @@ Outcome<Result> compute(const Input& in)
     const auto met = [&](const Day& d) {
         return loses ? value(d, in.aim) <= in.target : value(d, in.aim) >= in.target;
     };
-    // the strictest intake that is allowed
-    const auto first_week = [&](double intake) { return model.after(intake, 1).mass_kg() - start_kg; };
-    const double most_loss = std::min(most_loss_kg, most_loss_share * start_kg);
-    double strict = 0;
-    if (loses) {
-        const auto slow_enough = [&](double intake) { return -first_week(intake) <= most_loss; };
-        strict = slow_enough(model.resting()) ? model.resting() : border(model.daily(), model.resting(), slow_enough);
-    } else {
-        const double most = most_gain_intake * model.daily();
-        const auto slow_enough = [&](double intake) { return first_week(intake) <= most_gain_kg; };
-        strict = slow_enough(most) ? most : border(model.daily(), most, slow_enough);
-    }
-    const std::vector<Day> strictest = model.run(strict, week_days * most_weeks);
+    const double strict = strictest(model, loses);
+    const std::vector<Day> fastest = model.run(strict, week_days * most_weeks);
     int earliest = 0;
     for (int w = 1; w <= most_weeks && earliest == 0; ++w)
-        if (met(strictest[static_cast<std::size_t>(week_days * w)])) earliest = w;
-    const Day then = strictest[static_cast<std::size_t>(week_days * in.weeks)];
+        if (met(fastest[static_cast<std::size_t>(week_days * w)])) earliest = w;
+    const Day then = fastest[static_cast<std::size_t>(week_days * in.weeks)];
     if (earliest == 0 || earliest > in.weeks) {
         put(quantity::nearest_fat_percent, 100 * then.fat_kg / then.mass_kg());
         if (earliest == 0)
@@ -228,6 +236,55 @@ Outcome<Result> compute(const Input& in)
     put(quantity::arrive_fat, arrival.fat_kg);
     put(quantity::arrive_fat_free, arrival.fat_free_kg);
     return {std::move(r), std::move(messages)};
+}
+
+double strictest_intake(const Input& in)
+{
+    return strictest(Model(in), target_fat_kg(in) + in.body.fat_free_kg < in.body.mass_kg());
+}
+
+double mass_if_only_fat(const energy::Body& body, double fat_percent)
+{
+    return body.fat_free_kg / (1 - fat_percent / 100);
+}
+
+Band band(const Input& in, double intake, int days)
+{
+    const double doubt = in.activity_level * energy::residual_sd_kcal;
+    Band out;
+    for (const Lean& school : leans)
+        for (const double by : {-doubt, doubt}) {
+            Input one = in;
+            one.lean = school.id;
+            const std::vector<Day> way = at_intake(one, intake + by, days);
+            for (std::size_t d = 0; d < way.size(); ++d) {
+                const double percent = 100 * way[d].fat_kg / way[d].mass_kg();
+                if (out.low.size() <= d) {
+                    out.low.push_back(percent);
+                    out.high.push_back(percent);
+                }
+                out.low[d] = std::min(out.low[d], percent);
+                out.high[d] = std::max(out.high[d], percent);
+            }
+        }
+    return out;
+}
+
+std::optional<int> first_seen_week(const Input& in, double intake, double lsc_percent)
+{
+    const std::vector<Day> way = at_intake(in, intake, week_days * most_weeks);
+    const double start = value(way.front(), Aim::fat_percent);
+    for (int w = 1; w <= most_weeks; ++w)
+        if (std::abs(value(way[static_cast<std::size_t>(week_days * w)], Aim::fat_percent) - start) >= lsc_percent)
+            return w;
+    return std::nullopt;
+}
+
+Progress progress(double planned, double measured, double lsc)
+{
+    if (std::abs(planned) < lsc && std::abs(measured) < lsc) return Progress::not_yet;
+    if (std::abs(measured - planned) < lsc) return Progress::on_the_way;
+    return (measured - planned > 0) == (planned > 0) ? Progress::ahead : Progress::behind;
 }
 
 } // namespace fusain::plan

@@ -2,6 +2,7 @@
 #pragma once
 #include "core/body/energy.h"
 
+#include <optional>
 #include <vector>
 
 /// What it takes to come to another body by a date, and whether that is safe.
@@ -45,11 +46,33 @@ std::vector<Day> at_intake(const Input& in, double intake_kcal, int days);
 /// Returned: target mass if only fat changed; the intake that meets the aim on the date, its pace, what the static rule
 ///           of 7 700 kcal/kg would say, the earliest whole week that is safe, and what one arrives with
 /// Refused:  with the nearest safe answer as a value beside the message: no_plan_minor, no_plan_pregnant,
-/// target_under_healthy, not_reached,
-///           under_resting, too_fast. Allowed at the most: a kilogram or 1 % a week down, not under rest; half a
+///           target_under_healthy, not_reached, under_resting, too_fast. Allowed at the most: a kilogram or 1 % a week down, not under rest; half a
 ///           kilogram a week up, not over 1.2 times the day
 /// Cautions: range_extended (no range for the age: the nearest is taken)
 /// Source:   limits of this lab's rule; the model as above
 Outcome<Result> compute(const Input& in);
+
+/// The constant intake that goes towards the target as fast as is allowed, kcal a day.
+double strictest_intake(const Input& in);
+
+/// What one would weigh at this percent fat if only fat changed, kg.
+double mass_if_only_fat(const energy::Body& body, double fat_percent);
+
+/// Where a plan may lead: the schools of lean together, and a need that is one residual SD of resting energy, times the
+/// activity, more or less than computed (two out of three people).
+struct Band {
+    std::vector<double> low, high; ///< percent fat, day by day
+};
+Band band(const Input& in, double intake_kcal, int days);
+
+/// The first whole week, of 156, at whose end percent fat has moved by the least significant change.
+std::optional<int> first_seen_week(const Input& in, double intake_kcal, double lsc_percent);
+
+/// A measurement on the way, held against the plan.
+enum class Progress { not_yet, on_the_way, ahead, behind };
+/// Given:    change that the plan has by then, change that was measured, least significant change, same unit
+/// Returned: not_yet: neither passes what can be told from noise · on_the_way: the two are nearer than that · ahead,
+///           behind: further along, or less far, in the plan's direction
+Progress progress(double planned, double measured, double lsc);
 
 } // namespace fusain::plan

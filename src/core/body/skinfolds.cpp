@@ -27,6 +27,21 @@ constexpr Equation rows[] = {
         Sex::female, 18, 55, three_women, 1.0994921, -9.929e-4, 2.3e-6, -1.392e-4},
 };
 constexpr double fold_share = 0.05; ///< within one measurer
+constexpr double fold_apart_mm = 1, fold_apart_share = 0.05, girth_apart_cm = 1;
+
+Settled settle(std::span<const double> repeats, double apart_least, double apart_share)
+{
+    if (repeats.empty()) return {};
+    std::vector<double> sorted(repeats.begin(), repeats.end());
+    std::sort(sorted.begin(), sorted.end());
+    const std::size_t n = sorted.size();
+    const double mean = (sorted.front() + sorted.back()) / 2;
+    if (n == 1) return {mean, Repeats::one};
+    if (n > 2) return {n % 2 ? sorted[n / 2] : (sorted[n / 2 - 1] + sorted[n / 2]) / 2, Repeats::agree};
+    const bool agree = sorted[1] - sorted[0] <= std::max(apart_least, apart_share * mean) + 1e-9;
+    return {mean, agree ? Repeats::agree : Repeats::third_needed};
+}
+
 enum Slot : std::size_t { mass, height, folds, equation, conversion };
 
 double sum_of(const Equation& e, const Input& in)
@@ -81,6 +96,9 @@ const Equation* find(std::string_view id)
 }
 std::span<const char* const> sites() { return seven; }
 std::span<const char* const> girths() { return all_girths; }
+
+Settled settle_fold(std::span<const double> mm) { return settle(mm, fold_apart_mm, fold_apart_share); }
+Settled settle_girth(std::span<const double> cm) { return settle(cm, girth_apart_cm, 0); }
 
 Outcome<Result> compute(const Input& in, Detail detail)
 {

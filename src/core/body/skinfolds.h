@@ -28,6 +28,17 @@ std::span<const char* const> girths();
 
 inline constexpr double error_kg_per_l = 0.008; ///< of every equation: 3.5 % fat
 
+/// Repeats of one site, and what they come to.
+enum class Repeats { none, one, agree, third_needed };
+struct Settled {
+    double value = 0; ///< mean of two, median of three and more; the one there is
+    Repeats state = Repeats::none;
+};
+/// Given:    repeats in mm. Two agree within 1 mm or 5 % of their mean, whichever is larger; else a third is needed
+Settled settle_fold(std::span<const double> repeats_mm);
+/// Given:    repeats in cm. Two agree within 1 cm; else a third is needed
+Settled settle_girth(std::span<const double> repeats_cm);
+
 struct Input : densitometry::Person {
     std::map<std::string, double> skinfolds_mm, girths_cm;
     std::string equation; ///< needed where there are skinfolds

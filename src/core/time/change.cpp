@@ -2,6 +2,7 @@
 #include "core/time/change.h"
 
 #include "core/base/limits.h"
+#include "core/quality/judgement.h"
 #include "core/quality/precision.h"
 
 #include <algorithm>
@@ -12,11 +13,19 @@ namespace {
 
 constexpr double day_min = 1440, week_min = 7 * day_min, sure = 1.96;
 constexpr int fewest = 3;
+constexpr double pounds_in_a_kg = 2.20462, pounds_within = 0.03;
 
 double hours_apart(const Point& a, const Point& b)
 {
     const double d = std::abs(std::fmod(a.at_min, day_min) - std::fmod(b.at_min, day_min));
     return std::min(d, day_min - d) / 60;
+}
+
+/// One of them is the other, taken in pounds.
+bool in_pounds(double a_kg, double b_kg)
+{
+    if (!(a_kg > 0 && b_kg > 0)) return false;
+    return std::abs(std::max(a_kg, b_kg) / std::min(a_kg, b_kg) / pounds_in_a_kg - 1) < pounds_within;
 }
 
 Verdict verdict_of(double change, double limit)
@@ -56,10 +65,15 @@ Step step(const Series& s, int from, int to)
     const Point &a = s.points[static_cast<std::size_t>(from)], &b = s.points[static_cast<std::size_t>(to)];
     Step out{from, to, {}, {}};
     if (a.method != b.method) out.why.push_back("method");
-    if (a.instrument != b.instrument) out.why.push_back("instrument");
+    if (a.instrument != b.instrument && !a.instrument.empty() && !b.instrument.empty()) out.why.push_back("instrument");
     if (a.equations != b.equations) out.why.push_back("equations");
     if (hours_apart(a, b) > s.hours_apart_allowed + 1e-9) out.why.push_back("hour");
-    if (!a.prepared || !b.prepared) out.why.push_back("preparation");
+    if (!a.prepared || !b.prepared || (a.not_kept && b.not_kept && *a.not_kept != *b.not_kept))
+        out.why.push_back("preparation");
+    if (s.by_height && a.height_cm > 0 && b.height_cm > 0 &&
+        std::abs(a.height_cm - b.height_cm) > judgement::height_differs_cm + 1e-9)
+        out.why.push_back("height");
+    if (in_pounds(a.mass_kg, b.mass_kg)) out.why.push_back("unit");
     if (a.method == b.method) out.change = b.value - a.value;
     out.verdict =
         out.comparable() ? verdict_of(*out.change, precision::change_factor * s.rms_sd) : Verdict::not_comparable;
@@ -95,6 +109,12 @@ Outcome<Changes> compare(const Series& s)
     out.trend.u_per_week = s.rms_sd / std::sqrt(tt);
     out.trend.verdict = verdict_of(*out.trend.per_week, sure * *out.trend.u_per_week);
     return out;
+}
+
+Moved moved(double fat_then, double lean_then, double fat_now, double lean_now, double fat_sd, double lean_sd)
+{
+    const double fat = fat_now - fat_then, lean = lean_now - lean_then;
+    return {fat + lean, fat, lean, precision::change_factor * fat_sd, precision::change_factor * lean_sd};
 }
 
 } // namespace fusain::change

@@ -14,11 +14,14 @@ struct Point {
     double value = 0;
     std::string method, instrument, equations;
     bool prepared = true;
+    std::optional<std::string> not_kept{}; ///< rules of preparation that were not kept, in order; nothing: not noted
+    double height_cm = 0, mass_kg = 0; ///< where they are known: what cannot be one body is not compared
 };
 
 struct Series {
     double rms_sd = 0; ///< of repeats, in the quantity's unit
     double hours_apart_allowed = 2;
+    bool by_height = false;    ///< the quantity is reckoned with the height
     std::vector<Point> points; ///< in time order
 };
 
@@ -28,7 +31,9 @@ const char* word(Verdict verdict);
 struct Step {
     int from = 0, to = 0;
     std::optional<double> change; ///< later less earlier; nothing across methods
-    std::vector<const char*> why; ///< not comparable: method, instrument, equations, hour, preparation
+    /// Not comparable: method, instrument, equations, hour, preparation; height (more than 1.5 cm apart, for what is
+    /// reckoned with it), unit (one mass is the other in pounds)
+    std::vector<const char*> why;
     Verdict verdict = Verdict::within_noise;
     bool comparable() const { return why.empty(); }
 };
@@ -55,5 +60,15 @@ struct Changes {
 Outcome<Changes> compare(const Series& series);
 /// One pair by itself.
 Step step(const Series& series, int from, int to);
+
+/// Where the mass went between two comparable tests of one method.
+struct Moved {
+    double mass_kg = 0, fat_kg = 0, fat_free_kg = 0;
+    double fat_band_kg = 0, fat_free_band_kg = 0; ///< within which a change cannot be told from noise
+};
+/// Given:    fat and fat-free mass of both tests; RMS-SD of repeats of each
+/// Returned: later less earlier; the bands are the least significant changes, 2.77·RMS-SD
+Moved moved(double fat_then_kg, double fat_free_then_kg, double fat_now_kg, double fat_free_now_kg, double fat_sd_kg,
+    double fat_free_sd_kg);
 
 } // namespace fusain::change

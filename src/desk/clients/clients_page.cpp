@@ -83,7 +83,9 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     book_->setObjectName(QStringLiteral("book_client"));
     more_ = new KeyButton(QKeySequence(Qt::Key_F4), QStringLiteral("F4"), QStringLiteral("more"));
     more_->setObjectName(QStringLiteral("more"));
-    for (auto* k : {book_, edit_, more_}) keys->addWidget(k);
+    course_key_ = new KeyButton(QKeySequence(Qt::Key_F3), QStringLiteral("F3"), QStringLiteral("course, plan, tell"));
+    course_key_->setObjectName(QStringLiteral("course_client"));
+    for (auto* k : {course_key_, book_, edit_, more_}) keys->addWidget(k);
     r->addLayout(keys);
     more_row_ = new QWidget;
     auto* mcol = new QVBoxLayout(more_row_);
@@ -174,6 +176,9 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     connect(archived_, &QAbstractButton::toggled, this, &ClientsPage::search);
     connect(book_, &QAbstractButton::clicked, this, [this] {
         if (shown_) emit book(shown_);
+    });
+    connect(course_key_, &QAbstractButton::clicked, this, [this] {
+        if (shown_) emit course(shown_);
     });
     connect(more_, &QAbstractButton::clicked, this, [this] { show_more(more_row_->isHidden()); });
     connect(merge_, &QAbstractButton::clicked, this, &ClientsPage::begin_merge);
@@ -336,7 +341,8 @@ void ClientsPage::show_client()
     const QModelIndex at = list_->currentIndex();
     const bool any = at.isValid() && at.row() < model_->rowCount();
     for (QWidget* w : {static_cast<QWidget*>(facts_), static_cast<QWidget*>(note_)}) w->setVisible(any);
-    for (QWidget* w : {static_cast<QWidget*>(edit_), static_cast<QWidget*>(book_), static_cast<QWidget*>(more_)})
+    for (QWidget* w : {static_cast<QWidget*>(edit_), static_cast<QWidget*>(book_), static_cast<QWidget*>(more_),
+             static_cast<QWidget*>(course_key_)})
         w->setVisible(any && !merging_);
     for (KeyButton* start : starts_) start->setVisible(any && !merging_);
     merge_yes_->setVisible(any && merging_ && model_->at(at.row()).id != merging_);

@@ -20,6 +20,7 @@ public:
     void refresh();
     void set_technician(std::function<QString()> who) { who_ = std::move(who); }
     void select(long client_id);
+    long shown() const { return shown_; } ///< 0: none
     void focus_search()
     {
         search_->setFocus();
@@ -30,6 +31,7 @@ signals:
     void start_visit(long client_id, fusain::protocol::Method method);
     void open_visit(long visit_id);
     void book(long client_id);
+    void course(long client_id);
     void note(const QString& text);
 
 protected:
@@ -56,7 +58,7 @@ private:
     QLabel *name_, *facts_, *note_, *trouble_;
     QVBoxLayout* visits_;
     std::vector<KeyButton*> starts_;
-    KeyButton *book_, *edit_, *more_, *merge_, *merge_yes_, *archive_, *export_, *erase_;
+    KeyButton *book_, *course_key_, *edit_, *more_, *merge_, *merge_yes_, *archive_, *export_, *erase_;
     WordButton* archived_;
     QWidget* more_row_;
     QLineEdit* erase_number_;

@@ -157,6 +157,12 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     steps_key_ = key(QKeySequence(Qt::Key_D), "D", "every step", "every_step", 1, 0);
     auto* print_key = key(QKeySequence(QStringLiteral("Ctrl+P")), "Ctrl P", "print", "print", 1, 1);
     equations_key_ = key(QKeySequence(Qt::Key_E), "E", "every equation", "every_equation", 2, 0);
+    auto* course_key = key(QKeySequence(Qt::Key_C), "C", "change, plan, tell", "show_course", 2, 1);
+    connect(course_key, &QAbstractButton::clicked, this, [this] {
+        // what is read over time is what was told: a result on the screen is told first
+        if (!session_.visit().finished && session_.visit().result() && !held_back()) session_.act("finished");
+        emit course();
+    });
     connect(equations_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 4 ? 0 : 4); });
     beside_key_ = key(QKeySequence(Qt::Key_B), "B", "beside another method", "show_beside", 3, 0);
     next_key_ = key(QKeySequence(Qt::Key_N), "N", "", "next_measurement", 4, 0);

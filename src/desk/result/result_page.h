@@ -29,6 +29,7 @@ public:
 
 signals:
     void next_measurement();
+    void course();   ///< of the client: change, plan, talk
     void reopened(); ///< the visit is open again: back to the bench
 
 protected:

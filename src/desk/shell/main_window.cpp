@@ -46,6 +46,13 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     to_clients_ = room("Clients", "Alt+2", [this] { show_clients(); });
     to_bench_ = room("Bench", "Alt+3", [this] { show_bench(); });
     to_result_ = room("Result", "Alt+4", [this] { show_result(); });
+    to_course_ = room("Course", "Alt+7", [this] {
+        const long client = rooms_->currentWidget() == clients_ && clients_->shown() ? clients_->shown()
+                            : course_->is_open()                                    ? course_->client()
+                            : session_.is_open()                                    ? session_.visit().subject.client_id
+                                                                                    : clients_->shown();
+        if (client) show_course(client);
+    });
     to_instruments_ = room("Instruments", "Alt+5", [this] { show_instruments(); });
     to_rules_ = room("Rules", "Alt+6", [this] { show_rules(); });
     b->addStretch();
@@ -112,9 +119,10 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     rules_ = new RulesPage(lab_);
     bench_ = new BenchPage(session_);
     result_ = new ResultPage(session_);
+    course_ = new CoursePage(lab_);
     for (QWidget* w : {static_cast<QWidget*>(day_), static_cast<QWidget*>(clients_), static_cast<QWidget*>(screening_),
              static_cast<QWidget*>(instruments_), static_cast<QWidget*>(rules_), static_cast<QWidget*>(bench_),
-             static_cast<QWidget*>(result_)})
+             static_cast<QWidget*>(result_), static_cast<QWidget*>(course_)})
         rooms_->addWidget(w);
     column->addWidget(rooms_, 1);
     setCentralWidget(whole);
@@ -125,6 +133,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     screening_->set_technician(who_works);
     instruments_->set_technician(who_works);
     rules_->set_technician(who_works);
+    course_->set_technician(who_works);
     connect(day_, &DayPage::screen, this, &MainWindow::screen);
     connect(day_, &DayPage::trouble, this, &MainWindow::say_trouble);
     connect(day_, &DayPage::note, this, &MainWindow::say_note);
@@ -151,6 +160,17 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     connect(clients_, &ClientsPage::open_visit, this, &MainWindow::open_visit);
     connect(bench_, &BenchPage::to_result, this, &MainWindow::show_result);
     connect(bench_, &BenchPage::to_clients, this, &MainWindow::show_clients);
+    connect(clients_, &ClientsPage::course, this, [this](long id) { show_course(id); });
+    connect(result_, &ResultPage::course, this, [this] {
+        show_course(session_.visit().subject.client_id, QDate::fromString(q(session_.visit().day()), Qt::ISODate));
+    });
+    connect(course_, &CoursePage::trouble, this, &MainWindow::say_trouble);
+    connect(course_, &CoursePage::note, this, &MainWindow::say_note);
+    connect(course_, &CoursePage::book, this, [this](long id, const QDate& from) {
+        day_->show_day(std::max(from, lab_.today().addDays(1)));
+        show_day();
+        day_->book(id);
+    });
     connect(result_, &ResultPage::reopened, this, &MainWindow::show_bench);
     connect(result_, &ResultPage::next_measurement, this, [this] {
         const auto method = next_method();
@@ -174,6 +194,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
                 say_trouble(q(closed.messages().front().text));
             lab_.say_changed();
         }
+        if (rooms_->currentWidget() == course_ && (e.kind == "finished" || e.kind == "choice")) course_->refresh();
         if (e.kind == "finished" && after_this_) {
             QMetaObject::invokeMethod(this, std::exchange(after_this_, nullptr), Qt::QueuedConnection);
         }
@@ -333,6 +354,8 @@ void MainWindow::show_rooms()
     to_instruments_->setChecked(rooms_->currentWidget() == instruments_);
     to_rules_->setChecked(rooms_->currentWidget() == rules_);
     to_clients_->setChecked(rooms_->currentWidget() == clients_);
+    to_course_->setChecked(rooms_->currentWidget() == course_);
+    to_course_->setVisible(course_->is_open() || session_.is_open() || clients_->shown());
     to_bench_->setChecked(rooms_->currentWidget() == bench_);
     to_result_->setChecked(rooms_->currentWidget() == result_);
     share_bar();
@@ -398,6 +421,13 @@ void MainWindow::show_result()
                                  : QString());
     result_->enter();
     result_->setFocus(Qt::OtherFocusReason);
+    show_rooms();
+}
+
+void MainWindow::show_course(long client_id, const QDate& day)
+{
+    rooms_->setCurrentWidget(course_);
+    course_->open(client_id, day);
     show_rooms();
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 #include "desk/bench/bench_page.h"
 #include "desk/clients/clients_page.h"
+#include "desk/course/course_page.h"
 #include "desk/day/day_page.h"
 #include "desk/instruments/instruments_page.h"
 #include "desk/result/result_page.h"
@@ -27,6 +28,9 @@ public:
     void show_rules();
     void show_bench();
     void show_result();
+    /// A client over time; `day` invalid: the newest.
+    void show_course(long client_id, const QDate& day = {});
+    CoursePage& course() { return *course_; }
     /// Something went wrong that the technician must know; stays until the next success.
     void say_trouble(const QString& text);
     /// Something went well; gone with the next room.
@@ -65,7 +69,8 @@ private:
     ClientsPage* clients_;
     BenchPage* bench_;
     ResultPage* result_;
-    WordButton *to_day_, *to_clients_, *to_bench_, *to_result_, *to_instruments_, *to_rules_;
+    CoursePage* course_;
+    WordButton *to_day_, *to_clients_, *to_bench_, *to_result_, *to_course_, *to_instruments_, *to_rules_;
     QLabel *status_, *trouble_, *note_;
     QWidget* bar_;
     QLabel* technician_word_;

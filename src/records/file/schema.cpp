@@ -226,6 +226,22 @@ const QStringList steps[] = {
             PRIMARY KEY (visit_id, trial)) WITHOUT ROWID)",
         "CREATE INDEX raw_file_name ON raw_file (sha256)",
     },
+    // 7: what is kept of a client beside visits: folds and girths, days and food, plans, what was told
+    {
+        R"(CREATE TABLE client_event (
+            id INTEGER PRIMARY KEY,
+            client_id INTEGER NOT NULL REFERENCES client (id),
+            day TEXT NOT NULL,
+            at TEXT NOT NULL,
+            who TEXT NOT NULL,
+            kind TEXT NOT NULL,
+            body TEXT NOT NULL))",
+        "CREATE INDEX client_event_client ON client_event (client_id, id)",
+        "CREATE TRIGGER client_event_is_final BEFORE UPDATE OF day, at, who, kind, body ON client_event BEGIN SELECT "
+        "RAISE(ABORT, 'what was kept of a client stays as it was kept'); END",
+        "CREATE TRIGGER client_event_stays BEFORE DELETE ON client_event BEGIN SELECT RAISE(ABORT, 'what was kept of a "
+        "client stays as it was kept'); END",
+    },
 };
 
 constexpr int snapshots_since = 6;

@@ -204,7 +204,7 @@ std::optional<Message> merge(Store& store, long keep, long away)
     {
         Transaction transaction(db);
         if (!transaction.is_open()) return say(transaction.error(), db);
-        for (const char* table : {"visit", "booking", "screening"}) {
+        for (const char* table : {"visit", "booking", "screening", "client_event"}) {
             QSqlQuery q = run(db,
                 QStringLiteral("UPDATE %1 SET client_id = ? WHERE client_id = ?").arg(QString::fromLatin1(table)),
                 {big(keep), big(away)});
@@ -262,6 +262,8 @@ Outcome<QString> export_person(const Store& store, long client_id, const QString
         QStringLiteral("SELECT p.* FROM booking_part p JOIN booking b ON b.id = p.booking_id WHERE b.client_id = ? "
                        "ORDER BY p.booking_id, p.seq"),
         id));
+    all["client_events"] =
+        rows_of(run(db, QStringLiteral("SELECT * FROM client_event WHERE client_id = ? ORDER BY id"), id));
     all["screenings"] = rows_of(run(db, QStringLiteral("SELECT * FROM screening WHERE client_id = ? ORDER BY id"), id));
     QJsonArray unread;
     for (const VisitRow& v : store.visits_of(client_id))
@@ -304,7 +306,7 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
     QStringList guards;
     QSqlQuery g =
         run(db, QStringLiteral("SELECT sql FROM sqlite_master WHERE type = 'trigger' AND name IN ('visit_event_stays', "
-                               "'snapshot_stays')"));
+                               "'snapshot_stays', 'client_event_stays')"));
     while (g.next()) guards << g.value(0).toString();
     g.finish();
     {
@@ -319,6 +321,8 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
                 {detail::now_utc(), who, big(client_id)}},
             {QStringLiteral("DROP TRIGGER visit_event_stays"), {}},
             {QStringLiteral("DROP TRIGGER snapshot_stays"), {}},
+            {QStringLiteral("DROP TRIGGER client_event_stays"), {}},
+            {QStringLiteral("DELETE FROM client_event WHERE client_id = ?"), id},
             {QStringLiteral("DELETE FROM screening WHERE client_id = ?"), id},
             {QStringLiteral("DELETE FROM booking_part WHERE booking_id IN (%1)").arg(bookings), id},
             {QStringLiteral("DELETE FROM booking WHERE client_id = ?"), id},

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/page/pen.h"
 #include "report/analyser/segment_figure.h"
 
 #include <QPainterPath>
@@ -9,13 +10,7 @@ namespace fusain::report {
 namespace {
 
 using look::Voice;
-
-void text(QPainter& p, const QRectF& r, int flags, const QString& words, const QFont& font, const QColor& color)
-{
-    p.setFont(font);
-    p.setPen(color);
-    p.drawText(r, flags, words);
-}
+using pen::text;
 
 QString figure(double kg, const MassUnit& unit, int decimals)
 {

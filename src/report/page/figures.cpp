@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/page/pen.h"
 #include "report/page/figures.h"
 
 #include "report/words/method_words.h"
@@ -9,23 +10,11 @@ namespace fusain::report {
 namespace {
 
 using look::Voice;
+using pen::round_step;
+using pen::signed_number;
+using pen::text;
 
 constexpr double budget_row_fraction = 0.005; ///< smaller shares are drawn together
-
-QString signed_number(double value, int decimals)
-{
-    return (value > 0      ? QStringLiteral("+")
-               : value < 0 ? QStringLiteral("−")
-                           : QString()) +
-           QString::number(std::abs(value), 'f', decimals);
-}
-
-void text(QPainter& p, const QRectF& r, int flags, const QString& words, const QFont& font, const QColor& color)
-{
-    p.setFont(font);
-    p.setPen(color);
-    p.drawText(r, flags, words);
-}
 
 QColor rung_color(const Rung& rung, std::size_t i, const look::Palette& c)
 {
@@ -38,15 +27,6 @@ QColor rung_color(const Rung& rung, std::size_t i, const look::Palette& c)
     }
     const QColor colors[] = {c.mineral, c.water, c.lean, c.faint, c.ink};
     return colors[std::min<std::size_t>(i, 4)];
-}
-
-/// Round step so that about `n` steps fit.
-double round_step(double span, int n)
-{
-    const double raw = span / n, power = std::pow(10, std::floor(std::log10(raw)));
-    for (double m : {1.0, 2.0, 5.0, 10.0})
-        if (raw <= m * power) return m * power;
-    return 10 * power;
 }
 
 } // namespace

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "report/page/pen.h"
 #include "report/xray/xray_figures.h"
 
 #include <QPainterPath>
@@ -10,17 +11,11 @@ namespace fusain::report {
 namespace {
 
 using look::Voice;
+using pen::text;
 using xray::Region;
 
 constexpr double soft_full = 26, bone_full = 2.2, ln_full = 6.5; ///< g/cm², ln: as dark as it gets
 constexpr double soft_share = 0.62, least_seen = 0.8;
-
-void text(QPainter& p, const QRectF& r, int flags, const QString& words, const QFont& font, const QColor& color)
-{
-    p.setFont(font);
-    p.setPen(color);
-    p.drawText(r, flags, words);
-}
 
 QImage empty(Eigen::Index rows, Eigen::Index columns)
 {

@@ -168,7 +168,10 @@ TEST(Snapshots, AnOlderLabGetsThemMarked)
         const auto told = store->snapshot(3);
         ASSERT_TRUE(told) << version;
         EXPECT_TRUE(told->by_migration);
-        expect_told(*told, *store->replay(3));
+        if (version < 6)
+            expect_told(*told, *store->replay(3));
+        else // it was there: it stays as it was told then
+            EXPECT_EQ(told->engine, "fusain 0.3.0");
         EXPECT_EQ(told->seq, store->last_seq(3));
     }
     { // a log that this version cannot read keeps nobody from the lab

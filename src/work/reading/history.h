@@ -1,0 +1,89 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/time/change.h"
+#include "core/time/repeatability.h"
+#include "work/lab.h"
+#include "work/reading/entries.h"
+
+#include <map>
+
+/// Everything that was measured on one client, joined for reading: days, series over time, what cannot be compared.
+namespace fusain::work {
+
+/// Callipers and tape have no bench of their own; beside the methods they are called this.
+inline constexpr const char* by_tape = "callipers_and_tape";
+
+/// One measurement: a finished visit as it was told, or folds and girths.
+struct Measurement {
+    long visit_id = 0; ///< 0: callipers and tape
+    QDate day;
+    QDateTime at; ///< by the lab's clock
+    std::string method;
+    std::string instrument; ///< serial number; of callipers and tape: who measured
+    std::string equations;
+    std::optional<std::string> not_kept;
+    Sex sex = Sex::female;
+    double age_y = 0, height_cm = 0, mass_kg = 0;
+    Result result; ///< its values alone
+    Messages messages;
+    std::map<std::string, std::string> choices;
+    std::string recomputed_from; ///< the equations it was told with, when it is shown under today's
+    bool told_again = false;     ///< changed after it was first told
+    bool future = false;         ///< dated later than today
+    /// Of a result, or mass and girths as they were measured.
+    std::optional<double> value(const Quantity& q) const;
+    std::map<const Quantity*, double> girths;
+};
+/// "impedance", "callipers and tape"
+QString title_of(const std::string& method);
+
+/// A quantity over time by one method, with what can be said of it.
+struct Series {
+    const Quantity* quantity = nullptr;
+    std::string method;
+    std::vector<const Measurement*> points; ///< in time order
+    std::optional<change::Repeatability> repeatability;
+    change::Series series;
+    change::Changes changes; ///< without a repeatability: steps have no verdict that counts
+    /// From one of the points to another.
+    change::Step step(int from, int to) const { return change::step(series, from, to); }
+};
+
+class History {
+public:
+    /// Reads everything of the client. `under_todays`: tests made with other equations are reckoned anew under those of
+    /// the newest test of their method, from their log, where that can be done.
+    static History of(const Lab& lab, long client_id, bool under_todays = true);
+
+    const records::Client& client() const { return client_; }
+    double age_today() const { return age_y_; }
+    const std::vector<Measurement>& all() const { return all_; } ///< in time order
+    const Entries& entries() const { return entries_; }
+    std::vector<QDate> days() const; ///< of measurements, oldest first
+    std::vector<const Measurement*> on(const QDate& day) const;
+    /// Methods in the order of how often they were used, newest first among equals.
+    std::vector<std::string> methods() const;
+    /// The newest of a method; of any method that tells fat without one. Null: none.
+    const Measurement* newest(const std::string& method = {}) const;
+    /// Quantities that can be followed by a method: mass and the main ones first.
+    std::vector<const Quantity*> quantities(const std::string& method) const;
+    /// Nothing under one point. `left_out`: visits that somebody took out of the picture.
+    std::optional<Series> series(
+        const Quantity& quantity, const std::string& method, const std::set<long>& left_out = {}) const;
+    bool pregnant() const { return pregnant_; } ///< or possibly so: by the record, or by the last screening
+    const std::optional<QDateTime>& next_visit() const { return next_visit_; } ///< booked, by the lab's clock
+
+private:
+    records::Client client_;
+    double age_y_ = 0;
+    bool pregnant_ = false;
+    std::optional<QDateTime> next_visit_;
+    std::vector<Measurement> all_;
+    Entries entries_;
+};
+
+/// Where the mass went from one test to another of one method; nothing when the two cannot be compared, or fat is not
+/// told.
+std::optional<change::Moved> moved(const History& history, const Measurement& from, const Measurement& to);
+
+} // namespace fusain::work
