@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/session.h"
 
+#include "work/last_visit.h"
+
 #include "bench/methods.h"
 #include "work/lab.h"
 #include "records/file/patience.h"
@@ -117,7 +119,7 @@ std::optional<Message> Session::start(const records::Client& client, const QStri
     visit_ = {};
     for (const bench::Event& f : first)
         if (auto why = visit_.apply(f)) return why;
-    look_back();
+    before_ = conditions_before(*store_, visit_, visit_id_);
     for (const bench::Event& f : first) emit stored(f);
     emit changed();
     return std::nullopt;
@@ -136,7 +138,7 @@ std::optional<Message> Session::resume(long visit_id, const QString& technician)
     technician_ = technician;
     visit_id_ = visit_id;
     visit_ = *replayed;
-    look_back();
+    before_ = conditions_before(*store_, visit_, visit_id_);
     held_ = held;
     if (held_) {
         watch_.start(watch_ms);
@@ -174,26 +176,9 @@ std::optional<Message> Session::leave()
     return std::nullopt;
 }
 
-void Session::look_back()
-{
-    before_.reset();
-    for (const records::VisitRow& row : store_->visits_of(visit_.subject.client_id)) { // newest first
-        if (!row.measured() || row.id == visit_id_ ||
-            row.method != QString::fromLatin1(protocol::word(visit_.method)) ||
-            row.started_at.toStdString() >= visit_.started_at)
-            continue;
-        const auto told = store_->snapshot(row.id);
-        if (!told) continue;
-        before_ = told->conditions;
-        return;
-    }
-}
-
 std::optional<screening::Comparability> Session::comparability() const
 {
-    if (!before_) return std::nullopt;
-    return screening::compare(
-        *before_, records::conditions_of(visit_, store_->zone_of(visit_)), screening::Tense::measured);
+    return work::comparability(*store_, visit_, before_);
 }
 
 Message Session::not_stored_yet() const

@@ -89,7 +89,6 @@ private:
     std::optional<Message> refusal(const std::string& kind, const bench::Json& body) const;
     /// True when everything is on the disk and the log would take the event.
     bool may(const std::string& kind, const bench::Json& body);
-    void look_back();
     void look_again();
 
     std::shared_ptr<records::Store> store_;

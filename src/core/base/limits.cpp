@@ -40,7 +40,7 @@ constexpr Limit rows[] = {
     {"energy.food_kcal", "Food a day, as the client tells it", "kcal", 200, 15000, false, 0},
     {"energy.activity_level", "Activity level", "", 1.2, 2.5, false, 2},
     {"plan.target.fat_percent", "Target percent fat", "%", 1, 75, false, 1},
-    {"plan.weeks", "Weeks", "", 1, 156, false, 0},
+    {"plan.weeks", "Time of the plan", "weeks", 1, 156, false, 0},
     {"precision.limit_percent", "Limit of the precision", "%", 0, 100, true, 1},
     {"callipers_and_tape.skinfolds_mm", "Skinfold", "mm", 1, 150, false, 1},
     {"callipers_and_tape.girths_cm", "Girth", "cm", 10, 300, false, 1},

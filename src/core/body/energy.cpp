@@ -9,8 +9,7 @@ namespace fusain::energy {
 namespace {
 
 constexpr double adult_y = 18;
-constexpr double most_deficit_kcal = 500, deficit_share = 0.15, from_food = 0.5, surplus_share = 0.10,
-                 quiet_level = 1.2;
+constexpr double most_deficit_kcal = 500, deficit_share = 0.15, from_food = 0.5, surplus_share = 0.10;
 constexpr double protein_per_mass = 1.6, protein_per_fat_free = 2.2; ///< g/kg
 
 bool man(const Body& b) { return b.sex == Sex::male; }

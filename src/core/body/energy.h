@@ -28,12 +28,14 @@ const School* find(std::string_view id);
 inline constexpr const char* default_school = "cunningham_1991"; ///< fat-free mass was just measured
 inline constexpr double residual_sd_kcal = 165;                  ///< of people beside each school: 130 to 200
 
-/// A day of one kind: how much more than rest it costs (FAO/WHO/UNU 2004).
+/// A day of one kind: how much more than rest it costs. Quiet: rest and a fifth, this lab's rule; active and very
+/// active: the lower edge of "moderate" and the beginning of "vigorous" (FAO/WHO/UNU 2004).
 struct Day {
     const char *id, *title;
     double activity_level;
 };
-inline constexpr Day days[] = {{"lying", "lying all day", 1.2}, {"quiet", "a quiet day", 1.4},
+inline constexpr double quiet_level = 1.2;
+inline constexpr Day days[] = {{"lying", "lying in bed", 1.0}, {"quiet", "a quiet day", quiet_level},
     {"active", "an active day", 1.7}, {"very_active", "a very active day", 2.1}};
 
 struct Input {

@@ -46,8 +46,8 @@ std::vector<Day> at_intake(const Input& in, double intake_kcal, int days);
 /// Returned: target mass if only fat changed; the intake that meets the aim on the date, its pace, what the static rule
 ///           of 7 700 kcal/kg would say, the earliest whole week that is safe, and what one arrives with
 /// Refused:  with the nearest safe answer as a value beside the message: no_plan_minor, no_plan_pregnant,
-///           target_under_healthy, not_reached, under_resting, too_fast. Allowed at the most: a kilogram or 1 % a week down, not under rest; half a
-///           kilogram a week up, not over 1.2 times the day
+///           target_under_healthy, not_reached, under_resting, too_fast. Allowed at the most: a kilogram or 1 % a week
+///           down, not under rest; half a kilogram a week up, not over 1.2 times the day
 /// Cautions: range_extended (no range for the age: the nearest is taken)
 /// Source:   limits of this lab's rule; the model as above
 Outcome<Result> compute(const Input& in);

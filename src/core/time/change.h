@@ -15,7 +15,7 @@ struct Point {
     std::string method, instrument, equations;
     bool prepared = true;
     std::optional<std::string> not_kept{}; ///< rules of preparation that were not kept, in order; nothing: not noted
-    double height_cm = 0, mass_kg = 0; ///< where they are known: what cannot be one body is not compared
+    double height_cm = 0, mass_kg = 0;     ///< where they are known: what cannot be one body is not compared
 };
 
 struct Series {

@@ -36,8 +36,7 @@ std::optional<Beside> beside(Method first, double first_fat, Method second, doub
         out.sentence = a + " minus " + b + ": " + signed_number(std::round(10 * out.difference) / 10) +
                        " % fat. On one body the two usually differ by " + signed_number(d.low) + " to " +
                        signed_number(d.high) + (d.mean ? " (mean " + signed_number(*d.mean) + ")" : "") +
-                       (out.usual ? ", so they agree." : ": more than usual, look at both again.") +
-                       " They are never averaged, and the difference is no change.";
+                       (out.usual ? ", so they agree." : ": more than usual, look at both again.");
         return out;
     }
     return std::nullopt;

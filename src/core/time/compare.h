@@ -22,6 +22,8 @@ struct Beside {
     bool usual = true;     ///< inside what the two usually differ by
     std::string sentence;
 };
+/// Said once beside them.
+inline constexpr const char* no_change = "They are never averaged, and a difference between them is no change.";
 /// Nothing when no difference of the two methods is known.
 std::optional<Beside> beside(protocol::Method first, double first_fat, protocol::Method second, double second_fat);
 

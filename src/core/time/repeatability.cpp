@@ -12,8 +12,8 @@ struct Row {
     std::string_view method;
     double fat_percent, lean_kg;
 };
-constexpr Row rows[] = {{"absorptiometry", 0.6, 0.45}, {"air_displacement", 0.9, 0.7}, {"hydrostatic", 0.9, 0.7},
-    {"impedance", 1.0, 0.7}};
+constexpr Row rows[] = {
+    {"absorptiometry", 0.6, 0.45}, {"air_displacement", 0.9, 0.7}, {"hydrostatic", 0.9, 0.7}, {"impedance", 1.0, 0.7}};
 constexpr double fold_share = 0.05, girth_lsc_cm = 1, scale_kg = 0.05;
 constexpr const char *experience = "common laboratory experience, not a study of this lab",
                      *lab_rule = "this lab's rule, not a study of this lab";

@@ -24,10 +24,11 @@ struct Measured {
 ///
 /// Given:    quantity; method as the calculation interface names it (`callipers_and_tape` too); the newest measurement
 /// Returned: root-mean-square SD; nothing where none is known: then a change is shown without a verdict.
-///           Percent fat and fat-free mass (and lean soft tissue) as published practice has them; fat mass = body mass ·
-///           SD of percent fat; indexes = masses / height²; skinfolds 5 % of the sum; a girth 1 cm of least significant
-///           change
-/// Source:   percent fat: absorptiometry 0.6, air displacement 0.9, hydrostatic 0.9, impedance 1.0; lean: absorptiometry
+///           Percent fat and fat-free mass (and lean soft tissue) as published practice has them; fat mass = body mass
+///           · SD of percent fat; indexes = masses / height²; skinfolds 5 % of the sum; a girth 1 cm of least
+///           significant change
+/// Source:   percent fat: absorptiometry 0.6, air displacement 0.9, hydrostatic 0.9, impedance 1.0; lean:
+/// absorptiometry
 ///           0.45 kg, others 0.7 kg: common laboratory experience; folds and girths: this lab's rule
 std::optional<Repeatability> repeatability(const Quantity& quantity, std::string_view method, const Measured& on);
 

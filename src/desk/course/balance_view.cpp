@@ -59,8 +59,7 @@ void BalanceView::show_reading(const work::Reading& reading)
     const records::Client& client = reading.history->client();
     whom_->addItem(
         client.sex == Sex::male ? QStringLiteral("men of this lab") : QStringLiteral("women of this lab"), QString());
-    if (!client.role.isEmpty())
-        whom_->addItem(QStringLiteral("the same, role %1").arg(client.role), client.role);
+    if (!client.role.isEmpty()) whom_->addItem(QStringLiteral("the same, role %1").arg(client.role), client.role);
     whom_->setCurrentIndex(std::max(0, whom_->findData(chosen)));
     refresh();
 }
@@ -78,10 +77,7 @@ void BalanceView::refresh()
     } else {
         const work::Measurement& m = *r.main;
         picture_ = report::balance_picture(*r.history, m.method, r.day);
-        const QString sentence = report::balance_sentence(m);
-        title_->setText(sentence.isEmpty()
-                            ? QStringLiteral("Under 18: no word for the balance, and no box; what counts is the growth.")
-                            : QString(sentence).replace(QStringLiteral("Your body"), QStringLiteral("The body")));
+        title_->setText(report::balance_words(m));
         const auto* set = reference::find(r.range);
         const Value& fat = m.result[quantity::fat_percent];
         const auto place = set ? reference::place(*set, m.sex, m.age_y, fat.value) : std::nullopt;
@@ -102,16 +98,16 @@ void BalanceView::refresh()
                     words = {report::standing_words(standing, whom, *what)};
                     break;
                 }
-                words << (words.isEmpty()
-                              ? report::standing_words(standing, whom, *what)
-                              : QStringLiteral("%1: higher than %2 of 100.")
-                                    .arg(QString::fromUtf8(what->title))
-                                    .arg(standing->percentile, 0, 'f', 0));
+                words << (words.isEmpty() ? report::standing_words(standing, whom, *what)
+                                          : QStringLiteral("%1: higher than %2 of 100.")
+                                                .arg(QString::fromUtf8(what->title))
+                                                .arg(standing->percentile, 0, 'f', 0));
             }
         }
         group_words_->setText(words.join('\n'));
         for (const Message& one : m.messages)
-            if (judgement::forbids_plan(one) || judgement::asks_again(one)) cautions << QStringLiteral("◆ ") + q(one.text);
+            if (judgement::forbids_plan(one) || judgement::asks_again(one))
+                cautions << QStringLiteral("◆ ") + q(one.text);
     }
     cautions_->setText(cautions.join('\n'));
     cautions_->setVisible(!cautions.isEmpty());

@@ -61,8 +61,7 @@ void ChangePlot::wheelEvent(QWheelEvent* e)
     const report::ChangePlace place = report::place_change(area(), picture_, seen_, em());
     const double share = std::clamp((e->position().x() - place.plot.left()) / place.plot.width(), 0.0, 1.0);
     const double span = place.to_day - place.from_day, at = place.from_day + share * span;
-    const double wide =
-        std::max(shortest_days, span * (e->angleDelta().y() > 0 ? 1 / zoom_step : zoom_step));
+    const double wide = std::max(shortest_days, span * (e->angleDelta().y() > 0 ? 1 / zoom_step : zoom_step));
     seen_.from_day = at - share * wide;
     seen_.to_day = seen_.from_day + wide;
     e->accept();

@@ -9,9 +9,9 @@
 
 namespace fusain::desk {
 ChangeView::ChangeView(work::Lab& lab)
-    : CourseView(lab), method_(new ChoiceBox), list_(new QTableWidget), plot_(new ChangePlot),
-      title_(label("heading")), sentence_(label("text")), trend_(label("small")), moved_words_(label("text")),
-      questions_(label("small")), remarks_(label("small"))
+    : CourseView(lab), method_(new ChoiceBox), list_(new QTableWidget), plot_(new ChangePlot), title_(label("heading")),
+      sentence_(label("text")), trend_(label("small")), moved_words_(label("text")), questions_(label("small")),
+      remarks_(label("small"))
 {
     const TwoColumns c = two_columns(this, 400);
     title_->setObjectName(QStringLiteral("change_title"));
@@ -91,7 +91,8 @@ ChangeView::ChangeView(work::Lab& lab)
 
 void ChangeView::leave_out(int point)
 {
-    if (!series_ || series_->points.size() < 2 || point < 0 || point >= static_cast<int>(series_->points.size())) return;
+    if (!series_ || series_->points.size() < 2 || point < 0 || point >= static_cast<int>(series_->points.size()))
+        return;
     if (const long visit = series_->points[static_cast<std::size_t>(point)]->visit_id) left_out_.insert(visit);
     if (against_ == Against::picked) against_ = Against::previous;
     refresh();
@@ -160,17 +161,18 @@ void ChangeView::fill_list()
             real = s->repeatability && step.comparable() && step.verdict != change::Verdict::within_noise;
             change = !step.comparable() ? QStringLiteral("not comparable")
                                         : report::change_words(*what, *step.change, unit) +
-                                              (real                 ? QStringLiteral(", real")
+                                              (real                  ? QStringLiteral(", real")
                                                   : s->repeatability ? QStringLiteral(", noise")
                                                                      : QString());
         }
-        const QString cells[] = {QString::fromUtf8(what->title),
-            report::value_words(*what, *s->points.back()->value(*what), unit), change};
+        const QString cells[] = {
+            QString::fromUtf8(what->title), report::value_words(*what, *s->points.back()->value(*what), unit), change};
         for (int i = 0; i < 3; ++i) {
             auto* item = new QTableWidgetItem(cells[i]);
             item->setToolTip(cells[i]);
             item->setData(Qt::UserRole, QString::fromUtf8(what->id));
-            item->setFont(look::font(i ? look::Voice::measured : look::Voice::text, Theme::get().px(i ? 12 : 14), real));
+            item->setFont(
+                look::font(i ? look::Voice::measured : look::Voice::text, Theme::get().px(i ? 12 : 14), real));
             list_->setItem(row, i, item);
         }
         if (was == QString::fromUtf8(what->id)) select = row;
@@ -214,26 +216,28 @@ void ChangeView::show_quantity()
                         .arg(QString::fromUtf8(what->title), work::title_of(method()),
                             last == 0 ? QStringLiteral("one test so far")
                                       : report::verdict_words(*series_, series_->step(std::min(around, last), last))));
-    sentence_->setText(last == 0 ? QStringLiteral("A change needs two tests. The next one is best made at the same hour "
-                                                  "and in the same way.")
-                       : around == last
-                           ? QStringLiteral("Held against the newest test: each other one shows how far it was from it.")
-                           : report::change_sentence(*series_, series_->step(around, last), unit));
+    sentence_->setText(
+        last == 0        ? QStringLiteral("A change needs two tests. The next one is best made at the same hour "
+                                                 "and in the same way.")
+        : around == last ? QStringLiteral("Held against the newest test: each other one shows how far it was from it.")
+                         : report::change_sentence(*series_, series_->step(around, last), unit));
     QStringList small{report::trend_sentence(*series_, unit)};
     if (series_->repeatability && series_->repeatability->by_default)
         small << QStringLiteral("Repeatability %1 (%2).")
-                     .arg(report::value_words(*what, series_->repeatability->rms_sd, unit), q(series_->repeatability->source));
+                     .arg(report::value_words(*what, series_->repeatability->rms_sd, unit),
+                         q(series_->repeatability->source));
     small.removeAll(QString());
     trend_->setText(small.join(QStringLiteral("  ")));
     // where the mass went, by the same two tests
     const work::Measurement& then = *series_->points[static_cast<std::size_t>(around)];
     if (around < last) moved_ = work::moved(h, then, now);
     moved_figure_->setFixedHeight(moved_ ? Theme::get().px(96) : 0);
-    moved_words_->setText(moved_ ? report::moved_sentence(*moved_, unit)
-                          : last == 0 || method() == work::by_tape
-                              ? QStringLiteral("It takes two tests of one method that tell fat.")
-                              : QStringLiteral("Not told for these two: %1.")
-                                    .arg(report::why_words(series_->step(around, last).why, then, now).join(QStringLiteral("; "))));
+    moved_words_->setText(
+        moved_ ? report::moved_sentence(*moved_, unit)
+        : last == 0 || method() == work::by_tape
+            ? QStringLiteral("It takes two tests of one method that tell fat.")
+            : QStringLiteral("Not told for these two: %1.")
+                  .arg(report::why_words(series_->step(around, last).why, then, now).join(QStringLiteral("; "))));
     if (moved_ && moved_->fat_free_kg <= -moved_->fat_free_band_kg)
         questions_->setText(QStringLiteral("Fat-free mass went down. To talk about, in this order:\n· ") +
                             report::lean_questions().join(QStringLiteral("\n· ")));
@@ -250,7 +254,8 @@ void ChangeView::show_quantity()
                        .arg(anew)
                        .arg(anew == 1 ? QStringLiteral("was") : QStringLiteral("were"));
     if (later) remarks << QStringLiteral("◆ %1 dated after today: left out, the clock was wrong.").arg(later);
-    if (!left_out_.empty()) remarks << QStringLiteral("%1 left out by hand (X, or a right click on a visit).").arg(left_out_.size());
+    if (!left_out_.empty())
+        remarks << QStringLiteral("%1 left out by hand (X, or a right click on a visit).").arg(left_out_.size());
     remarks_->setText(remarks.join('\n'));
     moved_figure_->update();
 }

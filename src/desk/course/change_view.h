@@ -60,7 +60,7 @@ private:
     std::set<long> left_out_;
     std::optional<work::Series> series_;
     std::optional<change::Moved> moved_;
-    QDate around_;     ///< day of the visit that changes are held against
+    QDate around_; ///< day of the visit that changes are held against
     long client_ = 0;
     enum class Against { previous, first, picked } against_ = Against::previous;
     ChoiceBox* method_;

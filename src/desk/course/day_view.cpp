@@ -25,20 +25,23 @@ DayView::DayView(work::Lab& lab)
     differ_->setObjectName(QStringLiteral("together_differ"));
     missing_->setObjectName(QStringLiteral("together_missing"));
     c.left->addWidget(title_);
-    c.left->addSpacing(8);
+    auto* content = new QWidget;
+    auto* column = new QVBoxLayout(content);
+    column->setContentsMargins(0, 8, 10, 0);
     beside_ = new Figure([this](QPainter& p, const QRectF& area) {
         report::draw_beside(p, area, rows_, Theme::get().palette(), Theme::get().px(15));
     });
     beside_->setObjectName(QStringLiteral("day_beside"));
-    c.left->addWidget(beside_);
-    c.left->addSpacing(4);
-    c.left->addWidget(pairs_);
-    c.left->addSpacing(10);
+    column->addWidget(beside_);
+    column->addSpacing(4);
+    column->addWidget(pairs_);
+    column->addSpacing(10);
     table_->setHorizontalSpacing(24);
     table_->setVerticalSpacing(4);
-    c.left->addLayout(table_);
-    c.left->addWidget(cautions_);
-    c.left->addStretch();
+    column->addLayout(table_);
+    column->addWidget(cautions_);
+    column->addStretch();
+    c.left->addWidget(new Scroll(content), 1);
     auto* keys = new WrappedRow;
     keys->setSpacing(10);
     earlier_ = new KeyButton(QKeySequence(Qt::Key_Left), QStringLiteral("←"), QStringLiteral("day before"));
@@ -73,8 +76,8 @@ DayView::DayView(work::Lab& lab)
     t->addWidget(label("heading", QStringLiteral("Where its doubt comes from")));
     budget_ = new Figure([this](QPainter& p, const QRectF& area) {
         if (together_)
-            report::draw_budget(p, area, together_->budget(quantity::fat_percent), Theme::get().palette(),
-                Theme::get().px(14));
+            report::draw_budget(
+                p, area, together_->budget(quantity::fat_percent), Theme::get().palette(), Theme::get().px(14));
     });
     t->addWidget(budget_);
     c.right->addWidget(together_room_);
@@ -152,9 +155,9 @@ void DayView::refresh()
         if (!m.text.empty()) differ << q(m.text);
     differ_->setText(differ.isEmpty() ? QString() : QStringLiteral("◆ ") + differ.join(QStringLiteral("\n◆ ")));
     differ_->setVisible(!differ.isEmpty());
-    budget_->setFixedHeight(
-        together_ ? static_cast<int>(Theme::get().px(24) * report::budget_rows(together_->budget(quantity::fat_percent)))
-                  : 0);
+    budget_->setFixedHeight(together_ ? static_cast<int>(Theme::get().px(24) *
+                                                         report::budget_rows(together_->budget(quantity::fat_percent)))
+                                      : 0);
     QStringList needs;
     if (!parts_.volume) needs << QStringLiteral("a volume (tank or chamber)");
     if (parts_.volume && !parts_.water) needs << QStringLiteral("body water (analyser)");
@@ -164,9 +167,8 @@ void DayView::refresh()
                       : can ? QStringLiteral("Three compartments; with %1 on the same day, four.").arg(needs.join(", "))
                             : QStringLiteral("To combine, the same day needs %1.")
                                   .arg(needs.join(parts_.volume ? QStringLiteral(" or ") : QStringLiteral(", "))));
-    title_->setText(r.today.empty()
-                        ? QStringLiteral("Nothing measured yet.")
-                        : QStringLiteral("One day, one body: %1").arg(day_words(r.day)));
+    title_->setText(r.today.empty() ? QStringLiteral("Nothing measured yet.")
+                                    : QStringLiteral("One day, one body: %1").arg(day_words(r.day)));
     QStringList pairs;
     std::vector<const work::Measurement*> told;
     std::map<std::string, int> times;
@@ -178,14 +180,16 @@ void DayView::refresh()
         for (std::size_t k = i + 1; k < told.size(); ++k) {
             const auto a = protocol::method_of(told[i]->method), b = protocol::method_of(told[k]->method);
             if (!a || !b || a == b) continue;
-            if (const auto beside = compare::beside(*a, told[i]->result[quantity::fat_percent].value, *b,
-                    told[k]->result[quantity::fat_percent].value))
+            if (const auto beside = compare::beside(
+                    *a, told[i]->result[quantity::fat_percent].value, *b, told[k]->result[quantity::fat_percent].value))
                 pairs << (beside->usual ? QString() : QStringLiteral("◆ ")) + q(beside->sentence);
         }
+    if (!pairs.isEmpty()) pairs << QString::fromLatin1(compare::no_change);
     for (const auto& [method, n] : times)
         if (n > 1)
-            pairs << QStringLiteral("◆ %1 was done %2 times this day: both stand here, and the later one counts for the "
-                                    "sheet.")
+            pairs << QStringLiteral(
+                "◆ %1 was done %2 times this day: both stand here, and the later one counts for the "
+                "sheet.")
                          .arg(work::title_of(method))
                          .arg(n);
     pairs_->setText(pairs.join('\n'));
@@ -213,7 +217,9 @@ void DayView::refresh()
         &quantity::skinfold_sum, &quantity::waist_hip, &quantity::waist_height};
     for (const Quantity* what : shown) lines.push_back({QString::fromUtf8(what->title).toLower(), {}, false});
     std::vector<std::pair<QString, const work::Measurement*>> columns;
-    for (const work::Measurement* m : r.today) columns.emplace_back(work::title_of(m->method), m);
+    if (r.main) columns.emplace_back(work::title_of(r.main->method), r.main);
+    for (const work::Measurement* m : r.today)
+        if (m != r.main) columns.emplace_back(work::title_of(m->method), m);
     for (const auto& [title, m] : columns) {
         lines[0].cells << title;
         lines[1].cells << m->at.toString(QStringLiteral("HH:mm"));

@@ -28,21 +28,23 @@ EnergyView::EnergyView(work::Lab& lab)
     c.left->addWidget(protein_);
     c.left->addStretch();
     c.right->addWidget(label("heading", QStringLiteral("This client's days")));
-    c.right->addWidget(label("small",
-        QStringLiteral("Activity level, times rest: 1.40–1.69 light, 1.70–1.99 moderate, 2.00–2.40 vigorous "
-                       "(FAO/WHO/UNU 2004)")));
+    c.right->addWidget(label(
+        "small", QStringLiteral("Activity level, times rest: 1.40–1.69 light, 1.70–1.99 moderate, 2.00–2.40 vigorous "
+                                "(FAO/WHO/UNU 2004)")));
     c.right->addWidget(activity_);
-    c.right->addWidget(label("small", QStringLiteral("What is eaten in a day, as the client tells it (may stay empty)")));
+    c.right->addWidget(
+        label("small", QStringLiteral("What is eaten in a day, as the client tells it (may stay empty)")));
     c.right->addWidget(food_);
-    auto* keep_key =
-        new KeyButton(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("keep this"));
+    auto* keep_key = new KeyButton(
+        QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("keep this"));
     keep_key->setObjectName(QStringLiteral("keep_days"));
     keep_key->set_main(true);
     c.right->addWidget(keep_key, 0, Qt::AlignLeft);
     c.right->addSpacing(10);
     c.right->addWidget(label("heading", QStringLiteral("Rest, by every school")));
     school_->setObjectName(QStringLiteral("energy_school"));
-    for (const energy::School& s : energy::schools()) school_->addItem(QString::fromUtf8(s.title), QString::fromUtf8(s.id));
+    for (const energy::School& s : energy::schools())
+        school_->addItem(QString::fromUtf8(s.title), QString::fromUtf8(s.id));
     c.right->addWidget(school_);
     table_->setHorizontalSpacing(12);
     table_->setVerticalSpacing(3);
@@ -110,17 +112,17 @@ void EnergyView::refresh()
         high = std::max(high, kcal);
         const bool is_chosen = in.school == s.id;
         table_->addWidget(label(is_chosen ? "text" : "small", QString::fromUtf8(s.title)), row, 0);
-        auto* n = label("number", QStringLiteral("%1 kcal%2")
-                                      .arg(kcal, 0, 'f', 0)
-                                      .arg(is_chosen ? QStringLiteral(" ◂") : QString()));
+        auto* n = label("number",
+            QStringLiteral("%1 kcal%2").arg(kcal, 0, 'f', 0).arg(is_chosen ? QStringLiteral(" ◂") : QString()));
         n->setWordWrap(false);
         table_->addWidget(n, row++, 1, Qt::AlignRight);
     }
-    table_->addWidget(label("small", QStringLiteral("From %1 to %2: the schools alone differ by %3 kcal, and people beside "
-                                                    "each by some 165.")
-                                         .arg(low, 0, 'f', 0)
-                                         .arg(high, 0, 'f', 0)
-                                         .arg(high - low, 0, 'f', 0)),
+    table_->addWidget(
+        label("small", QStringLiteral("From %1 to %2: the schools alone differ by %3 kcal, and people beside "
+                                      "each by some 165.")
+                           .arg(low, 0, 'f', 0)
+                           .arg(high, 0, 'f', 0)
+                           .arg(high - low, 0, 'f', 0)),
         row, 0, 1, 2);
     if (const auto food = food_->peek()) {
         const double gap = *food - daily;
@@ -147,9 +149,10 @@ void EnergyView::refresh()
                               .arg(resting_, 0, 'f', 0));
     else
         deficit_->setText(why);
-    protein_->setText(QStringLiteral("Protein, as a start: %1 to %2 g a day. Ask a dietitian; not with a kidney disease.")
-                          .arg((*told)[quantity::protein_low].value, 0, 'f', 0)
-                          .arg((*told)[quantity::protein_high].value, 0, 'f', 0));
+    protein_->setText(
+        QStringLiteral("Protein, as a start: %1 to %2 g a day. Ask a dietitian; not with a kidney disease.")
+            .arg((*told)[quantity::protein_low].value, 0, 'f', 0)
+            .arg((*told)[quantity::protein_high].value, 0, 'f', 0));
     days_->update();
 }
 

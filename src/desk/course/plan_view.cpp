@@ -70,11 +70,11 @@ void PlanPlot::drag_to(const QPointF& at)
 
 PlanView::PlanView(work::Lab& lab)
     : CourseView(lab), plot_(new PlanPlot), aim_(new ChoiceBox), lean_(new ChoiceBox), range_(new ChoiceBox),
-      percent_(new NumberField("plan.target.fat_percent", Measure::none)), mass_(new NumberField("mass_kg", Measure::mass)),
-      fat_(new NumberField("energy.fat_mass_kg", Measure::mass)), weeks_(new NumberField("plan.weeks", Measure::none)),
-      title_(label("heading")), takes_(label("text")), only_fat_(label("text")), beside_(label("small")),
-      bands_(label("small")), next_words_(label("text")), way_(label("text")), stops_(label("trouble")),
-      numbers_(new QGridLayout)
+      percent_(new NumberField("plan.target.fat_percent", Measure::none)),
+      mass_(new NumberField("mass_kg", Measure::mass)), fat_(new NumberField("energy.fat_mass_kg", Measure::mass)),
+      weeks_(new NumberField("plan.weeks", Measure::none)), title_(label("heading")), takes_(label("text")),
+      only_fat_(label("text")), beside_(label("small")), bands_(label("small")), next_words_(label("text")),
+      way_(label("text")), stops_(label("trouble")), numbers_(new QGridLayout)
 {
     const TwoColumns c = two_columns(this, 380);
     const auto named = [](QWidget* w, const char* name) { w->setObjectName(QString::fromLatin1(name)); };
@@ -88,6 +88,7 @@ PlanView::PlanView(work::Lab& lab)
     c.left->addWidget(stops_);
     c.left->addWidget(takes_);
     c.left->addWidget(plot_, 1);
+    c.left->addWidget(next_words_);
     c.left->addWidget(bands_);
     c.left->addWidget(way_);
     auto* keys = new WrappedRow;
@@ -135,11 +136,11 @@ PlanView::PlanView(work::Lab& lab)
     numbers_->setColumnStretch(0, 1);
     c.right->addLayout(numbers_);
     c.right->addWidget(only_fat_);
-    c.right->addWidget(next_words_);
     c.right->addWidget(beside_);
     c.right->addStretch();
     for (ChoiceBox* one : {aim_, lean_, range_}) connect(one, &QComboBox::activated, this, &PlanView::refresh);
-    for (NumberField* one : {percent_, mass_, fat_, weeks_}) connect(one, &NumberField::edited, this, &PlanView::refresh);
+    for (NumberField* one : {percent_, mass_, fat_, weeks_})
+        connect(one, &NumberField::edited, this, &PlanView::refresh);
     connect(plot_, &PlanPlot::dragged, this, [this](int weeks, double percent) {
         weeks_->set_metric(weeks);
         percent_->set_metric(percent);
@@ -178,7 +179,7 @@ void PlanView::show_reading(const work::Reading& r)
         const double now = 100 * body.fat_kg / body.mass_kg();
         const auto* set = reference::find("gallagher_2000");
         const auto* row = set->row(body.sex, std::clamp(body.age_y, 20.0, 79.0));
-        const double aim = row && now > row->high ? row->high
+        const double aim = row && now > row->high  ? row->high
                            : row && now < row->low ? row->low
                                                    : std::max(row ? row->low : now, now - first_step_percent);
         percent_->set_metric(std::round(10 * aim) / 10);
@@ -189,7 +190,9 @@ void PlanView::show_reading(const work::Reading& r)
         if (r.plan) {
             const plan::Input& in = r.plan->input;
             aim_->setCurrentIndex(static_cast<int>(in.aim));
-            (in.aim == plan::Aim::fat_percent ? percent_ : in.aim == plan::Aim::mass_kg ? mass_ : fat_)
+            (in.aim == plan::Aim::fat_percent  ? percent_
+                : in.aim == plan::Aim::mass_kg ? mass_
+                                               : fat_)
                 ->set_metric(in.target);
             weeks_->set_metric(in.weeks);
             lean_->setCurrentIndex(std::max(0, lean_->findData(q(in.lean))));
@@ -235,11 +238,11 @@ void PlanView::refresh()
     if (!can) {
         title_->setText(!r.main ? QStringLiteral("A plan begins with a test that tells fat and fat-free mass.")
                                 : QStringLiteral("Nothing about weight is planned."));
-        stops_->setText(why_not.isEmpty() ? QString()
-                                          : (r.plan ? QStringLiteral("◆ The plan of %1 is not gone on with. ")
-                                                          .arg(day_words(start()))
-                                                    : QStringLiteral("◆ ")) +
-                                                why_not);
+        stops_->setText(why_not.isEmpty()
+                            ? QString()
+                            : (r.plan ? QStringLiteral("◆ The plan of %1 is not gone on with. ").arg(day_words(start()))
+                                      : QStringLiteral("◆ ")) +
+                                  why_not);
         stops_->setVisible(!stops_->text().isEmpty());
         return;
     }
@@ -262,7 +265,10 @@ void PlanView::refresh()
     const auto sd = change::repeatability(quantity::fat_percent, r.plan ? r.plan->method : r.main->method, {});
     const double lsc = sd ? precision::change_factor * sd->rms_sd : 0;
     const double intake = safe ? (*answer_)[quantity::intake].value : plan::strictest_intake(in);
-    const int days = 7 * std::min(most_weeks, std::max(in.weeks + std::max(beyond_weeks, in.weeks / 3), 4));
+    const auto seen_week = lsc > 0 ? plan::first_seen_week(in, intake, lsc) : std::nullopt;
+    int weeks = in.weeks + std::max(beyond_weeks, in.weeks / 3);
+    if (seen_week && *seen_week <= 2 * in.weeks) weeks = std::max(weeks, *seen_week + 1);
+    const int days = 7 * std::min(most_weeks, weeks);
     report::PlanPicture picture;
     picture.start = from;
     picture.target_day = from.addDays(7 * in.weeks);
@@ -271,14 +277,14 @@ void PlanView::refresh()
     picture.start_percent = percent_of(picture.way.front());
     const double target_kg = in.aim == plan::Aim::mass_kg ? in.target : 0;
     picture.target_percent = in.aim == plan::Aim::fat_percent ? in.target
-                             : in.aim == plan::Aim::mass_kg ? 100 * (target_kg - in.body.fat_free_kg) / target_kg
-                                                            : 100 * in.target / (in.target + in.body.fat_free_kg);
+                             : in.aim == plan::Aim::mass_kg   ? 100 * (target_kg - in.body.fat_free_kg) / target_kg
+                                                              : 100 * in.target / (in.target + in.body.fat_free_kg);
     picture.lsc = lsc;
     picture.refused = !safe;
-    if (const Value* weeks = answer_->find(quantity::earliest_weeks))
-        picture.earliest = from.addDays(7 * static_cast<int>(weeks->value));
-    if (const auto week = lsc > 0 ? plan::first_seen_week(in, intake, lsc) : std::nullopt) {
-        next_ = from.addDays(7 * std::max(2, *week)); // never under two weeks
+    if (const Value* earliest = answer_->find(quantity::earliest_weeks))
+        picture.earliest = from.addDays(7 * static_cast<int>(earliest->value));
+    if (seen_week) {
+        next_ = from.addDays(7 * std::max(2, *seen_week)); // never under two weeks
         picture.next = next_;
     }
     for (const auto& one : r.plan ? work::on_the_way(*r.history, *r.plan) : std::vector<work::OnTheWay>{})
@@ -301,8 +307,10 @@ void PlanView::refresh()
         number(QStringLiteral("or half of it moved"),
             QStringLiteral("%1 kcal eaten").arg((intake + daily) / 2, 0, 'f', 0));
         number(QStringLiteral("pace"), report::change_words(quantity::pace, a[quantity::pace].value));
-        number(QStringLiteral("fat to change, only fat"), report::change_words(quantity::fat_change, a[quantity::fat_change].value, unit));
-        number(QStringLiteral("on arrival, fat"), report::value_words(quantity::arrive_fat, a[quantity::arrive_fat].value, unit));
+        number(QStringLiteral("fat to change, only fat"),
+            report::change_words(quantity::fat_change, a[quantity::fat_change].value, unit));
+        number(QStringLiteral("on arrival, fat"),
+            report::value_words(quantity::arrive_fat, a[quantity::arrive_fat].value, unit));
         number(QStringLiteral("on arrival, fat-free"),
             report::value_words(quantity::arrive_fat_free, a[quantity::arrive_fat_free].value, unit));
         number(QStringLiteral("earliest safe date"), day_words(*picture.earliest));
@@ -310,24 +318,26 @@ void PlanView::refresh()
             QStringLiteral("%1 kcal").arg(a[quantity::static_intake].value, 0, 'f', 0));
     }
     const double percent = picture.target_percent;
-    only_fat_->setText(QStringLiteral("At %1 % fat, if only fat changed, the scale would say %2.")
-                           .arg(percent, 0, 'f', 1)
-                           .arg(report::value_words(
-                               quantity::body_mass, plan::mass_if_only_fat(in.body, percent), unit)));
-    bands_->setText(QStringLiteral("The smudge is the doubt: how much lean goes along (three schools), and a need up to %1 "
-                                   "kcal from what is reckoned, in two of three people. Water and glycogen of the first "
-                                   "week are not in it. Drag the cross, or type.")
-                        .arg(in.activity_level * energy::residual_sd_kcal, 0, 'f', 0));
-    next_words_->setText(next_ ? QStringLiteral("Next visit: %1. By then the planned change passes ± %2 %, what measuring "
-                                                "alone gives.")
-                                     .arg(day_words(*next_))
-                                     .arg(lsc, 0, 'f', 1)
-                         : lsc > 0
-                             ? QStringLiteral("At this pace the change never passes what measuring alone gives (± %1 %).")
-                                   .arg(lsc, 0, 'f', 1)
-                             : QString());
-    beside_->setText(QStringLiteral("Dynamic model, reduced from Hall 2011; limits: not under rest, at most 1 kg and 1 % a "
-                                    "week down, half a kilogram up (this lab's rule). Ask a dietitian."));
+    only_fat_->setText(
+        QStringLiteral("At %1 % fat, if only fat changed, the scale would say %2.")
+            .arg(percent, 0, 'f', 1)
+            .arg(report::value_words(quantity::body_mass, plan::mass_if_only_fat(in.body, percent), unit)));
+    bands_->setText(
+        QStringLiteral("The smudge is the doubt: how much lean goes along (three schools), and a need up to %1 "
+                       "kcal from what is reckoned, in two of three people. Water and glycogen of the first "
+                       "week are not in it. Drag the cross, or type.")
+            .arg(in.activity_level * energy::residual_sd_kcal, 0, 'f', 0));
+    next_words_->setText(
+        next_ ? QStringLiteral("Next visit: %1. By then the planned change passes ± %2 %, what measuring "
+                               "alone gives.")
+                    .arg(day_words(*next_))
+                    .arg(lsc, 0, 'f', 1)
+        : lsc > 0 ? QStringLiteral("At this pace the change never passes what measuring alone gives (± %1 %).")
+                        .arg(lsc, 0, 'f', 1)
+                  : QString());
+    beside_->setText(
+        QStringLiteral("Dynamic model, reduced from Hall 2011; limits: not under rest, at most 1 kg and 1 % a "
+                       "week down, half a kilogram up (this lab's rule). Ask a dietitian."));
     if (r.plan) {
         QStringList lines{QStringLiteral("Agreed on %1 by %2: %3 kcal a day.")
                               .arg(day_words(start()), r.plan->who)

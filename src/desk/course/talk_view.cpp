@@ -2,6 +2,7 @@
 #include "desk/course/talk_view.h"
 
 #include "records/diary/clock.h"
+#include "report/sheets/given.h"
 
 #include <algorithm>
 
@@ -22,7 +23,7 @@ TalkView::TalkView(work::Lab& lab, work::OwnGroup& group)
     picture_ = new Figure([this](QPainter& p, const QRectF& area) {
         if (at_ < static_cast<int>(slides_.size()) && slides_[static_cast<std::size_t>(at_)].picture)
             slides_[static_cast<std::size_t>(at_)].picture(
-                p, area.adjusted(10, 10, -10, -6), Theme::get().palette(), Theme::get().px(19));
+                p, area.adjusted(10, 10, -10, -6), Theme::get().palette(), Theme::get().px(21));
     });
     picture_->setObjectName(QStringLiteral("talk_picture"));
     column->addWidget(picture_, 1);
@@ -34,7 +35,8 @@ TalkView::TalkView(work::Lab& lab, work::OwnGroup& group)
         steps_[i] = new QLineEdit;
         steps_[i]->setObjectName(QStringLiteral("step_%1").arg(i + 1));
         steps_[i]->setMaxLength(160);
-        constexpr const char* hints[] = {"the first step, in the client's own words", "a second, if there is one", "a third, at most"};
+        constexpr const char* hints[] = {
+            "the first step, in the client's own words", "a second, if there is one", "a third, at most"};
         steps_[i]->setPlaceholderText(QString::fromLatin1(hints[i]));
         s->addWidget(steps_[i]);
         connect(steps_[i], &QLineEdit::returnPressed, this, [this, i] {
@@ -63,6 +65,10 @@ TalkView::TalkView(work::Lab& lab, work::OwnGroup& group)
     on->set_main(true);
     bottom->addWidget(back);
     bottom->addWidget(on);
+    auto* sheet = new KeyButton(QKeySequence(Qt::Key_P), QStringLiteral("P"), QStringLiteral("client's sheet"));
+    sheet->setObjectName(QStringLiteral("talk_sheet"));
+    bottom->addWidget(sheet);
+    connect(sheet, &QAbstractButton::clicked, this, &TalkView::give_sheet);
     count_->setWordWrap(false);
     bottom->addWidget(count_);
     bottom->addSpacing(20);
@@ -123,9 +129,9 @@ void TalkView::build()
     about.unit = mass_unit();
     about.told = r.history->entries().told_on(r.day.toString(Qt::ISODate));
     if (const auto& next = r.history->next_visit())
-        about.next_visit =
-            QStringLiteral("%1, %2").arg(records::date_words(next->toString(QStringLiteral("yyyy-MM-dd")).toStdString()),
-                next->toString(QStringLiteral("HH:mm")));
+        about.next_visit = QStringLiteral("%1, %2").arg(
+            records::date_words(next->toString(QStringLiteral("yyyy-MM-dd")).toStdString()),
+            next->toString(QStringLiteral("HH:mm")));
     slides_ = report::talk(about);
     std::optional<group::Standing> standing;
     if (r.main)
@@ -153,13 +159,16 @@ void TalkView::show_slide()
     const report::Slide& s = slides_[static_cast<std::size_t>(at_)];
     sentence_->setText(s.sentence);
     more_->setText(s.more);
-    more_->setVisible(!s.more.isEmpty());
+    const bool typed_here = s.id == QStringLiteral("steps");
+    more_->setVisible(!s.more.isEmpty() && !(typed_here && s.sentence.startsWith(QStringLiteral("Agreed"))));
     count_->setText(QStringLiteral("%1 of %2").arg(at_ + 1).arg(slides_.size()));
     steps_room_->setVisible(s.id == QStringLiteral("steps"));
     picture_->setVisible(s.id != QStringLiteral("steps"));
     picture_->update();
-    if (s.id == QStringLiteral("steps") && isVisible()) steps_[0]->setFocus();
-    else if (isVisible()) setFocus(Qt::OtherFocusReason);
+    if (s.id == QStringLiteral("steps") && isVisible())
+        steps_[0]->setFocus();
+    else if (isVisible())
+        setFocus(Qt::OtherFocusReason);
 }
 
 void TalkView::store()
@@ -173,6 +182,20 @@ void TalkView::store()
     if (!keep(client_, work::event_of(told))) return;
     emit said(QStringLiteral("Kept: it stands on the client's sheet."));
     setFocus(Qt::OtherFocusReason);
+}
+
+void TalkView::give_sheet()
+{
+    const QString who = who_ ? who_() : QString();
+    if (who.isEmpty() || !visit_) return;
+    if (!visit_->to_acknowledge().empty()) // the result page says why, and takes the name
+        return emit trouble(
+            QStringLiteral("This result asks to be measured again. %1 It is given out from its result page, "
+                           "by name.")
+                .arg(q(visit_->to_acknowledge().front().text)));
+    const auto given = report::give_sheet(lab_, {visit_id_, visit_.get(), true}, who);
+    if (!given) return emit trouble(q(given.messages().front().text));
+    emit said(report::given_words(*given));
 }
 
 } // namespace fusain::desk

@@ -20,6 +20,7 @@ private:
     void show_slide();
     void build();
     void store();
+    void give_sheet();
     work::OwnGroup& group_;
     const work::Reading* reading_ = nullptr;
     long client_ = 0, visit_id_ = 0;

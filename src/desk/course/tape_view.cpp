@@ -111,8 +111,7 @@ void TapeView::show_reading(const work::Reading& r)
         equation_->setCurrentIndex(std::max(0, at));
         if (!tapes.empty()) waist_->setCurrentIndex(std::max(0, waist_->findData(q(tapes.back().waist_at))));
     }
-    if (measurer_->text().isEmpty())
-        measurer_->setText(lab_.store->setting(QStringLiteral("technician")));
+    if (measurer_->text().isEmpty()) measurer_->setText(lab_.store->setting(QStringLiteral("technician")));
     empty(list_);
     const auto& tapes = r.history->entries().tapes;
     before_->setText(tapes.empty() ? QStringLiteral("No folds and girths of this client yet.")
@@ -211,8 +210,8 @@ void TapeView::look_at_sites()
         }
         if (const auto told = skinfolds::compute(in)) {
             QStringList parts;
-            for (const Quantity* what : {&quantity::skinfold_sum, &quantity::fat_percent, &quantity::waist_hip,
-                     &quantity::waist_height})
+            for (const Quantity* what :
+                {&quantity::skinfold_sum, &quantity::fat_percent, &quantity::waist_hip, &quantity::waist_height})
                 if (const Value* v = told->find(*what))
                     parts << QStringLiteral("%1 %2%3").arg(QString::fromUtf8(what->title).toLower(),
                         report::value_words(*what, v->value),
@@ -233,7 +232,8 @@ void TapeView::store()
     for (Site& site : sites_) {
         const auto values = typed(site);
         if (!values) {
-            trouble_->setText(QStringLiteral("◆ The %1 is not written yet so that it can be kept.").arg(site_words(site.id)));
+            trouble_->setText(
+                QStringLiteral("◆ The %1 is not written yet so that it can be kept.").arg(site_words(site.id)));
             site.repeats->setFocus();
             return;
         }
@@ -244,9 +244,9 @@ void TapeView::store()
     const QDate day = QDate::fromString(tape.day, Qt::ISODate);
     Messages bad = work::check(tape);
     if (!day.isValid() || day > lab_.today())
-        bad.insert(bad.begin(), {"out_of_range", Level::error, "day",
-                                    "The day is \"" + tape.day.toStdString() +
-                                        "\"; a day up to today is needed, as 2026-11-26."});
+        bad.insert(bad.begin(),
+            {"out_of_range", Level::error, "day",
+                "The day is \"" + tape.day.toStdString() + "\"; a day up to today is needed, as 2026-11-26."});
     if (!bad.empty()) {
         trouble_->setText(QStringLiteral("◆ ") + q(bad.front().text));
         for (const Site& site : sites_)

@@ -139,6 +139,7 @@ void BesideView::show_result(const bench::Visit& v, const std::optional<Result>&
             words << QStringLiteral("◆ Density became fat by two different conversions: part of the difference is "
                                     "theirs. Choose the same one to compare.");
     }
+    if (!words.isEmpty()) words << QString::fromLatin1(compare::no_change);
     words_->setText(words.join('\n'));
     figure_->setFixedHeight(Theme::get().px(58) * static_cast<int>(rows_.size()));
     figure_->update();

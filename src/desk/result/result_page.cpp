@@ -26,9 +26,10 @@ QString number(double v, int decimals) { return QString::number(v, 'f', decimals
 
 } // namespace
 
-ResultPage::ResultPage(work::Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), title_(label("title")), compared_(label("small")), place_(label("small")),
-      equation_(label("number")), cautions_(label("trouble")), chosen_by_(label("small")), said_(label("small"))
+ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
+    : QWidget(parent), lab_(lab), session_(session), title_(label("title")), compared_(label("small")),
+      place_(label("small")), equation_(label("number")), cautions_(label("trouble")), chosen_by_(label("small")),
+      said_(label("small"))
 {
     title_->setObjectName(QStringLiteral("result_title"));
     equation_->setObjectName(QStringLiteral("equation"));
@@ -156,6 +157,7 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     auto* lab_key = key(QKeySequence(Qt::Key_L), "L", "lab sheet", "lab_sheet", 0, 1);
     steps_key_ = key(QKeySequence(Qt::Key_D), "D", "every step", "every_step", 1, 0);
     auto* print_key = key(QKeySequence(QStringLiteral("Ctrl+P")), "Ctrl P", "print", "print", 1, 1);
+    auto* mail_key = key(QKeySequence(Qt::Key_M), "M", "e-mail", "mail_sheet", 1, 2);
     equations_key_ = key(QKeySequence(Qt::Key_E), "E", "every equation", "every_equation", 2, 0);
     auto* course_key = key(QKeySequence(Qt::Key_C), "C", "change, plan, tell", "show_course", 2, 1);
     connect(course_key, &QAbstractButton::clicked, this, [this] {
@@ -217,21 +219,18 @@ ResultPage::ResultPage(work::Session& session, QWidget* parent)
     columns->addWidget(side_);
 
     const auto sheet = [this](bool client) {
-        if (const auto file = write_sheet(client)) said_->setText(QStringLiteral("Kept as %1").arg(*file));
+        const auto given = give(client);
+        if (!given) return;
+        said_->setText(report::given_words(*given));
     };
     connect(client_key, &QAbstractButton::clicked, this, [sheet] { sheet(true); });
     connect(lab_key, &QAbstractButton::clicked, this, [sheet] { sheet(false); });
     connect(print_key, &QAbstractButton::clicked, this, &ResultPage::print);
+    connect(mail_key, &QAbstractButton::clicked, this, &ResultPage::mail);
     connect(steps_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 1 ? 0 : 1); });
     connect(&session_, &work::Session::changed, this, &ResultPage::refresh);
     connect(&Units::get(), &Units::changed, this, &ResultPage::refresh);
     connect(&Theme::get(), &Theme::changed, this, &ResultPage::refresh);
-}
-
-QString ResultPage::compared() const
-{
-    const auto c = session_.comparability();
-    return c ? q(c->sentence) : QString();
 }
 
 void ResultPage::show_left(int page)
@@ -488,7 +487,12 @@ std::optional<QString> ResultPage::held_back() const
         .arg(q(open.front().text));
 }
 
-std::optional<QString> ResultPage::write_sheet(bool for_client)
+report::SheetOf ResultPage::sheet_of(bool for_client) const
+{
+    return {session_.visit_id(), &session_.visit(), for_client};
+}
+
+std::optional<report::Given> ResultPage::give(bool for_client)
 {
     const bench::Visit& v = session_.visit();
     if (for_client)
@@ -497,25 +501,27 @@ std::optional<QString> ResultPage::write_sheet(bool for_client)
             return std::nullopt;
         }
     if (!v.finished && v.result()) session_.act("finished");
-    const QString folder = QFileInfo(session_.store().file()).absolutePath() + QStringLiteral("/sheets");
-    if (!QDir().mkpath(folder)) {
-        said_->setText(QStringLiteral("The folder %1 cannot be made.").arg(folder));
-        return std::nullopt;
-    }
-    const QString lab = session_.store().setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
-    const QString file = QStringLiteral("%1/visit%2-%3-%4.pdf")
-                             .arg(folder)
-                             .arg(session_.visit_id())
-                             .arg(q(v.day()))
-                             .arg(for_client ? QStringLiteral("client") : QStringLiteral("lab"));
-    const auto pages = report::write_pdf(
-        for_client ? report::client_sheet(v, lab, compared()) : report::lab_sheet(v, lab, compared()), file);
-    if (!pages) {
-        said_->setText(q(pages.messages().front().text));
+    const auto given = report::give_sheet(lab_, sheet_of(for_client), session_.technician());
+    if (!given) {
+        said_->setText(q(given.messages().front().text));
         return std::nullopt;
     }
     last_for_client_ = for_client;
-    return file;
+    return *given;
+}
+
+std::optional<QString> ResultPage::write_sheet(bool for_client)
+{
+    const auto given = give(for_client);
+    return given ? std::optional(given->file) : std::nullopt;
+}
+
+void ResultPage::mail()
+{
+    const auto given = give(true);
+    if (!given) return;
+    const auto path = report::mail_sheet(lab_, sheet_of(true), *given, session_.technician());
+    said_->setText(path ? QStringLiteral("In the outbox: %1").arg(*path) : q(path.messages().front().text));
 }
 
 void ResultPage::print()
@@ -525,14 +531,12 @@ void ResultPage::print()
     QPrinter printer(QPrinter::HighResolution);
     printer.setPageSize(QPageSize(QPageSize::A4));
     printer.setFullPage(true);
+    if (last_for_client_) printer.setCopyCount(2); // one for the client, one for the lab
     QPrintDialog dialog(&printer, this);
     dialog.setWindowTitle(
         last_for_client_ ? QStringLiteral("Print the client's sheet") : QStringLiteral("Print the lab sheet"));
     if (dialog.exec() != QDialog::Accepted) return;
-    const QString lab = session_.store().setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
-    const bench::Visit& v = session_.visit();
-    report::paint_on(
-        last_for_client_ ? report::client_sheet(v, lab, compared()) : report::lab_sheet(v, lab, compared()), printer);
+    report::paint_on(report::sheet_of(lab_, sheet_of(last_for_client_)), printer);
     said_->setText(QStringLiteral("Sent to the printer."));
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 #include "desk/result/beside_view.h"
 #include "desk/shell/parts.h"
+#include "report/sheets/given.h"
 #include "work/session.h"
 
 #include <QComboBox>
@@ -17,7 +18,7 @@ namespace fusain::desk {
 class ResultPage : public QWidget {
     Q_OBJECT
 public:
-    explicit ResultPage(work::Session& session, QWidget* parent = nullptr);
+    ResultPage(work::Lab& lab, work::Session& session, QWidget* parent = nullptr);
     void enter(); ///< the page comes on the screen
     void refresh();
     /// Writes a sheet into the lab's folder of sheets. Returned: the file, or nothing with the reason on the page.
@@ -37,6 +38,9 @@ protected:
 
 private:
     void print();
+    void mail();
+    std::optional<report::Given> give(bool for_client);
+    report::SheetOf sheet_of(bool for_client) const;
     void fill_choices();
     void fill_doubts();
     const Doubt* doubt() const; ///< the one on the screen
@@ -45,13 +49,13 @@ private:
     static void fill_table(QTableWidget* table, const std::vector<QStringList>& rows, std::initializer_list<int> wide,
         std::initializer_list<int> figures);
     void show_left(int page);
-    void share_room();        ///< a table needs it more than the picture over it
-    QString compared() const; ///< with the client's last visit, from what was really done
+    void share_room(); ///< a table needs it more than the picture over it
     struct Chooser {
         QLabel* title = nullptr;
         QComboBox* box = nullptr;
     };
     Chooser& chooser(const std::string& what); ///< made when it is first needed
+    work::Lab& lab_;
     work::Session& session_;
     std::optional<Result> result_;
     Messages messages_;

@@ -48,9 +48,9 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     to_result_ = room("Result", "Alt+4", [this] { show_result(); });
     to_course_ = room("Course", "Alt+7", [this] {
         const long client = rooms_->currentWidget() == clients_ && clients_->shown() ? clients_->shown()
-                            : course_->is_open()                                    ? course_->client()
-                            : session_.is_open()                                    ? session_.visit().subject.client_id
-                                                                                    : clients_->shown();
+                            : course_->is_open()                                     ? course_->client()
+                            : session_.is_open() ? session_.visit().subject.client_id
+                                                 : clients_->shown();
         if (client) show_course(client);
     });
     to_instruments_ = room("Instruments", "Alt+5", [this] { show_instruments(); });
@@ -118,7 +118,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     instruments_ = new InstrumentsPage(lab_, session_);
     rules_ = new RulesPage(lab_);
     bench_ = new BenchPage(session_);
-    result_ = new ResultPage(session_);
+    result_ = new ResultPage(lab_, session_);
     course_ = new CoursePage(lab_);
     for (QWidget* w : {static_cast<QWidget*>(day_), static_cast<QWidget*>(clients_), static_cast<QWidget*>(screening_),
              static_cast<QWidget*>(instruments_), static_cast<QWidget*>(rules_), static_cast<QWidget*>(bench_),

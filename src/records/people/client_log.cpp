@@ -22,7 +22,8 @@ Outcome<ClientEvent> keep(Store& store, ClientEvent e)
         return refuse("missing_field", "who", QStringLiteral("An entry is kept with the name of who made it."));
     if (!QDate::fromString(e.day, Qt::ISODate).isValid())
         return refuse("missing_field", "day", QStringLiteral("\"%1\" is no day (YYYY-MM-DD).").arg(e.day));
-    if (!store.client(e.client_id)) return refuse("unknown_client", "client", QStringLiteral("There is no such client."));
+    if (!store.client(e.client_id))
+        return refuse("unknown_client", "client", QStringLiteral("There is no such client."));
     e.at = detail::now_utc();
     const QSqlDatabase& db = store.database();
     const QSqlQuery q = run(db,

@@ -22,7 +22,8 @@ struct ClientEvent {
     bench::Json body = bench::Json::object();
 };
 
-/// Durable when it returns. Refusals: unknown_choice (kind), missing_field (who, day), unknown_client, what the lab says.
+/// Durable when it returns. Refusals: unknown_choice (kind), missing_field (who, day), unknown_client, what the lab
+/// says.
 Outcome<ClientEvent> keep(Store& store, ClientEvent event);
 /// In the order in which they were kept.
 std::vector<ClientEvent> client_events(const Store& store, long client_id);

@@ -300,6 +300,7 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
     const QSqlDatabase& db = store.database();
     const QStringList files =
         sheets_of(store, *c) + letters_of(store, *c, zone) +
+        files_of(store, "outbox", R"(visit(?<id>\d+)-.*\.eml)", ids_of(store, "visit", c->id)) +
         raw::files_of(db, QStringLiteral("SELECT id FROM visit WHERE client_id = %1").arg(client_id));
     run(db, QStringLiteral("PRAGMA secure_delete = ON")); // freed pages are overwritten
     // the logs are append-only; their guards are lifted for this one act, inside the transaction

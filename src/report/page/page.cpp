@@ -8,6 +8,7 @@
 #include <QSaveFile>
 
 #include <cmath>
+#include <span>
 
 namespace fusain::report {
 namespace {
@@ -17,6 +18,7 @@ using look::Voice;
 // A4 in points
 constexpr double page_width = 595.0, page_height = 842.0, margin = 51.0, top = 66.0, bottom = 62.0;
 constexpr int resolution = 1200;
+constexpr double smallest_scale = 0.7, scale_step = 0.06;
 
 struct Style {
     QFont font;
@@ -39,7 +41,7 @@ Style style_of(Block::Kind kind, const look::Palette& c, double scale)
 class Layout {
 public:
     Layout(QPagedPaintDevice& device, const Document& document)
-        : device_(device), document_(document), painter_(&device)
+        : device_(device), document_(document), painter_(&device), scale_(document.text_scale)
     {
         painter_.scale(device.logicalDpiX() / 72.0, device.logicalDpiY() / 72.0);
         furniture();
@@ -47,13 +49,48 @@ public:
 
     int run()
     {
-        for (const Block& b : document_.blocks) place(b);
+        const std::span<const Block> all(document_.blocks);
+        for (std::size_t from = 0; from < all.size();) {
+            std::size_t to = from;
+            while (to < all.size() && all[to].kind != Block::Kind::page) ++to;
+            const auto section = all.subspan(from, to - from);
+            scale_ = document_.fits ? scale_that_fits(section) : document_.text_scale;
+            for (const Block& b : section) place(b);
+            if (to < all.size()) turn();
+            from = to + 1;
+        }
         painter_.end();
         return page_;
     }
 
 private:
     double width() const { return page_width - 2 * margin; }
+
+    /// Goes through a section without drawing it, smaller and smaller, until it ends on the page it began on.
+    double scale_that_fits(std::span<const Block> section)
+    {
+        const int page = page_;
+        const double y = y_;
+        drawing_ = false;
+        for (scale_ = document_.text_scale; scale_ > smallest_scale; scale_ -= scale_step) {
+            for (const Block& b : section) place(b);
+            const bool fits = page_ == page;
+            page_ = page;
+            y_ = y;
+            if (fits) break;
+        }
+        drawing_ = true;
+        return scale_;
+    }
+
+    void turn()
+    {
+        ++page_;
+        y_ = top;
+        if (!drawing_) return;
+        device_.newPage();
+        furniture();
+    }
 
     void furniture()
     {
@@ -72,10 +109,7 @@ private:
 
     void need(double height)
     {
-        if (y_ + height <= page_height - bottom) return;
-        device_.newPage();
-        ++page_;
-        furniture();
+        if (y_ + height > page_height - bottom) turn();
     }
 
     double text_height(const QFont& font, double available, const QString& text)
@@ -88,21 +122,29 @@ private:
     {
         switch (b.kind) {
         case Block::Kind::gap: y_ += b.height; return;
-        case Block::Kind::figure:
-            need(b.height);
-            b.paint(painter_, QRectF(margin, y_, width(), b.height), c_);
-            y_ += b.height + 8;
+        case Block::Kind::figure: {
+            const double small = scale_ / document_.text_scale; // a picture gets smaller as the text does
+            need(small * b.height);
+            if (drawing_) {
+                painter_.save();
+                painter_.translate(margin, y_);
+                painter_.scale(small, small);
+                b.paint(painter_, QRectF(0, 0, width() / small, b.height), c_);
+                painter_.restore();
+            }
+            y_ += small * b.height + 8;
             return;
+        }
         case Block::Kind::table: table(b); return;
         default: break;
         }
-        const Style s = style_of(b.kind, c_, document_.text_scale);
+        const Style s = style_of(b.kind, c_, scale_);
         if (b.kind == Block::Kind::heading) y_ += 7;
         const double height = text_height(s.font, width(), b.text);
         need(height + (b.kind == Block::Kind::heading ? 40 : 0));
         painter_.setFont(s.font);
         painter_.setPen(s.color);
-        painter_.drawText(QRectF(margin, y_, width(), height + 4), Qt::TextWordWrap, b.text);
+        if (drawing_) painter_.drawText(QRectF(margin, y_, width(), height + 4), Qt::TextWordWrap, b.text);
         y_ += height + s.after;
     }
 
@@ -122,7 +164,7 @@ private:
                                               b.rows[r].value(static_cast<qsizetype>(i))));
             need(height + 3);
             double x = margin;
-            for (std::size_t i = 0; i < b.columns.size(); ++i) {
+            for (std::size_t i = 0; drawing_ && i < b.columns.size(); ++i) {
                 const double column = width() * std::abs(b.columns[i]) / total;
                 painter_.setFont(cell_font(i));
                 painter_.setPen(head ? c_.smudge : c_.ink);
@@ -132,6 +174,7 @@ private:
                 x += column;
             }
             y_ += height + 3;
+            if (!drawing_) continue;
             painter_.setPen(QPen(c_.line, head ? 0.8 : 0.3));
             painter_.drawLine(QPointF(margin, y_ - 1.5), QPointF(margin + width(), y_ - 1.5));
         }
@@ -147,7 +190,8 @@ private:
         return p;
     }();
     int page_ = 1;
-    double y_ = top;
+    double y_ = top, scale_;
+    bool drawing_ = true;
 };
 
 } // namespace

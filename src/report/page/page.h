@@ -14,7 +14,7 @@
 namespace fusain::report {
 
 struct Block {
-    enum class Kind { title, heading, lead, sentence, small, table, figure, gap } kind = Kind::sentence;
+    enum class Kind { title, heading, lead, sentence, small, table, figure, gap, page } kind = Kind::sentence;
     QString text;
     std::vector<QStringList> rows; ///< table: the first row is its head
     std::vector<double> columns;   ///< table: shares of the width; negative: right-aligned numbers
@@ -28,6 +28,8 @@ struct Document {
     QString footer; ///< small, on every page, before the page number
     std::vector<Block> blocks;
     double text_scale = 1; ///< of everything but the furniture
+    /// What stands between page breaks goes on one page each: the text gets smaller, never less.
+    bool fits = false;
 
     void add(Block::Kind kind, const QString& text) { blocks.push_back({kind, text, {}, {}, 0, {}}); }
     void table(std::vector<double> columns, std::vector<QStringList> rows)
@@ -38,6 +40,7 @@ struct Document {
     {
         blocks.push_back({Block::Kind::figure, {}, {}, {}, height, std::move(paint)});
     }
+    void next_page() { blocks.push_back({Block::Kind::page, {}, {}, {}, 0, {}}); }
     void gap(double height) { blocks.push_back({Block::Kind::gap, {}, {}, {}, height, {}}); }
 };
 

@@ -9,8 +9,7 @@
 /// What every picture is drawn with.
 namespace fusain::report::pen {
 
-inline void text(
-    QPainter& p, const QRectF& r, int flags, const QString& words, const QFont& font, const QColor& color)
+inline void text(QPainter& p, const QRectF& r, int flags, const QString& words, const QFont& font, const QColor& color)
 {
     p.setFont(font);
     p.setPen(color);

@@ -12,8 +12,7 @@ namespace fusain::report {
 using look::Voice;
 using pen::text;
 
-void draw_balance(
-    QPainter& p, const QRectF& area, const BalancePicture& picture, const look::Palette& c, int em)
+void draw_balance(QPainter& p, const QRectF& area, const BalancePicture& picture, const look::Palette& c, int em)
 {
     if (picture.path.empty()) return;
     p.save();

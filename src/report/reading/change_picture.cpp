@@ -138,14 +138,15 @@ void draw_change(QPainter& p, const QRectF& area, const ChangePicture& picture, 
     }
     p.restore();
     if (picture.lsc > 0 && plot.width() > 22 * em)
-        text(p, QRectF(plot.left() + 0.4 * em, place.at(0, around.value - picture.lsc).y() - 1.3 * em, plot.width(), 1.2 * em),
+        text(p,
+            QRectF(
+                plot.left() + 0.4 * em, place.at(0, around.value - picture.lsc).y() - 1.3 * em, plot.width(), 1.2 * em),
             Qt::AlignLeft | Qt::AlignVCenter,
             QStringLiteral("inside: not to be told from noise, ± %1 %2").arg(shown(picture.lsc), picture.unit), small,
             c.smudge);
     if (seen.pointed >= 0 && seen.pointed < way.size()) {
         const QString& words = picture.points[static_cast<std::size_t>(seen.pointed)].detail;
-        const QRectF want = QFontMetricsF(small).boundingRect(
-            QRectF(0, 0, 22 * em, 12 * em), Qt::TextWordWrap, words);
+        const QRectF want = QFontMetricsF(small).boundingRect(QRectF(0, 0, 22 * em, 12 * em), Qt::TextWordWrap, words);
         QRectF box(0, 0, want.width() + 1.4 * em, want.height() + 0.9 * em);
         const QPointF at = way[seen.pointed];
         box.moveTopLeft({std::clamp(at.x() + 0.9 * em, plot.left(), plot.right() - box.width()),
@@ -158,14 +159,14 @@ void draw_change(QPainter& p, const QRectF& area, const ChangePicture& picture, 
     p.restore();
 }
 
-void draw_moved(QPainter& p, const QRectF& area, const change::Moved& m, const look::Palette& c, int em,
-    const MassUnit& unit)
+void draw_moved(
+    QPainter& p, const QRectF& area, const change::Moved& m, const look::Palette& c, int em, const MassUnit& unit)
 {
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
     const double titles = 8.5 * em, values = 9.5 * em;
-    const double most = std::max({std::abs(m.fat_kg) + m.fat_band_kg, std::abs(m.fat_free_kg) + m.fat_free_band_kg,
-        std::abs(m.mass_kg), 0.5});
+    const double most = std::max(
+        {std::abs(m.fat_kg) + m.fat_band_kg, std::abs(m.fat_free_kg) + m.fat_free_band_kg, std::abs(m.mass_kg), 0.5});
     const double spine = area.left() + titles + (area.width() - titles - values) / 2,
                  half = (area.width() - titles - values) / 2 - 0.5 * em, row = area.height() / 3;
     const auto x = [&](double kg) { return spine + kg / most * half; };
@@ -187,8 +188,8 @@ void draw_moved(QPainter& p, const QRectF& area, const change::Moved& m, const l
         p.fillRect(QRectF(QPointF(std::min(spine, x(one.kg)), middle - thick),
                        QPointF(std::max(spine, x(one.kg)), middle + thick)),
             one.ink);
-        text(p, QRectF(area.left(), middle - em, titles - 0.6 * em, 2 * em), Qt::AlignLeft | Qt::AlignVCenter, one.title,
-            look::font(Voice::text, em), c.ink);
+        text(p, QRectF(area.left(), middle - em, titles - 0.6 * em, 2 * em), Qt::AlignLeft | Qt::AlignVCenter,
+            one.title, look::font(Voice::text, em), c.ink);
         QString words = pen::signed_number(one.kg * unit.per_kg, 1) + ' ' + unit.word;
         if (one.band > 0)
             words = pen::signed_number(one.kg * unit.per_kg, 1) +

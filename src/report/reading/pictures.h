@@ -22,8 +22,8 @@ struct BalancePicture {
     bool adult = true; ///< else the box is not theirs and left out
     std::vector<BalancePoint> path;
 };
-void draw_balance(QPainter& painter, const QRectF& area, const BalancePicture& picture, const look::Palette& palette,
-    int em);
+void draw_balance(
+    QPainter& painter, const QRectF& area, const BalancePicture& picture, const look::Palette& palette, int em);
 
 /// The change band: a quantity over time, and the band around one visit within which a change cannot be told from
 /// noise.
@@ -36,8 +36,8 @@ struct ChangePoint {
 };
 struct ChangePicture {
     std::vector<ChangePoint> points;
-    int around = 0; ///< the visit that changes are held against
-    double lsc = 0; ///< 0: no repeatability is known, so there is no band
+    int around = 0;                           ///< the visit that changes are held against
+    double lsc = 0;                           ///< 0: no repeatability is known, so there is no band
     std::optional<double> per_day, u_per_day; ///< trend through those that can be compared with the last
     double first_day_of_trend = 0, middle_day = 0, middle = 0; ///< the line goes through the middle of its points
     QString unit;

@@ -63,14 +63,16 @@ QString moved_for_client(const change::Moved& m, bool fat_may_fall, const MassUn
         (fat_may_fall ? good : other) << QStringLiteral("you have about %1 less fat").arg(size(m.fat_kg));
     if (fat && m.fat_kg > 0) other << QStringLiteral("you have about %1 more fat").arg(size(m.fat_kg));
     if (lean && m.fat_free_kg > 0)
-        good << QStringLiteral("what is not fat (muscle, water, organs) has grown by about %1").arg(size(m.fat_free_kg));
+        good
+            << QStringLiteral("what is not fat (muscle, water, organs) has grown by about %1").arg(size(m.fat_free_kg));
     if (lean && m.fat_free_kg < 0)
         other << QStringLiteral("what is not fat has gone down by about %1").arg(size(m.fat_free_kg));
     else if (!lean && fat && m.fat_kg < 0)
         good << QStringLiteral("what is not fat has been kept");
     if (!fat && !lean)
         return QStringLiteral("Nothing has changed that can be told from measuring noise. You are where you were.");
-    QString out = (good + other).join(good.isEmpty() || other.isEmpty() ? QStringLiteral(", and ") : QStringLiteral("; "));
+    QString out =
+        (good + other).join(good.isEmpty() || other.isEmpty() ? QStringLiteral(", and ") : QStringLiteral("; "));
     out[0] = out[0].toUpper();
     return out + '.';
 }
@@ -82,7 +84,8 @@ QStringList why_words(const std::vector<const char*>& why, const work::Measureme
         if (one == "method") out << QStringLiteral("another method: changes are never taken across methods");
         if (one == "instrument")
             out << (now.method == work::by_tape
-                        ? QStringLiteral("another pair of hands: %1, then %2").arg(q(then.instrument), q(now.instrument))
+                        ? QStringLiteral("another pair of hands: %1, then %2")
+                              .arg(q(then.instrument), q(now.instrument))
                         : QStringLiteral("another instrument: %1, then %2").arg(q(then.instrument), q(now.instrument)));
         if (one == "equations")
             out << QStringLiteral("other equations that could not be reckoned anew: %1, then %2")
@@ -137,8 +140,7 @@ QString change_sentence(const work::Series& s, const change::Step& step, const M
     if (step.verdict == change::Verdict::within_noise)
         return QStringLiteral("%1 since %2: inside ± %3, so it cannot be told from noise.").arg(by, since, limit);
     return QStringLiteral("%1 since %2: more than ± %3, a real %4 (in 95 of 100).")
-        .arg(by, since, limit,
-            step.verdict == change::Verdict::rise ? QStringLiteral("rise") : QStringLiteral("fall"));
+        .arg(by, since, limit, step.verdict == change::Verdict::rise ? QStringLiteral("rise") : QStringLiteral("fall"));
 }
 
 QString trend_sentence(const work::Series& s, const MassUnit& unit)
@@ -195,6 +197,28 @@ QString balance_sentence(const work::Measurement& m)
     return {};
 }
 
+QString balance_words(const work::Measurement& m)
+{
+    const Value *ffmi = m.result.find(quantity::ffmi), *fmi = m.result.find(quantity::fmi);
+    const auto place = ffmi && fmi ? balance::place(m.sex, m.age_y, ffmi->value, fmi->value) : std::nullopt;
+    if (!place)
+        return QStringLiteral("Under 18: no word for the balance and no box; what counts is how somebody grows.");
+    const QString indexes = QStringLiteral("fat-free mass index %1, fat mass index %2 kg/m²")
+                                .arg(ffmi->value, 0, 'f', 1)
+                                .arg(fmi->value, 0, 'f', 1);
+    switch (place->kind) {
+    case balance::Kind::muscle_led:
+        return QStringLiteral("Muscle-led: %1; lean in the upper half of its range or above, fat not above its own.")
+            .arg(indexes);
+    case balance::Kind::balanced: return QStringLiteral("Balanced: %1; the two keep step.").arg(indexes);
+    case balance::Kind::fat_led:
+        return QStringLiteral("Fat-led: %1; fat is ahead of lean by more than half a range.").arg(indexes);
+    case balance::Kind::low_reserve:
+        return QStringLiteral("Low reserve: %1; both under their ranges. A caution, not praise.").arg(indexes);
+    }
+    return {};
+}
+
 QString bmi_sentence(const work::Measurement& m)
 {
     const Value *bmi = m.result.find(quantity::bmi), *ffmi = m.result.find(quantity::ffmi),
@@ -209,12 +233,11 @@ QString bmi_sentence(const work::Measurement& m)
 QString standing_words(
     const std::optional<group::Standing>& s, const work::OwnGroup::Whom& whom, const Quantity& quantity)
 {
-    const QString people = QStringLiteral("%1%2 of this lab by %3")
-                               .arg(whom.sex == Sex::male ? QStringLiteral("men") : QStringLiteral("women"),
-                                   whom.role.isEmpty() ? QString() : QStringLiteral(" (%1)").arg(whom.role),
-                                   work::title_of(whom.method));
-    if (!s)
-        return QStringLiteral("No group yet: it takes %1 %2.").arg(group::fewest).arg(people);
+    const QString people =
+        QStringLiteral("%1%2 of this lab by %3")
+            .arg(whom.sex == Sex::male ? QStringLiteral("men") : QStringLiteral("women"),
+                whom.role.isEmpty() ? QString() : QStringLiteral(" (%1)").arg(whom.role), work::title_of(whom.method));
+    if (!s) return QStringLiteral("No group yet: it takes %1 %2.").arg(group::fewest).arg(people);
     return QStringLiteral("%1: higher than %2 of 100 among %3 %4. This lab's clients are no sample of the population.")
         .arg(title(quantity))
         .arg(s->percentile, 0, 'f', 0)
@@ -336,8 +359,8 @@ ChangePicture change_picture(const work::Series& s, int around, const look::Pale
                                  value_words(*s.quantity, point.value, unit));
         if (i != around) detail += '\n' + change_sentence(s, step, unit);
         if (!m.recomputed_from.empty())
-            detail += QStringLiteral("\nReckoned anew under today's equations; told then with %1.")
-                          .arg(q(m.recomputed_from));
+            detail +=
+                QStringLiteral("\nReckoned anew under today's equations; told then with %1.").arg(q(m.recomputed_from));
         out.points.push_back({point.at_min / 1440, point.value, step.comparable(),
             i != around && s.repeatability && step.comparable() && step.verdict != change::Verdict::within_noise,
             detail});
@@ -354,10 +377,14 @@ ChangePicture change_picture(const work::Series& s, int around, const look::Pale
 std::vector<BesideRow> beside_rows(const std::vector<const work::Measurement*>& day, const work::Measurement* main)
 {
     std::vector<BesideRow> out;
-    for (const work::Measurement* m : day)
+    const auto add = [&](const work::Measurement* m) {
         if (const Value* fat = m->result.find(quantity::fat_percent))
-            out.push_back({work::title_of(m->method), m->at.toString(QStringLiteral("HH:mm")), fat->value, fat->u,
-                m == main});
+            out.push_back(
+                {work::title_of(m->method), m->at.toString(QStringLiteral("HH:mm")), fat->value, fat->u, m == main});
+    };
+    if (main) add(main);
+    for (const work::Measurement* m : day)
+        if (m != main) add(m);
     return out;
 }
 

@@ -34,11 +34,13 @@ const QStringList& lean_questions();
 struct Answer {
     QString key, question, answer;
 };
-std::vector<Answer> usual_questions(const work::Reading& reading, const std::optional<group::Standing>& standing,
-    const MassUnit& unit = {});
+std::vector<Answer> usual_questions(
+    const work::Reading& reading, const std::optional<group::Standing>& standing, const MassUnit& unit = {});
 
 /// "muscle-led", "balanced" … in a sentence for the client; empty under 18.
 QString balance_sentence(const work::Measurement& measurement);
+/// The same for the technician, with the numbers.
+QString balance_words(const work::Measurement& measurement);
 /// Body mass index put in its place, in one sentence.
 QString bmi_sentence(const work::Measurement& measurement);
 /// "percentile 63 of 34 women of this lab by impedance"; what it takes when there are too few.

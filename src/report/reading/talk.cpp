@@ -33,14 +33,14 @@ Slide sure(const work::Measurement& m)
         }};
 }
 
-Slide sum(const work::Measurement& m, const MassUnit& unit)
+Slide made_of(const work::Measurement& m, const MassUnit& unit)
 {
     const double fat = m.result[quantity::fat_mass].value, lean = m.result[quantity::fat_free_mass].value;
     QStringList parts;
     std::vector<Rung> ladder;
-    const auto part = [&](const char* words, double kg, double u, Tissue tissue) {
+    const auto part = [&](const char* title, const char* words, double kg, double u, Tissue tissue) {
         Rung r;
-        r.title = words;
+        r.title = title;
         r.size = kg;
         r.u = u;
         r.weighed = true;
@@ -51,27 +51,27 @@ Slide sum(const work::Measurement& m, const MassUnit& unit)
     // water only where it was measured; it weighs 0.994 kg a litre
     if (const Value* water = m.result.find(quantity::total_body_water)) {
         const double kg = water->value * compartments::water_kg_per_l;
-        part("water", kg, water->u, Tissue::water);
-        part("muscle, organs and bone without their water", lean - kg, water->u, Tissue::lean);
+        part("water", "water", kg, water->u, Tissue::water);
+        part("the rest of lean", "muscle, organs and bone without their water", lean - kg, water->u, Tissue::lean);
     } else if (const Value* bone = m.result.find(quantity::bone_mineral)) {
-        part("bone mineral", bone->value, bone->u, Tissue::mineral);
-        part("muscle, water and organs", lean - bone->value, m.result[quantity::fat_free_mass].u, Tissue::lean);
+        part("bone mineral", "bone mineral", bone->value, bone->u, Tissue::mineral);
+        part("lean", "muscle, water and organs", lean - bone->value, m.result[quantity::fat_free_mass].u, Tissue::lean);
     } else {
-        part("muscle, water, bone and organs", lean, m.result[quantity::fat_free_mass].u, Tissue::lean);
+        part("all but fat", "muscle, water, bone and organs", lean, m.result[quantity::fat_free_mass].u, Tissue::lean);
     }
-    part("fat", fat, m.result[quantity::fat_mass].u, Tissue::fat);
+    part("fat", "fat", fat, m.result[quantity::fat_mass].u, Tissue::fat);
     Rung all;
     all.title = "together";
     all.size = fat + lean;
     all.total = true;
     all.weighed = true;
     ladder.push_back(all);
+    const QString last = parts.takeLast();
     return {QStringLiteral("sum"),
-        QStringLiteral("Your %1 %2 are made of %3.")
+        QStringLiteral("Your %1 %2 are made of %3 and %4.")
             .arg((fat + lean) * unit.per_kg, 0, 'f', 1)
-            .arg(unit.word, parts.join(QStringLiteral(", ")).replace(parts.join(QStringLiteral(", ")).lastIndexOf(QStringLiteral(", ")), 2, QStringLiteral(" and "))),
-        {},
-        [ladder, unit](QPainter& p, const QRectF& area, const look::Palette& c, int em) {
+            .arg(unit.word, parts.join(QStringLiteral(", ")), last),
+        {}, [ladder, unit](QPainter& p, const QRectF& area, const look::Palette& c, int em) {
             const double height = std::min(area.height(), 3.4 * em * static_cast<double>(ladder.size()));
             draw_ladder(p, QRectF(area.left(), area.top() + (area.height() - height) / 2, area.width(), height), ladder,
                 c, em, unit);
@@ -104,19 +104,18 @@ std::optional<Slide> changed(const work::Reading& r, const MassUnit& unit)
         return s;
     }
     const change::Moved& shown = last ? *last : *first;
-    s.sentence = QStringLiteral("Since %1: %2").arg(day_words(last ? r.before->day : r.first->day),
-        [&] {
-            QString words = moved_for_client(shown, may_fall, unit);
-            words[0] = words[0].toLower();
-            return words;
-        }());
+    s.sentence = QStringLiteral("Since %1: %2").arg(day_words(last ? r.before->day : r.first->day), [&] {
+        QString words = moved_for_client(shown, may_fall, unit);
+        words[0] = words[0].toLower();
+        return words;
+    }());
     if (last && first)
         s.more = QStringLiteral("Since your first test, %1: %2")
                      .arg(day_words(r.first->day), moved_for_client(*first, may_fall, unit));
     s.picture = [shown, unit](QPainter& p, const QRectF& area, const look::Palette& c, int em) {
         const double height = std::min(area.height(), 12.0 * em);
-        draw_moved(p, QRectF(area.left(), area.top() + (area.height() - height) / 2, area.width(), height), shown, c, em,
-            unit);
+        draw_moved(p, QRectF(area.left(), area.top() + (area.height() - height) / 2, area.width(), height), shown, c,
+            em, unit);
     };
     return s;
 }
@@ -132,8 +131,9 @@ Slide energy_slide(const work::Reading& r)
     const auto tens = [](double kcal) { return QString::number(10 * std::round(kcal / 10), 'f', 0); };
     return {QStringLiteral("energy"),
         QStringLiteral("Lying in bed all day costs you about %1 kcal; your day about %2.").arg(tens(rest), tens(daily)),
-        QStringLiteral("Eating less than lying in bed costs takes muscle first, and makes the days harder. How far up you "
-                       "can eat without going backwards is the better question."),
+        QStringLiteral(
+            "Eating less than lying in bed costs takes muscle first, and makes the days harder. How far up you "
+            "can eat without going backwards is the better question."),
         [=](QPainter& p, const QRectF& area, const look::Palette& c, int em) {
             const double height = std::min(area.height(), 2.6 * em * static_cast<double>(costs.size()) + 2.0 * em);
             draw_days(p, QRectF(area.left(), area.top() + (area.height() - height) / 2, area.width(), height), rest,
@@ -150,7 +150,7 @@ std::vector<Slide> talk(const TalkAbout& about)
         return {{QStringLiteral("nothing"), QStringLiteral("There is no result to tell yet."),
             QStringLiteral("A test that tells fat and fat-free mass comes first."), {}}};
     const work::Measurement& m = *r.main;
-    std::vector<Slide> out{sure(m), sum(m, about.unit)};
+    std::vector<Slide> out{sure(m), made_of(m, about.unit)};
     if (const QString balance = balance_sentence(m); !balance.isEmpty()) {
         const BalancePicture picture = balance_picture(*r.history, m.method, r.day);
         out.push_back({QStringLiteral("balance"), balance,
@@ -168,7 +168,8 @@ std::vector<Slide> talk(const TalkAbout& about)
             const QString where = words.where ? words.where(*about.visit, *result) : QString();
             const double rows = words.picture.rows(*about.visit, &*result);
             out.push_back({QStringLiteral("where"), where.isEmpty() ? title + '.' : where,
-                QStringLiteral("A side that is behind is something to train, or an old injury to tell us of: nothing more."),
+                QStringLiteral(
+                    "A side that is behind is something to train, or an old injury to tell us of: nothing more."),
                 [copy, visit = about.visit, draw = words.picture.draw, unit = about.unit, rows](
                     QPainter& p, const QRectF& area, const look::Palette& c, int em) {
                     const int fits = std::max(8, std::min(em, static_cast<int>(area.height() / rows)));
@@ -179,7 +180,8 @@ std::vector<Slide> talk(const TalkAbout& about)
     if (auto change = changed(r, about.unit)) out.push_back(*change);
     if (r.energy) out.push_back(energy_slide(r));
     const QString why_not = work::no_plan(*r.history, r.main);
-    Slide steps{QStringLiteral("steps"), QStringLiteral("One to three things to do until next time, in your words."), why_not, {}};
+    Slide steps{QStringLiteral("steps"), QStringLiteral("One to three things to do until next time, in your words."),
+        why_not, {}};
     if (about.told && !about.told->steps.isEmpty()) {
         steps.sentence = QStringLiteral("Agreed:");
         QStringList lines;
@@ -192,9 +194,10 @@ std::vector<Slide> talk(const TalkAbout& about)
         booked ? QStringLiteral("We see you again on %1.").arg(about.next_visit)
                : QStringLiteral("The next test makes sense %1.")
                      .arg(next_dates(*protocol::method_of(m.method), r.day.toString(Qt::ISODate).toStdString(), {})),
-        QStringLiteral("Sooner, a real change would be lost in the doubt. Same hour, same preparation. This is no medical "
-                       "diagnosis: talk to a physician or registered dietitian before changing diet, training or "
-                       "medicine."),
+        QStringLiteral(
+            "Sooner, a real change would be lost in the doubt. Same hour, same preparation. This is no medical "
+            "diagnosis: talk to a physician or registered dietitian before changing diet, training or "
+            "medicine."),
         {}});
     return out;
 }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/sheets/appointment.h"
 
+#include "report/page/mail.h"
+
 #include "version.h"
 
 #include <QDir>
@@ -86,32 +88,6 @@ void remind(icalcomponent* event, const icaltimetype& at, const QString& words)
     icalproperty_set_parameter(p, icalparameter_new_value(ICAL_VALUE_DATETIME));
     icalcomponent_add_property(alarm, p);
     icalcomponent_add_component(event, alarm);
-}
-
-/// RFC 2047: a header in any letters.
-QByteArray header_words(const QString& text)
-{
-    const QByteArray bytes = text.toUtf8();
-    for (const char c : bytes)
-        if (static_cast<unsigned char>(c) > 126 || c == '\r' || c == '\n')
-            return "=?UTF-8?B?" + bytes.toBase64() + "?=";
-    return bytes;
-}
-
-/// A name before an address: quoted, so that a comma or an address in it names nobody else.
-QByteArray header_name(const QString& name)
-{
-    const QByteArray words = header_words(name);
-    if (words.startsWith("=?")) return words;
-    return '"' + QByteArray(words).replace('\\', "\\\\").replace('"', "\\\"") + '"';
-}
-
-QByteArray base64_lines(const QByteArray& bytes)
-{
-    const QByteArray all = bytes.toBase64();
-    QByteArray out;
-    for (qsizetype i = 0; i < all.size(); i += 76) out += all.mid(i, 76) + "\r\n";
-    return out;
 }
 
 bool write_file(const QString& path, const QByteArray& bytes)
@@ -205,35 +181,17 @@ QByteArray calendar_entry(const Appointment& a)
 
 QByteArray message(const Appointment& a, const QByteArray& pdf, const QByteArray& ics)
 {
-    const QByteArray edge = "=_fusain_" + a.uid.toUtf8().toHex().left(24);
     QString text = QStringLiteral(
         "Dear %1,\r\n\r\nplease come on %2 at %3. The attached page says what to do before, by the clock:\r\n\r\n")
                        .arg(a.client_name, day_words(a.parts.front().from.date()), clock(a.arrive()));
     for (const auto& t : a.tasks) text += QStringLiteral("- %1\r\n").arg(t.words);
     text += QStringLiteral("\r\nIf you cannot come, tell us and we find another time.\r\n\r\n%1\r\n%2\r\n")
                 .arg(a.made_by, a.lab_name);
-    QByteArray out;
-    out += "From: " + header_name(a.lab_name) + " <" + a.lab_email.toUtf8() + ">\r\n";
-    out += "To: " + header_name(a.client_name) + " <" + a.client_email.toUtf8() + ">\r\n";
-    out += "Subject: " +
-           header_words(
-               QStringLiteral("Your visit on %1, %2").arg(day_words(a.parts.front().from.date()), clock(a.arrive()))) +
-           "\r\n";
-    out += "Date: " + QDateTime::currentDateTime().toString(Qt::RFC2822Date).toUtf8() + "\r\n";
-    out += "Message-ID: <" + a.uid.toUtf8() + "." + QByteArray::number(a.revision) + "@fusain.invalid>\r\n";
-    out += "MIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=\"" + edge + "\"\r\n\r\n";
-    out += "--" + edge + "\r\nContent-Type: text/plain; charset=utf-8\r\nContent-Transfer-Encoding: base64\r\n\r\n" +
-           base64_lines(text.toUtf8());
-    out += "--" + edge +
-           "\r\nContent-Type: application/pdf; name=\"before-your-visit.pdf\"\r\nContent-Disposition: attachment; "
-           "filename=\"before-your-visit.pdf\"\r\nContent-Transfer-Encoding: base64\r\n\r\n" +
-           base64_lines(pdf);
-    out += "--" + edge +
-           "\r\nContent-Type: text/calendar; charset=utf-8; method=PUBLISH; name=\"visit.ics\"\r\nContent-Disposition: "
-           "attachment; filename=\"visit.ics\"\r\nContent-Transfer-Encoding: base64\r\n\r\n" +
-           base64_lines(ics);
-    out += "--" + edge + "--\r\n";
-    return out;
+    return to_bytes({a.lab_name, a.lab_email, a.client_name, a.client_email,
+        QStringLiteral("Your visit on %1, %2").arg(day_words(a.parts.front().from.date()), clock(a.arrive())),
+        QStringLiteral("%1.%2").arg(a.uid).arg(a.revision), text,
+        {{"application/pdf", "before-your-visit.pdf", pdf},
+            {"text/calendar", "visit.ics", ics, "; charset=utf-8; method=PUBLISH"}}});
 }
 
 Outcome<QString> put_into_outbox(const Appointment& a, const QString& folder)
@@ -247,13 +205,9 @@ Outcome<QString> put_into_outbox(const Appointment& a, const QString& folder)
     const QString base = QDir(folder).filePath(
         QStringLiteral("booking%1-%2")
             .arg(QString::number(a.booking_id), a.parts.front().from.toString(QStringLiteral("yyyyMMdd-HHmm"))));
-    // one page, whatever is booked: the text gets smaller, never less
     Document sheet = preparation_sheet(a);
-    Outcome<int> pages = write_pdf(sheet, base + QStringLiteral(".pdf"));
-    while (pages && *pages > 1 && sheet.text_scale > 0.7) {
-        sheet.text_scale -= 0.06;
-        pages = write_pdf(sheet, base + QStringLiteral(".pdf"));
-    }
+    sheet.fits = true; // one page, whatever is booked
+    const Outcome<int> pages = write_pdf(sheet, base + QStringLiteral(".pdf"));
     if (!pages) return Outcome<QString>::refuse(pages.messages());
     QFile pdf(base + QStringLiteral(".pdf"));
     if (!pdf.open(QIODevice::ReadOnly)) return unreachable(pdf.errorString());

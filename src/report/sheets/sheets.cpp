@@ -8,6 +8,7 @@
 #include "report/words/catalogue.h"
 #include "report/words/caution_words.h"
 #include "report/page/figures.h"
+#include "report/sheets/reading_pages.h"
 #include "report/words/method_words.h"
 #include "version.h"
 
@@ -157,7 +158,8 @@ QString next_dates(protocol::Method method, const std::string& visit_day, const 
             records::date_words(day.addDays(interval.to_days).toString(Qt::ISODate).toStdString()));
 }
 
-Document client_sheet(const bench::Visit& v, const QString& lab_name, const QString& comparability)
+Document client_sheet(
+    const bench::Visit& v, const QString& lab_name, const QString& comparability, const TalkAbout* about)
 {
     Document d;
     d.text_scale = 1.2;
@@ -215,10 +217,19 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name, const QStr
         if (const auto where = words_of(v.method).where) d.add(Kind::sentence, where(v, r));
     }
 
+    if (about) add_same_day(d, *about->reading);
+
     d.add(Kind::heading, QStringLiteral("To take home"));
     for (const QString& point : points(v, r, result.messages(), place))
         d.add(Kind::sentence, QStringLiteral("·  ") + point);
 
+    const bool more = about && has_course(*about);
+    if (more) {
+        d.gap(6);
+        d.add(Kind::small, closing);
+        d.next_page();
+        add_course(d, *about);
+    }
     d.add(Kind::heading, QStringLiteral("Where the number came from"));
     d.add(Kind::sentence, QStringLiteral("%1.").arg(words_of(v.method).how(v, r)));
     d.add(Kind::sentence,
@@ -229,6 +240,7 @@ Document client_sheet(const bench::Visit& v, const QString& lab_name, const QStr
 
     if (!comparability.isEmpty()) d.add(Kind::sentence, comparability);
 
+    if (more) return d; // the next date stands with the plan
     d.add(Kind::heading, QStringLiteral("Next time"));
     d.add(Kind::sentence, QStringLiteral("Come again %1. Sooner, a real change would be lost in the doubt. Same hour, "
                                          "same preparation, same clothes, so that the two can be compared.")

@@ -8,8 +8,12 @@
 /// The two sheets of a visit. Both are made from the replayed log alone, so that they read the same for ever.
 namespace fusain::report {
 
-/// One page, plain words, for the client to keep.
-Document client_sheet(const bench::Visit& visit, const QString& lab_name, const QString& comparability = {});
+struct TalkAbout; // reading/talk.h
+
+/// Plain words, for the client to keep: the day on one page; with `about` the day's other methods stand on it too, and
+/// on a second page how it goes and what comes next, when there is something of it.
+Document client_sheet(const bench::Visit& visit, const QString& lab_name, const QString& comparability = {},
+    const TalkAbout* about = nullptr);
 
 /// Everything, for the lab.
 Document lab_sheet(const bench::Visit& visit, const QString& lab_name, const QString& comparability = {});

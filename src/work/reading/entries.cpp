@@ -63,7 +63,8 @@ Messages check(const Tape& t)
         say("missing_field", "measurer", "Who measured? Another pair of hands is another method.");
     if (t.folds_mm.empty() && t.girths_cm.empty())
         say("missing_field", "callipers_and_tape", "There are neither folds nor girths; one of them is needed.");
-    const auto held = [&](const Repeats& sites, const char* limit, skinfolds::Settled (*settle)(std::span<const double>)) {
+    const auto held = [&](const Repeats& sites, const char* limit,
+                          skinfolds::Settled (*settle)(std::span<const double>)) {
         for (const auto& [site, repeats] : sites) {
             const std::string field = std::string(limit) + '.' + site;
             for (const double one : repeats)

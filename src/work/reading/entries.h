@@ -38,7 +38,7 @@ struct Plan {
     QString day, who;
     plan::Input input;
     double intake_kcal = 0;
-    std::string method;   ///< by which the start was measured
+    std::string method; ///< by which the start was measured
     QString ended_on, ended_why;
 };
 

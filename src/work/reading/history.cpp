@@ -120,7 +120,7 @@ std::optional<double> Measurement::value(const Quantity& q) const
     return v ? std::optional(v->value) : std::nullopt;
 }
 
-History History::of(const Lab& lab, long client_id, bool under_todays)
+History History::of(const Lab& lab, long client_id, const OnScreen& standing, bool under_todays)
 {
     History h;
     const auto client = lab.store->client(client_id);
@@ -141,7 +141,12 @@ History History::of(const Lab& lab, long client_id, bool under_todays)
     }
     const QTimeZone zone = lab.diary->zone();
     for (const auto& [visit, snapshot] : lab.store->snapshots_of(client_id))
-        h.all_.push_back(measurement_of(snapshot, zone));
+        if (visit != standing.visit_id) h.all_.push_back(measurement_of(snapshot, zone));
+    if (standing.visit && standing.visit->result()) {
+        records::Snapshot now = records::snapshot_of(*standing.visit, lab.store->zone_of(*standing.visit));
+        now.visit_id = standing.visit_id;
+        h.all_.push_back(measurement_of(now, zone));
+    }
     const auto by_time = [](const Measurement& a, const Measurement& b) {
         return a.day != b.day ? a.day < b.day : a.at != b.at ? a.at < b.at : a.visit_id < b.visit_id;
     };
@@ -231,8 +236,8 @@ std::optional<Series> History::series(
         double at = minutes(m);
         if (!out.points.empty()) at = std::max(at, out.series.points.back().at_min + 0.01); // two in one minute
         out.points.push_back(&m);
-        out.series.points.push_back({at, *value, method, m.instrument, m.equations, true, m.not_kept, m.height_cm,
-            m.visit_id ? m.mass_kg : 0});
+        out.series.points.push_back(
+            {at, *value, method, m.instrument, m.equations, true, m.not_kept, m.height_cm, m.visit_id ? m.mass_kg : 0});
     }
     if (out.points.empty()) return std::nullopt;
     const Measurement& last = *out.points.back();

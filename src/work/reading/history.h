@@ -49,11 +49,17 @@ struct Series {
     change::Step step(int from, int to) const { return change::step(series, from, to); }
 };
 
+/// A visit as it stands on the screen, told or not: it takes the place of what is stored of it.
+struct OnScreen {
+    long visit_id = 0;
+    const bench::Visit* visit = nullptr;
+};
+
 class History {
 public:
     /// Reads everything of the client. `under_todays`: tests made with other equations are reckoned anew under those of
     /// the newest test of their method, from their log, where that can be done.
-    static History of(const Lab& lab, long client_id, bool under_todays = true);
+    static History of(const Lab& lab, long client_id, const OnScreen& standing = {}, bool under_todays = true);
 
     const records::Client& client() const { return client_; }
     double age_today() const { return age_y_; }

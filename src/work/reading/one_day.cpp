@@ -49,9 +49,6 @@ Ingredients ingredients(const std::vector<const Measurement*>& day)
             out.differ << QStringLiteral("The %1 was at %2, the %3 at %4: water moves over the day.")
                               .arg(title_of(v.method), v.at.toString(QStringLiteral("HH:mm")), title_of(other->method),
                                   other->at.toString(QStringLiteral("HH:mm")));
-        if (v.not_kept && other->not_kept && *v.not_kept != *other->not_kept)
-            out.differ << QStringLiteral("The preparation differed between the %1 and the %2.")
-                              .arg(title_of(v.method), title_of(other->method));
     }
     return out;
 }

@@ -11,9 +11,9 @@ namespace fusain::work {
 /// Volume, water and bone mineral of one day, each from one measurement.
 struct Ingredients {
     const Measurement *volume = nullptr, *water = nullptr, *bone = nullptr;
-    double mass_kg = 0;         ///< of the volume's measurement: volume and mass belong together
-    QStringList differ;         ///< sentences: inputs that came from different conditions
-    compartments::Input input;  ///< without an equation
+    double mass_kg = 0;        ///< of the volume's measurement: volume and mass belong together
+    QStringList differ;        ///< sentences: inputs that came from different conditions
+    compartments::Input input; ///< without an equation
     bool allow(const compartments::Equation& e) const
     {
         return volume && (!e.needs_water || water) && (!e.needs_bone || bone);

@@ -28,8 +28,8 @@ public:
     struct Whom {
         std::string method; ///< of one method only
         Sex sex = Sex::female;
-        QString role;           ///< empty: everybody
-        long but_client = 0;    ///< not held against themselves
+        QString role;        ///< empty: everybody
+        long but_client = 0; ///< not held against themselves
     };
     /// Nothing while it is being read, under twenty people, or for a quantity it does not keep (percent fat, fat-free
     /// and fat mass index). Never averages: the group is of one method.

@@ -27,7 +27,7 @@ QString no_plan(const History& h, const Measurement* newest)
     return {};
 }
 
-Reading read(const History& h, QDate day, const std::string& range)
+Reading read(const History& h, QDate day, const std::string& range, long lead)
 {
     Reading r;
     r.history = &h;
@@ -42,6 +42,8 @@ Reading read(const History& h, QDate day, const std::string& range)
         for (const Measurement* m : r.today) // a later one of the day wins
             if (m->method == method && m->result.find(quantity::fat_percent)) r.main = m;
     }
+    for (const Measurement* m : r.today)
+        if (lead && m->visit_id == lead && m->result.find(quantity::fat_percent)) r.main = m;
     if (r.main)
         for (const Measurement& m : h.all()) {
             if (&m == r.main) break;
@@ -52,8 +54,8 @@ Reading read(const History& h, QDate day, const std::string& range)
     if (h.entries().days) r.days = *h.entries().days;
     if (r.main) {
         const Measurement& m = *r.main;
-        r.energy_in = {{m.sex, m.age_y, m.height_cm, m.result[quantity::fat_mass].value,
-                           m.result[quantity::fat_free_mass].value},
+        r.energy_in = {
+            {m.sex, m.age_y, m.height_cm, m.result[quantity::fat_mass].value, m.result[quantity::fat_free_mass].value},
             r.days.activity_level, r.days.school};
         const auto told = energy::compute(r.energy_in);
         if (told) r.energy = *told;

@@ -22,8 +22,8 @@ struct Reading {
     QString plan_stops;         ///< why it may not be gone on with: pregnant since, or a minor; empty: it may
 };
 
-/// `day` invalid: the newest.
-Reading read(const History& history, QDate day = {}, const std::string& range = "gallagher_2000");
+/// `day` invalid: the newest. `lead`: the visit that is told first; 0: the method the client is followed by.
+Reading read(const History& history, QDate day = {}, const std::string& range = "gallagher_2000", long lead = 0);
 
 /// The plan held against what was measured since by the method it began with.
 struct OnTheWay {
