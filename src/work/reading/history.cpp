@@ -132,7 +132,7 @@ History History::of(const Lab& lab, long client_id, const OnScreen& standing, bo
     if (const auto screened = lab.diary->last_screening(client_id)) {
         const auto answers = records::answers_from(screened->body.value("answers", bench::Json::object()));
         const auto said = answers.find("pregnancy_possible");
-        h.pregnant_ |= said != answers.end() && said->second.yes.value_or(false);
+        if (said != answers.end() && said->second.yes) h.pregnant_ = *said->second.yes; // asked later than written
     }
     for (const records::Booking& b : lab.diary->bookings_of(client_id)) {
         if (b.state != records::BookingState::booked) continue;
