@@ -9,22 +9,27 @@ namespace fusain::compartments {
 namespace {
 
 constexpr double mineral_of_bone = 1.0436, all_mineral = 1.2741; ///< of bone mineral content
+/// What is still assumed, % fat: everybody's share of water (it spreads by 3 % of fat-free mass), of mineral, of
+/// neither
+constexpr double water_assumed = 4.7, mineral_assumed = 1.0, little_assumed = 0.8;
 
 /// %F/100 = c1/D + c2·W/M + c3·m + c4, as fat mass: c1·V + c2·W + c3·1.2741·BMC + c4·M.
 constexpr Equation rows[] = {
     {"siri_3c_water", "Siri 1961, with water", "Siri 1961, in: Techniques for measuring body composition",
-        "that everybody's fat-free mass holds the same share of water", true, false, 2.118, -0.780, 0, -1.354},
+        "that everybody's fat-free mass holds the same share of water", true, false, 2.118, -0.780, 0, -1.354,
+        mineral_assumed},
     {"lohman_3c_mineral", "Lohman 1986, with mineral", "Exerc Sport Sci Rev 14:325–357",
         "that everybody's fat-free mass holds the same share of mineral", false, true, 6.386, 0, 3.961 * all_mineral,
-        -6.090},
+        -6.090, water_assumed},
     {"selinger_1977", "Selinger 1977", "thesis, University of California, Berkeley",
-        "both shares, of water and of mineral", true, true, 2.747, -0.714, 1.146 * all_mineral, -2.0503},
+        "both shares, of water and of mineral", true, true, 2.747, -0.714, 1.146 * all_mineral, -2.0503,
+        little_assumed},
     {"fuller_1992", "Fuller 1992", "Clin Sci 82:687–693", "both shares, of water and of mineral", true, true, 2.747,
-        -0.710, 1.460, -2.050},
+        -0.710, 1.460, -2.050, little_assumed},
     {"withers_1998", "Withers 1998", "J Appl Physiol 85:238–245", "both shares, of water and of mineral", true, true,
-        2.513, -0.739, 0.947 * mineral_of_bone, -1.790},
+        2.513, -0.739, 0.947 * mineral_of_bone, -1.790, little_assumed},
     {"wang_2002", "Wang 2002", "Am J Clin Nutr 76:968–974", "both shares, of water and of mineral", true, true, 2.748,
-        -0.699, 1.129 * mineral_of_bone, -2.051},
+        -0.699, 1.129 * mineral_of_bone, -2.051, little_assumed},
 };
 
 enum Slot : std::size_t { mass, volume, water, bone, height, model };
@@ -95,7 +100,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
         {"TBW", "total body water", "kg", in.water_kg.value_or(0), e->needs_water ? u.water_kg : 0},
         {"BMC", "bone mineral", "kg", bone_kg, e->needs_bone ? u.bone_share * bone_kg : 0},
         {"H", "height", "cm", in.height_cm, u.height_cm},
-        {"δE", "what the equation assumes", "%", 0, u.model_percent, true}};
+        {"δE", "what the equation assumes", "%", 0, e->model_percent, true}};
     Result r;
     propagate(
         r, [&](const auto& inputs) { return chain(*e, inputs); }, places(), x, detail);

@@ -16,6 +16,7 @@ struct Equation {
     const char *id, *title, *source, *drops;
     bool needs_water, needs_bone;
     double volume, water, bone, mass; ///< fat mass = volume·V + water·TBW + bone·BMC + mass·M
+    double model_percent;             ///< standard uncertainty, % fat, of what it still assumes (docs/science)
 };
 std::span<const Equation> equations();
 const Equation* find(std::string_view id);
@@ -25,7 +26,6 @@ inline constexpr double water_kg_per_l = 0.99371; ///< at 36 °C, as the equatio
 /// Standard uncertainties: of the measurements of one lab, and of what the equation still assumes.
 struct InputErrors {
     double mass_kg = 0.05, volume_l = 0.10, water_kg = 0.7, bone_share = 0.015, height_cm = 0.5;
-    double model_percent = 0.8; ///< of fat; between equations of the same kind. This lab's rule
 };
 
 struct Input {

@@ -188,7 +188,7 @@ Outcome<Result> compute(const Input& in)
     if (extended)
         messages.push_back({"range_extended", Level::caution, "age_y",
             std::string("The range has no row for this age; that of ") + healthy.label + " is taken."});
-    if (100 * target_fat / target_kg < healthy.low) {
+    if (100 * target_fat / target_kg < healthy.low - 1e-9) { // its very edge is allowed
         put(quantity::nearest_fat_percent, healthy.low);
         return refused("target_under_healthy", "plan.target",
             "The target is " + limits::plain(100 * target_fat / target_kg, 1) + " % fat, under the healthy range for " +

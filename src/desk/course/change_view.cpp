@@ -2,6 +2,7 @@
 #include "desk/course/change_view.h"
 
 #include "report/reading/reading_words.h"
+#include "work/reading/quantities_file.h"
 
 #include <QHeaderView>
 
@@ -37,6 +38,13 @@ ChangeView::ChangeView(work::Lab& lab)
     all_ = key(Qt::Key_A, "A", "see all", "see_all");
     leave_out_ = key(Qt::Key_X, "X", "leave that one out", "leave_out");
     bring_back_ = key(Qt::Key_B, "B", "bring back what was left out", "bring_back");
+    auto* save = key(Qt::Key_S, "S", "save everything as CSV and JSON", "save_quantities");
+    connect(save, &QAbstractButton::clicked, this, [this] {
+        if (!reading_) return;
+        const auto saved = work::save_quantities(*reading_->history, lab_.folder() + QStringLiteral("/handed-out"));
+        saved ? emit said(QStringLiteral("Kept as %1, and as JSON beside it.").arg(*saved))
+              : emit trouble(q(saved.messages().front().text));
+    });
     c.left->addLayout(keys);
     moved_figure_ = new Figure([this](QPainter& p, const QRectF& area) {
         if (moved_) report::draw_moved(p, area, *moved_, Theme::get().palette(), Theme::get().px(14), mass_unit());

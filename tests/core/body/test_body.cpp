@@ -2,10 +2,12 @@
 // What a body needs, what a plan takes and refuses, compartments of one day, folds, precision and change: against
 // published checks, and against what must hold for any body.
 #include "core/body/compartments.h"
+#include "core/body/group.h"
 #include "core/body/plan.h"
 #include "core/body/skinfolds.h"
 #include "core/quality/precision.h"
 #include "core/time/change.h"
+#include "core/time/repeatability.h"
 
 #include <gtest/gtest.h>
 
@@ -103,6 +105,7 @@ TEST(Plan, ArrivesWhereItSaidAndRefusesWhatIsNotSafe)
         EXPECT_TRUE(!refused || !refused->find(quantity::intake)) << "never an intake with " << row.code;
     }
     EXPECT_NEAR((*plan::compute(to(20.9, 100)))[quantity::nearest_fat_percent].value, 21, 1e-12);
+    EXPECT_NE(code(plan::compute(to(21, 100)).messages()), "target_under_healthy") << "its very edge is allowed";
     plan::Input still = to(31, 10);
     still.activity_level = 1.3; // a day hardly over rest
     EXPECT_EQ(code(plan::compute(still).messages()), "under_resting");
@@ -165,6 +168,74 @@ TEST(Skinfolds, SitesOfTheEquationAndNothingElse)
     EXPECT_EQ(skinfolds::compute(in).messages().front().field, "callipers_and_tape.skinfolds_mm.thigh");
     in.skinfolds_mm.clear();
     EXPECT_FALSE(skinfolds::compute(in)->find(quantity::fat_percent)) << "girths alone say nothing of fat";
+}
+
+TEST(Plan, BandNextVisitAndProgress)
+{
+    const plan::Input in = to(33, 20);
+    const double intake = (*plan::compute(in))[quantity::intake].value;
+    const auto band = plan::band(in, intake, 140);
+    const auto way = plan::at_intake(in, intake, 140);
+    for (const std::size_t day : {std::size_t{1}, std::size_t{70}, std::size_t{140}}) {
+        const double percent = 100 * way[day].fat_kg / way[day].mass_kg();
+        EXPECT_LT(band.low[day], percent);
+        EXPECT_GT(band.high[day], percent);
+    }
+    EXPECT_NEAR(plan::mass_if_only_fat(in.body, 33), 48 / 0.67, 1e-9);
+    const auto week = plan::first_seen_week(in, intake, 1.5);
+    ASSERT_TRUE(week);
+    const auto moved = [&](int w) {
+        const auto& d = way[static_cast<std::size_t>(7 * w)];
+        return 100 * in.body.fat_kg / in.body.mass_kg() - 100 * d.fat_kg / d.mass_kg();
+    };
+    EXPECT_GE(moved(*week), 1.5);
+    EXPECT_LT(moved(*week - 1), 1.5) << "and nothing sooner";
+    EXPECT_FALSE(plan::first_seen_week(in, in.activity_level * energy::find(in.school)->kcal(in.body), 1.5));
+    const double strict = plan::strictest_intake(in);
+    EXPECT_LT(strict, intake);
+    EXPECT_NEAR(in.body.mass_kg() - plan::at_intake(in, strict, 7).back().mass_kg(), 0.01 * in.body.mass_kg(), 0.3)
+        << "as fast as is allowed, or as rest allows";
+    using enum plan::Progress;
+    struct Row {
+        double planned, measured, lsc;
+        plan::Progress progress;
+    };
+    for (const Row& r : {Row{-1, -0.5, 2.5, not_yet}, Row{-4, -3, 2.5, on_the_way}, Row{-4, -7, 2.5, ahead},
+             Row{-4, -1, 2.5, behind}, Row{4, 7, 2.5, ahead}, Row{4, 1, 2.5, behind}, Row{-1, 3, 2.5, behind}})
+        EXPECT_EQ(plan::progress(r.planned, r.measured, r.lsc), r.progress) << r.planned << " " << r.measured;
+}
+
+TEST(Group, FromTwentyPeopleAndThoseAlikeCountHalf)
+{
+    std::vector<double> people;
+    for (int i = 0; i < 19; ++i) people.push_back(i);
+    EXPECT_FALSE(group::standing(people, 5));
+    people.push_back(NAN);
+    EXPECT_FALSE(group::standing(people, 5)) << "what is not a number is nobody";
+    people.push_back(19);
+    ASSERT_TRUE(group::standing(people, 5));
+    EXPECT_EQ(group::standing(people, 5)->n, 20);
+    EXPECT_NEAR(group::standing(people, 5)->percentile, 100 * 5.5 / 20, 1e-12);
+    EXPECT_EQ(group::standing(people, 100)->percentile, 100);
+    EXPECT_FALSE(group::standing(people, NAN));
+}
+
+TEST(Repeatability, EveryMethodAndWhatFollowsFromIt)
+{
+    const change::Measured on{80, 178, 25};
+    struct Row {
+        const char* method;
+        const Quantity* of;
+        double sd;
+    };
+    for (const Row& r : {Row{"absorptiometry", &quantity::fat_percent, 0.6}, {"impedance", &quantity::fat_percent, 1.0},
+             {"hydrostatic", &quantity::fat_mass, 0.72}, {"absorptiometry", &quantity::lean_soft_tissue, 0.45},
+             {"air_displacement", &quantity::fat_free_mass, 0.7}, {"hydrostatic", &quantity::ffmi, 0.7 / 3.1684},
+             {"callipers_and_tape", &quantity::skinfold_sum, 1.25},
+             {"callipers_and_tape", &quantity::girths[0], 1 / 2.77}})
+        EXPECT_NEAR(change::repeatability(*r.of, r.method, on)->rms_sd, r.sd, 1e-9) << r.method << r.of->id;
+    EXPECT_FALSE(change::repeatability(quantity::phase_angle, "impedance", on)) << "nothing known, no verdict";
+    EXPECT_FALSE(change::repeatability(quantity::fat_percent, "callipers_and_tape", on));
 }
 
 TEST(Precision, KnownQuantilesAndRepeats)
