@@ -39,9 +39,9 @@ QString bullet(const QString& mark, const QString& words)
 
 DayPage::DayPage(work::Lab& lab, QWidget* parent)
     : QWidget(parent), lab_(lab), day_(lab.today()), pages_(new Pages), booking_(new BookingPanel(lab)),
-      group_(new GroupPanel(lab)), title_(label("title")), hint_(label("small")), date_(label("small")),
-      soon_(label("text")), watch_(label("text")), sheets_(label("text")), chosen_(label("text")),
-      moving_(label("heading")), strip_(new DayStrip)
+      group_(new GroupPanel(lab)), end_(new DayEndPanel(lab)), title_(label("title")), hint_(label("small")),
+      date_(label("small")), soon_(label("text")), watch_(label("text")), sheets_(label("text")),
+      chosen_(label("text")), moving_(label("heading")), strip_(new DayStrip)
 {
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
@@ -93,6 +93,7 @@ DayPage::DayPage(work::Lab& lab, QWidget* parent)
     go_->set_main(true);
     book_ = key(row, Qt::Key_B, "B", "book a visit", "day_book");
     group_key_ = key(row, Qt::Key_G, "G", "book a crew", "day_group");
+    end_key_ = key(row, Qt::Key_E, "E", "end of the day", "day_end");
     move_ = key(row, Qt::Key_M, "M", "move", "day_move");
     send_ = key(row, Qt::Key_S, "S", "send sheets", "day_send");
     missed_ = key(row, Qt::Key_N, "N", "did not come", "day_missed");
@@ -130,6 +131,15 @@ DayPage::DayPage(work::Lab& lab, QWidget* parent)
     pages_->addWidget(page);
     pages_->addWidget(booking_);
     pages_->addWidget(group_);
+    pages_->addWidget(end_);
+    connect(end_key_, &QAbstractButton::clicked, this, [this] {
+        end_->begin(day_);
+        pages_->setCurrentWidget(end_);
+    });
+    connect(end_, &DayEndPanel::left, this, [this] {
+        pages_->setCurrentIndex(0);
+        setFocus(Qt::OtherFocusReason);
+    });
     connect(group_key_, &QAbstractButton::clicked, this, [this] {
         group_->begin(std::max(day_, lab_.today()));
         pages_->setCurrentWidget(group_);
@@ -202,6 +212,7 @@ void DayPage::set_technician(std::function<QString()> who)
 {
     who_ = who;
     group_->set_technician(who);
+    end_->set_technician(who);
     booking_->set_technician(std::move(who));
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "desk/day/day_end_panel.h"
 #include "desk/day/day_strip.h"
 #include "desk/day/group_panel.h"
 #include "work/lab.h"
@@ -79,10 +80,11 @@ private:
     QStackedWidget* pages_;
     BookingPanel* booking_;
     GroupPanel* group_;
+    DayEndPanel* end_;
     QLabel *title_, *hint_, *date_, *soon_, *watch_, *sheets_, *chosen_, *moving_;
     DayStrip* strip_;
     Scroll* strip_scroll_;
-    KeyButton *go_, *book_, *group_key_, *move_, *send_, *missed_, *cancel_, *keep_, *leave_;
+    KeyButton *go_, *book_, *group_key_, *end_key_, *move_, *send_, *missed_, *cancel_, *keep_, *leave_;
     QWidget *keys_, *move_keys_;
     WordButton *before_, *after_, *today_;
     std::optional<records::Booking> held_;

@@ -288,6 +288,18 @@ Outcome<QString> export_person(const Store& store, long client_id, const QString
     return place;
 }
 
+/// Lists of the days on which the client was measured: they name others too, and can be made again.
+static QStringList day_lists_of(const Store& store, long client_id)
+{
+    QStringList out;
+    const QDir folder(QFileInfo(store.file()).absolutePath() + QStringLiteral("/sheets"));
+    for (const auto& [visit, told] : store.snapshots_of(client_id)) {
+        const QString list = folder.filePath(QStringLiteral("day-%1-lab.pdf").arg(QString::fromStdString(told.day)));
+        if (QFile::exists(list) && !out.contains(list)) out << list;
+    }
+    return out;
+}
+
 std::optional<Message> erase(Store& store, long client_id, const QString& who, const QTimeZone& zone)
 {
     const auto c = store.client(client_id);
@@ -299,7 +311,7 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
                     " is still open. Finish it, or give it up, before the record is deleted."};
     const QSqlDatabase& db = store.database();
     const QStringList files =
-        sheets_of(store, *c) + letters_of(store, *c, zone) +
+        sheets_of(store, *c) + letters_of(store, *c, zone) + day_lists_of(store, client_id) +
         files_of(store, "outbox", R"(visit(?<id>\d+)-.*\.eml)", ids_of(store, "visit", c->id)) +
         raw::files_of(db, QStringLiteral("SELECT id FROM visit WHERE client_id = %1").arg(client_id));
     run(db, QStringLiteral("PRAGMA secure_delete = ON")); // freed pages are overwritten

@@ -58,6 +58,9 @@ QFont font(Voice voice, int pixels, bool strong)
             : voice == Voice::text ? QStringLiteral("Lato")
                                    : QStringLiteral("B612"));
     f.setPixelSize(pixels);
+    // with any spacing at all Qt draws no ligatures: what is drawn as one sign cannot be copied or read aloud from a
+    // PDF
+    f.setLetterSpacing(QFont::AbsoluteSpacing, 1.0 / 64);
     f.setWeight(strong ? (voice == Voice::speaks ? QFont::DemiBold : QFont::Bold) : QFont::Normal);
     return f;
 }

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/page/page.h"
 
+#include "report/page/tagged_pdf.h"
+
 #include <QBuffer>
 #include <QMarginsF>
 #include <QPageSize>
@@ -40,8 +42,9 @@ Style style_of(Block::Kind kind, const look::Palette& c, double scale)
 
 class Layout {
 public:
-    Layout(QPagedPaintDevice& device, const Document& document)
-        : device_(device), document_(document), painter_(&device), scale_(document.text_scale)
+    /// `tags`: filled with what is drawn, in its order, a mark before each; null: nobody reads it aloud (a printer).
+    Layout(QPagedPaintDevice& device, const Document& document, std::vector<Tag>* tags)
+        : device_(device), document_(document), painter_(&device), scale_(document.text_scale), tags_(tags)
     {
         painter_.scale(device.logicalDpiX() / 72.0, device.logicalDpiY() / 72.0);
         furniture();
@@ -65,6 +68,13 @@ public:
 
 private:
     double width() const { return page_width - 2 * margin; }
+
+    void tag(Tag::Kind kind, const QString& alternative = {})
+    {
+        if (!tags_ || !drawing_) return;
+        painter_.fillRect(QRectF(mark_x, mark_y(tags_->size()), mark_size, mark_size), Qt::black);
+        tags_->push_back({kind, alternative});
+    }
 
     /// Goes through a section without drawing it, smaller and smaller, until it ends on the page it began on.
     double scale_that_fits(std::span<const Block> section)
@@ -94,6 +104,7 @@ private:
 
     void furniture()
     {
+        tag(Tag::Kind::artifact);
         painter_.setPen(c_.smudge);
         painter_.setFont(look::font(Voice::text, 8));
         painter_.drawText(QRectF(margin, 30, width(), 14), Qt::AlignLeft | Qt::AlignVCenter, document_.header);
@@ -126,6 +137,8 @@ private:
             const double small = scale_ / document_.text_scale; // a picture gets smaller as the text does
             need(small * b.height);
             if (drawing_) {
+                tag(Tag::Kind::figure,
+                    QStringLiteral("Picture: %1").arg(heading_.isEmpty() ? document_.title : heading_));
                 painter_.save();
                 painter_.translate(margin, y_);
                 painter_.scale(small, small);
@@ -142,6 +155,10 @@ private:
         if (b.kind == Block::Kind::heading) y_ += 7;
         const double height = text_height(s.font, width(), b.text);
         need(height + (b.kind == Block::Kind::heading ? 40 : 0));
+        if (b.kind == Block::Kind::heading || b.kind == Block::Kind::title) heading_ = b.text;
+        tag(b.kind == Block::Kind::title     ? Tag::Kind::title
+            : b.kind == Block::Kind::heading ? Tag::Kind::heading
+                                             : Tag::Kind::paragraph);
         painter_.setFont(s.font);
         painter_.setPen(s.color);
         if (drawing_) painter_.drawText(QRectF(margin, y_, width(), height + 4), Qt::TextWordWrap, b.text);
@@ -164,8 +181,10 @@ private:
                                               b.rows[r].value(static_cast<qsizetype>(i))));
             need(height + 3);
             double x = margin;
+            tag(Tag::Kind::row);
             for (std::size_t i = 0; drawing_ && i < b.columns.size(); ++i) {
                 const double column = width() * std::abs(b.columns[i]) / total;
+                tag(head ? Tag::Kind::head_cell : Tag::Kind::cell);
                 painter_.setFont(cell_font(i));
                 painter_.setPen(head ? c_.smudge : c_.ink);
                 painter_.drawText(QRectF(x, y_, column - 6, height + 2),
@@ -175,6 +194,7 @@ private:
             }
             y_ += height + 3;
             if (!drawing_) continue;
+            tag(Tag::Kind::artifact);
             painter_.setPen(QPen(c_.line, head ? 0.8 : 0.3));
             painter_.drawLine(QPointF(margin, y_ - 1.5), QPointF(margin + width(), y_ - 1.5));
         }
@@ -192,11 +212,13 @@ private:
     int page_ = 1;
     double y_ = top, scale_;
     bool drawing_ = true;
+    std::vector<Tag>* tags_;
+    QString heading_; ///< the one that was written last
 };
 
 } // namespace
 
-int paint_on(const Document& document, QPagedPaintDevice& device) { return Layout(device, document).run(); }
+int paint_on(const Document& document, QPagedPaintDevice& device) { return Layout(device, document, nullptr).run(); }
 
 Outcome<int> write_pdf(const Document& document, const QString& path)
 {
@@ -209,11 +231,12 @@ Outcome<int> write_pdf(const Document& document, const QString& path)
     writer.setPageSize(QPageSize(QPageSize::A4));
     writer.setPageMargins(QMarginsF(0, 0, 0, 0));
     writer.setResolution(resolution);
-    writer.setTitle(document.title);
-    writer.setCreator(QStringLiteral("Fusain"));
-    const int pages = paint_on(document, writer);
+    std::vector<Tag> tags;
+    const int pages = Layout(writer, document, &tags).run();
+    const auto pdf = tagged(buffer.data(), tags, document.title, QStringLiteral("en-GB"));
+    if (!pdf) return Outcome<int>::refuse(pdf.messages());
     QSaveFile file(path);
-    if (!file.open(QIODevice::WriteOnly) || file.write(buffer.data()) != buffer.data().size() || !file.commit())
+    if (!file.open(QIODevice::WriteOnly) || file.write(*pdf) != pdf->size() || !file.commit())
         return Outcome<int>::refuse({"cannot_write", Level::error, "file",
             "The sheet could not be written to " + path.toStdString() + ": " + file.errorString().toStdString() + "."});
     return pages;

@@ -1,0 +1,39 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "desk/shell/parts.h"
+#include "report/sheets/day_end.h"
+
+#include <QThread>
+
+#include <atomic>
+
+namespace fusain::desk {
+
+/// The end of a day: a list for the lab and a sheet for everybody, made beside the window, with how far it is; it can
+/// be stopped.
+class DayEndPanel : public QWidget {
+    Q_OBJECT
+public:
+    explicit DayEndPanel(work::Lab& lab, QWidget* parent = nullptr);
+    ~DayEndPanel() override;
+    void begin(const QDate& day);
+    void set_technician(std::function<QString()> who) { who_ = std::move(who); }
+
+signals:
+    void left();
+
+private:
+    void make();
+    void stop();
+    void tell(const Outcome<report::DayEnd>& end);
+    work::Lab& lab_;
+    std::function<QString()> who_;
+    QDate day_;
+    QThread* thread_ = nullptr;
+    std::atomic<bool> stop_ = false;
+    QLabel *title_, *said_, *so_far_;
+    QListWidget* list_;
+    KeyButton *make_, *back_;
+};
+
+} // namespace fusain::desk
