@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Every page in the smallest window with large text and long names: nothing is cut.
+#include "../work/told.h"
 #include "gui.h"
 
 #include <QAbstractItemView>
@@ -138,6 +139,37 @@ TEST(Room, BeforeTheTestNothingIsCut)
         QTest::mouseClick(b.button(QStringLiteral("rules_") + protocol::word(m)), Qt::LeftButton);
         r.look(protocol::word(m));
     }
+}
+
+TEST(Room, InTheCourseNothingIsCut)
+{
+    Room r;
+    Bench& b = *r.b;
+    work::ToldLab told;
+    told.store = b.store;
+    told.client = r.long_name;
+    told.tank("2026-02-10", 76.0, {1.70, 1.71, 1.72});
+    told.tank("2026-05-10", 72.0, {2.16, 2.17, 2.15});
+    told.tank("2026-08-10", 69.0, {1.86, 1.87, 1.88});
+    told.analyser("2026-08-10", 69.6, 470, 55);
+    told.table("2026-08-10", 69.0, 19000, 47000, 2600);
+    b.window->show_course(r.long_name.id);
+    r.look("course day");
+    ASSERT_TRUE(b.key("combine", Qt::Key_C));
+    r.look("course together");
+    for (const auto& [name, k] : {std::pair{"balance", Qt::Key_2}, {"change", Qt::Key_3}, {"tape", Qt::Key_4},
+             {"energy", Qt::Key_5}, {"plan", Qt::Key_6}, {"talk", Qt::Key_7}}) {
+        ASSERT_TRUE(b.key(QStringLiteral("course_") + name, k));
+        r.look((std::string("course ") + name).c_str());
+    }
+    for (int i = 0; i < 8; ++i) {
+        ASSERT_TRUE(b.key("talk_on", Qt::Key_Right));
+        r.look((std::string("course talk ") + std::to_string(i)).c_str());
+        if (qobject_cast<QLineEdit*>(b.window->focusWidget())) b.window->course().setFocus();
+    }
+    b.window->show_day();
+    ASSERT_TRUE(b.key("day_end", Qt::Key_E));
+    r.look("day end");
 }
 
 TEST(Room, AtTheTankNothingIsCut)

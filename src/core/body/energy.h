@@ -48,9 +48,8 @@ struct Input {
 ///
 /// Given:    body; activity level 1.2–2.5; the school that counts
 /// Returned: resting energy by every school and by the chosen one; a day's (activity × rest), a quiet day's (1.2 ×
-/// rest);
-///           a cautious deficit min(500, 15 % of the day), half from food, with the intake it leaves; a surplus of 10
-///           %; protein as a range, 1.6 g per kg body mass and 2.2 g per kg fat-free mass
+///           rest); a cautious deficit min(500, 15 % of the day), half from food, with the intake it leaves; a surplus
+///           of 10 %; protein as a range, 1.6 g per kg body mass and 2.2 g per kg fat-free mass
 /// Source:   the equations by their own; the rest is this lab's rule
 /// Cautions: no_plan_minor (under 18: neither deficit nor surplus) · error: out_of_range, unknown_choice
 Outcome<Result> compute(const Input& in);

@@ -48,11 +48,11 @@ struct Input : densitometry::Person {
 ///
 /// Given:    skinfolds of every site of the equation, or girths, or both
 /// Returned: sum of the equation's skinfolds, density, percent fat by the conversion and what follows from it;
-/// waist–hip
-///           and waist–height ratio; what its inputs do not give is left out
+///           waist–hip and waist–height ratio; what its inputs do not give is left out
 /// Source:   Jackson & Pollock 1978, Br J Nutr 40:497–504; Jackson, Pollock & Ward 1980, Med Sci Sports Exerc
-/// 12:175–182 Refused:  error: missing_field, out_of_range, unknown_choice Cautions: outside_group, and those of every
-/// density
+///           12:175–182
+/// Refused:  error: missing_field, out_of_range, unknown_choice
+/// Cautions: outside_group, and those of every density
 Outcome<Result> compute(const Input& in, Detail detail = Detail::whole);
 
 } // namespace fusain::skinfolds

@@ -309,6 +309,7 @@ void DemoPlayer::play()
         QStringLiteral("keep the sheets"), [] { return true; }, [this] { keep_sheets(QString()); });
     play_analyser();
     play_xray();
+    play_course();
     since_.start();
     timer_.start(120);
 }

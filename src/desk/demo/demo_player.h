@@ -32,6 +32,7 @@ private:
     void answer_screening(bool with_pictures);
     void play_analyser();
     void play_xray();
+    void play_course();
     void keep_sheets(const QString& prefix);
     void press(const QString& object_name);
     QAbstractButton* button(const QString& object_name) const;

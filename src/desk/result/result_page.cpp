@@ -144,47 +144,37 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     what_ifs_->setVerticalSpacing(3);
     s->addLayout(what_ifs_);
     s->addStretch();
-    auto* keys = new QGridLayout;
-    keys->setHorizontalSpacing(10);
-    const auto key = [&](const QKeySequence& sequence, const char* cap, const char* words, const char* name, int row,
-                         int column) {
+    auto* keys = new WrappedRow;
+    keys->setSpacing(8);
+    const auto key = [&](const QKeySequence& sequence, const char* cap, const char* words, const char* name) {
         auto* b = new KeyButton(sequence, QString::fromUtf8(cap), QString::fromUtf8(words));
         b->setObjectName(QString::fromLatin1(name));
-        keys->addWidget(b, row, column, Qt::AlignLeft);
+        keys->addWidget(b);
         return b;
     };
-    auto* client_key = key(QKeySequence(Qt::Key_P), "P", "client's sheet", "client_sheet", 0, 0);
-    auto* lab_key = key(QKeySequence(Qt::Key_L), "L", "lab sheet", "lab_sheet", 0, 1);
-    steps_key_ = key(QKeySequence(Qt::Key_D), "D", "every step", "every_step", 1, 0);
-    auto* print_key = key(QKeySequence(QStringLiteral("Ctrl+P")), "Ctrl P", "print", "print", 1, 1);
-    auto* mail_key = key(QKeySequence(Qt::Key_M), "M", "e-mail", "mail_sheet", 1, 2);
-    equations_key_ = key(QKeySequence(Qt::Key_E), "E", "every equation", "every_equation", 2, 0);
-    auto* course_key = key(QKeySequence(Qt::Key_C), "C", "change, plan, tell", "show_course", 2, 1);
+    auto* client_key = key(QKeySequence(Qt::Key_P), "P", "client's sheet", "client_sheet");
+    auto* lab_key = key(QKeySequence(Qt::Key_L), "L", "lab sheet", "lab_sheet");
+    steps_key_ = key(QKeySequence(Qt::Key_D), "D", "every step", "every_step");
+    auto* print_key = key(QKeySequence(QStringLiteral("Ctrl+P")), "Ctrl P", "print", "print");
+    auto* mail_key = key(QKeySequence(Qt::Key_M), "M", "e-mail", "mail_sheet");
+    equations_key_ = key(QKeySequence(Qt::Key_E), "E", "every equation", "every_equation");
+    auto* course_key = key(QKeySequence(Qt::Key_C), "C", "change, plan, tell", "show_course");
     connect(course_key, &QAbstractButton::clicked, this, [this] {
         // what is read over time is what was told: a result on the screen is told first
         if (!session_.visit().finished && session_.visit().result() && !held_back()) session_.act("finished");
         emit course();
     });
     connect(equations_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 4 ? 0 : 4); });
-    beside_key_ = key(QKeySequence(Qt::Key_B), "B", "beside another method", "show_beside", 3, 0);
-    next_key_ = key(QKeySequence(Qt::Key_N), "N", "", "next_measurement", 4, 0);
-    for (KeyButton* wide : {beside_key_, next_key_}) {
-        keys->removeWidget(wide);
-        keys->addWidget(wide, wide == beside_key_ ? 3 : 4, 0, 1, 2, Qt::AlignLeft);
-    }
+    beside_key_ = key(QKeySequence(Qt::Key_B), "B", "beside another method", "show_beside");
+    next_key_ = key(QKeySequence(Qt::Key_N), "N", "", "next_measurement");
     connect(beside_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 2 ? 0 : 2); });
     next_key_->hide();
-    acknowledge_key_ = key(QKeySequence(Qt::Key_A), "A", "give it out all the same", "acknowledge", 5, 0);
-    reopen_key_ = key(QKeySequence(Qt::Key_O), "O", "open it again", "reopen", 6, 0);
+    acknowledge_key_ = key(QKeySequence(Qt::Key_A), "A", "give it out all the same", "acknowledge");
+    reopen_key_ = key(QKeySequence(Qt::Key_O), "O", "open it again", "reopen");
     reason_ = new QLineEdit;
     reason_->setObjectName(QStringLiteral("reopen_reason"));
     reason_->setPlaceholderText(QStringLiteral("why it is opened again"));
     reason_->hide();
-    for (QWidget* w : {static_cast<QWidget*>(acknowledge_key_), static_cast<QWidget*>(reopen_key_)}) {
-        keys->removeWidget(w);
-        keys->addWidget(w, w == acknowledge_key_ ? 5 : 6, 0, 1, 2, Qt::AlignLeft);
-    }
-    keys->addWidget(reason_, 7, 0, 1, 3);
     connect(acknowledge_key_, &QAbstractButton::clicked, this, [this] {
         bench::Json codes = bench::Json::array();
         for (const Message& open : session_.visit().to_acknowledge()) codes.push_back(open.code);
@@ -205,7 +195,6 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     });
     connect(next_key_, &QAbstractButton::clicked, this, &ResultPage::next_measurement);
     client_key->set_main(true);
-    keys->setColumnStretch(2, 1);
 
     side_ = new QWidget;
     auto* right = new QVBoxLayout(side_);
@@ -215,6 +204,7 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     bottom->setContentsMargins(24, 0, 14, 0);
     bottom->addWidget(said_);
     bottom->addLayout(keys);
+    bottom->addWidget(reason_);
     right->addLayout(bottom);
     columns->addWidget(side_);
 

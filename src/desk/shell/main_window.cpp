@@ -29,10 +29,10 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     auto* b = new QHBoxLayout(bar);
     b->setContentsMargins(20, 0, 18, 0);
     b->setSpacing(16);
-    auto* name = label("heading", QStringLiteral("Fusain"));
-    name->setWordWrap(false);
-    name->setContentsMargins(0, 10, 6, 10);
-    b->addWidget(name);
+    name_ = label("heading", QStringLiteral("Fusain"));
+    name_->setWordWrap(false);
+    name_->setContentsMargins(0, 10, 6, 10);
+    b->addWidget(name_);
     const auto room = [&](const char* words, const char* key, auto go) {
         auto* w = new WordButton(QString::fromLatin1(words), 16);
         w->setShortcut(QKeySequence(QString::fromLatin1(key)));
@@ -363,11 +363,17 @@ void MainWindow::show_rooms()
 
 void MainWindow::share_bar()
 {
-    // where the bar is full, the name alone says whose it is
+    // where the bar is full, the name alone says whose it is; then the program's own name goes, then the room between
     technician_word_->show();
+    name_->show();
+    bar_->layout()->setSpacing(16);
     technician_->setFixedWidth(Theme::get().px(128));
-    technician_word_->setVisible(bar_->sizeHint().width() <= width());
-    technician_->setFixedWidth(Theme::get().px(bar_->sizeHint().width() <= width() ? 128 : 92));
+    const auto fits = [this] { return bar_->sizeHint().width() <= width(); };
+    technician_word_->setVisible(fits());
+    if (!fits()) technician_->setFixedWidth(Theme::get().px(92));
+    name_->setVisible(fits());
+    if (!fits()) bar_->layout()->setSpacing(5);
+    if (!fits()) technician_->setFixedWidth(Theme::get().px(70));
 }
 
 void MainWindow::show_day()

@@ -73,7 +73,7 @@ private:
     WordButton *to_day_, *to_clients_, *to_bench_, *to_result_, *to_course_, *to_instruments_, *to_rules_;
     QLabel *status_, *trouble_, *note_;
     QWidget* bar_;
-    QLabel* technician_word_;
+    QLabel *technician_word_, *name_;
     QLineEdit* technician_;
 };
 
