@@ -253,10 +253,13 @@ TEST(CourseDesk, ToldOneSentenceAtATimeAndKeptForTheSheet)
     EXPECT_EQ(c.entries().told.front().day, "2026-08-10") << "the day that was talked about";
     // the usual questions, on keys
     c.window->course().setFocus();
+    ASSERT_TRUE(c.key("talk_back", Qt::Key_Left));
     ASSERT_TRUE(c.key("ask_H", Qt::Key_H));
     EXPECT_TRUE(c.text("talk_answer").contains("other equations"));
     ASSERT_TRUE(c.key("ask_H", Qt::Key_H));
     EXPECT_TRUE(c.text("talk_answer").isEmpty());
+    ASSERT_TRUE(c.key("talk_on", Qt::Key_Right));
+    c.window->course().setFocus();
     // the sheet has it; a changed one replaces, the old one stays
     ASSERT_TRUE(c.key("talk_sheet", Qt::Key_P));
     const QDir sheets(c.dir.path() + "/sheets");

@@ -16,7 +16,7 @@ ChangePlot::ChangePlot(QWidget* parent) : QWidget(parent)
 {
     setObjectName(QStringLiteral("change_plot"));
     setMouseTracking(true);
-    setMinimumHeight(160);
+    setMinimumHeight(90);
     connect(&Theme::get(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
 

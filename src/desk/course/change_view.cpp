@@ -33,12 +33,12 @@ ChangeView::ChangeView(work::Lab& lab)
         keys->addWidget(b);
         return b;
     };
-    previous_ = key(Qt::Key_P, "P", "since the one before", "against_previous");
+    previous_ = key(Qt::Key_P, "P", "since last time", "against_previous");
     first_ = key(Qt::Key_F, "F", "since the first", "against_first");
     all_ = key(Qt::Key_A, "A", "see all", "see_all");
-    leave_out_ = key(Qt::Key_X, "X", "leave that one out", "leave_out");
-    bring_back_ = key(Qt::Key_B, "B", "bring back what was left out", "bring_back");
-    auto* save = key(Qt::Key_S, "S", "save everything as CSV and JSON", "save_quantities");
+    leave_out_ = key(Qt::Key_X, "X", "leave it out", "leave_out");
+    bring_back_ = key(Qt::Key_B, "B", "bring back", "bring_back");
+    auto* save = key(Qt::Key_S, "S", "CSV and JSON", "save_quantities");
     connect(save, &QAbstractButton::clicked, this, [this] {
         if (!reading_) return;
         const auto saved = work::save_quantities(*reading_->history, lab_.folder() + QStringLiteral("/handed-out"));

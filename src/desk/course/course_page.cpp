@@ -15,7 +15,7 @@
 namespace fusain::desk {
 
 CoursePage::CoursePage(work::Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), group_(lab.store->file()), name_(label("title")), facts_(label("small")),
+    : QWidget(parent), lab_(lab), group_(lab.store->file()), name_(label("heading")), facts_(label("small")),
       tabs_(new QHBoxLayout), group_of_tabs_(new QButtonGroup(this)), views_(new Pages)
 {
     setFocusPolicy(Qt::StrongFocus);
@@ -24,8 +24,8 @@ CoursePage::CoursePage(work::Lab& lab, QWidget* parent)
     column->setSpacing(0);
     auto* head = new QWidget;
     auto* h = new QVBoxLayout(head);
-    h->setContentsMargins(34, 14, 24, 8);
-    h->setSpacing(4);
+    h->setContentsMargins(34, 10, 24, 4);
+    h->setSpacing(2);
     name_->setObjectName(QStringLiteral("course_name"));
     facts_->setObjectName(QStringLiteral("course_facts"));
     h->addWidget(name_);

@@ -71,15 +71,15 @@ inline TwoColumns two_columns(QWidget* page, int side_width)
     auto* main = new QWidget;
     auto* left = new QVBoxLayout(main);
     left->setContentsMargins(34, 14, 24, 14);
-    columns->addWidget(main, 1);
+    columns->addWidget(main, 60);
     columns->addWidget(hairline(true));
     auto* side = new QWidget;
     auto* right = new QVBoxLayout(side);
     right->setContentsMargins(24, 14, 18, 14);
     right->setSpacing(6);
     auto* scroll = new Scroll(side);
-    with_theme(page, [scroll, side_width] { scroll->setFixedWidth(Theme::get().px(side_width)); });
-    columns->addWidget(scroll);
+    with_theme(page, [scroll, side_width] { scroll->setMaximumWidth(Theme::get().px(side_width)); });
+    columns->addWidget(scroll, 40); // where the window is narrow it gives way
     return {left, right, scroll};
 }
 

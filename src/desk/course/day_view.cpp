@@ -200,9 +200,9 @@ void DayView::refresh()
 
     // a column a method
     const auto cell = [&](const char* voice, const QString& text, int row, int column) {
-        auto* one = label(voice, text);
-        one->setWordWrap(false);
-        table_->addWidget(one, row, column, column ? Qt::AlignRight : Qt::AlignLeft);
+        auto* one = label(voice, text); // wraps where the window is narrow
+        one->setAlignment(column ? Qt::AlignRight | Qt::AlignTop : Qt::AlignLeft | Qt::AlignTop);
+        table_->addWidget(one, row, column);
     };
     const report::MassUnit unit = mass_unit();
     struct Line {
@@ -243,7 +243,7 @@ void DayView::refresh()
         for (int i = 0; i < line.cells.size(); ++i) cell(row ? "number" : "small", line.cells[i], row, i + 1);
         ++row;
     }
-    table_->setColumnStretch(0, 1);
+    for (int i = 0; i <= static_cast<int>(columns.size()); ++i) table_->setColumnStretch(i, 1);
     QStringList cautions;
     for (const work::Measurement* m : r.today)
         for (const Message& one : m->messages)

@@ -27,7 +27,7 @@ double percent_of(const plan::Day& d) { return 100 * d.fat_kg / d.mass_kg(); }
 PlanPlot::PlanPlot(QWidget* parent) : QWidget(parent)
 {
     setObjectName(QStringLiteral("plan_plot"));
-    setMinimumHeight(200);
+    setMinimumHeight(90);
     setCursor(Qt::OpenHandCursor);
     connect(&Theme::get(), &Theme::changed, this, qOverload<>(&QWidget::update));
 }
@@ -89,7 +89,6 @@ PlanView::PlanView(work::Lab& lab)
     c.left->addWidget(takes_);
     c.left->addWidget(plot_, 1);
     c.left->addWidget(next_words_);
-    c.left->addWidget(bands_);
     c.left->addWidget(way_);
     auto* keys = new WrappedRow;
     keys->setSpacing(10);
@@ -136,6 +135,7 @@ PlanView::PlanView(work::Lab& lab)
     numbers_->setColumnStretch(0, 1);
     c.right->addLayout(numbers_);
     c.right->addWidget(only_fat_);
+    c.right->addWidget(bands_);
     c.right->addWidget(beside_);
     c.right->addStretch();
     for (ChoiceBox* one : {aim_, lean_, range_}) connect(one, &QComboBox::activated, this, &PlanView::refresh);

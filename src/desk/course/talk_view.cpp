@@ -21,16 +21,17 @@ TalkView::TalkView(work::Lab& lab, work::OwnGroup& group)
     column->addWidget(sentence_);
     column->addWidget(more_);
     picture_ = new Figure([this](QPainter& p, const QRectF& area) {
+        const QRectF room = area.adjusted(10, 6, -10, -4);
+        const int em = std::min(Theme::get().px(21), std::max(8, static_cast<int>(room.height() / 9)));
         if (at_ < static_cast<int>(slides_.size()) && slides_[static_cast<std::size_t>(at_)].picture)
-            slides_[static_cast<std::size_t>(at_)].picture(
-                p, area.adjusted(10, 10, -10, -6), Theme::get().palette(), Theme::get().px(21));
+            slides_[static_cast<std::size_t>(at_)].picture(p, room, Theme::get().palette(), em);
     });
     picture_->setObjectName(QStringLiteral("talk_picture"));
     column->addWidget(picture_, 1);
     steps_room_ = new QWidget;
     auto* s = new QVBoxLayout(steps_room_);
     s->setContentsMargins(0, 0, 0, 0);
-    s->setSpacing(8);
+    s->setSpacing(5);
     for (int i = 0; i < work::most_steps; ++i) {
         steps_[i] = new QLineEdit;
         steps_[i]->setObjectName(QStringLiteral("step_%1").arg(i + 1));
@@ -46,7 +47,7 @@ TalkView::TalkView(work::Lab& lab, work::OwnGroup& group)
     note_->setObjectName(QStringLiteral("talk_note"));
     note_->setPlaceholderText(QStringLiteral("the technician's note: stands on the sheet under what was agreed"));
     note_->setTabChangesFocus(true);
-    note_->setMaximumHeight(90);
+    note_->setMaximumHeight(58);
     s->addWidget(note_);
     auto* keep_key = new KeyButton(
         QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("Ctrl ⏎"), QStringLiteral("keep, for the sheet"));
@@ -55,7 +56,7 @@ TalkView::TalkView(work::Lab& lab, work::OwnGroup& group)
     s->addWidget(keep_key, 0, Qt::AlignLeft);
     s->addStretch();
     connect(keep_key, &QAbstractButton::clicked, this, &TalkView::store);
-    column->addWidget(steps_room_, 2);
+    column->addWidget(steps_scroll_ = new Scroll(steps_room_), 2);
     column->addWidget(answer_);
     auto* bottom = new QHBoxLayout;
     auto* back = new KeyButton(QKeySequence(Qt::Key_Left), QStringLiteral("←"), QStringLiteral("back"));
@@ -71,11 +72,11 @@ TalkView::TalkView(work::Lab& lab, work::OwnGroup& group)
     connect(sheet, &QAbstractButton::clicked, this, &TalkView::give_sheet);
     count_->setWordWrap(false);
     bottom->addWidget(count_);
-    bottom->addSpacing(20);
+    bottom->addStretch();
     answer_keys_->setSpacing(8);
-    auto* answers = new QWidget;
-    answers->setLayout(answer_keys_);
-    bottom->addWidget(answers, 1);
+    answers_room_ = new QWidget;
+    answers_room_->setLayout(answer_keys_);
+    column->addWidget(answers_room_);
     column->addLayout(bottom);
     connect(back, &QAbstractButton::clicked, this, [this] { go(-1); });
     connect(on, &QAbstractButton::clicked, this, [this] { go(+1); });
@@ -157,18 +158,16 @@ void TalkView::show_slide()
 {
     if (slides_.empty() || !isVisible()) return;
     const report::Slide& s = slides_[static_cast<std::size_t>(at_)];
+    const bool typed_here = s.id == QStringLiteral("steps");
     sentence_->setText(s.sentence);
     more_->setText(s.more);
-    const bool typed_here = s.id == QStringLiteral("steps");
     more_->setVisible(!s.more.isEmpty() && !(typed_here && s.sentence.startsWith(QStringLiteral("Agreed"))));
     count_->setText(QStringLiteral("%1 of %2").arg(at_ + 1).arg(slides_.size()));
-    steps_room_->setVisible(s.id == QStringLiteral("steps"));
-    picture_->setVisible(s.id != QStringLiteral("steps"));
+    steps_scroll_->setVisible(typed_here);
+    answers_room_->setVisible(!typed_here); // letters are typed there
+    picture_->setVisible(!typed_here);
     picture_->update();
-    if (s.id == QStringLiteral("steps") && isVisible())
-        steps_[0]->setFocus();
-    else if (isVisible())
-        setFocus(Qt::OtherFocusReason);
+    typed_here ? steps_[0]->setFocus() : setFocus(Qt::OtherFocusReason);
 }
 
 void TalkView::store()

@@ -31,7 +31,8 @@ private:
     int at_ = 0;
     QLabel *sentence_, *more_, *answer_, *count_;
     Figure* picture_;
-    QWidget* steps_room_;
+    QWidget *steps_room_, *answers_room_;
+    Scroll* steps_scroll_;
     QLineEdit* steps_[work::most_steps];
     QPlainTextEdit* note_;
     WrappedRow* answer_keys_;

@@ -21,7 +21,7 @@ TapeView::TapeView(work::Lab& lab)
       so_far_(label("text")), before_(label("small")), trouble_(label("trouble"))
 {
     const TwoColumns c = two_columns(this, 380);
-    c.left->addWidget(label("heading", QStringLiteral("Folds and girths, right side, two of each")));
+    c.left->addWidget(label("heading", QStringLiteral("Folds (on the right) and girths, each twice")));
     c.left->addWidget(label("small",
         QStringLiteral("Type every repeat with a space between. A third is asked for when two are too far apart.")));
     auto* grid_box = new QWidget;
@@ -35,8 +35,8 @@ TapeView::TapeView(work::Lab& lab)
         for (const char* id : ids) {
             Site site{id, fold, new QLineEdit, label("small")};
             site.repeats->setObjectName((fold ? QStringLiteral("fold_") : QStringLiteral("girth_")) + q(site.id));
-            site.repeats->setMaximumWidth(120);
-            site.state->setMinimumWidth(Theme::get().px(110));
+            site.repeats->setMaximumWidth(110);
+            site.repeats->setMinimumWidth(60);
             auto* name = label("text", site_words(site.id));
             name->setWordWrap(false);
             grid->addWidget(name, row, at);
