@@ -4,6 +4,7 @@
 #include "desk/course/change_view.h"
 #include "desk/course/plan_view.h"
 #include "gui.h"
+#include "records/diary/clock.h"
 #include "work/reading/entries.h"
 
 #include <QDir>
@@ -191,6 +192,14 @@ TEST(CourseDesk, ThePlanAnswersTheHandAndRefusesWhatIsNotSafe)
     EXPECT_EQ(c.entries().running()->input.weeks, 30);
     EXPECT_EQ(c.entries().running()->day, "2026-08-10") << "from the test it rests on";
     EXPECT_TRUE(c.text("plan_way").contains("Agreed on 10 August 2026"));
+    // the next visit is booked with one key, no sooner than the change can show
+    ASSERT_TRUE(c.key("book_next", Qt::Key_B, Qt::ControlModifier));
+    EXPECT_TRUE(c.text("note").startsWith("Booked:"))
+        << c.text("note").toStdString() << c.text("trouble").toStdString();
+    const auto booked = c.window->lab().diary->bookings_of(c.told.client.id);
+    ASSERT_EQ(booked.size(), 1u);
+    EXPECT_EQ(booked[0].parts.front().method, protocol::Method::hydrostatic);
+    EXPECT_GT(records::local_of(booked[0].from(), c.window->lab().diary->zone()).date(), c.window->lab().today());
     // a later test is drawn on it
     c.told.tank("2026-11-10", 71.0, {2.25, 2.26, 2.24});
     ASSERT_TRUE(c.open());

@@ -58,6 +58,7 @@ constexpr Caution rows[] = {
     {"no_segments", false, false},
     {"under_minimum", false, true},
     {"low_reserve", false, true},
+    {"water_and_swelling", false, true},
     {"fast_fall", false, true},
 };
 
@@ -158,6 +159,14 @@ std::optional<Message> judge_drift(double first_kg, double again_kg)
         "Body mass was " + limits::plain(first_kg, 2) + " kg before and " + limits::plain(again_kg, 2) +
             " kg after the readings; more than 0.10 kg apart. What came off, or what was drunk? Weigh and measure "
             "again.");
+}
+
+std::optional<Message> judge_water(double share, bool swelling)
+{
+    if (!swelling || !(share > high_extracellular_share)) return std::nullopt;
+    return caution("water_and_swelling", "ecw_ratio",
+        "The share of water outside the cells is " + limits::plain(share, 3) +
+            ", over 0.45, and swelling was noted: recommend seeing a physician; nothing about weight is planned.");
 }
 
 std::span<const Caution> cautions() { return rows; }

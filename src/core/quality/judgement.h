@@ -48,6 +48,11 @@ std::optional<Message> judge_height(double height_cm, double record_cm, double a
 /// `mass_drifted`: two weighings of one test, more than 0.10 kg apart.
 std::optional<Message> judge_drift(double first_kg, double again_kg);
 
+/// Spectroscopic estimates of healthy adults lie at about 0.41 to 0.45.
+inline constexpr double high_extracellular_share = 0.45;
+/// `water_and_swelling`: a high share of the water outside the cells in somebody who is swollen.
+std::optional<Message> judge_water(double extracellular_share, bool swelling);
+
 /// Every caution a result can carry, one row a code.
 struct Caution {
     const char* code;

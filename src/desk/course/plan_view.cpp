@@ -6,6 +6,7 @@
 #include "records/diary/clock.h"
 #include "report/page/pen.h"
 #include "report/reading/reading_words.h"
+#include "work/next_visit.h"
 
 #include <QMouseEvent>
 #include <QPainter>
@@ -158,7 +159,7 @@ PlanView::PlanView(work::Lab& lab)
         if (keep(client_, e)) emit said(QStringLiteral("The plan has ended."));
     });
     connect(book_, &QAbstractButton::clicked, this, [this] {
-        if (reading_) emit book(client_, next_.value_or(lab_.today().addDays(28)));
+        if (reading_) book_next();
     });
     connect(&Units::get(), &Units::changed, this, &PlanView::refresh);
     connect(&Theme::get(), &Theme::changed, this, &PlanView::refresh);
@@ -362,6 +363,25 @@ void PlanView::agree()
     p.intake_kcal = (*answer_)[quantity::intake].value;
     p.method = reading_->main->method;
     if (keep(client_, work::event_of(p))) emit said(QStringLiteral("Agreed. Later visits are drawn on it."));
+}
+
+void PlanView::book_next()
+{
+    const QString who = who_ ? who_() : QString();
+    const std::string method = reading_->plan ? reading_->plan->method : reading_->main ? reading_->main->method : "";
+    const auto known = protocol::method_of(method);
+    if (who.isEmpty() || !known) return;
+    const QDate from = std::max(next_.value_or(lab_.today().addDays(28)), lab_.today().addDays(1));
+    const auto booked = work::book_next(lab_, client_, *known, from, who);
+    if (!booked) { // somebody must choose: the day's own panel says what binds
+        emit trouble(q(booked.messages().front().text));
+        emit book(client_, from);
+        return;
+    }
+    const QDateTime at = records::local_of(booked->from(), lab_.diary->zone());
+    emit kept();
+    emit said(QStringLiteral("Booked: %1, %2, %3.")
+                  .arg(day_words(at.date()), at.toString(QStringLiteral("HH:mm")), work::title_of(method)));
 }
 
 } // namespace fusain::desk

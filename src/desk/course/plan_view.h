@@ -44,6 +44,7 @@ signals:
 private:
     void refresh();
     void agree();
+    void book_next();
     plan::Input input() const;
     QDate start() const;
     const work::Reading* reading_ = nullptr;

@@ -30,7 +30,9 @@ TapeView::TapeView(work::Lab& lab)
     grid->setHorizontalSpacing(10);
     grid->setVerticalSpacing(4);
     const auto column_of = [&](const char* title, std::span<const char* const> ids, bool fold, int at) {
-        grid->addWidget(label("small", QString::fromUtf8(title)), 0, at, 1, 3);
+        auto* head = label("small", QString::fromUtf8(title));
+        grid->addWidget(head, 0, at, 1, 3);
+        if (!fold) girths_head_ = head;
         int row = 1;
         for (const char* id : ids) {
             Site site{id, fold, new QLineEdit, label("small")};
@@ -89,6 +91,27 @@ TapeView::TapeView(work::Lab& lab)
     c.right->addWidget(box);
     c.right->addStretch();
     connect(equation_, &QComboBox::activated, this, &TapeView::look_at_sites);
+    connect(&Units::get(), &Units::changed, this, [this] {
+        // what was typed in the other unit keeps its meaning
+        static const QRegularExpression gap(QStringLiteral("[\\s;/]+"));
+        const double factor = Units::get().imperial(Measure::length) ? 1 / 2.54 : 2.54;
+        if (Units::get().imperial(Measure::length) != inches_)
+            for (Site& site : sites_) {
+                if (site.fold) continue;
+                QStringList out;
+                for (const QString& text : site.repeats->text().split(gap, Qt::SkipEmptyParts)) {
+                    bool ok = false;
+                    const double value = QString(text).replace(',', '.').toDouble(&ok);
+                    out << (ok ? QString::number(value * factor, 'f', 2) : text);
+                }
+                site.repeats->setText(out.join(' '));
+            }
+        inches_ = Units::get().imperial(Measure::length);
+        girths_head_->setText(QStringLiteral("girths, %1").arg(Units::get().unit(Measure::length)));
+        if (isVisible()) look_at_sites();
+    });
+    inches_ = Units::get().imperial(Measure::length);
+    girths_head_->setText(QStringLiteral("girths, %1").arg(Units::get().unit(Measure::length)));
 }
 
 void TapeView::show_reading(const work::Reading& r)
@@ -156,11 +179,12 @@ std::optional<std::vector<double>> TapeView::typed(Site& site)
     static const QRegularExpression gap(QStringLiteral("[\\s;/]+"));
     for (const QString& text : site.repeats->text().split(gap, Qt::SkipEmptyParts)) {
         bool ok = false;
-        const double value = QString(text).replace(',', '.').toDouble(&ok);
+        double value = QString(text).replace(',', '.').toDouble(&ok);
+        if (!site.fold) value = Units::get().stored(Measure::length, value);
         if (!ok || value != value) return wrong(QStringLiteral("\"%1\" is not a number").arg(text)), std::nullopt;
         if (limits::check(limit, value)) {
             const limits::Limit& row = limits::of(limit);
-            return wrong(QStringLiteral("%1 %4: allowed is %2 to %3")
+            return wrong(QStringLiteral("%1 %4: allowed is %2 to %3 %4")
                              .arg(value)
                              .arg(row.low)
                              .arg(row.high)
@@ -183,14 +207,13 @@ void TapeView::look_at_sites()
         const auto values = typed(site);
         if (!values) continue;
         const auto settled = site.fold ? skinfolds::settle_fold(*values) : skinfolds::settle_girth(*values);
-        const QString unit = site.fold ? QStringLiteral("mm") : QStringLiteral("cm");
+        const QString settled_words = site.fold ? QStringLiteral("%1 mm").arg(settled.value, 0, 'f', 1)
+                                                : Units::get().text(Measure::length, settled.value, 1);
         switch (settled.state) {
         case Repeats::none: site.state->setText(needed ? QStringLiteral("needed") : QString()); break;
         case Repeats::one: site.state->setText(QStringLiteral("once more")); break;
         case Repeats::third_needed: site.state->setText(QStringLiteral("◆ too far apart: a third")); break;
-        case Repeats::agree:
-            site.state->setText(QStringLiteral("%1 %2").arg(settled.value, 0, 'f', 1).arg(unit));
-            break;
+        case Repeats::agree: site.state->setText(settled_words); break;
         }
         if (!values->empty()) (site.fold ? tape.folds_mm : tape.girths_cm)[site.id] = *values;
     }

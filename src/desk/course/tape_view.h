@@ -31,6 +31,8 @@ private:
     QLineEdit *measurer_, *day_;
     QLabel *so_far_, *before_, *trouble_;
     QVBoxLayout* list_;
+    QLabel* girths_head_ = nullptr;
+    bool inches_ = false; ///< as the girths stand written
 };
 
 } // namespace fusain::desk

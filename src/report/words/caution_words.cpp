@@ -74,6 +74,9 @@ constexpr struct {
     {"no_segments", "Arms, trunk and legs are not told apart this time."},
     {"noted_before", "Something you told us before the test can move the number; the lab's sheet says what."},
     {"under_minimum", "This is at or under the level the body needs for health. Please talk to a clinician."},
+    {"water_and_swelling", "More of your water than usual lies around your cells, and you told us of a swelling. "
+                           "Please see a physician; we "
+                           "plan nothing about weight."},
     {"low_reserve",
         "Both muscle and fat are low for your height. Please talk to a clinician; we plan no further loss."},
     {"fast_fall",

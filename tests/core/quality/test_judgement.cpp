@@ -2,10 +2,23 @@
 // When a result says "measure again" or "see a clinician": every limit from both sides.
 #include "core/quality/judgement.h"
 
+#include <limits>
+
 #include <gtest/gtest.h>
 
 using namespace fusain;
 using judgement::LastVisit;
+
+TEST(Judgement, WaterOutsideTheCellsWithSwellingOnly)
+{
+    EXPECT_FALSE(judgement::judge_water(0.48, false));
+    EXPECT_FALSE(judgement::judge_water(0.45, true));
+    const auto said = judgement::judge_water(0.46, true);
+    ASSERT_TRUE(said);
+    EXPECT_NE(said->text.find("physician"), std::string::npos);
+    EXPECT_TRUE(judgement::forbids_plan(*said));
+    EXPECT_FALSE(judgement::judge_water(std::numeric_limits<double>::quiet_NaN(), true));
+}
 
 TEST(Judgement, TheSamePersonTheSameMass)
 {
