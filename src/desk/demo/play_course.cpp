@@ -10,10 +10,6 @@ namespace fusain::desk {
 void DemoPlayer::play_course()
 {
     const auto always = [] { return true; };
-    const auto view = [&](const char* name) {
-        add_press(QStringLiteral("course_") + QString::fromLatin1(name));
-        shot_when((std::string("course-") + name).c_str(), always);
-    };
     add(QStringLiteral("the client's course"), always,
         [this] { window_.show_course(window_.session().visit().subject.client_id); });
     add_press(QStringLiteral("course_day"));
@@ -23,7 +19,11 @@ void DemoPlayer::play_course()
         for (const records::Client& c : window_.lab().store->find_clients(QStringLiteral("abgrall"), 1))
             window_.show_course(c.id);
     });
-    for (const char* name : {"balance", "energy", "tape", "plan"}) view(name);
+    for (const auto& [view, picture] : {std::pair{"course_balance", "course-balance"},
+             {"course_energy", "course-energy"}, {"course_tape", "course-tape"}, {"course_plan", "course-plan"}}) {
+        add_press(QString::fromLatin1(view));
+        shot_when(picture, always);
+    }
     add_press(QStringLiteral("course_change"));
     add_press(QStringLiteral("against_first"));
     shot_when("course-change", always);
