@@ -107,7 +107,7 @@ void DayEndPanel::tell(const Outcome<report::DayEnd>& end)
         return;
     }
     so_far_->setText(
-        QStringLiteral("%1 sheets made, %2 given before and unchanged.").arg(end->sheets).arg(end->unchanged));
+        QStringLiteral("Sheets: %1 made, %2 given before and unchanged.").arg(end->sheets).arg(end->unchanged));
     list_->addItem(QStringLiteral("The lab's list: %1").arg(end->list));
     for (const auto& one : end->left) list_->addItem(QStringLiteral("◆ %1: %2").arg(one.client, one.why));
 }

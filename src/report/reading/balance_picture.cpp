@@ -106,7 +106,10 @@ void draw_balance(QPainter& p, const QRectF& area, const BalancePicture& picture
         const QString& words = picture.path[static_cast<std::size_t>(i)].label;
         if (words.isEmpty()) continue;
         const double width = QFontMetricsF(small).horizontalAdvance(words) + 4;
-        const bool to_left = line[i].x() + 0.8 * em + width > plot.right();
+        // to the left where there is no room, and for a first that lies beside the last
+        const bool beside_last = i == 0 && line.size() > 1 && std::abs(line[0].y() - line.back().y()) < 1.3 * em &&
+                                 line.back().x() >= line[0].x() && line.back().x() - line[0].x() < width + 2 * em;
+        const bool to_left = beside_last || line[i].x() + 0.8 * em + width > plot.right();
         const double at = to_left ? line[i].x() - 0.8 * em - width : line[i].x() + 0.8 * em;
         const double height = end || i == 0 ? -0.6 * em : 0.4 * em;
         text(p, QRectF(at, line[i].y() + height, width, 1.2 * em), Qt::AlignLeft | Qt::AlignVCenter, words,

@@ -100,7 +100,7 @@ Outcome<DayEnd> end_of_day(
     d.header = QStringLiteral("%1   ·   list of the day, for the lab").arg(lab_name);
     d.footer = QStringLiteral("Fusain %1 · made by %2").arg(QStringLiteral(FUSAIN_VERSION), who);
     d.add(Kind::title, day_words(day));
-    d.add(Kind::lead, QStringLiteral("%1 %2 measured; %3 sheets made, %4 given before, %5 left.")
+    d.add(Kind::lead, QStringLiteral("%1 %2 measured. Sheets: %3 made, %4 given before, %5 left.")
                           .arg(out.people)
                           .arg(out.people == 1 ? QStringLiteral("person was") : QStringLiteral("people were"))
                           .arg(out.sheets)
