@@ -75,7 +75,7 @@ void draw_balance(QPainter& p, const QRectF& area, const BalancePicture& picture
     }
     for (const double bmi : {18.5, 25.0, 30.0, 35.0, 40.0}) {
         const double ffmi = bmi - top;
-        if (ffmi > left + 0.5 && ffmi < right)
+        if (x(ffmi) > plot.left() + 13 * em && ffmi < right) // not on the name of the axis
             text(p, QRectF(x(ffmi) - 3.5 * em, plot.top() - 1.2 * em, 7 * em, 1.2 * em), Qt::AlignCenter,
                 QStringLiteral("BMI %1").arg(bmi, 0, 'f', bmi < 20 ? 1 : 0), small, c.faint);
     }
