@@ -169,7 +169,7 @@ TEST(OneDay, VolumeWaterAndBoneTogetherAndWhatDiffers)
     r.table("2026-03-10", 70.0, 17000, 50200, 2600);
     const auto parts = work::ingredients(r.read().on(QDate(2026, 3, 10)));
     ASSERT_TRUE(parts.volume && parts.water && parts.bone);
-    EXPECT_EQ(parts.differ.size(), 1) << parts.differ.join('\n').toStdString();
+    ASSERT_EQ(parts.differ.size(), 1) << parts.differ.join('\n').toStdString();
     EXPECT_TRUE(parts.differ.front().contains("70.0 kg") && parts.differ.front().contains("0.6 kg apart"));
     for (const compartments::Equation& e : compartments::equations()) {
         ASSERT_TRUE(parts.allow(e)) << e.id;
