@@ -304,6 +304,12 @@ TEST(Plans, HeldAgainstWhatIsMeasuredAndStoppedWhenTheyMustBe)
     screened.body = {{"answers", {{"pregnancy_possible", {{"yes", true}}}}}};
     ASSERT_TRUE(r.lab->diary->keep(screened));
     EXPECT_TRUE(r.read().pregnant());
+    // a result of the newest day forbids it, also when another method of that day is told first
+    Reader lean(Sex::male, "1995-05-02", 178);
+    lean.analyser("2026-03-10", 62, 360, 70);
+    lean.tank("2026-03-10", 76, {1.70, 1.71, 1.72});
+    EXPECT_EQ(work::read(lean.read()).main->method, "hydrostatic");
+    EXPECT_FALSE(work::no_plan(lean.read()).isEmpty());
     // who turned out to be a minor: a date of birth that was corrected
     Reader young;
     young.tank("2026-01-10", 76, {1.70, 1.71, 1.72});

@@ -61,7 +61,6 @@ inline void empty(QLayout* layout)
 /// Two columns: a picture with its heading, and what is said of it.
 struct TwoColumns {
     QVBoxLayout *left, *right;
-    QWidget* side;
 };
 inline TwoColumns two_columns(QWidget* page, int side_width)
 {
@@ -80,7 +79,7 @@ inline TwoColumns two_columns(QWidget* page, int side_width)
     auto* scroll = new Scroll(side);
     with_theme(page, [scroll, side_width] { scroll->setMaximumWidth(Theme::get().px(side_width)); });
     columns->addWidget(scroll, 40); // where the window is narrow it gives way
-    return {left, right, scroll};
+    return {left, right};
 }
 
 } // namespace fusain::desk

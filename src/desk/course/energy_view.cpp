@@ -139,7 +139,7 @@ void EnergyView::refresh()
                       .arg(QString::number(gap, 'f', 0).replace('-', QChar(0x2212)))
                       .arg(QStringLiteral("%1 kcal").arg(*food * 1.5, 0, 'f', 0)));
     }
-    QString why = work::no_plan(*r.history, r.main);
+    QString why = work::no_plan(*r.history);
     if (why.isEmpty() && told->find(quantity::deficit))
         deficit_->setText(QStringLiteral("A cautious deficit: %1 kcal a day, half eaten less, half moved more (%2 kcal "
                                          "eaten). To gain: %3 kcal. Never under %4 without a clinician.")

@@ -145,7 +145,7 @@ PlanView::PlanView(work::Lab& lab)
     connect(plot_, &PlanPlot::dragged, this, [this](int weeks, double percent) {
         weeks_->set_metric(weeks);
         percent_->set_metric(percent);
-        const energy::Body& body = reading_->energy_in.body;
+        const energy::Body body = input().body; // of the plan that runs, if one does
         const double kg = plan::mass_if_only_fat(body, percent);
         mass_->set_metric(std::round(10 * kg) / 10);
         fat_->set_metric(std::round(10 * (kg - body.fat_free_kg)) / 10);
@@ -229,7 +229,7 @@ void PlanView::refresh()
     empty(numbers_);
     for (QLabel* l : {takes_, only_fat_, beside_, bands_, next_words_, way_, stops_}) l->clear();
     next_.reset();
-    const QString why_not = work::no_plan(*r.history, r.main);
+    const QString why_not = work::no_plan(*r.history);
     const bool can = r.main && why_not.isEmpty();
     form_->setVisible(can);
     plot_->setVisible(can);

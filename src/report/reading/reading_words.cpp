@@ -270,7 +270,7 @@ std::vector<Answer> usual_questions(
                        "another breakfast. Each way of measuring reads a little differently on the same body. Use one "
                        "way, at the same hour, and look at its change: never at the difference between two ways.")});
     QString eight = r.plan_stops;
-    if (eight.isEmpty()) eight = work::no_plan(*r.history, &m);
+    if (eight.isEmpty()) eight = work::no_plan(*r.history);
     if (eight.isEmpty() && r.energy) {
         const double kg = 4;
         eight = QStringLiteral("In eight weeks about %1 %2 of fat is a good pace (half a kilogram a week), and twice "

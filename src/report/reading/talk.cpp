@@ -15,7 +15,7 @@ namespace {
 
 QString day_words(const QDate& day) { return records::date_words(day.toString(Qt::ISODate).toStdString()); }
 
-Slide sure(const work::Measurement& m)
+Slide sure(const work::Measurement& m, const std::string& range)
 {
     const Value& fat = m.result[quantity::fat_percent];
     QStringList notes;
@@ -24,12 +24,13 @@ Slide sure(const work::Measurement& m)
     const double value = fat.value, u = fat.u;
     const Sex sex = m.sex;
     const double age = m.age_y;
+    const auto* set = reference::find(range);
     return {QStringLiteral("sure"),
         QStringLiteral("Today we measured you by %1: fat is %2.").arg(work::title_of(m.method), likely_range(value, u)),
         notes.isEmpty() ? QStringLiteral("Two times out of three the true value lies in there.") : notes.join('\n'),
         [=](QPainter& p, const QRectF& area, const look::Palette& c, int em) {
             const QRectF strip(area.left(), area.center().y() - 3.5 * em, area.width(), 7.0 * em);
-            draw_range(p, strip, value, u, reference::place(reference::sets().front(), sex, age, value), c, em);
+            draw_range(p, strip, value, u, set ? reference::place(*set, sex, age, value) : std::nullopt, c, em);
         }};
 }
 
@@ -85,7 +86,7 @@ std::optional<Slide> changed(const work::Reading& r, const MassUnit& unit)
     const work::History& h = *r.history;
     const double floor = judgement::least_fat_percent(r.main->sex);
     const bool may_fall = r.main->result[quantity::fat_percent].value > floor && r.energy_in.body.age_y >= 18 &&
-                          work::no_plan(h, r.main).isEmpty();
+                          work::no_plan(h).isEmpty();
     const auto last = work::moved(h, *r.before, *r.main);
     const auto first = r.first != r.before ? work::moved(h, *r.first, *r.main) : std::nullopt;
     Slide s;
@@ -150,7 +151,7 @@ std::vector<Slide> talk(const TalkAbout& about)
         return {{QStringLiteral("nothing"), QStringLiteral("There is no result to tell yet."),
             QStringLiteral("A test that tells fat and fat-free mass comes first."), {}}};
     const work::Measurement& m = *r.main;
-    std::vector<Slide> out{sure(m), made_of(m, about.unit)};
+    std::vector<Slide> out{sure(m, r.range), made_of(m, about.unit)};
     if (const QString balance = balance_sentence(m); !balance.isEmpty()) {
         const BalancePicture picture = balance_picture(*r.history, m.method, r.day);
         out.push_back({QStringLiteral("balance"), balance,
@@ -179,7 +180,7 @@ std::vector<Slide> talk(const TalkAbout& about)
     }
     if (auto change = changed(r, about.unit)) out.push_back(*change);
     if (r.energy) out.push_back(energy_slide(r));
-    const QString why_not = work::no_plan(*r.history, r.main);
+    const QString why_not = work::no_plan(*r.history);
     Slide steps{QStringLiteral("steps"), QStringLiteral("One to three things to do until next time, in your words."),
         why_not, {}};
     if (about.told && !about.told->steps.isEmpty()) {

@@ -36,8 +36,9 @@ Document sheet_of(const work::Lab& lab, const SheetOf& of)
 {
     const bench::Visit& v = *of.visit;
     const QString name = lab.store->setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
-    const work::History history = work::History::of(lab, v.subject.client_id, {of.visit_id, &v});
-    const work::Reading reading = work::read(history, QDate::fromString(q(v.day()), Qt::ISODate), v.range, of.visit_id);
+    const QDate day = QDate::fromString(q(v.day()), Qt::ISODate);
+    const work::History history = work::History::of(lab, v.subject.client_id, {of.visit_id, &v}).until(day);
+    const work::Reading reading = work::read(history, day, v.range, of.visit_id);
     TalkAbout about;
     about.reading = &reading;
     about.told = history.entries().told_on(q(v.day()));

@@ -169,6 +169,21 @@ History History::of(const Lab& lab, long client_id, const OnScreen& standing, bo
     return h;
 }
 
+History History::until(const QDate& day) const
+{
+    History h = *this;
+    const QString iso = day.toString(Qt::ISODate);
+    const bool newest = std::none_of(all_.begin(), all_.end(), [&](const Measurement& m) { return m.day > day; });
+    if (!newest) h.next_visit_.reset();
+    std::erase_if(h.all_, [&](const Measurement& m) { return m.day > day; });
+    std::erase_if(h.entries_.tapes, [&](const Tape& t) { return t.day > iso; });
+    std::erase_if(h.entries_.told, [&](const Told& t) { return t.day > iso; });
+    std::erase_if(h.entries_.plans, [&](const Plan& p) { return p.day > iso; });
+    for (Plan& p : h.entries_.plans)
+        if (p.ended_on > iso) p.ended_on.clear(), p.ended_why.clear();
+    return h;
+}
+
 std::vector<QDate> History::days() const
 {
     std::vector<QDate> out;

@@ -28,7 +28,6 @@ struct Measurement {
     Messages messages;
     std::map<std::string, std::string> choices;
     std::string recomputed_from; ///< the equations it was told with, when it is shown under today's
-    bool told_again = false;     ///< changed after it was first told
     bool future = false;         ///< dated later than today
     /// Of a result, or mass and girths as they were measured.
     std::optional<double> value(const Quantity& q) const;
@@ -60,6 +59,9 @@ public:
     /// Reads everything of the client. `under_todays`: tests made with other equations are reckoned anew under those of
     /// the newest test of their method, from their log, where that can be done.
     static History of(const Lab& lab, long client_id, const OnScreen& standing = {}, bool under_todays = true);
+
+    /// As it was known on a day: what came later is not in it. A sheet of an old visit says what it said.
+    History until(const QDate& day) const;
 
     const records::Client& client() const { return client_; }
     double age_today() const { return age_y_; }

@@ -12,7 +12,7 @@ constexpr double adult_y = 18;
 
 } // namespace
 
-QString no_plan(const History& h, const Measurement* newest)
+QString no_plan(const History& h)
 {
     if (h.age_today() < adult_y)
         return QStringLiteral("%1 is under 18: how somebody grows is looked at, nothing about weight is planned.")
@@ -21,9 +21,10 @@ QString no_plan(const History& h, const Measurement* newest)
         return QStringLiteral("%1 is, or may be, pregnant: nothing about weight is planned. A midwife or physician is "
                               "the one to ask.")
             .arg(h.client().given_name);
-    if (newest)
-        for (const Message& m : newest->messages)
-            if (judgement::forbids_plan(m)) return QString::fromStdString(m.text);
+    if (const Measurement* newest = h.newest())
+        for (const Measurement* one : h.on(newest->day))
+            for (const Message& m : one->messages)
+                if (judgement::forbids_plan(m)) return QString::fromStdString(m.text);
     return {};
 }
 
@@ -59,10 +60,9 @@ Reading read(const History& h, QDate day, const std::string& range, long lead)
             r.days.activity_level, r.days.school};
         const auto told = energy::compute(r.energy_in);
         if (told) r.energy = *told;
-        r.energy_messages = told.messages();
     }
     r.plan = h.entries().running();
-    if (r.plan) r.plan_stops = no_plan(h, h.newest());
+    if (r.plan) r.plan_stops = no_plan(h);
     return r;
 }
 

@@ -16,7 +16,6 @@ struct Reading {
     Days days;
     energy::Input energy_in;
     std::optional<Result> energy; ///< nothing without fat and fat-free mass
-    Messages energy_messages;
     std::string range = "gallagher_2000";
     const Plan* plan = nullptr; ///< the one that runs
     QString plan_stops;         ///< why it may not be gone on with: pregnant since, or a minor; empty: it may
@@ -35,7 +34,8 @@ struct OnTheWay {
 };
 std::vector<OnTheWay> on_the_way(const History& history, const Plan& plan);
 
-/// Why nothing about weight is planned for this person now; empty: it may be.
-QString no_plan(const History& history, const Measurement* newest);
+/// Why nothing about weight is planned for this person now, by age, pregnancy and every result of the newest day;
+/// empty: it may be.
+QString no_plan(const History& history);
 
 } // namespace fusain::work

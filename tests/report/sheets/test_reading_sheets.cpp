@@ -121,6 +121,26 @@ TEST(ReadingSheets, ACorrectedVisitReplacesItsSheetAndTheOldOneStays)
     EXPECT_NE(s.give(visit, false)->file, second->file) << "the lab's is another one";
 }
 
+TEST(ReadingSheets, OfAnOldVisitSayWhatWasKnownThatDay)
+{
+    Sheets s;
+    s.tank("2026-05-10", 74.8, {1.86, 1.87, 1.88});
+    const long visit = s.tank("2026-08-10", 72.0, {2.16, 2.17, 2.15});
+    const QString client = s.text(visit, true), lab = s.text(visit, false);
+    s.tank("2026-10-10", 69.0, {2.30, 2.31, 2.29});
+    s.analyser("2026-10-10", 69.0, 470, 55);
+    s.keep(work::event_of(work::Told{"2026-10-10", "M. Tanguy", "later", {"later"}}), "2026-10-10");
+    work::Plan p;
+    p.day = "2026-10-10";
+    p.method = "hydrostatic";
+    p.input.body = {Sex::female, 31, 171, 16, 53};
+    p.input.target = 22;
+    p.intake_kcal = 1900;
+    s.keep(work::event_of(p), "2026-10-10");
+    EXPECT_EQ(s.text(visit, true), client);
+    EXPECT_EQ(s.text(visit, false), lab);
+}
+
 TEST(ReadingSheets, CanBeReadAloudAndKept)
 {
     Sheets s;
