@@ -126,7 +126,7 @@ screening::Conditions Lab::conditions(const schedule::Slot& slot, const screenin
 {
     screening::Conditions c;
     const QDateTime at = now();
-    c.day = records::date_words(at.date().toString(Qt::ISODate).toStdString()).toStdString();
+    c.day = records::date_words(at.date()).toStdString();
     c.instrument = slot.instrument;
     c.minute_of_day = at.time().hour() * 60 + at.time().minute();
     // what the house rules would make of it; what was really chosen decides at the result

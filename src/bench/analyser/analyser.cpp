@@ -4,6 +4,7 @@
 #include "bench/files/profile_file.h"
 #include "bench/visit/kinds.h"
 #include "core/base/limits.h"
+#include "core/quality/judgement.h"
 
 #include <algorithm>
 #include <cmath>
@@ -259,6 +260,10 @@ Outcome<Result> AnalyserState::result(const Visit& v) const
         say("no_segments", "impedance.profile",
             "There is no instrument profile \"" + profile_id + "\" here (there is: " + shipped_profile_ids() +
                 "): no lean and fat by segment. The register of instruments says which profile belongs to this one.");
+    const bool swelling = v.outside.count("fluid_disorder") ||
+                          std::find(v.notes.begin(), v.notes.end(), "fluid_disorder") != v.notes.end();
+    if (const Value* share = computed->find(quantity::ecw_ratio))
+        if (const auto said = judgement::judge_water(share->value, swelling)) messages.push_back(*said);
     for (const std::string& words : left_out) say("left_out", "", "Done all the same: " + words + ".");
     for (auto& [code, words] : doubts(v))
         if (std::none_of(messages.begin(), messages.end(), [&, c = code](const Message& m) { return m.code == c; }))

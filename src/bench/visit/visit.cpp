@@ -144,10 +144,6 @@ Outcome<Result> Visit::result() const
     };
     if (mass_kg) add(judgement::judge_mass(*mass_kg, last));
     if (height_today_cm) add(judgement::judge_height(*height_today_cm, subject.height_cm, age_y()));
-    const bool swelling =
-        outside.count("fluid_disorder") || std::find(notes.begin(), notes.end(), "fluid_disorder") != notes.end();
-    if (const Value* share = computed ? computed->find(quantity::ecw_ratio) : nullptr)
-        add(judgement::judge_water(share->value, swelling));
     for (const std::string& words : note_words)
         messages.push_back({"noted_before", Level::caution, "", "Noted before the test: " + words});
     return {std::move(computed).take(), std::move(messages)};

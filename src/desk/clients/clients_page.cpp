@@ -380,11 +380,10 @@ void ClientsPage::show_client()
         if (!booked) visits_->addWidget(label("heading", QStringLiteral("Booked")));
         booked = true;
         const QDateTime when = records::local_of(b.from(), lab_.diary->zone());
-        visits_->addWidget(
-            label("text", QStringLiteral("%1, %2   %3%4")
-                              .arg(records::date_words(when.date().toString(Qt::ISODate).toStdString()),
-                                  when.toString(QStringLiteral("HH:mm")), work::methods_words(b),
-                                  b.sheet_sent_at.isEmpty() ? QString() : QStringLiteral("   ·   sheet sent"))));
+        visits_->addWidget(label("text",
+            QStringLiteral("%1, %2   %3%4")
+                .arg(records::date_words(when.date()), when.toString(QStringLiteral("HH:mm")), work::methods_words(b),
+                    b.sheet_sent_at.isEmpty() ? QString() : QStringLiteral("   ·   sheet sent"))));
     }
     if (booked) visits_->addSpacing(10);
     const auto rows = store_->visits_of(c.id);

@@ -8,12 +8,6 @@
 #include <algorithm>
 
 namespace fusain::desk {
-namespace {
-
-QString day_words(const QDate& day) { return records::date_words(day.toString(Qt::ISODate).toStdString()); }
-
-} // namespace
-
 DayView::DayView(work::Lab& lab)
     : CourseView(lab), title_(label("heading")), pairs_(label("text")), drops_(label("text")),
       differ_(label("trouble")), missing_(label("small")), cautions_(label("small")), table_(new QGridLayout)
@@ -168,7 +162,7 @@ void DayView::refresh()
                             : QStringLiteral("To combine, the same day needs %1.")
                                   .arg(needs.join(parts_.volume ? QStringLiteral(" or ") : QStringLiteral(", "))));
     title_->setText(r.today.empty() ? QStringLiteral("Nothing measured yet.")
-                                    : QStringLiteral("One day, one body: %1").arg(day_words(r.day)));
+                                    : QStringLiteral("One day, one body: %1").arg(records::date_words(r.day)));
     QStringList pairs;
     std::vector<const work::Measurement*> told;
     std::map<std::string, int> times;

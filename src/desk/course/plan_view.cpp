@@ -20,9 +20,6 @@ namespace {
 constexpr int most_weeks = 156, beyond_weeks = 3;
 constexpr double first_step_percent = 2;
 
-QString day_words(const QDate& day) { return records::date_words(day.toString(Qt::ISODate).toStdString()); }
-double percent_of(const plan::Day& d) { return 100 * d.fat_kg / d.mass_kg(); }
-
 } // namespace
 
 PlanPlot::PlanPlot(QWidget* parent) : QWidget(parent)
@@ -239,11 +236,12 @@ void PlanView::refresh()
     if (!can) {
         title_->setText(!r.main ? QStringLiteral("A plan begins with a test that tells fat and fat-free mass.")
                                 : QStringLiteral("Nothing about weight is planned."));
-        stops_->setText(why_not.isEmpty()
-                            ? QString()
-                            : (r.plan ? QStringLiteral("◆ The plan of %1 is not gone on with. ").arg(day_words(start()))
-                                      : QStringLiteral("◆ ")) +
-                                  why_not);
+        stops_->setText(
+            why_not.isEmpty()
+                ? QString()
+                : (r.plan ? QStringLiteral("◆ The plan of %1 is not gone on with. ").arg(records::date_words(start()))
+                          : QStringLiteral("◆ ")) +
+                      why_not);
         stops_->setVisible(!stops_->text().isEmpty());
         return;
     }
@@ -263,24 +261,14 @@ void PlanView::refresh()
         return;
     }
     const report::MassUnit unit = mass_unit();
-    const auto sd = change::repeatability(quantity::fat_percent, r.plan ? r.plan->method : r.main->method, {});
+    const std::string method = r.plan ? r.plan->method : r.main->method;
+    const auto sd = change::repeatability(quantity::fat_percent, method, {});
     const double lsc = sd ? precision::change_factor * sd->rms_sd : 0;
     const double intake = safe ? (*answer_)[quantity::intake].value : plan::strictest_intake(in);
     const auto seen_week = lsc > 0 ? plan::first_seen_week(in, intake, lsc) : std::nullopt;
     int weeks = in.weeks + std::max(beyond_weeks, in.weeks / 3);
     if (seen_week && *seen_week <= 2 * in.weeks) weeks = std::max(weeks, *seen_week + 1);
-    const int days = 7 * std::min(most_weeks, weeks);
-    report::PlanPicture picture;
-    picture.start = from;
-    picture.target_day = from.addDays(7 * in.weeks);
-    picture.way = plan::at_intake(in, intake, days);
-    picture.band = plan::band(in, intake, days);
-    picture.start_percent = percent_of(picture.way.front());
-    const double target_kg = in.aim == plan::Aim::mass_kg ? in.target : 0;
-    picture.target_percent = in.aim == plan::Aim::fat_percent ? in.target
-                             : in.aim == plan::Aim::mass_kg   ? 100 * (target_kg - in.body.fat_free_kg) / target_kg
-                                                              : 100 * in.target / (in.target + in.body.fat_free_kg);
-    picture.lsc = lsc;
+    report::PlanPicture picture = report::plan_picture(in, intake, from, std::min(most_weeks, weeks), method);
     picture.refused = !safe;
     if (const Value* earliest = answer_->find(quantity::earliest_weeks))
         picture.earliest = from.addDays(7 * static_cast<int>(earliest->value));
@@ -288,9 +276,8 @@ void PlanView::refresh()
         next_ = from.addDays(7 * std::max(2, *seen_week)); // never under two weeks
         picture.next = next_;
     }
-    for (const auto& one : r.plan ? work::on_the_way(*r.history, *r.plan) : std::vector<work::OnTheWay>{})
-        picture.since.push_back({one.measured->day, one.measured->result[quantity::fat_percent].value,
-            one.measured->result[quantity::fat_percent].u_measurement()});
+    const auto way = r.plan ? work::on_the_way(*r.history, *r.plan) : std::vector<work::OnTheWay>{};
+    report::add_measured(picture, way);
     plot_->show_picture(picture);
     int row = 0;
     const auto number = [&](const QString& words, const QString& value) {
@@ -314,7 +301,7 @@ void PlanView::refresh()
             report::value_words(quantity::arrive_fat, a[quantity::arrive_fat].value, unit));
         number(QStringLiteral("on arrival, fat-free"),
             report::value_words(quantity::arrive_fat_free, a[quantity::arrive_fat_free].value, unit));
-        number(QStringLiteral("earliest safe date"), day_words(*picture.earliest));
+        number(QStringLiteral("earliest safe date"), records::date_words(*picture.earliest));
         number(QStringLiteral("the static rule would say"),
             QStringLiteral("%1 kcal").arg(a[quantity::static_intake].value, 0, 'f', 0));
     }
@@ -331,7 +318,7 @@ void PlanView::refresh()
     next_words_->setText(
         next_ ? QStringLiteral("Next visit: %1. By then the planned change passes ± %2 %, what measuring "
                                "alone gives.")
-                    .arg(day_words(*next_))
+                    .arg(records::date_words(*next_))
                     .arg(lsc, 0, 'f', 1)
         : lsc > 0 ? QStringLiteral("At this pace the change never passes what measuring alone gives (± %1 %).")
                         .arg(lsc, 0, 'f', 1)
@@ -341,15 +328,9 @@ void PlanView::refresh()
                        "week down, half a kilogram up (this lab's rule). Ask a dietitian."));
     if (r.plan) {
         QStringList lines{QStringLiteral("Agreed on %1 by %2: %3 kcal a day.")
-                              .arg(day_words(start()), r.plan->who)
+                              .arg(records::date_words(start()), r.plan->who)
                               .arg(r.plan->intake_kcal, 0, 'f', 0)};
-        for (const auto& one : work::on_the_way(*r.history, *r.plan))
-            lines << QStringLiteral("%1: %2 % measured, %3 % planned: %4%5.")
-                         .arg(day_words(one.measured->day))
-                         .arg(one.measured->result[quantity::fat_percent].value, 0, 'f', 1)
-                         .arg(one.planned_percent, 0, 'f', 1)
-                         .arg(report::progress_words(one.progress),
-                             one.comparable ? QString() : QStringLiteral(" (not comparable with the start)"));
+        for (const work::OnTheWay& one : way) lines << report::way_sentence(one);
         way_->setText(lines.join('\n'));
     }
 }
@@ -381,7 +362,7 @@ void PlanView::book_next()
     const QDateTime at = records::local_of(booked->from(), lab_.diary->zone());
     emit kept();
     emit said(QStringLiteral("Booked: %1, %2, %3.")
-                  .arg(day_words(at.date()), at.toString(QStringLiteral("HH:mm")), work::title_of(method)));
+                  .arg(records::date_words(at.date()), at.toString(QStringLiteral("HH:mm")), work::title_of(method)));
 }
 
 } // namespace fusain::desk

@@ -130,9 +130,8 @@ void TalkView::build()
     about.unit = mass_unit();
     about.told = r.history->entries().told_on(r.day.toString(Qt::ISODate));
     if (const auto& next = r.history->next_visit())
-        about.next_visit = QStringLiteral("%1, %2").arg(
-            records::date_words(next->toString(QStringLiteral("yyyy-MM-dd")).toStdString()),
-            next->toString(QStringLiteral("HH:mm")));
+        about.next_visit =
+            QStringLiteral("%1, %2").arg(records::date_words(next->date()), next->toString(QStringLiteral("HH:mm")));
     slides_ = report::talk(about);
     std::optional<group::Standing> standing;
     if (r.main)

@@ -158,8 +158,7 @@ void BookingPanel::propose()
         QStringList words;
         for (std::size_t i = 0; i < past.size() && i < 3; ++i)
             words << QStringLiteral("%1 %2 (%3:%4)")
-                         .arg(records::date_words(past[i].day.toString(Qt::ISODate).toStdString()),
-                             QString::fromLatin1(protocol::title(past[i].method)))
+                         .arg(records::date_words(past[i].day), QString::fromLatin1(protocol::title(past[i].method)))
                          .arg(past[i].minute_of_day / 60, 2, 10, QChar('0'))
                          .arg(past[i].minute_of_day % 60, 2, 10, QChar('0'));
         history_->setText(QStringLiteral("Before: ") + words.join(QStringLiteral(" · ")));
@@ -198,7 +197,7 @@ void BookingPanel::propose()
                 words += QStringLiteral("\n\nThe last test by one of these methods is too fresh: a change by then "
                                         "would be smaller than the method's own noise. The house rules allow it from "
                                         "%1 on; under two weeks is refused whatever they say.")
-                             .arg(records::date_words(earliest.toString(Qt::ISODate).toStdString()));
+                             .arg(records::date_words(earliest));
         }
         return said_->setText(words);
     }

@@ -51,7 +51,7 @@ void DayEndPanel::begin(const QDate& day)
     list_->clear();
     so_far_->clear();
     const auto people = report::people_of(lab_, day);
-    title_->setText(QStringLiteral("The end of %1").arg(records::date_words(day.toString(Qt::ISODate).toStdString())));
+    title_->setText(QStringLiteral("The end of %1").arg(records::date_words(day)));
     said_->setText(
         people.empty()
             ? QStringLiteral("Nobody has a result of this day yet.")

@@ -121,5 +121,6 @@ QString date_words(const std::string& iso)
     return QLocale(QLocale::English, QLocale::UnitedKingdom)
         .toString(QDate::fromString(QString::fromStdString(iso).left(10), Qt::ISODate), QStringLiteral("d MMMM yyyy"));
 }
+QString date_words(const QDate& day) { return date_words(day.toString(Qt::ISODate).toStdString()); }
 
 } // namespace fusain::records

@@ -27,6 +27,7 @@ QString clock_words(const QDateTime& at, const QDate& visit_day);
 
 /// "2 November 2026"
 QString date_words(const std::string& iso);
+QString date_words(const QDate& day);
 
 /// Weekly hours as text a day: "07:00-12:00 13:00-17:00"; empty: closed. Index 0 is Monday.
 /// Refusals: `bad_hours` with the day.

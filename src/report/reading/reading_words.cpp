@@ -3,6 +3,7 @@
 
 #include "core/body/balance.h"
 #include "core/body/reference.h"
+#include "core/quality/precision.h"
 #include "records/diary/clock.h"
 #include "report/page/pen.h"
 
@@ -13,7 +14,6 @@ namespace {
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
 QString plain(double v, int decimals) { return QString::number(v, 'f', decimals).replace('-', QChar(0x2212)); }
-QString day_words(const QDate& day) { return records::date_words(day.toString(Qt::ISODate).toStdString()); }
 QString unit_of(const Quantity& quantity, const MassUnit& unit)
 {
     return quantity.kind == UnitKind::mass ? unit.word : QString::fromUtf8(quantity.unit);
@@ -128,7 +128,7 @@ QString change_sentence(const work::Series& s, const change::Step& step, const M
 {
     const work::Measurement &then = *s.points[static_cast<std::size_t>(step.from)],
                             &now = *s.points[static_cast<std::size_t>(step.to)];
-    const QString since = day_words(then.day);
+    const QString since = records::date_words(then.day);
     if (!step.comparable())
         return QStringLiteral("Cannot be compared with %1: %2.")
             .arg(since, why_words(step.why, then, now).join(QStringLiteral("; ")));
@@ -300,7 +300,7 @@ QString plan_sentence(const plan::Input& in, const Outcome<Result>& answer, cons
         return out;
     }
     return QStringLiteral("By %1 with %2 kcal a day: %3 kg a week (%4 % of body mass).")
-        .arg(day_words(start.addDays(7 * in.weeks)))
+        .arg(records::date_words(start.addDays(7 * in.weeks)))
         .arg(r[quantity::intake].value, 0, 'f', 0)
         .arg(pen::signed_number(r[quantity::pace].value, 2), pen::signed_number(r[quantity::pace_percent].value, 2));
 }
@@ -310,6 +310,42 @@ QString progress_words(plan::Progress p)
     constexpr const char* words[] = {
         "not to be told from noise yet", "on the way", "ahead of the plan", "behind the plan"};
     return QString::fromLatin1(words[static_cast<int>(p)]);
+}
+
+QString way_sentence(const work::OnTheWay& one)
+{
+    return QStringLiteral("%1: %2 % measured, %3 % planned: %4%5.")
+        .arg(records::date_words(one.measured->day))
+        .arg(one.measured->result[quantity::fat_percent].value, 0, 'f', 1)
+        .arg(one.planned_percent, 0, 'f', 1)
+        .arg(progress_words(one.progress),
+            one.comparable ? QString() : QStringLiteral(" (not comparable with the start)"));
+}
+
+PlanPicture plan_picture(
+    const plan::Input& in, double intake, const QDate& start, int weeks_shown, const std::string& method)
+{
+    PlanPicture out;
+    out.start = start;
+    out.target_day = start.addDays(7 * in.weeks);
+    out.way = plan::at_intake(in, intake, 7 * weeks_shown);
+    out.band = plan::band(in, intake, 7 * weeks_shown);
+    out.start_percent = 100 * in.body.fat_kg / in.body.mass_kg();
+    const double lean = in.body.fat_free_kg;
+    out.target_percent = in.aim == plan::Aim::fat_percent ? in.target
+                         : in.aim == plan::Aim::mass_kg   ? 100 * (in.target - lean) / in.target
+                                                          : 100 * in.target / (in.target + lean);
+    if (const auto sd = change::repeatability(quantity::fat_percent, method, {}))
+        out.lsc = precision::change_factor * sd->rms_sd;
+    return out;
+}
+
+void add_measured(PlanPicture& picture, const std::vector<work::OnTheWay>& way)
+{
+    for (const work::OnTheWay& one : way) {
+        const Value& fat = one.measured->result[quantity::fat_percent];
+        picture.since.push_back({one.measured->day, fat.value, fat.u_measurement()});
+    }
 }
 
 BalancePicture balance_picture(const work::History& h, const std::string& method, const QDate& until)
@@ -355,7 +391,7 @@ ChangePicture change_picture(const work::Series& s, int around, const look::Pale
             out.middle += point.value / s.changes.trend.n;
         }
         QString detail = QStringLiteral("%1, %2 · %3")
-                             .arg(day_words(m.day), m.at.toString(QStringLiteral("HH:mm")),
+                             .arg(records::date_words(m.day), m.at.toString(QStringLiteral("HH:mm")),
                                  value_words(*s.quantity, point.value, unit));
         if (i != around) detail += '\n' + change_sentence(s, step, unit);
         if (!m.recomputed_from.empty())

@@ -50,6 +50,14 @@ QString standing_words(
 /// A plan's answer in a sentence: what it takes, or why it is refused and what is nearest.
 QString plan_sentence(const plan::Input& input, const Outcome<Result>& answer, const QDate& start);
 QString progress_words(plan::Progress progress);
+/// "24 June 2026: 34.3 % measured, 33.8 % planned: on the way."
+QString way_sentence(const work::OnTheWay& one);
+/// A plan as it is drawn: its way at an intake to the end of the picture, its doubt, what cannot be told from noise by
+/// the method it began with.
+PlanPicture plan_picture(
+    const plan::Input& input, double intake_kcal, const QDate& start, int weeks_shown, const std::string& method);
+/// Adds what was measured since.
+void add_measured(PlanPicture& picture, const std::vector<work::OnTheWay>& way);
 
 /// From series and history to the pictures.
 BalancePicture balance_picture(const work::History& history, const std::string& method, const QDate& until);

@@ -13,8 +13,6 @@
 namespace fusain::report {
 namespace {
 
-QString day_words(const QDate& day) { return records::date_words(day.toString(Qt::ISODate).toStdString()); }
-
 Slide sure(const work::Measurement& m, const std::string& range)
 {
     const Value& fat = m.result[quantity::fat_percent];
@@ -105,14 +103,14 @@ std::optional<Slide> changed(const work::Reading& r, const MassUnit& unit)
         return s;
     }
     const change::Moved& shown = last ? *last : *first;
-    s.sentence = QStringLiteral("Since %1: %2").arg(day_words(last ? r.before->day : r.first->day), [&] {
+    s.sentence = QStringLiteral("Since %1: %2").arg(records::date_words(last ? r.before->day : r.first->day), [&] {
         QString words = moved_for_client(shown, may_fall, unit);
         words[0] = words[0].toLower();
         return words;
     }());
     if (last && first)
         s.more = QStringLiteral("Since your first test, %1: %2")
-                     .arg(day_words(r.first->day), moved_for_client(*first, may_fall, unit));
+                     .arg(records::date_words(r.first->day), moved_for_client(*first, may_fall, unit));
     s.picture = [shown, unit](QPainter& p, const QRectF& area, const look::Palette& c, int em) {
         const double height = std::min(area.height(), 12.0 * em);
         draw_moved(p, QRectF(area.left(), area.top() + (area.height() - height) / 2, area.width(), height), shown, c,

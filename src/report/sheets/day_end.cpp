@@ -2,11 +2,11 @@
 #include "report/sheets/day_end.h"
 
 #include "records/diary/clock.h"
+#include "records/visits/overview.h"
 #include "report/sheets/sheets.h"
 #include "version.h"
 
 #include <QDir>
-#include <QSqlQuery>
 
 #include <algorithm>
 
@@ -16,7 +16,6 @@ namespace {
 using Kind = Block::Kind;
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
-QString day_words(const QDate& day) { return records::date_words(day.toString(Qt::ISODate).toStdString()); }
 
 Message refusal(const char* code, const QString& text) { return {code, Level::error, "day", text.toStdString()}; }
 
@@ -24,19 +23,10 @@ Message refusal(const char* code, const QString& text) { return {code, Level::er
 
 std::vector<long> people_of(const work::Lab& lab, const QDate& day)
 {
-    std::vector<long> out;
     const auto utc = [&](const QDate& d) {
         return records::local_of(lab.diary->midnight(d), lab.diary->zone()).toUTC().toString(Qt::ISODateWithMs);
     };
-    QSqlQuery query(lab.store->database());
-    query.prepare(
-        QStringLiteral("SELECT client_id, MIN(started_at) FROM visit WHERE outcome = 'measured' AND started_at >= ? "
-                       "AND started_at < ? GROUP BY client_id ORDER BY MIN(started_at)"));
-    query.addBindValue(utc(day));
-    query.addBindValue(utc(day.addDays(1)));
-    if (query.exec())
-        while (query.next()) out.push_back(query.value(0).toLongLong());
-    return out;
+    return records::measured_between(*lab.store, utc(day), utc(day.addDays(1)));
 }
 
 Outcome<DayEnd> end_of_day(
@@ -45,7 +35,7 @@ Outcome<DayEnd> end_of_day(
     const std::vector<long> people = people_of(lab, day);
     if (people.empty())
         return Outcome<DayEnd>::refuse(
-            refusal("nobody", QStringLiteral("Nobody was measured on %1.").arg(day_words(day))));
+            refusal("nobody", QStringLiteral("Nobody was measured on %1.").arg(records::date_words(day))));
     DayEnd out;
     out.people = static_cast<int>(people.size());
     std::vector<QStringList> rows = {
@@ -96,10 +86,10 @@ Outcome<DayEnd> end_of_day(
     }
     Document d;
     const QString lab_name = lab.store->setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
-    d.title = QStringLiteral("Measured on %1").arg(day_words(day));
+    d.title = QStringLiteral("Measured on %1").arg(records::date_words(day));
     d.header = QStringLiteral("%1   ·   list of the day, for the lab").arg(lab_name);
     d.footer = QStringLiteral("Fusain %1 · made by %2").arg(QStringLiteral(FUSAIN_VERSION), who);
-    d.add(Kind::title, day_words(day));
+    d.add(Kind::title, records::date_words(day));
     d.add(Kind::lead, QStringLiteral("%1 %2 measured. Sheets: %3 made, %4 given before, %5 left.")
                           .arg(out.people)
                           .arg(out.people == 1 ? QStringLiteral("person was") : QStringLiteral("people were"))

@@ -43,9 +43,8 @@ Document sheet_of(const work::Lab& lab, const SheetOf& of)
     about.reading = &reading;
     about.told = history.entries().told_on(q(v.day()));
     if (const auto& next = history.next_visit())
-        about.next_visit = QStringLiteral("%1, %2").arg(
-            records::date_words(next->toString(QStringLiteral("yyyy-MM-dd")).toStdString()),
-            next->toString(QStringLiteral("HH:mm")));
+        about.next_visit =
+            QStringLiteral("%1, %2").arg(records::date_words(next->date()), next->toString(QStringLiteral("HH:mm")));
     const auto likeness = work::comparability(*lab.store, v, work::conditions_before(*lab.store, v, of.visit_id));
     const QString compared = likeness ? q(likeness->sentence) : QString();
     Document d = of.for_client ? client_sheet(v, name, compared, &about) : lab_sheet(v, name, compared);
@@ -85,8 +84,8 @@ Outcome<Given> give_sheet(work::Lab& lab, const SheetOf& of, const QString& who)
     out.again = last && q(last->body.value("digest", "")) == is;
     if (last && !out.again) {
         const QDateTime at = QDateTime::fromString(last->at, Qt::ISODateWithMs).toTimeZone(lab.diary->zone());
-        out.replaces = QStringLiteral("%1, %2").arg(
-            records::date_words(at.date().toString(Qt::ISODate).toStdString()), at.toString(QStringLiteral("HH:mm")));
+        out.replaces =
+            QStringLiteral("%1, %2").arg(records::date_words(at.date()), at.toString(QStringLiteral("HH:mm")));
         d.add(Block::Kind::small, QStringLiteral("This sheet replaces the one of %1.").arg(out.replaces));
     }
     const QString number = before && !out.again ? QStringLiteral("-%1").arg(before + 1) : QString();

@@ -14,7 +14,6 @@ namespace {
 using Kind = Block::Kind;
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
-QString day_words(const QDate& day) { return records::date_words(day.toString(Qt::ISODate).toStdString()); }
 QString point(const QString& words) { return QStringLiteral("·  ") + words; }
 
 struct Together {
@@ -52,22 +51,13 @@ void figure(Document& d, double height, const Slide& s, int em)
         [paint = s.picture, em](QPainter& p, const QRectF& area, const look::Palette& c) { paint(p, area, c, em); });
 }
 
-PlanPicture plan_picture(const work::Reading& r)
+/// The plan that runs, on paper: three weeks beyond its end.
+PlanPicture running_plan(const work::Reading& r)
 {
     const work::Plan& p = *r.plan;
-    PlanPicture out;
-    out.start = QDate::fromString(p.day, Qt::ISODate);
-    out.target_day = out.start.addDays(7 * p.input.weeks);
-    const int days = 7 * (p.input.weeks + 3);
-    out.way = plan::at_intake(p.input, p.intake_kcal, days);
-    out.band = plan::band(p.input, p.intake_kcal, days);
-    out.start_percent = 100 * p.input.body.fat_kg / p.input.body.mass_kg();
-    const plan::Day there = out.way[static_cast<std::size_t>(7 * p.input.weeks)];
-    out.target_percent = 100 * there.fat_kg / there.mass_kg();
-    if (const auto sd = change::repeatability(quantity::fat_percent, p.method, {})) out.lsc = 2.77 * sd->rms_sd;
-    for (const work::OnTheWay& one : work::on_the_way(*r.history, p))
-        out.since.push_back({one.measured->day, one.measured->result[quantity::fat_percent].value,
-            one.measured->result[quantity::fat_percent].u_measurement()});
+    PlanPicture out =
+        plan_picture(p.input, p.intake_kcal, QDate::fromString(p.day, Qt::ISODate), p.input.weeks + 3, p.method);
+    add_measured(out, work::on_the_way(*r.history, p));
     return out;
 }
 
@@ -136,22 +126,22 @@ void add_course(Document& d, const TalkAbout& about)
     }
     if (r.plan) {
         d.add(Kind::heading,
-            QStringLiteral("The plan of %1").arg(day_words(QDate::fromString(r.plan->day, Qt::ISODate))));
+            QStringLiteral("The plan of %1").arg(records::date_words(QDate::fromString(r.plan->day, Qt::ISODate))));
         if (!r.plan_stops.isEmpty()) {
             d.add(Kind::sentence, QStringLiteral("It is not gone on with. %1").arg(r.plan_stops));
         } else {
             const plan::Input& in = r.plan->input;
-            const PlanPicture picture = plan_picture(r);
+            const PlanPicture picture = running_plan(r);
             d.add(Kind::sentence, QStringLiteral("%1 kcal a day, towards %2 % fat by %3. The band is its doubt.")
                                       .arg(r.plan->intake_kcal, 0, 'f', 0)
                                       .arg(picture.target_percent, 0, 'f', 1)
-                                      .arg(day_words(picture.target_day)));
+                                      .arg(records::date_words(picture.target_day)));
             d.figure(130, [picture](QPainter& p, const QRectF& area, const look::Palette& c) {
                 draw_plan(p, area, picture, c, 10);
             });
             for (const work::OnTheWay& one : work::on_the_way(*r.history, *r.plan))
-                d.add(Kind::sentence,
-                    point(QStringLiteral("%1: %2.").arg(day_words(one.measured->day), progress_words(one.progress))));
+                d.add(Kind::sentence, point(QStringLiteral("%1: %2.").arg(
+                                          records::date_words(one.measured->day), progress_words(one.progress))));
             d.add(Kind::small, QStringLiteral("Never under %1 kcal without a clinician. Ask a dietitian.")
                                    .arg(energy::find(in.school)->kcal(in.body), 0, 'f', 0));
         }
@@ -223,7 +213,7 @@ void add_lab_reading(Document& d, const TalkAbout& about)
             const int last = static_cast<int>(s->points.size()) - 1;
             const change::Step step = s->step(last - 1, last);
             rows.push_back({QString::fromUtf8(what->title), value_words(*what, s->series.points.back().value),
-                day_words(s->points[static_cast<std::size_t>(last) - 1]->day),
+                records::date_words(s->points[static_cast<std::size_t>(last) - 1]->day),
                 step.change ? change_words(*what, *step.change) : QStringLiteral("–"),
                 s->repeatability ? value_words(*what, s->changes.lsc) : QStringLiteral("not known"),
                 verdict_words(*s, step)});
@@ -289,14 +279,7 @@ void add_lab_reading(Document& d, const TalkAbout& about)
                 .arg(in.body.fat_free_kg, 0, 'f', 1)
                 .arg(work::title_of(r.plan->method)));
         if (!r.plan_stops.isEmpty()) d.add(Kind::sentence, r.plan_stops);
-        for (const work::OnTheWay& one : work::on_the_way(h, *r.plan))
-            d.add(Kind::sentence,
-                point(QStringLiteral("%1: %2 % measured, %3 % planned: %4%5.")
-                          .arg(day_words(one.measured->day))
-                          .arg(one.measured->result[quantity::fat_percent].value, 0, 'f', 1)
-                          .arg(one.planned_percent, 0, 'f', 1)
-                          .arg(progress_words(one.progress),
-                              one.comparable ? QString() : QStringLiteral(" (not comparable with the start)"))));
+        for (const work::OnTheWay& one : work::on_the_way(h, *r.plan)) d.add(Kind::sentence, point(way_sentence(one)));
     }
     if (about.told) {
         d.add(Kind::heading, QStringLiteral("Agreed, with %1").arg(about.told->who));

@@ -139,7 +139,7 @@ QString likely_range(double value, double u)
 QString day_words(const QString& utc, const QTimeZone& zone)
 {
     const QDateTime at = QDateTime::fromString(utc, Qt::ISODateWithMs).toTimeZone(zone);
-    return records::date_words(at.date().toString(Qt::ISODate).toStdString());
+    return records::date_words(at.date());
 }
 
 QString time_words(const std::string& iso_utc, const std::string& zone)
@@ -154,8 +154,7 @@ QString next_dates(protocol::Method method, const std::string& visit_day, const 
     const auto interval = schedule::retest(method, house);
     const QDate day = QDate::fromString(q(visit_day).left(10), Qt::ISODate);
     return QStringLiteral("between %1 and %2")
-        .arg(records::date_words(day.addDays(interval.from_days).toString(Qt::ISODate).toStdString()),
-            records::date_words(day.addDays(interval.to_days).toString(Qt::ISODate).toStdString()));
+        .arg(records::date_words(day.addDays(interval.from_days)), records::date_words(day.addDays(interval.to_days)));
 }
 
 Document client_sheet(

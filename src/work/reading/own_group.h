@@ -3,6 +3,7 @@
 #include "core/before/protocol.h"
 #include "core/body/group.h"
 #include "core/base/quantity.h"
+#include "records/visits/overview.h"
 
 #include <QObject>
 #include <QString>
@@ -39,19 +40,12 @@ signals:
     void looked();
 
 private:
-    struct Row {
-        long client = 0;
-        std::string method;
-        QString role;
-        Sex sex = Sex::female;
-        double values[3] = {};
-    };
     void load();
     const QString file_;
     QThread thread_;
     QObject* worker_;
     mutable std::mutex mutex_;
-    std::vector<Row> rows_;
+    std::vector<records::NewestResult> rows_;
     std::atomic<bool> read_ = false, stop_ = false;
 };
 

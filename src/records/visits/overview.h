@@ -1,0 +1,25 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/base/person.h"
+#include "records/visits/store.h"
+
+#include <atomic>
+
+/// What was measured over all clients.
+namespace fusain::records {
+
+/// Clients with a measured visit that began between two moments (UTC, the second excluded), by their first one.
+std::vector<long> measured_between(const Store& store, const QString& from_utc, const QString& to_utc);
+
+/// The newest told result of each client by each method.
+struct NewestResult {
+    long client_id = 0;
+    std::string method;
+    QString role;
+    Sex sex = Sex::female;
+    std::optional<double> fat_percent, ffmi, fmi;
+};
+/// From any thread, over a connection of its own that only reads. What is read so far when `stop` becomes true.
+std::vector<NewestResult> newest_results(const QString& lab_file, const std::atomic<bool>& stop);
+
+} // namespace fusain::records
