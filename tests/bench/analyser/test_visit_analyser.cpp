@@ -4,6 +4,7 @@
 #include "bench/analyser/analyser_take.h"
 #include "bench/files/profile_file.h"
 #include "bench/files/spectrum_file.h"
+#include "core/quality/judgement.h"
 #include "virtual/analyser/analyser.h"
 #include "virtual/analyser/profile_fit.h"
 
@@ -19,15 +20,16 @@ namespace {
 constexpr impedance::Arc arcs[] = {
     {300, 222, 0.70, 40}, {308, 228, 0.70, 40}, {24, 17.5, 0.69, 46}, {222, 164, 0.70, 40}, {226, 167, 0.70, 40}};
 
-Json points(std::size_t i, double more = 1)
+Json points_of(const impedance::Arc& arc, double more = 1)
 {
     Json out = Json::array();
     for (double f : virt::analyser_khz) {
-        const auto z = impedance::impedance_of(arcs[i], f);
+        const auto z = impedance::impedance_of(arc, f);
         out.push_back({f, more * z.real(), -more * z.imag()});
     }
     return out;
 }
+Json points(std::size_t i, double more = 1) { return points_of(arcs[i], more); }
 
 struct Log {
     std::vector<bench::Event> events;
@@ -119,6 +121,32 @@ TEST(AnalyserVisit, LeadsThroughTheStepsAndGivesTheResult)
     // a child begins with the equation of the young
     EXPECT_EQ(l.visit.row().beginning(Sex::male, 14)["fat_free_mass"], "houtkooper_1992");
     EXPECT_TRUE(l.visit.row().beginning(Sex::male, 30).empty());
+}
+
+TEST(AnalyserVisit, MuchWaterOutsideTheCellsIsSaidWhereSwellingWasNoted)
+{
+    const auto swollen = [](const Json& stops) {
+        Log l;
+        l.until_current();
+        l.add("stops", stops);
+        EXPECT_EQ(l.add("trial_begun", {{"what", "body"}}), "");
+        Json body = {{"platform_kg", 75.0}, {"found", Json::array()}};
+        for (std::size_t i = 0; i < impedance::segment_count; ++i) {
+            impedance::Arc flat = arcs[i]; // few cells let the current through
+            flat.rinf_ohm = flat.r0_ohm - 0.45 * (flat.r0_ohm - flat.rinf_ohm);
+            body["segments"][impedance::segment_rows[i].id] = {{"points", points_of(flat)}};
+        }
+        EXPECT_EQ(l.add("trial_taken", body), "");
+        EXPECT_GT((*l.visit.result())[quantity::ecw_ratio].value, judgement::high_extracellular_share);
+        return l.says("water_and_swelling");
+    };
+    const Json none = {{"stop", Json::array()}, {"noted", Json::array()}};
+    Json noted = none, outside = none;
+    noted["noted"] = {"fluid_disorder"};
+    outside["outside"] = {{"fluid_disorder", "another_day"}};
+    EXPECT_FALSE(swollen(none));
+    EXPECT_TRUE(swollen(noted));
+    EXPECT_TRUE(swollen(outside));
 }
 
 TEST(AnalyserVisit, OnlyWhatWasBadIsMeasuredAgain)
