@@ -161,7 +161,10 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     auto* course_key = key(QKeySequence(Qt::Key_C), "C", "change, plan, tell", "show_course");
     connect(course_key, &QAbstractButton::clicked, this, [this] {
         // what is read over time is what was told: a result on the screen is told first
-        if (!session_.visit().finished && session_.visit().result() && !held_back()) session_.act("finished");
+        if (!session_.visit().finished && session_.visit().result()) {
+            if (const auto why = held_back()) return said_->setText(*why);
+            session_.act("finished");
+        }
         emit course();
     });
     connect(equations_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 4 ? 0 : 4); });
