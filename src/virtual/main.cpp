@@ -5,25 +5,23 @@
 #include "virtual/analyser/analyser.h"
 #include "virtual/analyser/profile_fit.h"
 #include "virtual/chamber/chamber.h"
+#include "virtual/foreign/ends.h"
+#include "virtual/foreign/interpreter.h"
 #include "virtual/table/xray_table.h"
 #include "virtual/tank/tank.h"
 #include "version.h"
 
 #include <CLI/CLI.hpp>
 
-#include <cerrno>
 #include <chrono>
 #include <csignal>
-#include <cstring>
-#include <fcntl.h>
 #include <fstream>
 #include <iostream>
+#include <sstream>
+#include <variant>
 #include <poll.h>
-#include <pty.h>
 #include <sys/prctl.h>
 #include <sys/socket.h>
-#include <sys/un.h>
-#include <termios.h>
 #include <unistd.h>
 
 using namespace fusain;
@@ -32,126 +30,101 @@ namespace {
 
 volatile std::sig_atomic_t stop_asked = 0;
 
-/// A pseudo-terminal reachable under a fixed name, as a serial port would be.
-class SerialEnd {
+using virt::listen_at, virt::SerialEnd, virt::SocketEnd, virt::TcpEnd;
+
+/// An indicator beside the stand-in's own line that shows one of its channels, and speaks otherwise.
+class Indicator {
 public:
-    explicit SerialEnd(std::string link) : link_(std::move(link)) { plug_in(); }
-    ~SerialEnd() { unplug(); }
-
-    void plug_in()
+    /// `[CHANNEL=]DECODER@LINE`: the decoder by its id or its file; the line a name, or `tcp:PORT`.
+    explicit Indicator(const std::string& words) : interpreter_(interpreter_of(words))
     {
-        int slave = -1;
-        char name[128];
-        termios raw{};
-        cfmakeraw(&raw);
-        if (openpty(&master_, &slave, name, &raw, nullptr) != 0)
-            throw std::runtime_error(std::string("no pseudo-terminal: ") + std::strerror(errno));
-        ::fcntl(master_, F_SETFL, O_NONBLOCK);
-        ::close(slave);
-        ::unlink(link_.c_str());
-        if (::symlink(name, link_.c_str()) != 0)
-            throw std::runtime_error("cannot link " + link_ + ": " + std::strerror(errno));
-    }
-
-    void unplug()
-    {
-        if (master_ >= 0) ::close(master_);
-        master_ = -1;
-        ::unlink(link_.c_str());
-    }
-
-    bool plugged() const { return master_ >= 0; }
-
-    /// Writes what the line takes. What it does not take waits for a moment, as in an instrument's own buffer, and is
-    /// lost when nobody listens for longer; faster than life, the system's buffer alone would be full in no time.
-    void write(const std::string& bytes)
-    {
-        const auto now = std::chrono::steady_clock::now();
-        if (waiting_.empty())
-            since_ = now;
-        else if (now - since_ > longest_wait)
-            waiting_.clear();
-        waiting_ += bytes;
-        while (master_ >= 0 && !waiting_.empty()) {
-            const ssize_t n = ::write(master_, waiting_.data(), waiting_.size());
-            if (n <= 0) return;
-            waiting_.erase(0, static_cast<std::size_t>(n));
-            since_ = now;
+        const std::string line = words.substr(words.rfind('@') + 1);
+        if (line.starts_with("tcp:"))
+            end_.emplace<std::unique_ptr<TcpEnd>>(std::make_unique<TcpEnd>(std::stoi(line.substr(4))));
+        else {
+            auto serial = std::make_unique<SerialEnd>(line);
+            serial->set_speed(interpreter_.decoder().serial.baud);
+            end_ = std::move(serial);
         }
-        if (master_ < 0) waiting_.clear();
+    }
+    bool takes(bench::Channel channel) const { return interpreter_.takes(channel); }
+    void say(const bench::Reading& reading) { waiting_ += interpreter_.say(reading); }
+    /// What there is to say goes out; what came is answered.
+    void speak()
+    {
+        std::visit(
+            [&](auto& end) { waiting_ = interpreter_.hear(end->write(std::exchange(waiting_, std::string()))); }, end_);
+    }
+    void plug(bool in)
+    {
+        std::visit([&](auto& end) { in ? end->plug_in() : end->unplug(); }, end_);
     }
 
 private:
-    static constexpr auto longest_wait = std::chrono::milliseconds(500);
+    static virt::Interpreter interpreter_of(const std::string& words)
+    {
+        const std::size_t at = words.rfind('@'), equals = words.find('=');
+        if (at == std::string::npos) throw std::runtime_error("--foreign " + words + ": DECODER@LINE is needed");
+        const bool named = equals != std::string::npos && equals < at;
+        const std::string id = words.substr(named ? equals + 1 : 0, at - (named ? equals + 1 : 0));
+        std::optional<bench::Channel> channel;
+        for (const bench::ChannelRow& row : bench::channels())
+            if (named && words.substr(0, equals) == row.word) channel = row.channel;
+        if (named && !channel) throw std::runtime_error("--foreign " + words + ": there is no such channel");
+        auto decoder = bench::shipped_decoder(id);
+        if (!decoder) {
+            std::ifstream file(id);
+            std::stringstream text;
+            text << file.rdbuf();
+            const auto own = bench::read_decoder(text.str(), id);
+            if (!own) throw std::runtime_error(own.messages().front().text);
+            decoder = std::make_shared<const bench::Decoder>(*own);
+        }
+        return {decoder, channel};
+    }
+    virt::Interpreter interpreter_;
+    std::variant<std::unique_ptr<SerialEnd>, std::unique_ptr<TcpEnd>> end_;
     std::string waiting_;
-    std::chrono::steady_clock::time_point since_;
-    std::string link_;
-    int master_ = -1;
 };
 
-int listen_at(const std::string& path)
-{
-    const int fd = ::socket(AF_UNIX, SOCK_STREAM | SOCK_NONBLOCK, 0);
-    sockaddr_un address{};
-    address.sun_family = AF_UNIX;
-    if (path.size() >= sizeof address.sun_path) throw std::runtime_error("the socket path is too long: " + path);
-    std::strncpy(address.sun_path, path.c_str(), sizeof address.sun_path - 1);
-    ::unlink(path.c_str());
-    if (::bind(fd, reinterpret_cast<sockaddr*>(&address), sizeof address) != 0 || ::listen(fd, 4) != 0)
-        throw std::runtime_error("cannot listen at " + path + ": " + std::strerror(errno));
-    return fd;
-}
-
-/// A local socket to which one program at a time is connected: what it says comes back from `write`.
-class SocketEnd {
+/// Takes from what a stand-in says what is shown by indicators; the rest goes over its own line as it is.
+class Indicators {
 public:
-    explicit SocketEnd(std::string path) : path_(std::move(path)) { plug_in(); }
-    ~SocketEnd() { unplug(); }
-
-    void plug_in() { server_ = listen_at(path_); }
-    void unplug()
+    explicit Indicators(const std::vector<std::string>& words)
     {
-        hang_up();
-        if (server_ >= 0) ::close(server_);
-        server_ = -1;
-        ::unlink(path_.c_str());
+        for (const std::string& each : words) all_.push_back(std::make_unique<Indicator>(each));
     }
-    bool plugged() const { return server_ >= 0; }
-
-    /// What the program has said meanwhile.
-    std::string write(const std::string& bytes)
+    std::string rest_of(std::string bytes)
     {
-        if (server_ >= 0)
-            if (const int fd = ::accept4(server_, nullptr, nullptr, SOCK_NONBLOCK); fd >= 0) {
-                hang_up(); // the newest counts
-                there_ = fd;
-            }
-        if (there_ < 0) return {};
-        waiting_ += bytes;
-        while (!waiting_.empty()) {
-            const ssize_t n = ::send(there_, waiting_.data(), waiting_.size(), MSG_NOSIGNAL);
-            if (n < 0 && errno != EAGAIN && errno != EWOULDBLOCK) hang_up();
-            if (n <= 0) break;
-            waiting_.erase(0, static_cast<std::size_t>(n));
+        if (all_.empty()) return bytes;
+        pending_ += bytes;
+        std::string rest;
+        std::size_t from = 0;
+        for (std::size_t end; (end = pending_.find('\n', from)) != std::string::npos; from = end + 1) {
+            const std::string line = pending_.substr(from, end + 1 - from);
+            std::vector<bench::Reading> heard;
+            bench::LineDecoder().feed(line, heard);
+            bool shown = false;
+            for (const bench::Reading& r : heard)
+                for (const auto& one : all_)
+                    if (one->takes(r.channel)) {
+                        one->say(r);
+                        shown = true;
+                    }
+            if (!shown) rest += line;
         }
-        char said[256];
-        const ssize_t n = there_ >= 0 ? ::read(there_, said, sizeof said) : 0;
-        if (there_ >= 0 && n == 0) {
-            hang_up();
-            return "stop\n"; // nobody is there: a table does not go on by itself
-        }
-        return n > 0 ? std::string(said, static_cast<std::size_t>(n)) : std::string();
+        pending_.erase(0, from);
+        for (const auto& one : all_) one->speak();
+        return rest;
+    }
+    void plug(bool in)
+    {
+        for (const auto& one : all_) one->plug(in);
     }
 
 private:
-    void hang_up()
-    {
-        if (there_ >= 0) ::close(there_);
-        there_ = -1;
-        waiting_.clear();
-    }
-    std::string path_, waiting_;
-    int server_ = -1, there_ = -1;
+    std::vector<std::unique_ptr<Indicator>> all_;
+    std::string pending_;
 };
 
 struct Talker {
@@ -161,8 +134,8 @@ struct Talker {
 
 /// A stand-in is anything that takes directions and speaks bytes up to a moment.
 template <class Instrument, class End = SerialEnd>
-int run(
-    const std::string& line, const std::string& control, const std::string& client, double speed, std::uint64_t seed)
+int run(const std::string& line, const std::string& control, const std::string& client, double speed,
+    std::uint64_t seed, const std::vector<std::string>& foreign)
 {
     Instrument instrument(seed);
     if (!client.empty()) {
@@ -171,11 +144,12 @@ int run(
     }
     const int server = listen_at(control);
     End serial(line);
+    Indicators indicators(foreign);
     const auto speak_to = [&](double now) {
         if constexpr (std::is_same_v<End, SocketEnd>)
-            instrument.hear(serial.write(instrument.advance_to(now)));
+            instrument.hear(serial.write(indicators.rest_of(instrument.advance_to(now))));
         else
-            serial.write(instrument.advance_to(now));
+            serial.write(indicators.rest_of(instrument.advance_to(now)));
     };
     std::cout << "line " << line << "\ncontrol " << control << "\nready" << std::endl;
 
@@ -207,6 +181,7 @@ int run(
                 std::string answer;
                 if (words.starts_with("unplug")) {
                     serial.unplug();
+                    indicators.plug(false);
                     plug_back_at = now + (words.size() > 7 ? std::stod(words.substr(7)) : 3.0);
                     answer = "ok unplug";
                 } else if (words == "quit") {
@@ -220,7 +195,10 @@ int run(
             }
         }
         std::erase_if(talkers, [](const Talker& t) { return t.fd < 0; });
-        if (!serial.plugged() && now >= plug_back_at) serial.plug_in();
+        if (!serial.plugged() && now >= plug_back_at) {
+            serial.plug_in();
+            indicators.plug(true);
+        }
         speak_to(now);
     }
     ::unlink(control.c_str());
@@ -237,9 +215,11 @@ int main(int argc, char** argv)
     std::string line, control, client;
     double speed = 1;
     std::uint64_t seed = 1;
+    std::vector<std::string> foreign;
     struct Row {
         const char *name, *words;
-        int (*run)(const std::string&, const std::string&, const std::string&, double, std::uint64_t);
+        int (*run)(const std::string&, const std::string&, const std::string&, double, std::uint64_t,
+            const std::vector<std::string>&);
         CLI::App* command = nullptr;
     };
     Row rows[] = {
@@ -259,6 +239,10 @@ int main(int argc, char** argv)
         row.command->add_option("--speed", speed, "How much faster than life (1 = as in life)")
             ->check(CLI::Range(0.1, 100.0));
         row.command->add_option("--seed", seed, "Seed of everything random");
+        row.command->add_option("--foreign", foreign,
+            "[CHANNEL=]DECODER@LINE: an indicator that shows a channel on a line of its own, in a decoder's words; "
+            "LINE "
+            "is a name, or tcp:PORT. Once for each");
     }
     int people = 400;
     std::string file;
@@ -288,7 +272,7 @@ int main(int argc, char** argv)
     ::prctl(PR_SET_PDEATHSIG, SIGTERM); // a stand-in does not outlive the program that started it
     try {
         for (const Row& row : rows)
-            if (*row.command) return row.run(line, control, client, speed, seed);
+            if (*row.command) return row.run(line, control, client, speed, seed, foreign);
         return 1;
     } catch (const std::exception& e) {
         std::cerr << "fusain-virtual: " << e.what() << "\n";

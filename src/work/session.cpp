@@ -17,6 +17,13 @@ namespace fusain::work {
 
 namespace {
 constexpr int watch_ms = 1000;
+
+std::vector<bench::LineSetup> lines_of(const QStringList& ports)
+{
+    std::vector<bench::LineSetup> out;
+    for (const QString& port : ports) out.push_back(bench::bench_line(port.toStdString()));
+    return out;
+}
 } // namespace
 
 QString now_utc() { return clock_now().toString(Qt::ISODateWithMs); }
@@ -24,8 +31,8 @@ QString now_utc() { return clock_now().toString(Qt::ISODateWithMs); }
 Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports)
     : store_(std::move(store)), window_(records::Window::make()),
       recorder_(std::make_unique<records::Recorder>(store_->file(), window_.id)),
-      inspection_(std::make_unique<records::Inspection>(store_->file())),
-      link_(new bench::Link(ports, bench::instruments()))
+      inspection_(std::make_unique<records::Inspection>(store_->file())), given_(lines_of(ports)),
+      link_(new bench::Link(given_, bench::instruments()))
 {
     records::wait_by(store_->database(), [] { // what is typed meanwhile is kept for afterwards
         QEventLoop loop;
@@ -87,6 +94,15 @@ Session::~Session()
 {
     link_thread_.quit();
     link_thread_.wait(); // the recorder, last, gives the leases back
+}
+
+void Session::set_lines(const std::vector<bench::LineSetup>& kept)
+{
+    std::vector<bench::LineSetup> all = given_;
+    for (const bench::LineSetup& line : kept)
+        if (std::none_of(all.begin(), all.end(), [&](const auto& l) { return l.place == line.place; }))
+            all.push_back(line);
+    QMetaObject::invokeMethod(link_, [this, all] { link_->set_lines(all); });
 }
 
 std::optional<Message> Session::start(const records::Client& client, const QString& technician, protocol::Method method,

@@ -18,6 +18,7 @@ namespace fusain::work {
 class Session : public QObject {
     Q_OBJECT
 public:
+    /// `ports`: bench lines that are there whatever the lab keeps (the command line, the demo).
     Session(std::shared_ptr<records::Store> store, const QStringList& ports);
     ~Session() override;
 
@@ -39,6 +40,9 @@ public:
     std::optional<screening::Comparability> comparability() const;
     /// The step on the screen: what its instruments say by themselves belongs to this visit.
     void attend(bench::Step step) { attended_ = step; }
+
+    /// The lines that are listened to from now on, besides those of the command line. Lines that stay go on unbroken.
+    void set_lines(const std::vector<bench::LineSetup>& kept);
 
     bool is_open() const { return visit_id_ != 0; }
     long visit_id() const { return visit_id_; }
@@ -99,6 +103,7 @@ private:
     std::unique_ptr<records::Inspection> inspection_;
     std::optional<Message> damage_; ///< of the lab file: no new test begins
     QThread link_thread_;
+    std::vector<bench::LineSetup> given_; ///< by the command line
     bench::Link* link_ = nullptr;
     QString technician_;
     long visit_id_ = 0;

@@ -2,7 +2,7 @@
 // Input as it comes from the wild, or from somebody who means harm: each is said, nothing is lost, nothing is
 // destroyed, nothing crashes.
 #include "cli/traces/read.h"
-#include "cli/text/utf8.h"
+#include "bench/files/utf8.h"
 #include "core/base/csv.h"
 #include "virtual/chamber/chamber_air.h"
 
@@ -108,7 +108,7 @@ TEST(Hostile, FilesThatAreNotWhatTheyShouldBe)
         const Ran ran = place.run("compute " + place.file(c.file, c.bytes) + " --output-format jsonl");
         EXPECT_EQ(ran.code, c.code) << c.name << ": " << ran.out << ran.said;
         EXPECT_NE((ran.out + ran.said).find(c.says), std::string::npos) << c.name << ": " << ran.out << ran.said;
-        EXPECT_EQ(cli::first_bad_byte(ran.out + ran.said), 0u) << c.name << ": what is said is UTF-8";
+        EXPECT_EQ(first_bad_byte(ran.out + ran.said), 0u) << c.name << ": what is said is UTF-8";
     }
 }
 
@@ -194,16 +194,16 @@ TEST(Hostile, NoFormulaReachesASpreadsheet)
 
 TEST(Hostile, TextsAreCutBetweenCharacters)
 {
-    EXPECT_EQ(cli::shown_text("short"), "short");
-    EXPECT_EQ(cli::shown_text("C\xF4te"), "C\xEF\xBF\xBDte");
+    EXPECT_EQ(shown_text("short"), "short");
+    EXPECT_EQ(shown_text("C\xF4te"), "C\xEF\xBF\xBDte");
     for (std::size_t most = 4; most < 20; ++most) {
-        const std::string cut = cli::shown_text("ééééééééééééééééé", most);
-        EXPECT_EQ(cli::first_bad_byte(cut), 0u) << most;
+        const std::string cut = shown_text("ééééééééééééééééé", most);
+        EXPECT_EQ(first_bad_byte(cut), 0u) << most;
         EXPECT_LE(cut.size(), most + 3);
     }
     for (const auto& [text, at] :
         {std::pair{"plain", 0u}, {"é", 0u}, {"a\xE9", 2u}, {"\xC0\x80", 1u}, {"ab\xE2\x82", 3u}})
-        EXPECT_EQ(cli::first_bad_byte(text), at) << text;
+        EXPECT_EQ(first_bad_byte(text), at) << text;
 }
 
 TEST(Hostile, SignalsThatCannotBe)

@@ -152,8 +152,7 @@ TEST(Desk, WithoutATechnicianNothingStarts)
 {
     Bench b;
     b.add_client();
-    auto* name = b.window->findChild<QLineEdit*>("technician");
-    name->clear();
+    b.window->findChild<QComboBox*>("technician")->setCurrentIndex(-1);
     b.button("start_visit")->click();
     EXPECT_TRUE(b.text("trouble").contains("your name"));
     EXPECT_FALSE(b.window->session().is_open());

@@ -156,6 +156,21 @@ const double* ChamberState::typed_volume_l(int trial) const
 std::optional<Message> ChamberState::refuse_typed(const Visit& v, const TakeRow& what, const Event& e) const
 {
     constexpr const char* field = "air_displacement.raw_volumes_l";
+    if (e.body.contains("ratio")) { // a recording from a file, read by the same reader
+        if (what.word == std::string_view(take::puffs)) return not_now("Puffs are not read from a file.");
+        if (auto m = needs_steps_before(v, step::calibrate, "Before the chamber")) return m;
+        if (what.word != std::string_view(take::run) && !cylinder_l)
+            return Message{"missing_field", Level::error, "air_displacement.cylinder_l",
+                "The volume engraved on the cylinder is needed first."};
+        if (what.word == std::string_view(take::run) && !calibration(v))
+            return not_now("Calibrate first: the recordings of the empty chamber and of the cylinder.");
+        if (what.word == std::string_view(take::run) && v.readings().size() >= displacement::most_runs &&
+            !displacement::agree(v.readings()))
+            return not_now("No two of three runs agree: calibrate again and start over.");
+        Trial t;
+        t.what = &what;
+        return refuse_reading(v, t, e);
+    }
     if (what.word != std::string_view(take::run))
         return not_now("Only volumes of the client are typed; the instrument's own calibration is its own matter.");
     if (auto m = needs_steps_before(v, step::calibrate, "Before the chamber")) return m;
@@ -184,6 +199,7 @@ std::optional<Message> ChamberState::refuse_typed(const Visit& v, const TakeRow&
 void ChamberState::take_typed(const Visit& v, const Trial& trial, const Event& e)
 {
     const Json& b = e.body;
+    if (b.contains("ratio")) return take_reading(trial, e);
     typed_l[trial.number] = b.contains("kg_per_l") ? *v.mass_kg / b["kg_per_l"].get<double>() : b["l"].get<double>();
     surface_corrected = corrected_for(b, "surface");
     lungs_corrected = corrected_for(b, "lung_gas");
@@ -311,6 +327,13 @@ std::optional<displacement::Input> ChamberState::input(const Visit& v) const
         in.mean_of_runs = mean_of_runs;
         return in;
     }
+    bool any_file = false;
+    for (int n : v.reading_numbers()) {
+        const Trial& t = v.trial(n);
+        any_file |= t.source == "file";
+        in.runs_from.push_back(t.source == "file" ? "file " + t.file : "chamber");
+    }
+    if (!any_file) in.runs_from.clear();
     double run_u = 0;
     for (int n : v.reading_numbers()) run_u = std::max(run_u, chamber::reading_of(ratios.at(n), *line).u_run_l);
     in.errors.single_run_l = std::max(run_u, 0.02);

@@ -17,15 +17,31 @@ struct Heard {
 /// How old a reading may be to count as what the instrument says now. Slow sensors speak every few seconds.
 double longest_age_s(Channel channel);
 
+/// How one line does.
+struct LineState {
+    std::string place, trouble; ///< trouble: a sentence when something is wrong
+    bool connected = false;
+};
+
 /// What the screen needs to know of the lines, at most 30 times a second. A value that is there is fresh.
 struct Live {
-    bool has_lines = true;                                 ///< false: no instrument has spoken since the program began
-    bool connected = false;                                ///< every line of the room is open and speaks
+    bool has_lines = true;                        ///< false: no instrument has spoken since the program began
+    std::array<bool, channel_count> spoken{};     ///< a line is there for the channel, heard or not
+    std::map<protocol::Method, bool> on_a_line{}; ///< of the methods' own instruments
+    bool connected = false;                       ///< every line of the room is open and speaks
+    std::vector<LineState> lines;
     std::string trouble;                                   ///< a sentence when something is wrong with a line
     double lost_share = 0;                                 ///< of the frames of the last five seconds, lost or spoilt
     std::array<std::optional<Heard>, channel_count> heard; ///< to be shown as old; never to be taken
     std::optional<double> water_temp_c, gas_temp_c, barometric_mmhg, scale_kg;
     bool scale_stable = false;
+    /// A line is there for it: else its value is typed, or comes from a file.
+    bool speaks(Channel channel) const { return spoken[static_cast<std::size_t>(channel)]; }
+    bool speaks(protocol::Method method) const
+    {
+        const auto at = on_a_line.find(method);
+        return at == on_a_line.end() ? has_lines : at->second;
+    }
     /// What a channel says now; nothing when it is silent.
     const Heard* fresh(Channel channel) const
     {

@@ -230,9 +230,12 @@ std::optional<Message> TankState::refuse_typed(const Visit& v, const TakeRow&, c
                                              kg_words(widest_swing_kg) +
                                              " is a reading. Is a digit mistyped? Else wait until it is calmer.");
     }
-    const double shown = middle_kg(b), net = shown - *zero_kg, most = largest_share * *v.mass_kg;
-    const std::string how =
-        kg_words(shown) + " less the zero of " + kg_words(*zero_kg) + " is " + kg_words(net) + " under water; ";
+    // a recording may have been zeroed by the instrument that made it
+    const bool is_net = b.value("net", false);
+    const double shown = middle_kg(b), net = is_net ? shown : shown - *zero_kg, most = largest_share * *v.mass_kg;
+    const std::string how = is_net ? kg_words(net) + " under water; "
+                                   : kg_words(shown) + " less the zero of " + kg_words(*zero_kg) + " is " +
+                                         kg_words(net) + " under water; ";
     if (net > most)
         return wrong("out_of_range",
             how + "allowed is at most " + kg_words(most) + ", 15 % of body mass. " +
@@ -249,9 +252,13 @@ void TankState::take_typed(const Visit& v, const Trial& trial, const Event& e)
 {
     const Json& b = e.body;
     Weighing w;
-    w.kg = middle_kg(b) - *zero_kg;
-    w.u_kg = number_of_rule(v.house, "typed_swing_kg", 0.05);
-    w.midpoint_kg = w.kg;
+    const double zero = b.value("net", false) ? 0 : *zero_kg;
+    w.kg = middle_kg(b) - zero;
+    w.u_kg = b.value("u_kg", number_of_rule(v.house, "typed_swing_kg", 0.05)); // of a recording: by its reader
+    w.window_from_s = b.value("window_from_s", 0.0);
+    w.window_to_s = b.value("window_to_s", 0.0);
+    w.earliest_s = b.value("earliest_s", 0.0);
+    w.midpoint_kg = b.contains("midpoint_kg") ? b["midpoint_kg"].get<double>() - zero : w.kg;
     w.from = trial.source == "file" ? "file " + b.value("file", "")
              : b.contains("kg")     ? "typed: " + kg_words(b["kg"]) + ", zero " + kg_words(*zero_kg)
                                     : "typed: middle of " + kg_words(b["low_kg"]) + " and " + kg_words(b["high_kg"]) +

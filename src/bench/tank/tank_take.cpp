@@ -8,6 +8,7 @@
 namespace fusain::bench {
 namespace {
 constexpr double longest_gap_s = 0.5, recent_s = 2.0, steady_sd_kg = 0.015;
+constexpr double fewest_for_zero = 15; ///< readings in those: an indicator speaks from eight times a second on
 constexpr double longest_trial_s = 60, longest_breathing_out_s = 180;
 } // namespace
 
@@ -105,7 +106,7 @@ std::shared_ptr<const Shown> TankTake::state()
     now_.mean_kg = n > 0 ? sum / n : 0;
     for (const swing::Sample& s : recent_) squares += std::pow(s.kg - now_.mean_kg, 2);
     now_.sd_kg = n > 1 ? std::sqrt(squares / (n - 1)) : 0;
-    now_.steady = now_.cell_kg && n > 60 && recent_.back().t_s - recent_.front().t_s > 0.9 * recent_s &&
+    now_.steady = now_.cell_kg && n >= fewest_for_zero && recent_.back().t_s - recent_.front().t_s > 0.9 * recent_s &&
                   now_.sd_kg < steady_sd_kg;
     if (now_.let_go) now_.swing = reader_.state();
     return now_.let_go ? std::make_shared<TankShown>(now_) : now_.idle();

@@ -14,6 +14,8 @@ inline Outcome<Result> no_result(const char* why) { return Outcome<Result>::refu
 const Kinds& shared_kinds();
 std::optional<Message> needs_open(const Visit& v, const Event& e);
 std::optional<Message> needs_running(const Visit& v, const Event& e);
+/// What comes from a file keeps its name (`file`) and the SHA-256 of its bytes.
+std::optional<Message> refuse_file(const Json& body);
 /// Every step of the visit before this one is done; else which is not, after `words`.
 std::optional<Message> needs_steps_before(const Visit& v, Step step, const char* words);
 std::optional<Message> check_number(const Json& body, const char* key, const char* field);

@@ -93,6 +93,8 @@ struct MethodRow {
     std::vector<HeardRow> heard{};
     /// What weighs the client: the first on which somebody stands
     std::vector<Channel> weighs{Channel::scale};
+    /// Its result was told elsewhere and taken over: nothing is measured, nothing can be chosen anew
+    bool told_elsewhere = false;
 };
 
 /// What one visit holds of its method. Only the method's own rooms know more than this.

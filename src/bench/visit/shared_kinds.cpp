@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The events that every visit understands.
+#include "bench/brought/brought.h"
 #include "bench/methods.h"
 #include "bench/visit/kinds.h"
 #include "core/base/limits.h"
@@ -31,6 +32,17 @@ std::optional<Message> needs_running(const Visit& v, const Event& e)
         return not_now("Trial " + std::to_string(number) + " is not running; trial " +
                        std::to_string(v.running()->number) + " is.");
     return std::nullopt;
+}
+
+/// What comes from a file keeps its name and the SHA-256 of its bytes.
+std::optional<Message> refuse_file(const Json& body)
+{
+    const std::string name = body.value("file", ""), digest = body.value("sha256", "");
+    if (name.empty()) return Message{"missing_field", Level::error, "file", "The name of the file is missing."};
+    const bool is_one = digest.size() == 64 && digest.find_first_not_of("0123456789abcdef") == std::string::npos;
+    if (is_one) return std::nullopt;
+    return Message{"bad_digest", Level::error, "sha256",
+        "The SHA-256 of " + name + " is \"" + digest + "\"; allowed are 64 hexadecimal digits."};
 }
 
 namespace {
@@ -93,23 +105,28 @@ const TakeRow* what_of(const Visit& v, const Json& body)
     return at == takes.end() ? nullptr : &*at;
 }
 
-/// What comes from a file keeps its name and the SHA-256 of its bytes.
-std::optional<Message> refuse_file(const Json& body)
-{
-    const std::string name = body.value("file", ""), digest = body.value("sha256", "");
-    if (name.empty()) return Message{"missing_field", Level::error, "file", "The name of the file is missing."};
-    const bool is_one = digest.size() == 64 && digest.find_first_not_of("0123456789abcdef") == std::string::npos;
-    if (is_one) return std::nullopt;
-    return Message{"bad_digest", Level::error, "sha256",
-        "The SHA-256 of " + name + " is \"" + digest + "\"; allowed are 64 hexadecimal digits."};
-}
-
 /// Null when this version has no bench for it.
 const MethodRow* method_in(const Json& started)
 {
     if (!started.contains("method")) return methods().front();
     const auto known = protocol::method_of(started.value("method", ""));
+    if (known && started.value("told_elsewhere", false)) return &brought_row(*known);
     return known ? method_row(*known) : nullptr;
+}
+
+std::optional<Message> refuse_attachment(const Visit& v, const Event& e)
+{
+    if (v.started_at.empty()) return not_now("The visit has not been started.");
+    if (auto m = refuse_file(e.body)) return m;
+    const double bytes = e.body.value("bytes", 0.0);
+    if (!(bytes > 0 && bytes <= largest_attachment))
+        return Message{"out_of_range", Level::error, "bytes",
+            "The file has " + limits::plain(bytes / 1e6, 1) + " MB; allowed is over 0 to " +
+                limits::plain(largest_attachment / 1e6, 0) + " MB."};
+    if (v.attachment(e.body["sha256"]))
+        return not_now(
+            "The same file is kept with this visit already, as " + v.attachment(e.body["sha256"])->name + ".");
+    return std::nullopt;
 }
 
 } // namespace
@@ -278,6 +295,21 @@ const Kinds& shared_kinds()
                           return needs_reason(e, "A visit is given up with a reason.");
                       },
                          [](Visit& v, const Event& e) { v.given_up = e.body["reason"]; }}},
+        {"attached", {refuse_attachment,
+                         [](Visit& v, const Event& e) {
+                             v.attached.push_back({e.body["file"], e.body["sha256"], e.who, e.at_utc,
+                                 static_cast<long>(e.body["bytes"].get<double>()), {}});
+                         }}},
+        {"detached", {[](const Visit& v, const Event& e) -> std::optional<Message> {
+                          if (!v.attachment(e.body.value("sha256", "")))
+                              return not_now("That file is not kept with this visit.");
+                          return needs_reason(e, "A file is taken away with a reason.");
+                      },
+                         [](Visit& v, const Event& e) {
+                             for (Attached& a : v.attached)
+                                 if (a.sha256 == e.body["sha256"] && a.taken_away.empty())
+                                     a.taken_away = e.body["reason"];
+                         }}},
         {"remark", {always, [](Visit&, const Event&) {}}},
     };
     return table;

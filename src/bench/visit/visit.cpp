@@ -14,7 +14,7 @@ namespace {
 /// A finished visit stands as it was given out.
 bool stands_when_finished(const std::string& kind)
 {
-    for (const char* allowed : {"choice", "remark", "acknowledged", "reopened"})
+    for (const char* allowed : {"choice", "remark", "acknowledged", "reopened", "attached", "detached"})
         if (kind == allowed) return true;
     return false;
 }
@@ -129,6 +129,13 @@ const Trial* Visit::last_taken(std::string_view what) const
 {
     for (auto t = trials.rbegin(); t != trials.rend(); ++t)
         if (t->is(what) && t->status == Trial::Status::taken) return &*t;
+    return nullptr;
+}
+
+const Attached* Visit::attachment(const std::string& sha256) const
+{
+    for (const Attached& a : attached)
+        if (a.sha256 == sha256 && a.taken_away.empty()) return &a;
     return nullptr;
 }
 

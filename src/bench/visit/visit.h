@@ -34,6 +34,16 @@ struct Acknowledgement {
     std::string who, at_utc;
 };
 
+/// Of a file that is kept with a visit, bytes.
+inline constexpr double largest_attachment = 25e6;
+
+/// A file that is kept with the visit: a printout, a picture, a table.
+struct Attached {
+    std::string name, sha256, who, at_utc;
+    long bytes = 0;
+    std::string taken_away; ///< why it is not kept any more; empty: it is
+};
+
 /// A finished visit that was opened again.
 struct Reopening {
     std::string reason, who, at_utc;
@@ -132,6 +142,8 @@ public:
     std::string given_up; ///< why it ended without a result
     std::vector<Acknowledgement> acknowledgements;
     std::vector<Reopening> reopenings;
+    std::vector<Attached> attached;
+    const Attached* attachment(const std::string& sha256) const; ///< that is kept; null: none
 
 private:
     MethodHolder own_;

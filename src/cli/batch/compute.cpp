@@ -4,7 +4,7 @@
 #include "cli/text/csv.h"
 #include "cli/batch/pipeline.h"
 #include "cli/batch/record.h"
-#include "cli/text/utf8.h"
+#include "bench/files/utf8.h"
 #include "core/base/csv.h"
 
 #include <fcntl.h>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "cli/batch/answer.h"
-#include "cli/text/utf8.h"
+#include "bench/files/utf8.h"
 #include "core/base/limits.h"
 #include "core/density/densitometry.h"
 

@@ -2,7 +2,7 @@
 #include "cli/text/csv.h"
 
 #include "cli/batch/answer.h"
-#include "cli/text/utf8.h"
+#include "bench/files/utf8.h"
 
 #include <algorithm>
 #include <charconv>

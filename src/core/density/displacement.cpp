@@ -84,8 +84,11 @@ std::vector<uncertainty::Input> uncertain_inputs(const Input& in, const Agreemen
     std::vector<uncertainty::Input> x;
     x.reserve(uncertainty::max_inputs);
     x.push_back({"M", "body mass", "kg", in.mass_kg, e.mass_kg});
-    x.push_back({"V_raw", in.runs_from.empty() ? "volume runs" : "volume runs, typed", "L", runs.raw_volume_l,
-        std::hypot(scatter, e.calibration_l)});
+    x.push_back({"V_raw",
+        in.runs_from.empty()                        ? "volume runs"
+        : in.runs_from.front().starts_with("typed") ? "volume runs, typed"
+                                                    : "volume runs, from files",
+        "L", runs.raw_volume_l, std::hypot(scatter, e.calibration_l)});
     x.push_back({"H", "height", "cm", in.height_cm, e.height_cm});
     x.push_back({"δA", "surface-area term", "", 1, e.surface_fraction});
     x.push_back(densitometry::conversion_input(in));

@@ -53,6 +53,7 @@ constexpr Caution rows[] = {
     {"stepped_off", true, false},
     {"settling", true, false},
     {"noted_before", false, false},
+    {"hour_unknown", false, false},
     {"mass_changed", true, false},
     {"profile_fits_badly", false, false},
     {"no_segments", false, false},

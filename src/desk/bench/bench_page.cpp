@@ -36,11 +36,11 @@ double Spine::row_height() const
 QString Spine::value_of(Step step) const
 {
     const bench::Visit& v = session_.visit();
-    const auto& summed = desk_of(v.method).summed;
+    const auto& summed = desk_of(v).summed;
     if (!v.done(step) && std::find(summed.begin(), summed.end(), step) == summed.end()) return {};
     if (step == step::mass) return Units::get().text(Measure::mass, *v.mass_kg, 2);
     if (step == step::who || step == step::stops || step == step::result) return {};
-    return desk_of(v.method).value(step, v);
+    return desk_of(v).value(step, v);
 }
 
 void Spine::paintEvent(QPaintEvent*)
@@ -174,7 +174,7 @@ BenchPage::BenchPage(work::Session& session, QWidget* parent)
         if (!isVisible() || !session_.is_open()) return;
         panel(step_)->on_live();
         const bench::Live& l = session_.live();
-        const bool heard = !l.has_lines || desk_of(session_.visit().method).heard(l);
+        const bool heard = !l.speaks(session_.visit().method) || desk_of(session_.visit()).heard(l);
         const QString words =
             heard ? QString()
                   : QStringLiteral("◆ ") +
@@ -205,7 +205,7 @@ BenchPage::BenchPage(work::Session& session, QWidget* parent)
 
 bool BenchPage::is_summed(Step step) const
 {
-    const auto& summed = desk_of(session_.visit().method).summed;
+    const auto& summed = desk_of(session_.visit()).summed;
     return std::find(summed.begin(), summed.end(), step) != summed.end();
 }
 
@@ -284,7 +284,7 @@ void BenchPage::show_so_far()
                                         : QStringLiteral("Moves with every reading."));
     so_far_number_->setText(
         so_far_ ? QStringLiteral("%1 %").arg((*so_far_)[quantity::fat_percent].value, 0, 'f', 1) : QString());
-    const Quantity& with = *desk_of(v.method).with_fat;
+    const Quantity& with = *desk_of(v).with_fat;
     so_far_range_->setText(so_far_ ? QStringLiteral("fat, %1\n%2 %3 %4")
                                          .arg(report::likely_range((*so_far_)[quantity::fat_percent].value,
                                              so_far_->budget(quantity::fat_percent).u))

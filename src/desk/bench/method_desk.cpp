@@ -5,7 +5,22 @@
 
 namespace fusain::desk {
 
-const MethodDesk& desk_of(protocol::Method method)
+namespace {
+
+/// Of a result that was told elsewhere: it has no bench.
+const MethodDesk& brought_desk()
+{
+    static const MethodDesk desk = {[](bench::Step, work::Session&) -> Panel* { return nullptr; },
+        [](bench::Step, const bench::Visit&) { return QString(); }, {}, [](const bench::Live&) { return true; },
+        [](const bench::Live&) { return QStringLiteral("told elsewhere"); },
+        [](const bench::Visit&) { return std::vector<ChoiceList>{}; }, &quantity::fat_mass, "",
+        [](const bench::Live&) -> const char* { return nullptr; }};
+    return desk;
+}
+
+} // namespace
+
+const MethodDesk& desk_of(const bench::Visit& visit)
 {
     static const std::map<protocol::Method, const MethodDesk*> all = {
         {protocol::Method::hydrostatic, &tank_desk()},
@@ -13,7 +28,7 @@ const MethodDesk& desk_of(protocol::Method method)
         {protocol::Method::impedance, &analyser_desk()},
         {protocol::Method::absorptiometry, &xray_desk()},
     };
-    return *all.at(method);
+    return visit.row().told_elsewhere ? brought_desk() : *all.at(visit.method);
 }
 
 } // namespace fusain::desk

@@ -25,7 +25,7 @@ struct MethodDesk {
     /// Why the mass cannot be read now; null: nothing is in the way
     const char* (*not_weighed_while)(const bench::Live& live);
 };
-const MethodDesk& desk_of(protocol::Method method);
+const MethodDesk& desk_of(const bench::Visit& visit);
 
 const MethodDesk& tank_desk();
 const MethodDesk& chamber_desk();

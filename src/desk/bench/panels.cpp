@@ -302,7 +302,7 @@ public:
         typed_row_->hide();
         typed_->set_metric(std::nullopt);
         session_.say(QStringLiteral("stand"));
-        if (!session_.live().has_lines) type_it();
+        if (!speaks()) type_it();
         on_live();
     }
     void on_live() override
@@ -310,14 +310,14 @@ public:
         const bench::Live& l = session_.live();
         const auto w = weighed();
         number_->setText(w ? large(Units::get().text(Measure::mass, w->kg, 2)) : QStringLiteral("–"));
-        const char* held = desk_of(session_.visit().method).not_weighed_while(l);
+        const char* held = desk_of(session_.visit()).not_weighed_while(l);
         const bool ready = w && w->stable && w->kg > somebody_kg && !held;
         take_->setEnabled(ready);
         if (held)
             say(QString::fromUtf8(held), QStringLiteral("While the mass is read nobody holds on."));
-        else if (!l.connected || (!w && fell_silent()))
+        else if (speaks() && (!l.connected || (!w && fell_silent())))
             say(QStringLiteral("The scale is not heard"), QStringLiteral("Check the line, or type the mass (T)."));
-        else if (!l.has_lines)
+        else if (!speaks())
             say(title() + QStringLiteral(": type what it shows"),
                 QStringLiteral("As little on as will be worn in the test. ⏎ takes it."));
         else if (ready)
@@ -350,6 +350,12 @@ private:
         const char* word; ///< as the log has it
     };
     /// What weighs a client of this method: the one on which somebody stands, else the first that speaks.
+    /// A line is there for what weighs.
+    bool speaks() const
+    {
+        const auto& by = session_.visit().row().weighs;
+        return std::any_of(by.begin(), by.end(), [&](bench::Channel c) { return session_.live().speaks(c); });
+    }
     std::optional<Weighed> weighed() const
     {
         std::optional<Weighed> out;
@@ -365,7 +371,7 @@ private:
             if (session_.live().heard[static_cast<std::size_t>(c)]) return true;
         return false;
     }
-    QString title() const { return QString::fromUtf8(desk_of(session_.visit().method).weigh_title); }
+    QString title() const { return QString::fromUtf8(desk_of(session_.visit()).weigh_title); }
     void type_it()
     {
         typed_row_->show();
@@ -384,7 +390,7 @@ Panel* make_panel(bench::Step step, work::Session& s)
     if (step == bench::step::who) return new WhoPanel(s);
     if (step == bench::step::stops) return new StopsPanel(s);
     if (step == bench::step::mass) return new MassPanel(s);
-    return desk_of(s.visit().method).panel(step, s);
+    return desk_of(s.visit()).panel(step, s);
 }
 
 } // namespace fusain::desk

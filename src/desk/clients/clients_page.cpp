@@ -2,7 +2,7 @@
 #include "desk/clients/clients_page.h"
 
 #include "bench/methods.h"
-
+#include "records/visits/attached.h"
 #include "report/sheets/sheets.h"
 
 #include <QDate>
@@ -10,6 +10,7 @@
 #include <QKeyEvent>
 
 namespace fusain::desk {
+
 ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     : QWidget(parent), lab_(lab), store_(lab.store), search_(new QLineEdit), count_(label("small")),
       list_(new QListView), model_(new ClientList(lab.store, this)), right_(new Pages)
@@ -39,7 +40,7 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     add->setObjectName(QStringLiteral("add_client"));
     l->addWidget(add);
     auto* from_list = new KeyButton(
-        QKeySequence(QStringLiteral("Ctrl+I")), QStringLiteral("Ctrl I"), QStringLiteral("import a list"));
+        QKeySequence(QStringLiteral("Ctrl+I")), QStringLiteral("Ctrl I"), QStringLiteral("import clients, results"));
     from_list->setObjectName(QStringLiteral("import_list"));
     archived_ = new WordButton(QStringLiteral("archived"), 14);
     archived_->setObjectName(QStringLiteral("show_archived"));
@@ -138,10 +139,7 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     connect(search_, &QLineEdit::returnPressed, this, [this] { list_->setFocus(); });
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, &ClientsPage::show_client);
     connect(list_, &QListView::clicked, this, [this] { right_->setCurrentIndex(0); });
-    connect(add, &QAbstractButton::clicked, this, [this] {
-        form_->edit({});
-        right_->setCurrentWidget(form_);
-    });
+    connect(add, &QAbstractButton::clicked, this, &ClientsPage::add);
     connect(edit_, &QAbstractButton::clicked, this, [this] {
         if (const auto c = store_->client(shown_)) form_->edit(*c);
         right_->setCurrentWidget(form_);
@@ -162,16 +160,13 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
         }
         right_->setCurrentIndex(0);
     });
-    connect(from_list, &QAbstractButton::clicked, this, [this] {
-        import_->begin();
-        right_->setCurrentWidget(import_);
-    });
+    connect(from_list, &QAbstractButton::clicked, this, &ClientsPage::import);
     connect(import_, &ImportPage::left, this, [this] { right_->setCurrentIndex(0); });
-    connect(import_, &ImportPage::done, this, [this](int n) {
+    connect(import_, &ImportPage::done, this, [this](const QString& words) {
         right_->setCurrentIndex(0);
         search_->clear();
         search();
-        emit note(n == 1 ? QStringLiteral("One client imported.") : QStringLiteral("%1 clients imported.").arg(n));
+        emit note(words);
     });
     connect(archived_, &QAbstractButton::toggled, this, &ClientsPage::search);
     connect(book_, &QAbstractButton::clicked, this, [this] {
@@ -217,6 +212,18 @@ bool ClientsPage::eventFilter(QObject* watched, QEvent* event)
         }
     }
     return QWidget::eventFilter(watched, event);
+}
+
+void ClientsPage::add()
+{
+    form_->edit({});
+    right_->setCurrentWidget(form_);
+}
+
+void ClientsPage::import()
+{
+    import_->begin();
+    right_->setCurrentWidget(import_);
 }
 
 void ClientsPage::refresh()
@@ -388,11 +395,13 @@ void ClientsPage::show_client()
     if (booked) visits_->addSpacing(10);
     const auto rows = store_->visits_of(c.id);
     const auto told = store_->snapshots_of(c.id);
+    const auto kept = records::attached::counts(store_->database(), c.id);
     visits_->addWidget(label("heading", rows.empty() ? QStringLiteral("No visit yet") : QStringLiteral("Visits")));
     visits_->addSpacing(6);
     for (const auto& row : rows) {
         const auto mine = told.find(row.id);
-        visits_->addWidget(visit_line(row, mine != told.end() && row.measured() ? &mine->second : nullptr));
+        visits_->addWidget(visit_line(row, mine != told.end() && row.measured() ? &mine->second : nullptr,
+            kept.count(row.id) ? kept.at(row.id) : 0));
         visits_->addWidget(hairline(false));
     }
     visits_->addStretch();
@@ -410,7 +419,7 @@ static QString fate_of(const records::VisitRow& row, const records::Store& store
                            : QStringLiteral("no result with these choices");
 }
 
-QWidget* ClientsPage::visit_line(const records::VisitRow& row, const records::Snapshot* told)
+QWidget* ClientsPage::visit_line(const records::VisitRow& row, const records::Snapshot* told, int files)
 {
     auto* line = new QWidget;
     auto* h = new QHBoxLayout(line);
@@ -426,6 +435,9 @@ QWidget* ClientsPage::visit_line(const records::VisitRow& row, const records::Sn
                                  .arg(Units::get().text(Measure::mass, told->result[quantity::fat_mass].value, 1),
                                      Units::get().text(Measure::mass, told->result[quantity::fat_free_mass].value, 1))
                            : fate_of(row, *store_));
+    if (files)
+        masses->setText(masses->text() + (files == 1 ? QStringLiteral("  ·  one file kept")
+                                                     : QStringLiteral("  ·  %1 files kept").arg(files)));
     auto* when = new QVBoxLayout;
     when->setSpacing(0);
     for (const auto& [voice, text] :

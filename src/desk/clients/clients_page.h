@@ -18,8 +18,14 @@ class ClientsPage : public QWidget {
 public:
     explicit ClientsPage(work::Lab& lab, QWidget* parent = nullptr);
     void refresh();
-    void set_technician(std::function<QString()> who) { who_ = std::move(who); }
+    void set_technician(std::function<QString()> who)
+    {
+        import_->set_technician(who);
+        who_ = std::move(who);
+    }
     void select(long client_id);
+    void add();
+    void import();
     long shown() const { return shown_; } ///< 0: none
     void focus_search()
     {
@@ -40,7 +46,7 @@ protected:
 private:
     void search();
     void show_client();
-    QWidget* visit_line(const records::VisitRow& row, const records::Snapshot* told);
+    QWidget* visit_line(const records::VisitRow& row, const records::Snapshot* told, int files);
     void show_more(bool on);
     void begin_merge();
     void end_merge(bool really);

@@ -13,8 +13,8 @@ namespace fusain::desk {
 
 ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
     : QWidget(parent), store_(std::move(store)), title_(label("title")), said_(label("small")),
-      trouble_(label("trouble")), preview_(new QTableWidget), errors_(new QTableWidget), mapping_box_(new QWidget),
-      progress_(new QProgressBar)
+      trouble_(label("trouble")), kind_row_(new QWidget), kind_(new ChoiceBox), result_mapping_(new ResultMapping),
+      preview_(new QTableWidget), errors_(new QTableWidget), mapping_box_(new QWidget), progress_(new QProgressBar)
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(34, 22, 34, 14);
@@ -24,6 +24,21 @@ ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
     v->addWidget(title_);
     v->addWidget(said_);
     v->addWidget(trouble_);
+    auto* kinds = new WrappedRow(kind_row_);
+    kinds->setContentsMargins(0, 0, 0, 0);
+    auto* holds = label("small", QStringLiteral("The table holds"));
+    holds->setWordWrap(false);
+    kinds->addWidget(holds);
+    kind_->setObjectName(QStringLiteral("import_kind"));
+    kind_->addItem(QStringLiteral("clients"));
+    kind_->addItem(QStringLiteral("results of tests"));
+    kinds->addWidget(kind_);
+    v->addWidget(kind_row_);
+    connect(kind_, &QComboBox::activated, this, [this] {
+        preview();
+        check();
+    });
+    connect(result_mapping_, &ResultMapping::changed, this, &ImportPage::check);
     auto* grid = new QGridLayout(mapping_box_);
     grid->setContentsMargins(0, 4, 0, 4);
     grid->setHorizontalSpacing(14);
@@ -40,6 +55,7 @@ ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
         ++n;
     }
     v->addWidget(mapping_box_);
+    v->addWidget(result_mapping_, 2);
     for (QTableWidget* t : {preview_, errors_}) {
         t->setEditTriggers(QAbstractItemView::NoEditTriggers);
         t->setSelectionMode(QAbstractItemView::NoSelection);
@@ -97,12 +113,15 @@ void ImportPage::begin()
 {
     table_ = {};
     check_.reset();
-    title_->setText(QStringLiteral("Import a client list"));
-    said_->setText(QStringLiteral("A CSV file with a heading. Separator and letters are found out by the program; "
-                                  "nothing is stored before you have seen what is in it."));
+    results_.reset();
+    title_->setText(QStringLiteral("Import clients, or results"));
+    said_->setText(QStringLiteral("A CSV file with a heading: a list of clients, or results of tests that were made "
+                                  "elsewhere or before. Separator and letters are found out by the program; nothing is "
+                                  "stored before you have seen what is in it."));
     trouble_->setText(QString());
     for (QWidget* w : {static_cast<QWidget*>(mapping_box_), static_cast<QWidget*>(preview_),
-             static_cast<QWidget*>(errors_), static_cast<QWidget*>(progress_), static_cast<QWidget*>(stop_)})
+             static_cast<QWidget*>(errors_), static_cast<QWidget*>(progress_), static_cast<QWidget*>(stop_), kind_row_,
+             static_cast<QWidget*>(result_mapping_)})
         w->hide();
     import_->setEnabled(false);
     choose_->setFocus();
@@ -110,8 +129,8 @@ void ImportPage::begin()
 
 void ImportPage::choose()
 {
-    const QString path = QFileDialog::getOpenFileName(
-        this, QStringLiteral("Client list"), QString(), QStringLiteral("Lists (*.csv *.txt *.tsv);;All files (*)"));
+    const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("A list of clients, or a table of results"),
+        QString(), QStringLiteral("Lists (*.csv *.txt *.tsv);;All files (*)"));
     if (!path.isEmpty()) read(path);
 }
 
@@ -126,6 +145,8 @@ void ImportPage::work(std::function<void()> job, std::function<void()> then, con
     import_->setEnabled(false);
     choose_->setEnabled(false);
     mapping_box_->setEnabled(false);
+    result_mapping_->setEnabled(false);
+    kind_row_->setEnabled(false);
     if (thread_) {
         thread_->wait();
         delete thread_;
@@ -137,6 +158,8 @@ void ImportPage::work(std::function<void()> job, std::function<void()> then, con
         stop_->hide();
         choose_->setEnabled(true);
         mapping_box_->setEnabled(true);
+        result_mapping_->setEnabled(true);
+        kind_row_->setEnabled(true);
         then();
     });
     thread_->start();
@@ -161,6 +184,14 @@ void ImportPage::read(const QString& path)
                 return;
             }
             table_ = **table;
+            path_ = path;
+            // a table in which a day, a mass and fat stand is one of results
+            const auto known = records::results::remembered(*store_, table_.header);
+            const auto columns = known ? known->columns : records::results::guess(table_.header).columns;
+            const auto has = [&](const char* what) {
+                return std::any_of(columns.begin(), columns.end(), [&](const auto& c) { return c.what == what; });
+            };
+            kind_->setCurrentIndex(has("date") && has("mass_kg") ? 1 : 0);
             title_->setText(QStringLiteral("%1 rows in %2").arg(table_.rows.size()).arg(path.section('/', -1)));
             preview();
             check();
@@ -170,6 +201,11 @@ void ImportPage::read(const QString& path)
 
 void ImportPage::preview()
 {
+    kind_row_->show();
+    mapping_box_->setVisible(!is_results());
+    preview_->setVisible(!is_results());
+    result_mapping_->setVisible(is_results());
+    if (is_results()) return result_mapping_->fill(table_, records::results::remembered(*store_, table_.header));
     const auto guess = records::guess_mapping(table_.header);
     for (auto& [id, box] : columns_) {
         box->clear();
@@ -184,8 +220,6 @@ void ImportPage::preview()
     for (int r = 0; r < rows; ++r)
         for (int c = 0; c < table_.header.size(); ++c)
             preview_->setItem(r, c, new QTableWidgetItem(table_.rows[static_cast<std::size_t>(r)].value(c)));
-    mapping_box_->show();
-    preview_->show();
 }
 
 std::map<QString, int> ImportPage::mapping() const
@@ -198,8 +232,10 @@ std::map<QString, int> ImportPage::mapping() const
 void ImportPage::check()
 {
     check_.reset();
+    results_.reset();
     errors_->hide();
     trouble_->setText(QString());
+    if (is_results()) return check_results();
     auto result = std::make_shared<Outcome<records::ImportCheck>>(records::ImportCheck{});
     progress_->setRange(0, static_cast<int>(table_.rows.size()));
     work(
@@ -225,17 +261,53 @@ void ImportPage::check()
         QStringLiteral("Checking every row …"));
 }
 
+void ImportPage::check_results()
+{
+    auto result = std::make_shared<Outcome<records::results::Check>>(records::results::Check{});
+    progress_->setRange(0, static_cast<int>(table_.rows.size()));
+    const QString labs = store_->setting(QStringLiteral("zone"));
+    const records::results::Source source{path_.section('/', -1), table_.sha256,
+        store_->setting(QStringLiteral("technician")), QTimeZone(labs.toLatin1()), work::clock_now()};
+    work(
+        [this, result, source, mapping = result_mapping_->mapping(), file = store_->file()] {
+            const auto own = records::Store::open(file);
+            if (!own)
+                *result = Outcome<records::results::Check>::refuse(own.messages());
+            else
+                *result = records::results::check(**own, table_, mapping, source, [this](std::size_t rows) {
+                    emit progressed(rows);
+                    return !stop_wanted_;
+                });
+        },
+        [this, result] {
+            if (!*result) {
+                trouble_->setText(QStringLiteral("◆ ") + q(result->messages().front().text));
+                said_->setText(QString());
+                return;
+            }
+            results_ = **result;
+            show_check();
+        },
+        QStringLiteral("Checking every row …"));
+}
+
 void ImportPage::show_check()
 {
+    if (results_) return show_found(results_->good.size(), results_->bad, results_->doubles);
+    if (check_) show_found(check_->good.size(), check_->bad, check_->doubles);
+}
+
+void ImportPage::show_found(
+    std::size_t good, const std::vector<records::RowTrouble>& bad, const std::vector<records::RowTrouble>& doubles)
+{
     constexpr int most = 1000; // more lines than that nobody reads; the count stands above
-    const auto total = check_->bad.size() + check_->doubles.size();
+    const auto total = bad.size() + doubles.size();
     errors_->setVisible(total > 0);
     const int rows = static_cast<int>(std::min<std::size_t>(most, total));
     errors_->setRowCount(rows);
     for (int i = 0; i < rows; ++i) {
         const auto at = static_cast<std::size_t>(i);
-        const records::RowTrouble& t =
-            at < check_->bad.size() ? check_->bad[at] : check_->doubles[at - check_->bad.size()];
+        const records::RowTrouble& t = at < bad.size() ? bad[at] : doubles[at - bad.size()];
         errors_->setItem(i, 0, new QTableWidgetItem(QString::number(t.line)));
         errors_->setItem(i, 1, new QTableWidgetItem(t.text));
     }
@@ -245,36 +317,63 @@ void ImportPage::show_check()
                        .arg(table_.encoding, s == ';'    ? QStringLiteral("semicolons")
                                              : s == '\t' ? QStringLiteral("tabs")
                                                          : QStringLiteral("commas"))
-                       .arg(check_->good.size())
-                       .arg(check_->bad.size())
-                       .arg(check_->doubles.size()));
-    import_->set_words(check_->good.size() == 1 ? QStringLiteral("import 1 client")
-                                                : QStringLiteral("import %1 clients").arg(check_->good.size()));
-    import_->setEnabled(!check_->good.empty());
+                       .arg(good)
+                       .arg(bad.size())
+                       .arg(doubles.size()));
+    const QString one = is_results() ? QStringLiteral("test") : QStringLiteral("client");
+    import_->set_words(
+        QStringLiteral("import %1 %2%3").arg(good).arg(one, good == 1 ? QString() : QStringLiteral("s")));
+    import_->setEnabled(good > 0);
 }
 
 void ImportPage::run_import()
 {
-    if (!check_ || busy_) return;
-    auto why = std::make_shared<std::optional<Message>>();
-    progress_->setRange(0, static_cast<int>(check_->good.size()));
-    work(
-        [this, why, file = store_->file()] {
-            const auto own = records::Store::open(file);
-            if (!own)
-                *why = own.messages().front();
-            else
-                *why = records::import_clients(**own, check_->good, [this](std::size_t rows) {
-                    emit progressed(rows);
+    if (busy_) return;
+    const auto counted = [](std::size_t n, const char* one) {
+        return n == 1 ? QStringLiteral("One %1 imported.").arg(QString::fromLatin1(one))
+                      : QStringLiteral("%1 %2s imported.").arg(n).arg(QString::fromLatin1(one));
+    };
+    if (results_) {
+        if (who_ && who_().isEmpty()) return;
+        if (const auto why = records::results::remember(*store_, table_.header, result_mapping_->mapping()))
+            return trouble_->setText(QStringLiteral("◆ ") + q(why->text));
+        const auto good = std::make_shared<std::vector<records::Store::Whole>>(results_->good);
+        return import_with(
+            [this, good](records::Store& own) {
+                return own.add_whole(*good, [this](int done, int) {
+                    emit progressed(static_cast<qulonglong>(done));
                     return !stop_wanted_;
                 });
+            },
+            good->size(), counted(good->size(), "test"));
+    }
+    if (!check_) return;
+    import_with(
+        [this](records::Store& own) {
+            return records::import_clients(own, check_->good, [this](std::size_t rows) {
+                emit progressed(rows);
+                return !stop_wanted_;
+            });
         },
-        [this, why] {
+        check_->good.size(), counted(check_->good.size(), "client"));
+}
+
+void ImportPage::import_with(
+    std::function<std::optional<Message>(records::Store&)> job, std::size_t rows, const QString& words)
+{
+    auto why = std::make_shared<std::optional<Message>>();
+    progress_->setRange(0, static_cast<int>(rows));
+    work(
+        [why, job = std::move(job), file = store_->file()] {
+            const auto own = records::Store::open(file);
+            *why = own ? job(**own) : own.messages().front();
+        },
+        [this, why, words] {
             if (*why) {
                 show_check();
                 return trouble_->setText(QStringLiteral("◆ %1").arg(q((*why)->text)));
             }
-            emit done(static_cast<int>(check_->good.size()));
+            emit done(words);
         },
         QStringLiteral("Importing: all of them or none …"));
 }

@@ -22,27 +22,35 @@ namespace {
 constexpr double table_hurry = 10;
 }
 
-DemoRoom::DemoRoom(double speed, quint64 seed, QObject* parent) : QObject(parent)
+DemoRoom::DemoRoom(double speed, quint64 seed, const Foreign& foreign, QObject* parent) : QObject(parent)
 {
     QTemporaryDir folder(QDir::tempPath() + QStringLiteral("/fusain-room-XXXXXX"));
     folder.setAutoRemove(false);
     folder_ = folder.path();
-    for (const char* instrument : {"tank", "chamber", "analyser"}) start(QString::fromLatin1(instrument), speed, seed);
+    const auto of = [&](const char* instrument) {
+        const auto at = foreign.find(QString::fromLatin1(instrument));
+        return at == foreign.end() ? QStringList() : at->second;
+    };
+    for (const char* instrument : {"tank", "chamber", "analyser"})
+        start(QString::fromLatin1(instrument), speed, seed, of(instrument));
     // seven minutes of lying still are not what a demo is for
-    start(QStringLiteral("table"), std::min(100.0, table_hurry * speed), seed, QStringLiteral("socket:"));
+    start(QStringLiteral("table"), std::min(100.0, table_hurry * speed), seed, of("table"), QStringLiteral("socket:"));
     if (!trouble_.isEmpty()) lines_.clear();
 }
 
-void DemoRoom::start(const QString& instrument, double speed, quint64 seed, const QString& prefix)
+void DemoRoom::start(
+    const QString& instrument, double speed, quint64 seed, const QStringList& foreign, const QString& prefix)
 {
     const QString line = folder_ + '/' + instrument, control = line + QStringLiteral("-control");
     QString program = QCoreApplication::applicationDirPath() + QStringLiteral("/fusain-virtual");
     if (!QFile::exists(program)) program = QStandardPaths::findExecutable(QStringLiteral("fusain-virtual"));
     StandIn& s = *stand_ins_.emplace_back(std::make_unique<StandIn>());
     s.process.setProcessChannelMode(QProcess::ForwardedErrorChannel);
-    s.process.start(program,
-        {instrument, QStringLiteral("--line"), line, QStringLiteral("--control"), control, QStringLiteral("--speed"),
-            QString::number(speed), QStringLiteral("--seed"), QString::number(seed)});
+    QStringList words{instrument, QStringLiteral("--line"), line, QStringLiteral("--control"), control,
+        QStringLiteral("--speed"), QString::number(speed), QStringLiteral("--seed"), QString::number(seed)};
+    for (const QString& each : foreign)
+        words << QStringLiteral("--foreign") << (each.contains(QStringLiteral("%1")) ? each.arg(folder_) : each);
+    s.process.start(program, words);
     QByteArray said;
     while (s.process.state() != QProcess::NotRunning && !said.contains("ready") && s.process.waitForReadyRead(3000))
         said += s.process.readAllStandardOutput();

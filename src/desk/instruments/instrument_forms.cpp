@@ -32,7 +32,7 @@ void form_row(
 InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
     : QWidget(parent), lab_(lab), heading_(label("title")), reference_title_(label("small")),
       reference_x_title_(label("small", QStringLiteral("Its reactance at 50 kHz, Ω (0: plain resistor)"))),
-      rated_title_(label("small", QStringLiteral("Table's rated mass, kg"))), kind_(new ChoiceBox),
+      rated_title_(label("small", QStringLiteral("Table's rated mass, kg"))), kind_(new ChoiceBox), way_(new ChoiceBox),
       name_(new QLineEdit), serial_(new QLineEdit), profile_(new QLineEdit), location_(new QLineEdit),
       due_(new QLineEdit), reference_(new QLineEdit), reference_x_(new QLineEdit), duration_(new QLineEdit),
       rated_(new QLineEdit), in_use_(toggle(QStringLiteral("in use"), 16))
@@ -48,12 +48,15 @@ InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
     for (const auto& k : bench::instrument_kinds())
         kind_->addItem(QString::fromUtf8(k.title), QString::fromLatin1(k.id));
     for (QWidget* w : {static_cast<QWidget*>(kind_), static_cast<QWidget*>(name_), static_cast<QWidget*>(serial_),
-             static_cast<QWidget*>(profile_), static_cast<QWidget*>(location_)})
+             static_cast<QWidget*>(profile_), static_cast<QWidget*>(location_), static_cast<QWidget*>(way_)})
         w->setFixedWidth(Theme::get().px(380));
     for (QLineEdit* w : {due_, reference_, reference_x_, duration_, rated_}) w->setMaximumWidth(150);
     due_->setPlaceholderText(QStringLiteral("year-month-day"));
     form_row(grid, label("small", QStringLiteral("What it is")), kind_, "instrument_kind", troubles_);
     form_row(grid, label("small", QStringLiteral("Name in the lab")), name_, "name", troubles_);
+    way_->addItem(QStringLiteral("nobody has said"), QString());
+    for (const records::Way& w : records::ways) way_->addItem(QString::fromUtf8(w.title), QString::fromLatin1(w.id));
+    form_row(grid, label("small", QStringLiteral("Its numbers come")), way_, "instrument_way", troubles_);
     form_row(grid, label("small", QStringLiteral("Serial number")), serial_, "serial", troubles_);
     form_row(grid, label("small", QStringLiteral("Profile")), profile_, "profile", troubles_);
     form_row(grid, label("small", QStringLiteral("Where it stands")), location_, "location", troubles_);
@@ -116,6 +119,7 @@ void InstrumentForm::edit(const records::Instrument& i)
     kind_->setCurrentIndex(static_cast<int>(i.kind));
     kind_->setEnabled(i.id == 0);
     name_->setText(i.name);
+    way_->setCurrentIndex(std::max(0, way_->findData(i.id ? i.way : QStringLiteral("typed"))));
     serial_->setText(i.serial);
     profile_->setText(i.profile);
     location_->setText(i.location);
@@ -137,6 +141,7 @@ void InstrumentForm::save()
     i.kind = bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))].kind;
     i.name = name_->text().trimmed();
     i.serial = serial_->text().trimmed();
+    i.way = way_->currentData().toString();
     i.profile = profile_->text().trimmed();
     i.location = location_->text().trimmed();
     i.calibration_due = due_->text().trimmed();
@@ -176,7 +181,7 @@ void InstrumentForm::save()
     }
     if (!stored) return;
     lab_.say_changed();
-    emit saved(stored->id);
+    emit saved(stored->id, !now_.id && stored->way == QStringLiteral("line"));
 }
 
 HoursForm::HoursForm(work::Lab& lab, QWidget* parent)
@@ -198,6 +203,7 @@ HoursForm::HoursForm(work::Lab& lab, QWidget* parent)
     left->addWidget(label("small", QStringLiteral("Time zone")), 1, 0);
     left->addWidget(zone_, 1, 1);
     zone_->setObjectName(QStringLiteral("lab_zone"));
+    lab_name_->setObjectName(QStringLiteral("lab_name"));
     left->addWidget(label("heading", QStringLiteral("Open for clients")), 2, 0, 1, 2);
     for (int d = 0; d < 7; ++d) {
         days_[d] = new QLineEdit;
@@ -301,6 +307,7 @@ void HoursForm::save()
     refresh();
     said_->setText(QStringLiteral("Kept."));
     lab_.say_changed();
+    emit kept();
 }
 
 } // namespace fusain::desk

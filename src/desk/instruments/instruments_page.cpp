@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/instruments/instruments_page.h"
 
+#include "desk/instruments/connect_page.h"
 #include "records/diary/clock.h"
 #include "report/page/charts.h"
 #include "report/sheets/sheets.h"
@@ -13,7 +14,8 @@ namespace fusain::desk {
 InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget* parent)
     : QWidget(parent), lab_(lab), list_(list_of_words()), right_(new Pages), name_(label("title")),
       facts_(label("small")), ready_(label("heading")), chart_words_(label("text")), history_(label("text")),
-      check_(new CheckPanel(lab, session)), form_(new InstrumentForm(lab)), hours_(new HoursForm(lab))
+      check_(new CheckPanel(lab, session)), form_(new InstrumentForm(lab)), hours_(new HoursForm(lab)),
+      lines_(new ConnectPage(lab, session))
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
@@ -30,7 +32,10 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     add->setObjectName(QStringLiteral("add_instrument"));
     auto* people = new KeyButton(Qt::Key_H, QStringLiteral("H"), QStringLiteral("hours and people"));
     people->setObjectName(QStringLiteral("lab_hours"));
+    auto* lines = new KeyButton(Qt::Key_L, QStringLiteral("L"), QStringLiteral("lines: who speaks"));
+    lines->setObjectName(QStringLiteral("lab_lines"));
     l->addWidget(add);
+    l->addWidget(lines);
     l->addWidget(people);
     columns->addWidget(left);
     columns->addWidget(hairline(true));
@@ -84,6 +89,7 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     right_->addWidget(check_);
     right_->addWidget(form_);
     right_->addWidget(hours_);
+    right_->addWidget(lines_);
     columns->addWidget(right_, 1);
 
     connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
@@ -92,13 +98,14 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
         right_->setCurrentIndex(0);
         show_instrument();
     });
-    connect(add, &QAbstractButton::clicked, this, [this] {
-        form_->edit({});
-        right_->setCurrentWidget(form_);
-    });
-    connect(people, &QAbstractButton::clicked, this, [this] {
-        hours_->refresh();
-        right_->setCurrentWidget(hours_);
+    connect(add, &QAbstractButton::clicked, this, &InstrumentsPage::add_one);
+    connect(people, &QAbstractButton::clicked, this, &InstrumentsPage::show_people);
+    connect(lines, &QAbstractButton::clicked, this, &InstrumentsPage::show_lines);
+    connect(lines_, &ConnectPage::left, this, [this] {
+        right_->setCurrentIndex(0);
+        refresh();
+        setFocus(Qt::OtherFocusReason);
+        emit kept();
     });
     connect(edit_, &QAbstractButton::clicked, this, [this] {
         if (const auto i = lab_.diary->instrument(shown_)) form_->edit(*i);
@@ -128,10 +135,13 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
         emit check_left(shown_);
     });
     connect(check_, &CheckPanel::trouble, this, &InstrumentsPage::trouble);
-    connect(form_, &InstrumentForm::saved, this, [this](long id) {
+    connect(form_, &InstrumentForm::saved, this, [this](long id, bool to_connect) {
         select(id);
         right_->setCurrentIndex(0);
+        if (to_connect) return connect_one();
+        emit kept();
     });
+    connect(hours_, &HoursForm::kept, this, &InstrumentsPage::kept);
     connect(form_, &InstrumentForm::cancelled, this, [this] { right_->setCurrentIndex(0); });
     with_theme(this, [left] { left->setFixedWidth(Theme::get().px(300)); });
     setFocusPolicy(Qt::StrongFocus);
@@ -146,6 +156,30 @@ void InstrumentsPage::begin_check()
         right_->setCurrentIndex(0);
         emit trouble(q(why->text));
     }
+}
+
+void InstrumentsPage::show_lines()
+{
+    right_->setCurrentWidget(lines_);
+    lines_->refresh();
+}
+
+void InstrumentsPage::connect_one()
+{
+    show_lines();
+    lines_->connect_one();
+}
+
+void InstrumentsPage::add_one()
+{
+    form_->edit({});
+    right_->setCurrentWidget(form_);
+}
+
+void InstrumentsPage::show_people()
+{
+    hours_->refresh();
+    right_->setCurrentWidget(hours_);
 }
 
 void InstrumentsPage::select(long id)

@@ -58,7 +58,7 @@ public:
     void edit(const records::Instrument& instrument);
 
 signals:
-    void saved(long id);
+    void saved(long id, bool to_connect); ///< to_connect: new, and its numbers come on a line
     void cancelled();
 
 private:
@@ -67,7 +67,7 @@ private:
     work::Lab& lab_;
     records::Instrument now_;
     QLabel *heading_, *reference_title_, *reference_x_title_, *rated_title_;
-    QComboBox* kind_;
+    QComboBox *kind_, *way_;
     QLineEdit *name_, *serial_, *profile_, *location_, *due_, *reference_, *reference_x_, *duration_, *rated_;
     WordButton* in_use_;
     std::map<std::string, QLabel*> troubles_;
@@ -79,6 +79,9 @@ class HoursForm : public QWidget {
 public:
     explicit HoursForm(work::Lab& lab, QWidget* parent = nullptr);
     void refresh();
+
+signals:
+    void kept();
 
 private:
     void save();
@@ -93,6 +96,8 @@ private:
 };
 
 /// The register of instruments: what they are, whether they are ready, what their checks show over weeks.
+class ConnectPage;
+
 class InstrumentsPage : public QWidget {
     Q_OBJECT
 public:
@@ -105,9 +110,14 @@ public:
         check_->set_technician(std::move(who));
     }
     void begin_check();
+    void show_lines();
+    void connect_one();
+    void add_one();
+    void show_people();
 
 signals:
     void check_left(long instrument_id);
+    void kept(); ///< an instrument or the lab's people
     void trouble(const QString& text);
 
 private:
@@ -127,6 +137,7 @@ private:
     CheckPanel* check_;
     InstrumentForm* form_;
     HoursForm* hours_;
+    ConnectPage* lines_;
 };
 
 } // namespace fusain::desk

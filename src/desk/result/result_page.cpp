@@ -72,7 +72,7 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     pv->addSpacing(8);
     pv->addWidget(picture_title_ = label("heading"));
     readings_ = new Figure([this](QPainter& p, const QRectF& area) {
-        report::words_of(session_.visit().method)
+        report::words_of(session_.visit())
             .picture.draw(p, area, session_.visit(), result_ ? &*result_ : nullptr, Theme::get().palette(),
                 Theme::get().px(14), mass_unit());
     });
@@ -107,7 +107,7 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     const auto explain = [this](int row) {
         if (!result_ || row < 0 || row >= static_cast<int>(result_->story.size())) return;
         science_->setMarkdown(
-            report::science_page(result_->story[static_cast<std::size_t>(row)].symbol, session_.visit().method));
+            report::science_page(result_->story[static_cast<std::size_t>(row)].symbol, session_.visit()));
         show_left(3);
     };
     connect(steps_, &QTableWidget::cellDoubleClicked, this, [explain](int row) { explain(row); });
@@ -266,7 +266,7 @@ void ResultPage::fill_choices()
 {
     filling_ = true;
     const bench::Visit& v = session_.visit();
-    std::vector<ChoiceList> lists = desk_of(v.method).choices(v);
+    std::vector<ChoiceList> lists = desk_of(v).choices(v);
     lists.push_back(choice_list("range", "Range", v.range, reference::sets(),
         [](const reference::RangeSet& r) { return QString::fromUtf8(r.title); }));
     for (auto& [what, c] : choosers_) {
@@ -383,7 +383,7 @@ void ResultPage::fill_steps()
                 s.u > 0 ? number(s.u, std::min(s.decimals + 1, 5)) : QString(), q(s.source)});
     fill_table(steps_, rows, {1, 4}, {2, 3});
     if (!result_) return;
-    const auto equations = report::words_of(session_.visit().method).equations(session_.visit(), *result_);
+    const auto equations = report::words_of(session_.visit()).equations(session_.visit(), *result_);
     const int last = static_cast<int>(equations.front().size()) - 1;
     fill_table(equations_, equations, {1, 2, last}, {3, 4, last - 1});
 }
@@ -416,7 +416,7 @@ void ResultPage::refresh()
         result_ ? static_cast<int>(2.7 * t.px(15)) * static_cast<int>(result_->ladder.size()) : 0);
     ladder_->setMaximumHeight(t.px(330));
     range_->setFixedHeight(t.px(92));
-    const auto& words = report::words_of(v.method);
+    const auto& words = report::words_of(v);
     const Result* told = result_ ? &*result_ : nullptr;
     const QString picture = words.picture.title(v, told);
     picture_title_->setText(picture);

@@ -52,8 +52,9 @@ int main(int argc, char** argv)
     bool demo = false, night = false;
     double speed = 1, zoom = 1;
     options.add_option("--lab", lab, "Folder of the lab (default: the user's data folder)");
-    std::vector<std::string> ports = {"/dev/ttyUSB0"};
-    options.add_option("--port", ports, "Serial port of an instrument line; once for each line");
+    std::vector<std::string> ports;
+    options.add_option("--port", ports,
+        "Serial port of an instrument on the bench line, besides the lines that the lab keeps; once for each");
     options.add_flag("--demo", demo, "The made-up lab with a virtual tank; never touches a real lab");
     options.add_option(
         "--play", play, "With --demo: play one whole test unattended and leave pictures and sheets in this folder");

@@ -3,10 +3,16 @@
 
 #include "desk/bench/method_desk.h"
 #include "work/gate.h"
+#include "version.h"
+#include "work/lines.h"
 
 #include <QApplication>
 #include <QCloseEvent>
+#include <QDropEvent>
+#include <QMenu>
 #include <QMessageBox>
+#include <QMimeData>
+#include <QProcess>
 #include <QShortcut>
 #include <QTimer>
 
@@ -17,6 +23,7 @@ namespace fusain::desk {
 MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports)
     : store_(std::move(store)), lab_(store_), session_(store_, ports)
 {
+    session_.set_lines(work::kept_lines(*store_).lines);
     setWindowTitle(QStringLiteral("Fusain"));
     resize(1280, 800);
     setMinimumSize(960, 640);
@@ -29,9 +36,21 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     auto* b = new QHBoxLayout(bar);
     b->setContentsMargins(20, 0, 18, 0);
     b->setSpacing(16);
-    name_ = label("heading", QStringLiteral("Fusain"));
-    name_->setWordWrap(false);
-    name_->setContentsMargins(0, 10, 6, 10);
+    name_ = new WordButton(QStringLiteral("Fusain ▾"), 18);
+    name_->set_voice(look::Voice::speaks);
+    name_->setCheckable(false);
+    name_->setObjectName(QStringLiteral("menu"));
+    name_->setToolTip(QStringLiteral("F10"));
+    connect(name_, &QAbstractButton::clicked, this, [this] {
+        QMenu menu;
+        connect(menu.addAction(QStringLiteral("First steps")), &QAction::triggered, this, &MainWindow::show_first);
+        if (store_->setting(QStringLiteral("demo")).isEmpty())
+            connect(menu.addAction(QStringLiteral("Open the demo in a window of its own")), &QAction::triggered, this,
+                &MainWindow::open_demo);
+        menu.addSeparator();
+        menu.addAction(QStringLiteral("Fusain " FUSAIN_VERSION " · lab in %1").arg(lab_.folder()))->setEnabled(false);
+        menu.exec(name_->mapToGlobal(name_->rect().bottomLeft()));
+    });
     b->addWidget(name_);
     const auto room = [&](const char* words, const char* key, auto go) {
         auto* w = new WordButton(QString::fromLatin1(words), 16);
@@ -42,6 +61,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         b->addWidget(w);
         return w;
     };
+    to_first_ = room("First steps", "Alt+0", [this] { show_first(); });
     to_day_ = room("Day", "Alt+1", [this] { show_day(); });
     to_clients_ = room("Clients", "Alt+2", [this] { show_clients(); });
     to_bench_ = room("Bench", "Alt+3", [this] { show_bench(); });
@@ -64,7 +84,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     technician_word_ = label("small", QStringLiteral("Technician"));
     technician_word_->setWordWrap(false);
     b->addWidget(technician_word_);
-    technician_ = new QLineEdit(store_->setting(QStringLiteral("technician")));
+    technician_ = new ChoiceBox;
     technician_->setObjectName(QStringLiteral("technician"));
     technician_->setPlaceholderText(QStringLiteral("your name"));
     technician_->setToolTip(QStringLiteral("Technician: who measures. Stands in every record."));
@@ -73,8 +93,15 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         share_bar();
     });
     technician_->setFocusPolicy(Qt::ClickFocus); // never catches a key that was meant for the bench
-    connect(technician_, &QLineEdit::editingFinished, this, [this] {
-        if (const auto why = store_->set_setting(QStringLiteral("technician"), technician_->text().trimmed()))
+    list_people();
+    connect(&lab_, &work::Lab::changed, this, &MainWindow::list_people);
+    connect(technician_, &QComboBox::activated, this, [this](int row) {
+        if (row == technician_->count() - 1) { // somebody new
+            list_people();
+            show_instruments();
+            return instruments_->show_people();
+        }
+        if (const auto why = store_->set_setting(QStringLiteral("technician"), technician_->currentText()))
             say_trouble(q(why->text));
     });
     b->addWidget(technician_);
@@ -112,6 +139,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     column->addWidget(note_);
 
     rooms_ = new Pages;
+    first_ = new FirstDayPage(lab_);
     day_ = new DayPage(lab_);
     clients_ = new ClientsPage(lab_);
     screening_ = new ScreeningPage(lab_);
@@ -120,12 +148,19 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     bench_ = new BenchPage(session_);
     result_ = new ResultPage(lab_, session_);
     course_ = new CoursePage(lab_);
-    for (QWidget* w : {static_cast<QWidget*>(day_), static_cast<QWidget*>(clients_), static_cast<QWidget*>(screening_),
-             static_cast<QWidget*>(instruments_), static_cast<QWidget*>(rules_), static_cast<QWidget*>(bench_),
-             static_cast<QWidget*>(result_), static_cast<QWidget*>(course_)})
+    for (QWidget* w : {static_cast<QWidget*>(first_), static_cast<QWidget*>(day_), static_cast<QWidget*>(clients_),
+             static_cast<QWidget*>(screening_), static_cast<QWidget*>(instruments_), static_cast<QWidget*>(rules_),
+             static_cast<QWidget*>(bench_), static_cast<QWidget*>(result_), static_cast<QWidget*>(course_)})
         rooms_->addWidget(w);
     column->addWidget(rooms_, 1);
+    kept_line_ = hairline(false);
+    kept_ = new KeptStrip(session_);
+    column->addWidget(kept_line_);
+    column->addWidget(kept_);
     setCentralWidget(whole);
+    setAcceptDrops(true);
+    connect(kept_, &KeptStrip::trouble, this, &MainWindow::say_trouble);
+    connect(kept_, &KeptStrip::note, this, &MainWindow::say_note);
 
     const auto who_works = [this] { return technician(); };
     day_->set_technician(who_works);
@@ -134,6 +169,33 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     instruments_->set_technician(who_works);
     rules_->set_technician(who_works);
     course_->set_technician(who_works);
+    connect(first_, &FirstDayPage::to_people, this, [this] {
+        from_first_ = true;
+        show_instruments();
+        instruments_->show_people();
+    });
+    connect(first_, &FirstDayPage::to_instruments, this, [this] {
+        from_first_ = true;
+        show_instruments();
+        instruments_->add_one();
+    });
+    connect(first_, &FirstDayPage::to_lines, this, [this] {
+        from_first_ = true;
+        show_instruments();
+        instruments_->connect_one();
+    });
+    connect(first_, &FirstDayPage::to_client, this, [this] {
+        show_clients();
+        clients_->add();
+    });
+    connect(first_, &FirstDayPage::to_import, this, [this] {
+        show_clients();
+        clients_->import();
+    });
+    connect(first_, &FirstDayPage::to_demo, this, &MainWindow::open_demo);
+    connect(instruments_, &InstrumentsPage::kept, this, [this] {
+        if (std::exchange(from_first_, false) && first_->is_needed()) show_first();
+    });
     connect(day_, &DayPage::screen, this, &MainWindow::screen);
     connect(day_, &DayPage::trouble, this, &MainWindow::say_trouble);
     connect(day_, &DayPage::note, this, &MainWindow::say_note);
@@ -207,7 +269,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
             : !l.connected ? QStringLiteral("◆ instruments not heard")
             : l.lost_share > 0.02
                 ? QStringLiteral("◆ %1 % of the line is lost: check cable and plugs").arg(100 * l.lost_share, 0, 'f', 0)
-            : session_.is_open() ? desk_of(session_.visit().method).status(l)
+            : session_.is_open() ? desk_of(session_.visit()).status(l)
             : l.water_temp_c     ? QStringLiteral("instruments heard · water %1")
                                    .arg(Units::get().text(Measure::temperature, *l.water_temp_c, 1))
                              : QStringLiteral("instruments heard");
@@ -217,11 +279,12 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         connect(new QShortcut(QKeySequence(QString::fromLatin1(key)), this), &QShortcut::activated, this, go);
     };
     shortcut("Ctrl+F", [this] { show_clients(); });
+    shortcut("F10", [this] { name_->click(); });
     shortcut("Ctrl+=", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
     shortcut("Ctrl++", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
     shortcut("Ctrl+-", [] { Theme::get().set_zoom(Theme::get().zoom() - 0.1); });
-    if (lab_.diary->instruments().empty())
-        show_clients();
+    if (first_->is_needed())
+        show_first();
     else
         show_day();
     const auto open = store_->open_visit();
@@ -250,12 +313,39 @@ void MainWindow::resizeEvent(QResizeEvent* e)
 
 QString MainWindow::technician()
 {
-    const QString name = technician_->text().trimmed();
+    const QString name = technician_->currentText().trimmed();
     if (name.isEmpty()) {
-        say_trouble(QStringLiteral("Write your name at the top right first: every value is kept with who took it."));
+        say_trouble(QStringLiteral("Choose your name at the top right first: every value is kept with who took it."));
         technician_->setFocus();
     }
     return name;
+}
+
+/// Who works here now; and whoever measured here last, though the list does not know them.
+void MainWindow::list_people()
+{
+    const QString now = store_->setting(QStringLiteral("technician"));
+    const QSignalBlocker quiet(technician_);
+    technician_->clear();
+    for (const auto& p : lab_.diary->staff())
+        if (p.active) technician_->addItem(p.name);
+    if (!now.isEmpty() && technician_->findText(now) < 0) technician_->addItem(now);
+    // the only one there is need not be chosen
+    if (now.isEmpty() && technician_->count() == 1)
+        store_->set_setting(QStringLiteral("technician"), technician_->itemText(0));
+    const int row = technician_->findText(store_->setting(QStringLiteral("technician")));
+    technician_->addItem(QStringLiteral("somebody new …"));
+    technician_->setCurrentIndex(row);
+}
+
+/// A process of its own, on a lab of its own.
+void MainWindow::open_demo()
+{
+    if (QProcess::startDetached(QCoreApplication::applicationFilePath(), {QStringLiteral("--demo")}))
+        say_note(
+            QStringLiteral("The demo opens in a window of its own; the first time it takes a moment to make its lab."));
+    else
+        say_trouble(QStringLiteral("The demo could not be opened."));
 }
 
 void MainWindow::start_visit(long client_id, protocol::Method method)
@@ -349,6 +439,8 @@ void MainWindow::show_rooms()
     const bench::Visit& v = session_.visit();
     to_bench_->setVisible(session_.is_open() && !v.ended());
     to_result_->setVisible(session_.is_open() && (v.finished || bool(v.result())));
+    to_first_->setVisible(first_->is_needed());
+    to_first_->setChecked(rooms_->currentWidget() == first_);
     to_day_->setVisible(!lab_.diary->instruments().empty());
     to_day_->setChecked(rooms_->currentWidget() == day_ || rooms_->currentWidget() == screening_);
     to_instruments_->setChecked(rooms_->currentWidget() == instruments_);
@@ -358,7 +450,28 @@ void MainWindow::show_rooms()
     to_course_->setVisible(course_->is_open() || session_.is_open() || clients_->shown());
     to_bench_->setChecked(rooms_->currentWidget() == bench_);
     to_result_->setChecked(rooms_->currentWidget() == result_);
+    const bool with_visit =
+        session_.is_open() && (rooms_->currentWidget() == bench_ || rooms_->currentWidget() == result_);
+    for (QWidget* w : {kept_line_, static_cast<QWidget*>(kept_)}) w->setVisible(with_visit);
     share_bar();
+}
+
+void MainWindow::dragEnterEvent(QDragEnterEvent* e)
+{
+    if (e->mimeData()->hasUrls()) e->acceptProposedAction();
+}
+
+void MainWindow::dropEvent(QDropEvent* e)
+{
+    QStringList paths;
+    for (const QUrl& url : e->mimeData()->urls())
+        if (url.isLocalFile()) paths << url.toLocalFile();
+    const bool with_visit = !kept_->isHidden();
+    if (with_visit)
+        kept_->bring(paths);
+    else
+        say_trouble(QStringLiteral("A file is kept with a visit: open the visit first, then drop it again."));
+    e->acceptProposedAction();
 }
 
 void MainWindow::share_bar()
@@ -376,9 +489,17 @@ void MainWindow::share_bar()
     if (!fits()) technician_->setFixedWidth(Theme::get().px(70));
 }
 
+void MainWindow::show_first()
+{
+    rooms_->setCurrentWidget(first_);
+    first_->refresh();
+    first_->setFocus(Qt::OtherFocusReason);
+    show_rooms();
+}
+
 void MainWindow::show_day()
 {
-    if (lab_.diary->instruments().empty()) return show_clients();
+    if (lab_.diary->instruments().empty()) return show_first();
     rooms_->setCurrentWidget(day_);
     day_->refresh();
     day_->setFocus(Qt::OtherFocusReason);

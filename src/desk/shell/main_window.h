@@ -4,10 +4,12 @@
 #include "desk/clients/clients_page.h"
 #include "desk/course/course_page.h"
 #include "desk/day/day_page.h"
+#include "desk/first_day/first_day_page.h"
 #include "desk/instruments/instruments_page.h"
 #include "desk/result/result_page.h"
 #include "desk/rules/rules_page.h"
 #include "desk/screening/screening_page.h"
+#include "desk/shell/kept_strip.h"
 
 #include <QMainWindow>
 
@@ -22,6 +24,7 @@ public:
     /// A strip along the bottom, for the demo.
     void add_strip(QWidget* strip);
     work::Lab& lab() { return lab_; }
+    void show_first();
     void show_day();
     void show_clients();
     void show_instruments();
@@ -39,6 +42,8 @@ public:
 protected:
     void resizeEvent(QResizeEvent*) override;
     void closeEvent(QCloseEvent*) override;
+    void dragEnterEvent(QDragEnterEvent*) override;
+    void dropEvent(QDropEvent*) override; ///< a file to be kept with the visit
 
 private:
     void start_visit(long client_id, protocol::Method method);
@@ -54,7 +59,10 @@ private:
     void show_rooms();
     void share_bar();
     QString technician();
-    bool closing_ = false; ///< waits for what is not on the disk yet
+    void list_people();
+    void open_demo();
+    bool from_first_ = false; ///< the first steps wait for what is entered now
+    bool closing_ = false;    ///< waits for what is not on the disk yet
     /// Booking and method to go on with when this visit is stored
     std::function<void()> after_this_; ///< once the visit on the screen is finished
     std::shared_ptr<records::Store> store_;
@@ -62,6 +70,7 @@ private:
     work::Session session_;
     QVBoxLayout* column_;
     QStackedWidget* rooms_;
+    FirstDayPage* first_;
     DayPage* day_;
     ScreeningPage* screening_;
     InstrumentsPage* instruments_;
@@ -70,11 +79,13 @@ private:
     BenchPage* bench_;
     ResultPage* result_;
     CoursePage* course_;
-    WordButton *to_day_, *to_clients_, *to_bench_, *to_result_, *to_course_, *to_instruments_, *to_rules_;
+    WordButton *to_first_, *to_day_, *to_clients_, *to_bench_, *to_result_, *to_course_, *to_instruments_, *to_rules_;
     QLabel *status_, *trouble_, *note_;
-    QWidget* bar_;
-    QLabel *technician_word_, *name_;
-    QLineEdit* technician_;
+    QWidget *bar_, *kept_line_;
+    KeptStrip* kept_;
+    QLabel* technician_word_;
+    WordButton* name_;
+    ChoiceBox* technician_;
 };
 
 } // namespace fusain::desk

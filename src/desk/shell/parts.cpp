@@ -130,7 +130,7 @@ bool WordButton::event(QEvent* e)
 QSize WordButton::sizeHint() const
 {
     const Theme& t = Theme::get();
-    const QFontMetrics m(look::font(Voice::text, t.px(size_)));
+    const QFontMetrics m(look::font(voice_, t.px(size_)));
     return {m.horizontalAdvance(text()) + t.px(8), m.height() + t.px(12)};
 }
 
@@ -139,7 +139,7 @@ void WordButton::paintEvent(QPaintEvent*)
     const Theme& t = Theme::get();
     const look::Palette& c = t.palette();
     QPainter p(this);
-    p.setFont(look::font(Voice::text, t.px(size_)));
+    p.setFont(look::font(voice_, t.px(size_)));
     p.setPen(!isEnabled() ? c.line : isChecked() || underMouse() ? c.ink : c.smudge);
     p.drawText(rect(), Qt::AlignCenter, text());
     if (isChecked()) p.fillRect(QRectF(0, height() - 3, width(), 3), c.ink);

@@ -44,6 +44,7 @@ class WordButton : public QAbstractButton {
     Q_OBJECT
 public:
     explicit WordButton(const QString& words, double size = 15, QWidget* parent = nullptr);
+    void set_voice(look::Voice voice) { voice_ = voice; }
     QSize sizeHint() const override;
     QSize minimumSizeHint() const override { return sizeHint(); }
 
@@ -53,6 +54,7 @@ protected:
 
 private:
     double size_;
+    look::Voice voice_ = look::Voice::text;
 };
 
 /// A word that is on or off: marked, not only underlined.

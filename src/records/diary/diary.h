@@ -20,7 +20,13 @@ struct Instrument {
     std::optional<double> rated_mass_kg; ///< X-ray table
     QString baseline_from{};             ///< UTC; the control chart counts checks from here on, after a service
     double reference_x = 0;              ///< reactance of a reference network at 50 kHz, Ω; 0: a plain resistor
+    QString way{};                       ///< how its numbers come: id of a row of `ways`; empty: nobody has said
 };
+/// How an instrument's numbers come into the records.
+struct Way {
+    const char *id, *title;
+};
+inline constexpr Way ways[] = {{"line", "on a line"}, {"typed", "read off and typed"}, {"file", "from files"}};
 /// What is wrong with an instrument before it is stored: one message a field.
 Messages check(const Instrument& instrument);
 

@@ -37,6 +37,7 @@ Instrument instrument_of(const QSqlQuery& q)
     if (s.contains("rated_mass_kg")) i.rated_mass_kg = s["rated_mass_kg"].toDouble();
     i.baseline_from = s["baseline_from"].toString();
     i.reference_x = s["reference_x"].toDouble();
+    i.way = s["way"].toString();
     return i;
 }
 const QString instrument_columns =
@@ -116,6 +117,7 @@ Outcome<Instrument> Diary::save(Instrument i)
     if (i.rated_mass_kg) settings["rated_mass_kg"] = *i.rated_mass_kg;
     if (i.reference_x > 0) settings["reference_x"] = i.reference_x;
     if (!i.baseline_from.isEmpty()) settings["baseline_from"] = i.baseline_from;
+    if (!i.way.isEmpty()) settings["way"] = i.way;
     QVariantList values{QString::fromLatin1(bench::row(i.kind).id), i.name.trimmed(), i.serial.trimmed(),
         text(i.profile), text(i.location), text(i.calibration_due), i.in_use ? 1 : 0,
         QString::fromUtf8(QJsonDocument(settings).toJson(QJsonDocument::Compact))};

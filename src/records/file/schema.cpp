@@ -242,6 +242,15 @@ const QStringList steps[] = {
         "CREATE TRIGGER client_event_stays BEFORE DELETE ON client_event BEGIN SELECT RAISE(ABORT, 'what was kept of a "
         "client stays as it was kept'); END",
     },
+    // 8: files that are kept with a visit: which visit keeps which; that it does stands in its log
+    {
+        R"(CREATE TABLE attached_file (
+            visit_id INTEGER NOT NULL REFERENCES visit (id),
+            sha256 TEXT NOT NULL,
+            bytes INTEGER NOT NULL,
+            PRIMARY KEY (visit_id, sha256)) WITHOUT ROWID)",
+        "CREATE INDEX attached_file_name ON attached_file (sha256)",
+    },
 };
 
 constexpr int snapshots_since = 6;

@@ -3,6 +3,7 @@
 #include "records/file/detail.h"
 #include "records/people/people.h"
 
+#include <QCryptographicHash>
 #include <QDate>
 #include <QFile>
 #include <QRegularExpression>
@@ -14,6 +15,7 @@
 namespace fusain::records {
 namespace {
 
+constexpr qint64 largest_table = 200'000'000;
 constexpr std::size_t every = 500; // rows between two reports of progress
 
 Message cancelled() { return {"cancelled", Level::caution, "file", "Stopped. Nothing was taken over."}; }
@@ -49,8 +51,13 @@ Outcome<Table> read_table(const QString& path, const Progress& progress)
     if (!file.open(QIODevice::ReadOnly))
         return Result::refuse({"file_unreachable", Level::error, "file",
             path.toStdString() + " cannot be read: " + file.errorString().toStdString() + "."});
+    if (file.size() > largest_table)
+        return Result::refuse({"file_too_large", Level::error, "file",
+            path.toStdString() + " has " + std::to_string(file.size() / 1000000) + " MB; allowed is 200 MB."});
     QByteArray bytes = file.readAll();
+    if (bytes.isEmpty()) return Result::refuse({"file_empty", Level::error, "file", path.toStdString() + " is empty."});
     Table t;
+    t.sha256 = QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex());
     QStringDecoder utf8(QStringDecoder::Utf8, QStringDecoder::Flag::Stateless);
     if (bytes.startsWith("\xFF\xFE") || bytes.startsWith("\xFE\xFF")) {
         QStringDecoder utf16(QStringDecoder::Utf16);

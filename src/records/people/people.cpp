@@ -3,6 +3,7 @@
 
 #include "records/diary/clock.h"
 #include "records/file/detail.h"
+#include "records/visits/attached.h"
 #include "records/visits/raw.h"
 
 #include <QDateTime>
@@ -233,6 +234,36 @@ static bool write_csv(const QString& place, const bench::Signal& signal)
     return csv.commit();
 }
 
+/// Every kept file under its own name, in a folder a visit. What cannot be read is noted in `unread`.
+static std::optional<Message> write_attached(
+    const Store& store, long client_id, const QString& place, QJsonArray& unread)
+{
+    for (const VisitRow& row : store.visits_of(client_id)) {
+        const auto visit = store.replay(row.id);
+        if (!visit) continue;
+        for (const bench::Attached& a : visit->attached) {
+            if (!a.taken_away.empty()) continue;
+            const auto bytes = attached::read(store.database(), a);
+            const QString folder = place + QStringLiteral("/attached/visit%1").arg(row.id);
+            // two files of one name: told apart by their sums
+            QString path = folder + '/' + QFileInfo(QString::fromStdString(a.name)).fileName();
+            if (QFile::exists(path))
+                path = folder + '/' + QString::fromStdString(a.sha256).left(8) + '-' + path.section('/', -1);
+            if (!bytes) {
+                unread.append(QJsonObject{{"signal", QString::fromStdString(a.name)},
+                    {"why", QString::fromStdString(bytes.messages().front().text)}});
+                continue;
+            }
+            QSaveFile out(path);
+            if (!QDir().mkpath(folder) || !out.open(QIODevice::WriteOnly) || out.write(*bytes) != bytes->size() ||
+                !out.commit())
+                return Message{"file_unreachable", Level::error, "folder",
+                    "The export cannot be written to " + place.toStdString() + ". Is the disk full?"};
+        }
+    }
+    return std::nullopt;
+}
+
 Outcome<QString> export_person(const Store& store, long client_id, const QString& folder)
 {
     const auto c = store.client(client_id);
@@ -277,6 +308,7 @@ Outcome<QString> export_person(const Store& store, long client_id, const QString
                 return Outcome<QString>::refuse({"file_unreachable", Level::error, "folder",
                     "The export cannot be written to " + place.toStdString() + ". Is the disk full?"});
         }
+    if (const auto why = write_attached(store, client_id, place, unread)) return Outcome<QString>::refuse(*why);
     if (!unread.isEmpty()) all["signals_not_read"] = unread;
     QSaveFile file(place + QStringLiteral("/person.json"));
     const QByteArray bytes = QJsonDocument(all).toJson();
@@ -313,7 +345,8 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
     const QStringList files =
         sheets_of(store, *c) + letters_of(store, *c, zone) + day_lists_of(store, client_id) +
         files_of(store, "outbox", R"(visit(?<id>\d+)-.*\.eml)", ids_of(store, "visit", c->id)) +
-        raw::files_of(db, QStringLiteral("SELECT id FROM visit WHERE client_id = %1").arg(client_id));
+        raw::files_of(db, QStringLiteral("SELECT id FROM visit WHERE client_id = %1").arg(client_id)) +
+        attached::files_of(db, QStringLiteral("SELECT id FROM visit WHERE client_id = %1").arg(client_id));
     run(db, QStringLiteral("PRAGMA secure_delete = ON")); // freed pages are overwritten
     // the logs are append-only; their guards are lifted for this one act, inside the transaction
     QStringList guards;
@@ -341,6 +374,7 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
             {QStringLiteral("DELETE FROM booking WHERE client_id = ?"), id},
             {QStringLiteral("DELETE FROM signal_chunk WHERE visit_id IN (%1)").arg(visits), id},
             {QStringLiteral("DELETE FROM raw_file WHERE visit_id IN (%1)").arg(visits), id},
+            {QStringLiteral("DELETE FROM attached_file WHERE visit_id IN (%1)").arg(visits), id},
             {QStringLiteral("DELETE FROM snapshot WHERE visit_id IN (%1)").arg(visits), id},
             {QStringLiteral("DELETE FROM visit_event WHERE visit_id IN (%1)").arg(visits), id},
             {QStringLiteral("DELETE FROM visit_lease WHERE visit_id IN (%1)").arg(visits), id},

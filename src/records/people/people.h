@@ -38,6 +38,7 @@ int erased_count(const Store& store);
 /// A CSV file as it lies there: separator and encoding found out, not asked.
 struct Table {
     QString encoding; ///< "UTF-8", "Windows-1252"
+    QString sha256;   ///< of the file's bytes
     char separator = ',';
     QStringList header;
     std::vector<QStringList> rows;
@@ -45,7 +46,8 @@ struct Table {
 };
 /// Progress: rows done so far; return false to stop. Called every few hundred rows.
 using Progress = std::function<bool(std::size_t)>;
-/// Refusals: `file_unreachable`, `bad_csv` (a quote never closed, no header), `cancelled`.
+/// Refusals: `file_unreachable`, `file_empty`, `file_too_large` (over 200 MB), `bad_csv` (a quote never closed, no
+/// header), `cancelled`.
 Outcome<Table> read_table(const QString& path, const Progress& progress = {});
 
 /// A field of a client that a column may fill.

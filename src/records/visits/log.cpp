@@ -2,6 +2,7 @@
 #include "records/visits/log.h"
 
 #include "records/file/detail.h"
+#include "records/visits/attached.h"
 #include "records/visits/raw.h"
 #include "records/visits/store.h"
 
@@ -137,6 +138,32 @@ Outcome<long> Store::begin_visit(
     return id;
 }
 
+std::optional<Message> Store::add_whole(const std::vector<Whole>& visits, const GoOn& go_on)
+{
+    Transaction transaction(db_);
+    if (!transaction.is_open()) return say(transaction.error(), file_);
+    QSqlQuery q(db_);
+    for (std::size_t i = 0; i < visits.size(); ++i) {
+        if (go_on && i % 20 == 0 && !go_on(static_cast<int>(i), static_cast<int>(visits.size())))
+            return Message{"cancelled", Level::caution, "file", "Stopped. Nothing was taken over."};
+        const bench::Event& first = visits[i].events.front();
+        q.prepare(QStringLiteral("INSERT INTO visit (client_id, method, started_at, technician) VALUES (?, ?, ?, ?)"));
+        q.addBindValue(detail::big(visits[i].client_id));
+        q.addBindValue(QString::fromStdString(first.body.value("method", "")));
+        q.addBindValue(QString::fromStdString(first.at_utc));
+        q.addBindValue(QString::fromStdString(first.who));
+        if (!q.exec()) return say(q.lastError(), file_);
+        const long id = q.lastInsertId().toLongLong();
+        for (const bench::Event& e : visits[i].events) {
+            if (!insert_event(q, id, e)) return say(q.lastError(), file_);
+            if (const auto why = close_by(q, id, e)) return say(*why, file_);
+        }
+        if (const QSqlError wrong = keep_told(id, visits[i].events.back()); wrong.isValid()) return say(wrong, file_);
+    }
+    if (!transaction.commit()) return say(transaction.error(), file_);
+    return std::nullopt;
+}
+
 std::optional<Message> Store::append(long visit_id, const bench::Event& e, const QString& window)
 {
     Transaction transaction(db_);
@@ -153,6 +180,7 @@ std::optional<Message> Store::append(long visit_id, const bench::Event& e, const
     if (auto why = close_by(q, visit_id, e)) return say(*why, file_);
     if (e.kind == "trial_taken" || e.kind == "trial_broken" || e.kind == "trial_thrown_out" || e.kind == "trial_typed")
         raw::move_big(db_, visit_id);
+    if (const QSqlError wrong = attached::note(db_, visit_id, e); wrong.isValid()) return say(wrong, file_);
     if (e.kind == "finished" || e.kind == "choice")
         if (const QSqlError wrong = keep_told(visit_id, e); wrong.isValid()) return say(wrong, file_);
     if (!transaction.commit()) return say(transaction.error(), file_);

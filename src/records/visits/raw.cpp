@@ -1,19 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "records/visits/raw.h"
 
+#include "records/file/blob.h"
 #include "records/file/detail.h"
 #include "records/visits/log.h"
 
-#include <QCryptographicHash>
-#include <QDateTime>
 #include <QDir>
-#include <QFile>
 #include <QFileInfo>
 
-#include <cstdio>
 #include <cstring>
-#include <fcntl.h>
-#include <unistd.h>
 
 namespace fusain::records::raw {
 
@@ -22,7 +17,6 @@ using detail::big, detail::run;
 namespace {
 
 constexpr const char* heading = "fusain raw 1\n";
-constexpr qint64 young_s = 3600;
 
 QDir folder_of(const QSqlDatabase& db)
 {
@@ -46,35 +40,6 @@ std::optional<bench::Signal> signal_of(const QByteArray& bytes)
     return out;
 }
 
-bool to_disk(const QString& path)
-{
-    const int fd = ::open(QFile::encodeName(path).constData(), O_RDONLY | O_CLOEXEC);
-    const bool done = fd >= 0 && ::fsync(fd) == 0;
-    if (fd >= 0) ::close(fd);
-    return done;
-}
-
-/// The same again takes the old one's place, which may be damaged.
-bool replace(const QString& from, const QString& to)
-{
-    return std::rename(QFile::encodeName(from).constData(), QFile::encodeName(to).constData()) == 0;
-}
-
-/// Its name, once it is on the disk; empty when it is not.
-QString keep(const QDir& folder, const QByteArray& bytes)
-{
-    const QString name = QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex());
-    const QString place = folder.filePath(name), growing = place + QStringLiteral(".part");
-    if (!folder.mkpath(QStringLiteral("."))) return {};
-    QFile f(growing);
-    const bool written = f.open(QIODevice::WriteOnly) && f.write(bytes) == bytes.size() && f.flush();
-    f.close();
-    f.setPermissions(QFile::ReadOwner | QFile::WriteOwner);
-    if (written && to_disk(growing) && replace(growing, place) && to_disk(folder.path())) return name;
-    QFile::remove(growing);
-    return {};
-}
-
 } // namespace
 
 void move_big(const QSqlDatabase& db, long visit_id)
@@ -88,7 +53,7 @@ void move_big(const QSqlDatabase& db, long visit_id)
     while (q.next()) trials.push_back(q.value(0).toInt());
     for (int trial : trials) {
         const QByteArray bytes = bytes_of(log::chunks_of(db, visit_id, trial));
-        const QString name = keep(folder_of(db), bytes);
+        const QString name = blob::keep(folder_of(db), bytes);
         if (name.isEmpty()) continue;
         run(db, QStringLiteral("INSERT INTO raw_file (visit_id, trial, sha256, bytes) VALUES (?, ?, ?, ?)"),
             {big(visit_id), trial, name, bytes.size()});
@@ -107,13 +72,11 @@ Outcome<bench::Signal> read(const QSqlDatabase& db, long visit_id, int trial)
             "The recording of trial " + std::to_string(trial) + " " + what + " (" + place.toStdString() +
                 "). What was read from it stands in the log; take the file from a backup."});
     };
-    QFile f(place);
-    if (!f.open(QIODevice::ReadOnly)) return refuse("raw_missing", "is not beside the lab any more");
-    const QByteArray bytes = f.readAll();
-    const auto found = signal_of(bytes);
-    if (!found || QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex()) != name)
-        return refuse("raw_damaged", "is damaged");
-    return *found;
+    const blob::Found found = blob::read(folder_of(db), name);
+    if (found.state == blob::State::missing) return refuse("raw_missing", "is not beside the lab any more");
+    const auto signal = signal_of(found.bytes);
+    if (!signal || found.state == blob::State::damaged) return refuse("raw_damaged", "is damaged");
+    return *signal;
 }
 
 QStringList files_of(const QSqlDatabase& db, const QString& visits)
@@ -129,11 +92,9 @@ QStringList files_of(const QSqlDatabase& db, const QString& visits)
 
 void sweep(const QSqlDatabase& db)
 {
-    const QDateTime young = QDateTime::currentDateTimeUtc().addSecs(-young_s);
-    for (const QFileInfo& f : folder_of(db).entryInfoList(QDir::Files)) {
-        QSqlQuery q = run(db, QStringLiteral("SELECT 1 FROM raw_file WHERE sha256 = ?"), {f.fileName()});
-        if (!q.next() && f.lastModified() < young) QFile::remove(f.filePath());
-    }
+    blob::sweep(folder_of(db), [&](const QString& name) {
+        return run(db, QStringLiteral("SELECT 1 FROM raw_file WHERE sha256 = ?"), {name}).next();
+    });
 }
 
 } // namespace fusain::records::raw

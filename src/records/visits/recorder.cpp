@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "records/visits/recorder.h"
 
+#include "records/visits/attached.h"
 #include "records/visits/raw.h"
 
 namespace fusain::records {
@@ -70,6 +71,7 @@ std::optional<Message> Recorder::opened()
     if (!store) return store.messages().front();
     store_ = *store;
     raw::sweep(store_->database());
+    attached::sweep(store_->database());
     return std::nullopt;
 }
 

@@ -82,6 +82,13 @@ public:
     {
         return begin_visit(client_id, method, std::vector{started});
     }
+    /// Whole visits that were measured elsewhere, each with its log from `started` to `finished`, and their snapshots:
+    /// all of them or none. `go_on` is asked now and then (`cancelled`).
+    struct Whole {
+        long client_id = 0;
+        std::vector<bench::Event> events;
+    };
+    std::optional<Message> add_whole(const std::vector<Whole>& visits, const GoOn& go_on = {});
     /// Durable when it returns: an accepted value survives a power cut. The event must be the next of its visit. With
     /// the event that finishes a visit, and with every later choice, goes the snapshot of what is told from then on.
     /// Refused while the visit is another window's.

@@ -145,7 +145,7 @@ void draw_budget(QPainter& p, const QRectF& area, const uncertainty::Budget& bud
 void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, double live, const look::Palette& c,
     int em, const MassUnit& mass_unit)
 {
-    const MethodWords::Readings& of = words_of(visit.method).readings;
+    const MethodWords::Readings& of = words_of(visit).readings;
     const MassUnit unit = *of.unit ? MassUnit{1, QString::fromLatin1(of.unit)} : mass_unit;
     struct Mark {
         int number; ///< of those that were taken; 0: thrown out

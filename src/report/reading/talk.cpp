@@ -159,7 +159,7 @@ std::vector<Slide> talk(const TalkAbout& about)
             }});
     }
     if (about.visit) {
-        const MethodWords& words = words_of(about.visit->method);
+        const MethodWords& words = words_of(*about.visit);
         const auto result = about.visit->result();
         const QString title = result ? words.picture.title(*about.visit, &*result) : QString();
         if (result && words.picture.on_sheets && !title.isEmpty()) {

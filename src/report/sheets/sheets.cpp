@@ -67,7 +67,7 @@ QStringList points(
     const bool again = std::any_of(messages.begin(), messages.end(), judgement::asks_again);
     out << (again ? QStringLiteral(
                         "Take this number as a first look: we would measure again before anything is built on it.")
-                  : words_of(v.method).agreement(v, r));
+                  : words_of(v).agreement(v, r));
     if (v.age_y() < 18) {
         out << QStringLiteral("You are still growing: we look at how you grow, and plan nothing about weight.");
         return out;
@@ -206,14 +206,14 @@ Document client_sheet(
             .arg(number(fat_kg, 1), number(lean_kg, 1), number(std::ceil(10 * r[quantity::fat_mass].u) / 10, 1),
                 number(*v.mass_kg, 1)));
 
-    if (const auto& picture = words_of(v.method).picture; picture.on_sheets && tells_where(r)) {
+    if (const auto& picture = words_of(v).picture; picture.on_sheets && tells_where(r)) {
         d.add(Kind::heading, picture.title(v, &r));
         const auto copy = std::make_shared<std::pair<bench::Visit, Result>>(v, r);
         d.figure(11 * picture.rows(v, &r),
             [copy, draw = picture.draw](QPainter& p, const QRectF& area, const look::Palette& c) {
                 draw(p, area, copy->first, &copy->second, c, 11, {});
             });
-        if (const auto where = words_of(v.method).where) d.add(Kind::sentence, where(v, r));
+        if (const auto where = words_of(v).where) d.add(Kind::sentence, where(v, r));
     }
 
     if (about) add_same_day(d, *about->reading);
@@ -230,12 +230,12 @@ Document client_sheet(
         add_course(d, *about);
     }
     d.add(Kind::heading, QStringLiteral("Where the number came from"));
-    d.add(Kind::sentence, QStringLiteral("%1.").arg(words_of(v.method).how(v, r)));
+    d.add(Kind::sentence, QStringLiteral("%1.").arg(words_of(v).how(v, r)));
     d.add(Kind::sentence,
         QStringLiteral("What would change it: %1. "
                        "What it cannot say: %2how fit you are, or how you are as a "
                        "person. A number is a starting point, not a verdict.")
-            .arg(words_of(v.method).sensitivity(v), tells_where(r) ? QString() : QStringLiteral("where the fat is, ")));
+            .arg(words_of(v).sensitivity(v), tells_where(r) ? QString() : QStringLiteral("where the fat is, ")));
 
     if (!comparability.isEmpty()) d.add(Kind::sentence, comparability);
 
@@ -281,12 +281,12 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
                     number(r[quantity::fat_percent].u_measurement(), 1), number(r[quantity::fat_percent].u_model, 1),
                     number(r[quantity::fat_percent].value - 1.96 * r.budget(quantity::fat_percent).u, 1),
                     number(r[quantity::fat_percent].value + 1.96 * r.budget(quantity::fat_percent).u, 1),
-                    QString::fromLatin1(words_of(v.method).model)));
+                    QString::fromLatin1(words_of(v).model)));
         const std::vector<Rung> ladder = r.ladder;
         d.figure(130,
             [ladder](QPainter& p, const QRectF& area, const look::Palette& c) { draw_ladder(p, area, ladder, c, 8); });
 
-        if (const auto& picture = words_of(v.method).picture; picture.on_sheets && !picture.title(v, &r).isEmpty()) {
+        if (const auto& picture = words_of(v).picture; picture.on_sheets && !picture.title(v, &r).isEmpty()) {
             d.add(Kind::heading, picture.title(v, &r));
             const auto copy = std::make_shared<std::pair<bench::Visit, Result>>(v, r);
             d.figure(8 * picture.rows(v, &r),
@@ -330,7 +330,7 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
         }
     }
 
-    words_of(v.method).details(d, v, result);
+    words_of(v).details(d, v, result);
     d.add(Kind::sentence, QStringLiteral("Screening: %1.")
                               .arg(v.stops_asked ? QStringLiteral("every stop question asked, none applied")
                                                  : QStringLiteral("not done")));
@@ -359,7 +359,7 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
             }
         rows.push_back({QString::fromLatin1(what).replace('_', ' '), now, who, when, before});
     };
-    for (const auto& [what, now] : words_of(v.method).choices(v)) chosen(what, now);
+    for (const auto& [what, now] : words_of(v).choices(v)) chosen(what, now);
     chosen("range", q(v.range));
     d.table({1.4, 2.4, 1.6, 2.2, 2.0}, rows);
     d.add(Kind::small, QStringLiteral("Made from the log of the visit. %1").arg(closing));

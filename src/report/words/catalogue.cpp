@@ -42,7 +42,7 @@ QString StopQuestions::text(const std::string& id) const
     return QString::fromStdString(id);
 }
 
-QString science_page(const std::string& symbol, protocol::Method method)
+QString science_page(const std::string& symbol, const bench::Visit& visit)
 {
     static const std::map<std::string, const char*> pages = {
         {"ρ_w", "water"},
@@ -62,10 +62,10 @@ QString science_page(const std::string& symbol, protocol::Method method)
     };
     static const std::map<std::string, const char*> of_density = {
         {"%F", "density"}, {"FM", "density"}, {"FFM", "density"}};
-    const bool density = words_of(method).model == std::string_view("conversion");
+    const bool density = words_of(visit).model == std::string_view("conversion");
     const auto& where = density && of_density.count(symbol) ? of_density : pages;
     const auto at = where.find(symbol);
-    const QString own = QString::fromLatin1(words_of(method).science);
+    const QString own = QString::fromLatin1(words_of(visit).science);
     look::reach_shipped_files();
     QFile file(QStringLiteral(":/science/%1.md").arg(at == where.end() ? own : QString::fromLatin1(at->second)));
     return file.open(QIODevice::ReadOnly) ? QString::fromUtf8(file.readAll()) : QString();

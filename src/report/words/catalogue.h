@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/before/protocol.h"
+#include "bench/visit/visit.h"
 
 #include <QString>
 
@@ -21,6 +21,6 @@ struct StopQuestions {
 const StopQuestions& hydrostatic_questions();
 
 /// The page of docs/science that explains a step of the story, as Markdown.
-QString science_page(const std::string& symbol, protocol::Method method);
+QString science_page(const std::string& symbol, const bench::Visit& visit);
 
 } // namespace fusain::report

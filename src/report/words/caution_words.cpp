@@ -73,6 +73,7 @@ constexpr struct {
                            "sure than the whole."},
     {"no_segments", "Arms, trunk and legs are not told apart this time."},
     {"noted_before", "Something you told us before the test can move the number; the lab's sheet says what."},
+    {"hour_unknown", "The hour of this test is not known, so it is compared with care."},
     {"under_minimum", "This is at or under the level the body needs for health. Please talk to a clinician."},
     {"water_and_swelling", "More of your water than usual lies around your cells, and you told us of a swelling. "
                            "Please see a physician; we "

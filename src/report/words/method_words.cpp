@@ -16,4 +16,10 @@ const MethodWords& words_of(protocol::Method method)
     return all.at(method);
 }
 
+const MethodWords& words_of(const bench::Visit& visit)
+{
+    static const MethodWords told_elsewhere = brought_words();
+    return visit.row().told_elsewhere ? told_elsewhere : words_of(visit.method);
+}
+
 } // namespace fusain::report

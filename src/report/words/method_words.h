@@ -44,11 +44,14 @@ struct MethodWords {
     QString (*where)(const bench::Visit&, const Result&) = nullptr;
 };
 const MethodWords& words_of(protocol::Method method);
+/// Of a visit whose result was told elsewhere: what can be said of it.
+const MethodWords& words_of(const bench::Visit& visit);
 
 MethodWords tank_words();
 MethodWords chamber_words();
 MethodWords analyser_words();
 MethodWords xray_words();
+MethodWords brought_words();
 
 /// For the density methods: the readings as their picture, density as the way to fat.
 MethodWords::Picture picture_of_readings();

@@ -82,13 +82,17 @@ bool reckon_anew(Measurement& m, const std::map<std::string, std::string>& choic
     auto visit = store.replay(m.visit_id);
     if (!visit) return false;
     bench::Visit v = *visit;
+    if (v.row().told_elsewhere) return false; // nobody knows what it was reckoned from
+    bool other = false;
     const auto chosen = v.chosen();
     for (const auto& [what, to] : choices) {
         const auto now = chosen.find(what);
         if (now == chosen.end() || now->second == to || to.empty()) continue;
         bench::Event e{v.last_seq + 1, v.finished_at, "fusain", "choice", {{"what", what}, {"to", to}}};
         if (v.apply(e)) return false;
+        other = true;
     }
+    if (!other) return false;
     const auto told = v.result();
     if (!told) return false;
     m.recomputed_from = m.equations;

@@ -67,6 +67,13 @@ private:
     std::thread thread_;
 };
 
+std::vector<bench::LineSetup> lines_at(const QStringList& places)
+{
+    std::vector<bench::LineSetup> out;
+    for (const QString& place : places) out.push_back(bench::bench_line(place.toStdString()));
+    return out;
+}
+
 template <class Condition>
 bool wait(Condition condition, int ms = 5000)
 {
@@ -85,7 +92,7 @@ TEST(LinePort, AComputerThatStandsStillIsNoSilentLine)
 {
     QTemporaryDir dir;
     Talker talker(dir, "line", {Channel::scale});
-    bench::LinePort port(talker.link, nullptr);
+    bench::LinePort port(bench::bench_line(talker.link.toStdString()), nullptr);
     int lost = 0;
     QObject::connect(&port, &bench::LinePort::lost, [&] { ++lost; });
     port.start();
@@ -102,7 +109,7 @@ TEST(LinePort, SilenceIsSaidAndTheLineComesBackByItself)
 {
     QTemporaryDir dir;
     Talker talker(dir, "line", {Channel::scale, Channel::barometer});
-    bench::LinePort port(talker.link, nullptr);
+    bench::LinePort port(bench::bench_line(talker.link.toStdString()), nullptr);
     int lost = 0;
     QObject::connect(&port, &bench::LinePort::lost, [&] { ++lost; });
     port.start();
@@ -115,7 +122,7 @@ TEST(LinePort, SilenceIsSaidAndTheLineComesBackByItself)
     EXPECT_TRUE(port.trouble().contains("silent"));
     talker.silent = false;
     EXPECT_TRUE(wait([&] { return port.connected() && port.trouble().isEmpty(); }));
-    bench::LinePort nowhere(dir.path() + "/nothing", nullptr);
+    bench::LinePort nowhere(bench::bench_line((dir.path() + "/nothing").toStdString()), nullptr);
     nowhere.start();
     EXPECT_TRUE(nowhere.trouble().contains("No instrument on"));
 }
@@ -125,7 +132,7 @@ TEST(Link, OneLineLostLeavesTheOtherAlone)
     QTemporaryDir dir;
     Talker room(dir, "room", {Channel::load_cell, Channel::scale}),
         chamber(dir, "chamber", {Channel::door, Channel::test_pressure, Channel::reference_pressure});
-    bench::Link link({room.link, chamber.link}, bench::instruments());
+    bench::Link link(lines_at({room.link, chamber.link}), bench::instruments());
     bench::Live live;
     const auto tank = [&]() -> const bench::TankShown& { return bench::tank_shown(live); };
     const auto seen = [&]() -> const bench::ChamberShown& { return bench::chamber_shown(live); };
@@ -219,7 +226,7 @@ TEST(Link, ATakeMayBeAPictureThatArrivesInRows)
         Talker table(dir, "table", {Channel::phantom});
         bench::Link::Takes takes;
         takes.emplace(bench::Visit().method, std::make_unique<PictureTake>());
-        bench::Link link({table.link}, std::move(takes));
+        bench::Link link(lines_at({table.link}), std::move(takes));
         bench::Live live;
         std::vector<bench::SignalChunk> chunks;
         QString broken;
@@ -268,7 +275,7 @@ TEST(Link, AChannelThatFallsSilentGrowsOldAndIsNotTaken)
 {
     QTemporaryDir dir;
     Talker talker(dir, "line", {Channel::load_cell, Channel::scale, Channel::water_temp});
-    bench::Link link({talker.link}, bench::instruments());
+    bench::Link link(lines_at({talker.link}), bench::instruments());
     bench::Live live;
     const auto tank = [&]() -> const bench::TankShown& { return bench::tank_shown(live); };
     QString broken;

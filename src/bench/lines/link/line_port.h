@@ -1,32 +1,35 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/lines/line.h"
+#include "bench/lines/decoders/foreign_line.h"
+#include "bench/lines/link/wire.h"
 #include "bench/lines/picture.h"
 
-#include <QObject>
-#include <QIODevice>
+#include <QElapsedTimer>
 #include <QTimer>
 
 #include <array>
 
 namespace fusain::bench {
 
-/// One line: a serial port, or a local socket where the name begins with `socket:`. Opened, decoded, watched; opened
-/// again by itself when it was lost.
+/// One line of the lab: opened, decoded, asked where its instrument must be asked, watched; opened again by itself when
+/// it was lost.
 class LinePort : public QObject {
     Q_OBJECT
 public:
-    LinePort(QString port, QObject* parent);
+    LinePort(LineSetup line, QObject* parent);
     void start();
 
+    const LineSetup& line() const { return line_; }
     bool connected() const { return connected_; }
     const QString& trouble() const { return trouble_; } ///< a sentence when something is wrong
-    const LineHealth& health() const { return decoder_.health(); }
+    const LineHealth& health() const { return foreign_ ? foreign_->health() : decoder_.health(); }
     /// The line has said something on this channel since the program began.
     bool carries(Channel channel) const { return carries_[static_cast<std::size_t>(channel)]; }
+    /// It has, or its instrument is there for nothing else.
+    bool is_for(Channel channel) const { return carries(channel) || meant_[static_cast<std::size_t>(channel)]; }
     /// It speaks of pictures too, and can be spoken to.
     bool carries_pictures() const { return carries_pictures_; }
-    void say(const std::string& words);
+    void say(const std::string& words) { wire_->write(QByteArray::fromStdString(words)); }
 
 signals:
     void readings(const std::vector<fusain::bench::Reading>& readings);
@@ -34,26 +37,29 @@ signals:
     void lost();
 
 private:
-    void open();
     void watch();
     void lose(const QString& why);
-    void on_bytes();
+    void on_bytes(const QByteArray& bytes);
+    void not_understood(const QByteArray& bytes);
+    /// How long the line may be silent, in ms; 0: as long as it likes.
+    int longest_silence_ms() const;
 
-    QString name_;
-    /// Null when it cannot be opened.
-    QIODevice* open_serial();
-    QIODevice* open_socket();
-    void unplugged(); ///< after this turn of the event loop
-
-    QIODevice* port_ = nullptr;
-    QTimer* watch_ = nullptr;
+    LineSetup line_;
+    Wire* wire_;
+    QTimer *watch_, *ask_;
     int silent_ms_ = 0;
     LineDecoder decoder_;
     PictureDecoder pictures_;
-    bool carries_pictures_ = false;
-    bool connected_ = false;
+    std::unique_ptr<ForeignLine> foreign_;
+    QElapsedTimer clock_;
+    bool carries_pictures_ = false, connected_ = false;
+    int strange_ms_ = 0; ///< bytes have come for so long, and none was understood
+    QByteArray strange_; ///< the newest of them
     QString trouble_;
-    std::array<bool, channel_count> carries_{};
+    std::array<bool, channel_count> carries_{}, meant_{};
 };
+
+/// What may be wrong where bytes arrive and nobody understands them: another speed, or another way of speaking.
+QString words_of_garbage(const QByteArray& bytes, const LineSetup& line);
 
 } // namespace fusain::bench

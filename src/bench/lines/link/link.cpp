@@ -11,9 +11,9 @@ constexpr double chunk_s = 0.5;
 constexpr int flush_tells = 15, health_tells = 150; // about half a second, five seconds
 } // namespace
 
-Link::Link(const QStringList& ports, Takes takes) : names_(ports), takes_(std::move(takes))
+Link::Link(std::vector<LineSetup> lines, Takes takes) : first_(std::move(lines)), takes_(std::move(takes))
 {
-    now_.has_lines = !ports.isEmpty();
+    now_.has_lines = !first_.empty();
 }
 
 void Link::start()
@@ -21,17 +21,39 @@ void Link::start()
     auto* timer = new QTimer(this);
     connect(timer, &QTimer::timeout, this, &Link::tell);
     timer->start(tell_ms);
-    for (const QString& name : names_) {
-        auto* port = ports_.emplace_back(new LinePort(name, this));
-        connect(port, &LinePort::readings, this, [this](const std::vector<Reading>& readings) {
-            for (const Reading& r : readings) take(r);
-        });
-        connect(port, &LinePort::pictures, this, [this](const std::vector<PictureWord>& words) {
-            for (const PictureWord& w : words) take(w);
-        });
-        connect(port, &LinePort::lost, this, [this, port] { on_lost(port); });
-        port->start();
-    }
+    for (const LineSetup& line : first_) add(line);
+}
+
+void Link::add(const LineSetup& line)
+{
+    auto* port = ports_.emplace_back(new LinePort(line, this));
+    connect(port, &LinePort::readings, this, [this](const std::vector<Reading>& readings) {
+        for (const Reading& r : readings) take(r);
+    });
+    connect(port, &LinePort::pictures, this, [this](const std::vector<PictureWord>& words) {
+        for (const PictureWord& w : words) take(w);
+    });
+    connect(port, &LinePort::lost, this, [this, port] { on_lost(port); });
+    port->start();
+}
+
+void Link::set_lines(const std::vector<LineSetup>& lines)
+{
+    const auto same = [](const LineSetup& a, const LineSetup& b) {
+        return a.place == b.place && a.decoder == b.decoder && a.feeds == b.feeds && a.unit == b.unit &&
+               a.serial == b.serial;
+    };
+    std::erase_if(ports_, [&](LinePort* port) {
+        if (std::any_of(lines.begin(), lines.end(), [&](const LineSetup& l) { return same(l, port->line()); }))
+            return false;
+        on_lost(port);
+        delete port; // its port is free for another program at once
+        return true;
+    });
+    for (const LineSetup& line : lines)
+        if (std::none_of(ports_.begin(), ports_.end(), [&](LinePort* p) { return same(line, p->line()); })) add(line);
+    tells_ = 0; // a line that is new is given time to speak
+    ever_heard_ = std::any_of(ports_.begin(), ports_.end(), [](LinePort* p) { return p->connected(); });
 }
 
 std::optional<double>* Link::room_value(Channel channel)
@@ -90,7 +112,10 @@ void Link::take(const Reading& r)
     now_.heard[static_cast<std::size_t>(r.channel)] = Heard{r.value, 0, r.stable};
     bool is_for_somebody = false;
     if (auto* value = room_value(r.channel)) {
-        *value = r.value;
+        if (r.overload)
+            value->reset(); // at its end it says nothing of what stands on it
+        else
+            *value = r.value;
         is_for_somebody = true;
     }
     if (r.channel == Channel::scale) now_.scale_stable = r.stable;
@@ -174,13 +199,30 @@ void Link::tell()
     hand_on();
     now_.connected = true;
     now_.trouble.clear();
+    now_.lines.clear();
     for (const LinePort* port : ports_) {
+        now_.lines.push_back({port->line().place, port->trouble().toStdString(), port->connected()});
         ever_heard_ |= port->connected();
         if (port->connected()) continue;
         if (!port->trouble().isEmpty()) now_.trouble = port->trouble().toStdString();
         if (is_of_the_room(*port)) now_.connected = false;
     }
+    // a bench line that was not heard yet may speak for anybody
+    const bool maybe = tells_ < no_lines_after && std::any_of(ports_.begin(), ports_.end(), [](const LinePort* p) {
+        return !p->line().decoder && !p->connected();
+    });
     now_.has_lines = ever_heard_ || (!ports_.empty() && tells_ < no_lines_after);
+    const auto spoken = [&](Channel channel) {
+        return maybe ||
+               std::any_of(ports_.begin(), ports_.end(), [&](const LinePort* p) { return p->is_for(channel); });
+    };
+    for (const ChannelRow& row : channels()) now_.spoken[static_cast<std::size_t>(row.channel)] = spoken(row.channel);
+    for (const auto& [method, take] : takes_)
+        now_.on_a_line[method] =
+            (take->hears_pictures() &&
+                (maybe || std::any_of(ports_.begin(), ports_.end(), [](auto* p) { return p->carries_pictures(); }))) ||
+            std::any_of(channels().begin(), channels().end(),
+                [&, &t = take](const ChannelRow& row) { return t->hears(row.channel) && now_.speaks(row.channel); });
     if (++tells_ % health_tells == 0) {
         LineHealth h;
         for (const LinePort* port : ports_) {

@@ -4,8 +4,6 @@
 #include "bench/lines/live.h"
 #include "bench/visit/visit.h"
 
-#include <QStringList>
-
 namespace fusain::bench {
 
 /// Talks to the instruments over their serial lines: decodes, watches, feeds the takes of the methods, hands on what
@@ -14,10 +12,12 @@ class Link : public QObject {
     Q_OBJECT
 public:
     using Takes = std::map<protocol::Method, std::unique_ptr<Take>>;
-    Link(const QStringList& ports, Takes takes);
+    Link(std::vector<LineSetup> lines, Takes takes);
 
 public slots:
     void start();
+    /// From now on these are the lines; those that stay as they are go on without a break. A recording goes on.
+    void set_lines(const std::vector<fusain::bench::LineSetup>& lines);
     /// Begins a recording of the visit's method, from what stands in the visit.
     void begin(long visit_id, int number, const fusain::bench::Visit& visit, const fusain::bench::TakeRow* what);
     void mark();
@@ -44,7 +44,8 @@ private:
     void flush();
     bool is_of_the_room(const LinePort& port) const;
 
-    QStringList names_;
+    void add(const LineSetup& line);
+    std::vector<LineSetup> first_; ///< to be opened at the start
     std::vector<LinePort*> ports_;
     LineHealth health_before_;
     int tells_ = 0;

@@ -70,7 +70,7 @@ public:
         session_.say(QStringLiteral("grip"));
         typed_->hide();
         on_changed();
-        if (!session_.live().has_lines && !own().enough(session_.visit())) typed_->open();
+        if (!session_.live().speaks(session_.visit().method) && !own().enough(session_.visit())) typed_->open();
         on_live();
     }
     void on_changed() override
@@ -181,9 +181,10 @@ private:
                 QStringLiteral("Help the client off. ⏎ shows what it means."));
         if (!a.connected) {
             main_->setEnabled(false);
-            return say(session_.live().has_lines ? QStringLiteral("The analyser is not heard")
-                                                 : QStringLiteral("Measure as the analyser's maker says"),
-                session_.live().has_lines && !session_.live().trouble.empty()
+            return say(session_.live().speaks(session_.visit().method)
+                           ? QStringLiteral("The analyser is not heard")
+                           : QStringLiteral("Measure as the analyser's maker says"),
+                session_.live().speaks(session_.visit().method) && !session_.live().trouble.empty()
                     ? q(session_.live().trouble)
                     : QStringLiteral(
                           "Switch it on, check its cable: it is opened again by itself. Without a line, type "

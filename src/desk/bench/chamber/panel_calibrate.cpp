@@ -32,6 +32,8 @@ public:
             QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the client"), false, "calibrated");
         itself_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"),
             QStringLiteral("it calibrates itself: type its volumes"), false, "self_calibrated");
+        take_files("calibration_file", "calibration_from_file", QStringLiteral("its recording, from a file"),
+            [this] { return std::string(word(stage_)); });
         connect(itself_, &QAbstractButton::clicked, this, [this] {
             session_.act("self_calibrated", {{"source", "typed"}});
         });
@@ -55,6 +57,7 @@ public:
     }
     void on_changed() override
     {
+        file_said_.clear();
         const bench::Visit& v = session_.visit();
         const bench::Trial *empty = v.last_taken(bench::take::empty), *cylinder = v.last_taken(bench::take::cylinder);
         const What before = stage_;
@@ -69,7 +72,7 @@ public:
         done_so_far_->setText(
             bench::chamber_of(v).self_calibrated()
                 ? QStringLiteral("The chamber calibrates itself: the volumes that it shows are typed.")
-            : !session_.live().has_lines ? QString()
+            : !session_.live().speaks(session_.visit().method) ? QString()
             : line ? QStringLiteral("Calibrated: this chamber holds %1 L, ± %2 L at a client of 70 L.")
                          .arg(line->a_l, 0, 'f', 1)
                          .arg(line->u_l((70 - line->a_l) / line->b_l), 0, 'f', 3)
@@ -84,14 +87,24 @@ private:
     bool calibrated() const override { return false; }
     void direct() override
     {
-        const bool lines = session_.live().has_lines;
-        for (QWidget* w : {static_cast<QWidget*>(main_), engraved_, static_cast<QWidget*>(view_)}) w->setVisible(lines);
+        const bool lines = session_.live().speaks(session_.visit().method);
+        for (QWidget* w : {static_cast<QWidget*>(main_), static_cast<QWidget*>(view_)}) w->setVisible(lines);
+        const bool over = bool(bench::chamber_of(session_.visit()).calibration(session_.visit()));
+        from_file_->setEnabled(!bench::chamber_shown(session_.live()).what && !file_->is_reading());
         itself_->setEnabled(!bench::chamber_shown(session_.live()).what);
         reading_->setVisible(lines);
         itself_->set_main(!lines);
         itself_->set_words(lines ? QStringLiteral("it calibrates itself: type its volumes")
                                  : QStringLiteral("it is calibrated: on to the client"));
-        if (!lines) next_->hide();
+        next_->setVisible(over);
+        if (!lines && over) {
+            itself_->set_main(false);
+            next_->set_main(true);
+            return say(QStringLiteral("Calibrated, from files"), QStringLiteral("⏎ goes on to the client's runs."));
+        }
+        if (!lines && stage_ == What::cylinder && file_said_.isEmpty() && !file_->is_reading())
+            return say(QStringLiteral("Now the recording of the cylinder"),
+                QStringLiteral("Write the volume engraved on it, then bring the file (Ctrl O)."));
         if (recording(main_, stage_ == What::empty ? QStringLiteral("Empty chamber") : QStringLiteral("Cylinder")))
             return;
         const bench::ChamberShown& c = bench::chamber_shown(session_.live());

@@ -68,6 +68,8 @@ public:
             QKeySequence(Qt::Key_K), QStringLiteral("K"), QStringLiteral("calibrate again"), false, "calibrate_again");
         done_ = key(
             QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the lung gas"), false, "runs_done");
+        take_files("run_file", "run_from_file", QStringLiteral("a run from a file"),
+            [] { return std::string(bench::take::run); });
         connect(main_, &QAbstractButton::clicked, this, [this] {
             if (act_on_recording()) return;
             begin(What::run);
@@ -99,6 +101,7 @@ public:
     }
     void on_changed() override
     {
+        file_said_.clear();
         const bench::Visit& v = session_.visit();
         const auto advice = displacement::advise(v.readings());
         advice_->setText(q(advice.sentence));
@@ -197,6 +200,16 @@ private:
                 over ? QStringLiteral("Help the client out, let the chamber calibrate itself (K), then run again.")
                      : QStringLiteral("⏎ takes it. Between two runs the door is opened; the client sits still, "
                                       "breathes quietly."));
+        }
+        from_file_->setVisible(!by_hand());
+        from_file_->setEnabled(!busy && !enough && !over && !file_->is_reading());
+        if (!session_.live().speaks(v.method) && !file_->is_reading() && file_said_.isEmpty()) {
+            main_->hide();
+            return say(enough ? QStringLiteral("The runs agree")
+                       : over ? QStringLiteral("No two of three agree: start over")
+                              : QStringLiteral("Run %1: bring its recording (Ctrl O)").arg(taken + 1),
+                enough ? QStringLiteral("⏎ goes on to the lung gas.")
+                       : QStringLiteral("Two runs that agree are needed, a third where they do not."));
         }
         if (recording(main_, QStringLiteral("Run %1").arg(taken + 1))) return;
         if (enough)

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "bench/chamber/chamber_take.h"
+#include "desk/bench/signal_file.h"
 #include "desk/bench/chamber/chamber_view.h"
 #include "desk/bench/panels.h"
 
@@ -20,6 +21,27 @@ public:
         body_->addWidget(view_, 5);
         reading_ = new ReadingRow;
         body_->addWidget(reading_);
+    }
+    /// Recordings as files: the key that brings one, and what it is of.
+    void take_files(const char* name, const char* key_name, const QString& words, std::function<std::string()> what)
+    {
+        file_ = new SignalFile(this, name, [this, what] {
+            const auto line = bench::chamber_of(session_.visit()).calibration(session_.visit());
+            const auto calibration = line ? std::optional(*line) : std::nullopt;
+            return SignalFile::Reader([word = what(), calibration](
+                                          const QString& path) { return work::chamber_file(path, word, calibration); });
+        });
+        from_file_ = key(QKeySequence(QStringLiteral("Ctrl+O")), QStringLiteral("Ctrl O"), words, false, key_name);
+        connect(from_file_, &QAbstractButton::clicked, file_, &SignalFile::choose);
+        connect(file_, &SignalFile::begun, this, [this] { direct(); });
+        connect(file_, &SignalFile::done, this, [this](const std::shared_ptr<Outcome<work::Recording>>& read) {
+            file_said_ = *read ? QString() : q(read->messages().front().text);
+            if (*read) {
+                work::Recording r = std::move(*read).take();
+                session_.bring(r.body, std::move(r.signal));
+            }
+            direct();
+        });
     }
     void on_live() override
     {
@@ -61,12 +83,23 @@ protected:
     {
         const bench::ChamberShown& c = bench::chamber_shown(session_.live());
         const bench::Visit& v = session_.visit();
+        if (file_->is_reading()) {
+            say(QStringLiteral("Reading the recording …"), QString());
+            main->setEnabled(false);
+            return true;
+        }
+        if (!file_said_.isEmpty() && !c.what) {
+            say(QStringLiteral("Nothing was taken from that file"), file_said_);
+            main->setEnabled(false);
+            return true;
+        }
         if (!c.connected) {
-            say(session_.live().has_lines ? QStringLiteral("The chamber is not heard")
-                                          : QStringLiteral("Calibrate the chamber as its maker says"),
-                !session_.live().has_lines
-                    ? QStringLiteral("It calibrates itself: press T when it has. What it shows is "
-                                     "typed then.")
+            say(session_.live().speaks(session_.visit().method)
+                    ? QStringLiteral("The chamber is not heard")
+                    : QStringLiteral("Calibrate the chamber as its maker says"),
+                !session_.live().speaks(session_.visit().method)
+                    ? QStringLiteral("It calibrates itself: press T when it has, and type what it shows. Or bring its "
+                                     "recordings: empty, cylinder, runs (Ctrl O).")
                 : session_.live().trouble.empty()
                     ? QStringLiteral("Switch it on, check its cable: it is opened again by itself. A chamber without "
                                      "a line calibrates itself; its volumes are typed (T).")
@@ -116,6 +149,7 @@ protected:
     }
     void begin(bench::ChamberWhat what)
     {
+        file_said_.clear();
         view_->clear_run();
         session_.begin(word(what));
     }
@@ -141,6 +175,9 @@ protected:
         mishap_->setVisible(ill);
     }
     QLabel* mishap_;
+    SignalFile* file_ = nullptr;
+    KeyButton* from_file_ = nullptr;
+    QString file_said_; ///< why nothing was taken from a file
     ChamberView* view_;
     ReadingRow* reading_;
     bool door_was_open_ = false; ///< since the last reading that was taken

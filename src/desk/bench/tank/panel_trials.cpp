@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/tank/tank_take.h"
 #include "desk/bench/tank/tank_panels.h"
+#include "desk/bench/signal_file.h"
 #include "desk/bench/tank/swing_view.h"
 #include "desk/shell/typed_row.h"
 #include "report/page/figures.h"
@@ -35,6 +36,26 @@ public:
             {"air left in the lungs", "touched the wall", "came up early", "moved", "chair was held", "other"});
         connect(reason_row_, &ReasonRow::chosen, this, &TrialsPanel::throw_out);
         body_->addWidget(reason_row_);
+        zeroed_row_ = new ReasonRow({"the zero is taken off in it", "it is what the display showed"});
+        connect(zeroed_row_, &ReasonRow::chosen, this, [this](const QString& how) {
+            work::Recording r = *std::exchange(brought_, nullptr);
+            if (how.startsWith(QStringLiteral("the zero"))) r.body["net"] = true;
+            session_.bring(r.body, std::move(r.signal));
+            on_live();
+        });
+        body_->addWidget(zeroed_row_);
+        file_ = new SignalFile(this, "swing_file", [] { return SignalFile::Reader(work::swing_file); });
+        connect(file_, &SignalFile::begun, this, [this] {
+            file_said_.clear();
+            on_live();
+        });
+        connect(file_, &SignalFile::done, this, [this](const std::shared_ptr<Outcome<work::Recording>>& read) {
+            if (*read)
+                brought_ = std::make_shared<work::Recording>(std::move(*read).take());
+            else
+                file_said_ = q(read->messages().front().text);
+            on_live();
+        });
         low_ = new NumberField("hydrostatic.shown_kg", Measure::mass);
         high_ = new NumberField("hydrostatic.shown_kg", Measure::mass);
         typed_ = new TypedRow({{QStringLiteral("lowest of the regular swing, or one value"), "typed_low", low_},
@@ -45,6 +66,7 @@ public:
         connect(typed_, &TypedRow::left, this, &TrialsPanel::toggle_typing);
         connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
             if (e.kind != "trial_typed") return;
+            file_said_.clear();
             typed_->clear();
             on_live();
         });
@@ -54,6 +76,9 @@ public:
             key(QKeySequence(Qt::Key_X), QStringLiteral("X"), QStringLiteral("throw out, say why"), false, "trial_out");
         type_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QString(), false, "type_trial");
         connect(type_, &QAbstractButton::clicked, this, &TrialsPanel::toggle_typing);
+        from_file_ = key(QKeySequence(QStringLiteral("Ctrl+O")), QStringLiteral("Ctrl O"),
+            QStringLiteral("from a file"), false, "trial_file");
+        connect(from_file_, &QAbstractButton::clicked, file_, &SignalFile::choose);
         done_ = key(
             QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the result"), false, "trials_done");
         connect(main_, &QAbstractButton::clicked, this, &TrialsPanel::main_key);
@@ -73,8 +98,10 @@ public:
     void enter() override
     {
         asking_ = false;
+        brought_.reset();
+        file_said_.clear();
         on_changed();
-        if (!session_.live().has_lines && !typed_->is_open()) toggle_typing();
+        if (!session_.live().speaks(bench::Channel::load_cell) && !typed_->is_open()) toggle_typing();
     }
     void on_changed() override
     {
@@ -96,6 +123,8 @@ public:
         const swing::State& s = tank.swing;
         const int next = static_cast<int>(v.trials.size()) + (l.trial ? 0 : 1);
         reason_row_->setVisible(asking_);
+        zeroed_row_->setVisible(brought_ && !asking_);
+        from_file_->setEnabled(!l.trial && !asking_ && !brought_ && !file_->is_reading());
         out_->setEnabled(l.trial || !v.reading_numbers().empty());
         out_->set_words(asking_   ? QStringLiteral("keep it after all")
                         : l.trial ? QStringLiteral("throw out, say why")
@@ -105,7 +134,7 @@ public:
         done_->setEnabled(!l.trial && (!typing || (low_->is_empty() && high_->is_empty())));
         type_->setEnabled(!l.trial && !asking_);
         type_->set_words(typing ? QStringLiteral("back to the line") : QStringLiteral("type it"));
-        type_->setVisible(l.has_lines || !typing);
+        type_->setVisible(l.speaks(bench::Channel::load_cell) || !typing);
         main_->setVisible(!typing);
         view_->setVisible(!typing);
         reading_->setVisible(!typing);
@@ -114,6 +143,20 @@ public:
             say(QStringLiteral("Why is trial %1 thrown out?").arg(target()),
                 QStringLiteral("One key. The trial stays in the log with its reason."));
             main_->setEnabled(false);
+        } else if (brought_) {
+            say(QStringLiteral("%1 reads %2 ± %3: was the zero taken off in it?")
+                    .arg(q(brought_->body.value("file", "")),
+                        Units::get().text(Measure::mass, brought_->body.value("kg", 0.0), 3),
+                        Units::get().text(Measure::mass, brought_->body.value("u_kg", 0.0), 3)),
+                QStringLiteral("A recording of this program is net. An indicator that was set to nought with chair and "
+                               "belt hung is net too."));
+            main_->setEnabled(false);
+        } else if (file_->is_reading()) {
+            say(QStringLiteral("Reading the recording …"), QString());
+            main_->setEnabled(false);
+        } else if (!file_said_.isEmpty() && !l.trial) {
+            say(QStringLiteral("Nothing was taken from that file"), file_said_);
+            main_->setEnabled(tank.cell_kg.has_value());
         } else if (typed_->is_open() && !l.trial) {
             say(enough_ ? QStringLiteral("That is enough, or type another")
                         : QStringLiteral("Trial %1: type what the display swings between").arg(next),
@@ -269,7 +312,11 @@ private:
     ReasonRow* reason_row_;
     NumberField *low_, *high_;
     TypedRow* typed_;
-    KeyButton *main_, *out_, *type_, *done_;
+    ReasonRow* zeroed_row_;
+    SignalFile* file_;
+    std::shared_ptr<work::Recording> brought_; ///< read, and not yet said whether it is net
+    QString file_said_;                        ///< why nothing was taken from a file
+    KeyButton *main_, *out_, *type_, *from_file_, *done_;
     bool asking_ = false, enough_ = false;
 };
 

@@ -45,7 +45,7 @@ public:
     {
         session_.say(QStringLiteral("hang"));
         typed_->close_row();
-        if (!session_.live().has_lines) typed_->open();
+        if (!session_.live().speaks(bench::Channel::load_cell)) typed_->open();
         on_live();
     }
     void on_live() override
@@ -58,11 +58,12 @@ public:
                          : QString());
         for (QWidget* w : {static_cast<QWidget*>(number_), static_cast<QWidget*>(scatter_),
                  static_cast<QWidget*>(take_), static_cast<QWidget*>(type_)})
-            w->setVisible(l.has_lines);
+            w->setVisible(l.speaks(bench::Channel::load_cell));
         take_->setEnabled(tank.steady && !tank.overload);
         if (!tank.cell_kg)
-            say(l.has_lines ? QStringLiteral("The load cell is not heard: its display can be typed (T)")
-                            : QStringLiteral("Chair and belt at rest: type what the display shows"),
+            say(l.speaks(bench::Channel::load_cell)
+                    ? QStringLiteral("The load cell is not heard: its display can be typed (T)")
+                    : QStringLiteral("Chair and belt at rest: type what the display shows"),
                 QStringLiteral("Chair under water, belt hooked on it, nobody touches. ⏎ takes it."));
         else if (tank.overload)
             say(QStringLiteral("The load cell is at its end"),
@@ -119,7 +120,7 @@ public:
     }
     void enter() override
     {
-        if (!session_.live().has_lines) typed_->edit()->setFocus();
+        if (!session_.live().speaks(bench::Channel::water_temp)) typed_->edit()->setFocus();
         on_live();
     }
     void on_live() override

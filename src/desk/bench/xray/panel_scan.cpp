@@ -79,7 +79,7 @@ public:
         typed_->hide();
         drawn_rows_ = -1;
         if (!own().standing(session_.visit())) map_->clear();
-        if (!session_.live().has_lines && !own().standing(session_.visit())) typed_->open();
+        if (!session_.live().speaks(session_.visit().method) && !own().standing(session_.visit())) typed_->open();
         direct();
     }
     void on_changed() override
@@ -159,9 +159,10 @@ private:
                               : QStringLiteral("A table of regions has no lines to draw. ⏎ shows what it means."));
         if (!x.connected) {
             main_->setVisible(false);
-            return say(session_.live().has_lines ? QStringLiteral("The X-ray table is not heard")
-                                                 : QStringLiteral("Scan as the table's maker says"),
-                session_.live().has_lines
+            return say(session_.live().speaks(session_.visit().method)
+                           ? QStringLiteral("The X-ray table is not heard")
+                           : QStringLiteral("Scan as the table's maker says"),
+                session_.live().speaks(session_.visit().method)
                     ? QStringLiteral(
                           "Check its cable; it is opened again by itself. Without a line, type its regions or "
                           "bring its file (T).")

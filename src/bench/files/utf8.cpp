@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/text/utf8.h"
+#include "bench/files/utf8.h"
 
 #include <simdjson.h>
 
-namespace fusain::cli {
+namespace fusain {
 namespace {
 
 /// Length of the character that begins here; 0 when none does.
@@ -42,4 +42,4 @@ std::string shown_text(std::string_view text, std::size_t most)
     return out;
 }
 
-} // namespace fusain::cli
+} // namespace fusain

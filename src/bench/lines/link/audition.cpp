@@ -1,0 +1,251 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/lines/link/audition.h"
+
+#include <algorithm>
+
+namespace fusain::bench {
+namespace {
+constexpr int tell_ms = 120, ask_ms = 300, speed_ms = 900;
+constexpr qint64 silent_after_ms = 1500;
+constexpr int kept_bytes = 2048;
+constexpr std::uint64_t enough = 2;
+constexpr double most_of_it = 0.8;
+constexpr int usual_speeds[] = {9600, 19200, 38400, 4800, 2400, 115200, 57600, 1200, 230400, 600, 300};
+QString q(const std::string& s) { return QString::fromStdString(s); }
+} // namespace
+
+QString readable(const QByteArray& bytes)
+{
+    QString out;
+    for (const char c : bytes) {
+        const auto b = static_cast<unsigned char>(c);
+        if (b == '\n')
+            out += QStringLiteral("␊\n");
+        else if (b < 0x20)
+            out += QChar(0x2400 + b); // its picture
+        else if (b == 0x7F)
+            out += QChar(0x2421);
+        else if (b < 0x7F)
+            out += QLatin1Char(c);
+        else
+            out += QStringLiteral("‹%1›").arg(b, 2, 16, QLatin1Char('0'));
+        if (b == '\r' && !out.endsWith('\n')) out += QStringLiteral("\u200B"); // may end a line of the view
+    }
+    return out;
+}
+
+void Audition::prepare()
+{
+    connect(wire_, &Wire::arrived, this, &Audition::on_bytes);
+    connect(wire_, &Wire::opened, this, &Audition::restart);
+    connect(wire_, &Wire::failed, this, [this](const QString& why) {
+        trouble_ = why;
+        speeds_.clear();
+        tell();
+    });
+    connect(wire_, &Wire::gone, this, [this] {
+        trouble_ = QStringLiteral("It was unplugged, or the other end has hung up. Plug it in and listen again.");
+        state_ = State::gone;
+        speeds_.clear();
+        tell();
+    });
+    connect(&tell_, &QTimer::timeout, this, &Audition::tell);
+    connect(&speed_, &QTimer::timeout, this, &Audition::next_speed);
+    connect(&ask_, &QTimer::timeout, this, [this] {
+        const auto asks = [&](std::size_t i) { return decoders_[i] && !decoders_[i]->ask.empty(); };
+        if (state_ == State::understood || decoders_.empty()) return ask_.stop();
+        for (std::size_t n = 0; n < decoders_.size(); ++n) {
+            asked_ = (asked_ + 1) % decoders_.size();
+            if (asks(asked_)) return wire_->write(QByteArray::fromStdString(decoders_[asked_]->ask));
+        }
+    });
+}
+
+void Audition::listen(const LineSetup& line, const std::vector<std::shared_ptr<const Decoder>>& decoders)
+{
+    stop();
+    line_ = line;
+    decoders_ = decoders;
+    trouble_.clear();
+    state_ = State::opening;
+    // it may have to be asked: the line is opened to be written to as well
+    LineSetup open = line;
+    static const auto asked = [] {
+        auto d = std::make_shared<Decoder>();
+        d->ask.assign(1, '?');
+        return std::shared_ptr<const Decoder>(d);
+    }();
+    open.decoder = asked;
+    clock_.start();
+    restart();
+    tell_.start(tell_ms);
+    wire_->open(open);
+}
+
+void Audition::restart()
+{
+    bytes_.clear();
+    heard_at_ms_ = -1;
+    ears_.clear();
+    trials_.clear();
+    for (const auto& d : decoders_) {
+        Trial t;
+        t.decoder = d->id == bench_line_id ? nullptr : d;
+        trials_.push_back(t);
+        Ear ear;
+        if (!t.decoder)
+            ear.own = std::make_unique<LineDecoder>();
+        else
+            ear.foreign =
+                std::make_unique<ForeignLine>(d, d->is_open() ? std::optional(d->may_feed().front()) : std::nullopt);
+        ears_.push_back(std::move(ear));
+    }
+    clock_.restart();
+}
+
+void Audition::assume(
+    const std::shared_ptr<const Decoder>& decoder, std::optional<Channel> feeds, const std::string& unit)
+{
+    for (std::size_t i = 0; i < trials_.size(); ++i)
+        if (decoder && trials_[i].decoder && trials_[i].decoder->id == decoder->id) {
+            ears_[i].foreign = std::make_unique<ForeignLine>(trials_[i].decoder, feeds, unit);
+            trials_[i].reading.reset();
+        }
+}
+
+void Audition::stop()
+{
+    wire_->close();
+    tell_.stop();
+    ask_.stop();
+    speed_.stop();
+    speeds_.clear();
+    state_ = State::idle;
+    words_.clear();
+    bytes_.clear();
+    trials_.clear();
+    ears_.clear();
+    emit changed();
+}
+
+void Audition::ask()
+{
+    if (wire_->is_open()) ask_.start(ask_ms);
+}
+
+void Audition::try_speeds()
+{
+    if (!line_.is_serial() || state_ == State::idle) return;
+    speeds_.assign(std::begin(usual_speeds), std::end(usual_speeds));
+    next_speed();
+}
+
+void Audition::next_speed()
+{
+    speed_.stop();
+    if (state_ == State::understood || state_ == State::text || speeds_.empty()) {
+        speeds_.clear();
+        return tell();
+    }
+    LineSetup line = line_;
+    line.serial.baud = speeds_.front();
+    const std::vector<int> left(speeds_.begin() + 1, speeds_.end());
+    const auto decoders = decoders_;
+    listen(line, decoders);
+    speeds_ = left;
+    ask();
+    speed_.start(speed_ms);
+}
+
+void Audition::on_bytes(const QByteArray& bytes)
+{
+    bytes_ = (bytes_ + bytes).right(kept_bytes);
+    heard_at_ms_ = clock_.elapsed();
+    const std::string_view text(bytes.constData(), static_cast<std::size_t>(bytes.size()));
+    for (std::size_t i = 0; i < ears_.size(); ++i) {
+        std::vector<Reading> heard;
+        Trial& t = trials_[i];
+        if (ears_[i].own)
+            ears_[i].own->feed(text, heard);
+        else
+            ears_[i].foreign->feed(text, static_cast<double>(clock_.nsecsElapsed()) * 1e-9, heard);
+        const LineHealth& h = ears_[i].own ? ears_[i].own->health() : ears_[i].foreign->health();
+        // the first piece of a line that is opened in the middle is nobody's fault
+        t.understood = h.frames;
+        t.strange = h.bad_frames > 0 ? h.bad_frames - 1 : 0;
+        if (ears_[i].foreign) t.frame = ears_[i].foreign->understood();
+        if (!heard.empty()) t.reading = heard.back();
+    }
+}
+
+std::vector<int> Audition::equally_good() const
+{
+    std::vector<int> out;
+    std::uint64_t most = enough - 1;
+    for (std::size_t i = 0; i < trials_.size(); ++i) {
+        const Trial& t = trials_[i];
+        // a slip is printed once
+        const std::uint64_t worth =
+            t.decoder && t.decoder->when == Decoder::When::key && t.reading ? t.understood + 1 : t.understood;
+        if (worth < enough || t.share() < most_of_it || worth < most) continue;
+        if (worth > most) out.clear();
+        most = worth;
+        out.push_back(static_cast<int>(i));
+    }
+    return out;
+}
+
+int Audition::proposed() const
+{
+    const auto good = equally_good();
+    return good.size() == 1 ? good.front() : -1;
+}
+
+void Audition::tell()
+{
+    const auto good = equally_good();
+    const bool recent = heard_at_ms_ >= 0 && clock_.elapsed() - heard_at_ms_ < silent_after_ms;
+    if (!trouble_.isEmpty()) {
+        if (state_ != State::gone) state_ = State::failed;
+        words_ = trouble_;
+    } else if (wire_->is_opening()) {
+        state_ = State::opening;
+        words_ = QStringLiteral("Calling …");
+    } else if (!good.empty() && (recent || state_ == State::understood)) {
+        state_ = State::understood;
+        const auto title = [&](int i) {
+            const auto& d = trials_[static_cast<std::size_t>(i)].decoder;
+            return d ? q(d->title) : QStringLiteral("The bench line");
+        };
+        if (good.size() == 1)
+            words_ = QStringLiteral("\"%1\" understands it.").arg(title(good.front()));
+        else {
+            QStringList names;
+            for (int i : good) names << QStringLiteral("\"%1\"").arg(title(i));
+            words_ =
+                QStringLiteral("%1 understand it equally well. Choose the one that shows what the instrument shows.")
+                    .arg(names.join(QStringLiteral(" and ")));
+        }
+    } else if (heard_at_ms_ < 0 || !recent) {
+        state_ = clock_.elapsed() > silent_after_ms || state_ == State::silent ? State::silent : state_;
+        words_ =
+            state_ == State::silent
+                ? QStringLiteral("The port is open, and nothing arrives. Is the instrument on, its output set to "
+                                 "\"continuous\", the cable the right one (crossed or straight)? If it speaks only "
+                                 "when asked, ask it (A); if at its key, press it now.")
+                : QStringLiteral("Listening …");
+    } else {
+        const QString words = words_of_garbage(bytes_.right(200), line_);
+        state_ = words.contains(QStringLiteral("no text")) ? State::garbage : State::text;
+        words_ = state_ == State::garbage
+                     ? words + (line_.is_serial() ? QStringLiteral(" Try the speeds (S).") : QString())
+                     : QStringLiteral("Text arrives, and no decoder understands it yet. A new decoder is a file in the "
+                                      "lab's folder \"decoders\"; docs/formats/decoder.md tells how.");
+        if (bytes_.size() < 8) words_ = QStringLiteral("Listening …");
+    }
+    if (!speeds_.empty() && state_ != State::understood && state_ != State::text)
+        words_ = QStringLiteral("Trying %1 …").arg(line_.serial.baud);
+    emit changed();
+}
+
+} // namespace fusain::bench

@@ -1,0 +1,127 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "core/body/told.h"
+
+#include "core/base/limits.h"
+#include "core/base/propagate.h"
+#include "core/body/balance.h"
+#include "core/quality/judgement.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fusain::told {
+namespace {
+
+constexpr double apart_kg = 0.5; ///< by which two numbers of one result may differ: they were rounded
+constexpr double u_mass_kg = 0.1, u_height_cm = 0.5;
+
+Message wrong(const char* code, const Quantity& q, const std::string& text) { return {code, Level::error, q.id, text}; }
+
+std::string told_as(const Quantity& q, double value)
+{
+    return std::string(q.title) + ' ' + limits::plain(value, 3) + ' ' + q.unit;
+}
+
+/// Fat by whichever of the three was told; nothing when none was.
+std::optional<double> fat_kg(const Quantity& by, double value, double mass_kg)
+{
+    if (&by == &quantity::fat_percent) return mass_kg * value / 100;
+    if (&by == &quantity::fat_mass) return value;
+    if (&by == &quantity::fat_free_mass) return mass_kg - value;
+    return std::nullopt;
+}
+
+Messages check(const Input& in)
+{
+    Messages bad;
+    for (const auto& [field, value] :
+        {std::pair{"age_y", in.age_y}, {"height_cm", in.height_cm}, {"mass_kg", in.mass_kg}})
+        if (auto m = limits::check(field, value)) bad.push_back(*m);
+    if (!bad.empty()) return bad;
+    if (!(in.u_fat_percent > 0 && in.u_fat_percent <= 15))
+        bad.push_back(wrong("out_of_range", quantity::fat_percent,
+            "The error of percent fat is " + limits::plain(in.u_fat_percent) + " %; allowed is over 0 to 15 %."));
+    const Quantity* first = nullptr;
+    double first_kg = 0;
+    for (const Quantity* q : {&quantity::fat_percent, &quantity::fat_mass, &quantity::fat_free_mass}) {
+        const auto at = in.given.find(q);
+        if (at == in.given.end()) continue;
+        const double fat = *fat_kg(*q, at->second, in.mass_kg), percent = 100 * fat / in.mass_kg;
+        if (!(percent > 0 && percent < 80))
+            bad.push_back(wrong("out_of_range", *q,
+                told_as(*q, at->second) + " of " + limits::plain(in.mass_kg, 2) + " kg would be " +
+                    limits::plain(percent, 1) + " % fat; allowed is over 0 to 80 %. Is it in another unit?"));
+        else if (first && std::abs(fat - first_kg) > apart_kg)
+            bad.push_back(wrong("contradiction", *q,
+                told_as(*q, at->second) + " is " + limits::plain(fat, 2) + " kg fat; " +
+                    told_as(*first, in.given.at(first)) + " is " + limits::plain(first_kg, 2) + " kg, of " +
+                    limits::plain(in.mass_kg, 2) + " kg. Is one of them in another unit?"));
+        else if (!first)
+            first = q, first_kg = fat;
+    }
+    if (!first && bad.empty())
+        bad.push_back(wrong("missing_field", quantity::fat_percent,
+            "Percent fat, fat mass or fat-free mass is needed; none of them is there."));
+    for (const auto& [q, value] : in.given)
+        if (!std::isfinite(value) || value < 0)
+            bad.push_back(wrong("out_of_range", *q, told_as(*q, value) + "; allowed is 0 and above."));
+        else if (q->unit == std::string_view("kg") && value > in.mass_kg)
+            bad.push_back(wrong("contradiction", *q,
+                told_as(*q, value) + " is more than the whole body, " + limits::plain(in.mass_kg, 2) + " kg."));
+    return bad;
+}
+
+} // namespace
+
+double usual_error(protocol::Method method)
+{
+    switch (method) {
+    case protocol::Method::impedance: return 3.5;
+    case protocol::Method::absorptiometry: return 2.0;
+    default: return 2.7;
+    }
+}
+
+Outcome<Result> compute(const Input& in, Detail detail)
+{
+    if (Messages bad = check(in); !bad.empty()) return Outcome<Result>::refuse(std::move(bad));
+    const Quantity* by = nullptr;
+    for (const Quantity* q : {&quantity::fat_percent, &quantity::fat_mass, &quantity::fat_free_mass})
+        if (!by && in.given.count(q)) by = q;
+    const double percent = 100 * *fat_kg(*by, in.given.at(by), in.mass_kg) / in.mass_kg;
+
+    Result r;
+    const std::vector<uncertainty::Input> x = {{"M", "body mass", "kg", in.mass_kg, u_mass_kg},
+        {"H", "height", "cm", in.height_cm, u_height_cm},
+        {"%F", "percent fat as it was told", "%", percent, in.u_fat_percent, true}};
+    static const std::vector<const Quantity*> places = {&quantity::fat_percent, &quantity::fat_mass,
+        &quantity::fat_free_mass, &quantity::bmi, &quantity::ffmi, &quantity::fmi};
+    const auto chain = [](const auto& v) {
+        using T = std::decay_t<decltype(v[0])>;
+        const T fat = v[0] * v[2] / T(100.0), lean = v[0] - fat, m2 = v[1] * v[1] / T(1e4);
+        return std::vector<T>{v[2], fat, lean, v[0] / m2, lean / m2, fat / m2};
+    };
+    propagate(r, chain, places, x, detail);
+    for (const auto& [q, value] : in.given) {
+        const auto at = std::find_if(
+            r.values.begin(), r.values.end(), [&, &quantity = q](const Value& v) { return v.quantity == quantity; });
+        if (at != r.values.end())
+            at->value = value; // as it was told, to its last digit
+        else
+            r.values.push_back({q, value, 0, 0});
+    }
+    balance::add(r, in.sex, in.age_y);
+    const double fat = r[quantity::fat_mass].value, lean = r[quantity::fat_free_mass].value;
+    r.ladder = {{"Fat", "as it was told", fat, r[quantity::fat_mass].u, false, true, Tissue::fat},
+        {"Fat-free mass", "the rest", lean, r[quantity::fat_free_mass].u, false, true, Tissue::lean},
+        {"Body mass", "", in.mass_kg, u_mass_kg, true, true, Tissue::none}};
+    for (const Value& v : r.values) {
+        const bool told = in.given.count(v.quantity) > 0;
+        r.story.push_back({told ? StoryStep::Kind::input : StoryStep::Kind::result, v.quantity->id, v.quantity->title,
+            v.value, v.quantity->unit, v.quantity->decimals, v.u, told ? "told: " + in.from : "follows by sums"});
+    }
+    return {std::move(r), judgement::judge_composition(in.sex, in.age_y, r[quantity::fat_percent].value,
+                              r[quantity::ffmi].value, r[quantity::fmi].value)};
+}
+
+} // namespace fusain::told

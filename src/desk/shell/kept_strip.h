@@ -1,0 +1,34 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "desk/shell/parts.h"
+#include "work/session.h"
+
+namespace fusain::desk {
+
+/// The files that are kept with the visit on the screen: a printout, a picture, the instrument's own table. Brought by
+/// a dialog or dropped on the window; opened with a click, taken away with a reason.
+class KeptStrip : public QWidget {
+    Q_OBJECT
+public:
+    explicit KeptStrip(work::Session& session, QWidget* parent = nullptr);
+    void refresh();
+    void bring(const QStringList& paths);
+
+signals:
+    void trouble(const QString& text);
+    void note(const QString& text);
+
+private:
+    void choose();
+    void bring_next();
+    void open(const bench::Attached& file);
+    void menu_of(const bench::Attached& file, QWidget* at);
+    work::Session& session_;
+    WrappedRow* row_;
+    KeyButton* key_;
+    QLabel* words_;
+    std::vector<QWidget*> names_;
+    QStringList waiting_; ///< still to be brought, one after the other
+};
+
+} // namespace fusain::desk

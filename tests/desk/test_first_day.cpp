@@ -1,0 +1,492 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// From the first start of an empty lab to a result: by typing alone, from files, and over lines that speak otherwise.
+#include "gui.h"
+
+#include "desk/bench/signal_file.h"
+#include "desk/bench/analyser/typed_spectrum.h"
+#include "desk/bench/xray/typed_scan.h"
+#include "desk/instruments/connect_page.h"
+#include "virtual/chamber/chamber_air.h"
+#include "virtual/tank/swing_trace.h"
+#include "work/lines.h"
+
+#include <QPlainTextEdit>
+
+#include <sstream>
+
+using namespace fusain;
+using namespace fusain::desk;
+
+namespace {
+
+using Kind = bench::InstrumentKind;
+
+void type_in(Bench& b, const char* field, const char* text)
+{
+    QTest::keyClicks(b.field(field), text);
+    QTest::keyClick(b.field(field), Qt::Key_Return);
+}
+
+void choose(Bench& b, const char* name, const QVariant& data)
+{
+    for (auto* box : b.window->findChildren<QComboBox*>(name))
+        if (box->isVisible()) {
+            const int row = box->findData(data);
+            ASSERT_GE(row, 0) << name << " has no " << data.toString().toStdString();
+            box->setCurrentIndex(row);
+            emit box->activated(row);
+            return;
+        }
+    FAIL() << "no " << name;
+}
+
+/// An empty lab, just opened, without a line.
+struct NewLab : Bench {
+    explicit NewLab(double speed = 4, const DemoRoom::Foreign& foreign = {}) : Bench(speed, 7, false)
+    {
+        for (const char* key : {"technician", "lab_name"}) store->set_setting(key, "");
+        if (!foreign.empty()) room = std::make_unique<DemoRoom>(speed, 7, foreign);
+        reopen({});
+    }
+    /// The three first steps by keys: a scale, the instrument of the method, the first client.
+    void first_steps(Kind kind, const char* way)
+    {
+        ASSERT_TRUE(text("first_title").contains("Welcome")) << text("first_title").toStdString();
+        ASSERT_TRUE(key("first_lab", Qt::Key_1));
+        type("lab_name", "Pointe-Grise");
+        type("new_staff", "M. Tanguy");
+        ASSERT_TRUE(key("save_hours", Qt::Key_S, Qt::ControlModifier));
+        for (const Kind each : {Kind::scale, kind}) {
+            ASSERT_TRUE(wait([&] { return !text("first_title").isEmpty(); }));
+            ASSERT_TRUE(key("first_instruments", Qt::Key_2));
+            choose(*this, "instrument_kind", QString(bench::row(each).id));
+            type("name", bench::row(each).title);
+            type("serial", QString("S-") + bench::row(each).id);
+            choose(*this, "instrument_way", QString(way));
+            if (each == Kind::absorptiometry) type("profile", "stand_in_table_1");
+            ASSERT_TRUE(key("save_instrument", Qt::Key_S, Qt::ControlModifier));
+            if (std::string(way) == "line") // a new one that speaks is connected right away; here later
+                for (const char* leave : {"line_leave", "lines_back"}) ASSERT_TRUE(key(leave, Qt::Key_Escape)) << leave;
+        }
+        ASSERT_TRUE(wait([&] { return text("first_title").contains("first client"); }))
+            << text("first_title").toStdString();
+        shot(way[0] == 't' ? "first-day-2" : "first-day-3");
+        ASSERT_TRUE(key("first_client", Qt::Key_3));
+        for (const auto& [field, words] : {std::pair{"given_name", "Aliénor"}, {"family_name", "Quéméner"},
+                 {"birth_date", "1995-05-02"}, {"consent_on", "2026-01-10"}})
+            type(field, words);
+        choose(*this, "sex", QString("female"));
+        auto* height = window->findChild<QWidget*>("height_box")->findChild<QLineEdit*>();
+        height->setFocus();
+        QTest::keyClicks(height, "171");
+        ASSERT_TRUE(key("save_client", Qt::Key_S, Qt::ControlModifier));
+        // chosen, not typed: the only one who works here is the technician
+        EXPECT_EQ(store->setting("technician"), "M. Tanguy");
+        work::Lab lab(store);
+        if (kind == Kind::absorptiometry) {
+            auto people = lab.diary->staff();
+            people[0].xray_licence = true;
+            ASSERT_TRUE(lab.diary->save(people[0]));
+        }
+        for (const auto& i : lab.diary->instruments()) work::pass_check(lab, i);
+    }
+    void typed_mass()
+    {
+        ASSERT_TRUE(key("confirm_who", Qt::Key_Return));
+        ASSERT_TRUE(wait([&] { return !text("live_mass").isEmpty(); }));
+        type_in(*this, "mass_kg", "68.44");
+        ASSERT_TRUE(wait([&] { return visit().mass_kg.has_value(); })) << title().toStdString();
+    }
+    void typed_breath()
+    {
+        for (std::size_t i = 1; i <= 3; ++i) {
+            ASSERT_TRUE(key("type_blow", Qt::Key_T));
+            type_in(*this, "hydrostatic.lung.vital_capacity_l", "3.75");
+            ASSERT_TRUE(wait([&] { return tank().blows.size() == i; }));
+        }
+        type("hydrostatic.lung.gas_temp_c", "22.4");
+        type("hydrostatic.lung.barometric_mmhg", "757");
+        window->setFocus();
+        ASSERT_TRUE(key("use_lungs", Qt::Key_Return));
+        ASSERT_TRUE(wait([&] { return tank().lungs_done; }));
+    }
+    void predicted_gas()
+    {
+        ASSERT_TRUE(key("runs_done", Qt::Key_Return));
+        ASSERT_TRUE(key("gas_route_1", Qt::Key_1));
+        ASSERT_TRUE(key("use_gas", Qt::Key_Return));
+    }
+    QString file(const char* name, const std::string& text)
+    {
+        const QString path = dir.path() + '/' + name;
+        QFile f(path);
+        EXPECT_TRUE(f.open(QIODevice::WriteOnly));
+        f.write(QByteArray::fromStdString(text));
+        return path;
+    }
+    void bring(const char* what, const QString& path)
+    {
+        for (auto* f : window->findChildren<SignalFile*>(what))
+            if (qobject_cast<QWidget*>(f->parent())->isVisible()) return f->read(path);
+        FAIL() << "nothing on the screen takes " << what;
+    }
+    /// Connects a line by the form, as a technician would: where it is, listened to, kept.
+    void connect_line(const QString& place, const char* decoder, const char* feeds, int baud)
+    {
+        window->show_instruments();
+        ASSERT_TRUE(key("lab_lines", Qt::Key_L));
+        ASSERT_TRUE(key("connect_one", Qt::Key_N));
+        choose(*this, "line_place", place.startsWith("tcp:") ? "tcp:" : "other");
+        type("line_other", place.startsWith("tcp:") ? place.mid(4) : place);
+        if (!place.startsWith("tcp:")) choose(*this, "line_baud", QString::number(baud));
+        ASSERT_TRUE(key("line_listen", Qt::Key_L, Qt::AltModifier));
+        const auto title = q(bench::shipped_decoder(decoder)->title);
+        if (bench::shipped_decoder(decoder)->when == bench::Decoder::When::asked) {
+            ASSERT_TRUE(wait([&] { return text("line_said").contains("nothing arrives"); }))
+                << text("line_said").toStdString();
+            ASSERT_TRUE(key("line_ask", Qt::Key_A, Qt::AltModifier));
+        }
+        ASSERT_TRUE(wait([&] { return text("line_said").contains(title); }, 8000))
+            << text("line_said").toStdString() << "\n"
+            << window->findChild<QPlainTextEdit*>("line_bytes")->toPlainText().toStdString();
+        if (*feeds) choose(*this, "line_feeds", QString(feeds));
+        shot((std::string("connect-") + decoder).c_str());
+        ASSERT_TRUE(key("line_keep", Qt::Key_S, Qt::ControlModifier));
+        ASSERT_TRUE(wait([&] { return button("connect_one") != nullptr; })) << text("line_wrong").toStdString();
+    }
+    void ends_with_a_result()
+    {
+        ASSERT_TRUE(wait([&] { return !text("result_title").isEmpty(); })) << title().toStdString();
+        ASSERT_NO_FATAL_FAILURE(give_out());
+        ASSERT_TRUE(wait([&] { return visit().finished; })) << text("said").toStdString();
+        const auto stored = store->replay(window->session().visit_id());
+        ASSERT_TRUE(stored);
+        ASSERT_TRUE(store->snapshot(window->session().visit_id()));
+        EXPECT_EQ((*stored->result())[quantity::fat_percent].value, (*visit().result())[quantity::fat_percent].value);
+    }
+    void all_from(const char* source)
+    {
+        for (const auto& t : visit().trials)
+            if (t.status == bench::Trial::Status::taken) EXPECT_EQ(t.source, source) << t.number;
+    }
+};
+
+std::string chamber_csv(const std::vector<chamber::Sample>& run)
+{
+    std::ostringstream text;
+    text.precision(12);
+    text << "t_s,p_test_pa,p_reference_pa,door\n";
+    for (const auto& s : run) text << s.t_s << ',' << s.test_pa << ',' << s.reference_pa << ',' << s.door_open << '\n';
+    return text.str();
+}
+
+} // namespace
+
+TEST(FirstDay, TankByTyping)
+{
+    NewLab b;
+    ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::hydrostatic, "typed"));
+    ASSERT_NO_FATAL_FAILURE(b.to_bench());
+    ASSERT_NO_FATAL_FAILURE(b.typed_mass());
+    ASSERT_NO_FATAL_FAILURE(b.typed_breath());
+    type_in(b, "typed_zero", "7.54");
+    ASSERT_TRUE(b.wait([&] { return b.tank().zero_kg.has_value(); }));
+    type_in(b, "hydrostatic.water_temp_c", "34.6");
+    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::trials; }));
+    for (const char* one : {"9.96", "9.95", "9.97"}) {
+        const std::size_t before = b.visit().trials.size();
+        ASSERT_TRUE(b.wait([&] { return b.field("typed_low")->text().isEmpty(); }));
+        type_in(b, "typed_low", one);
+        QTest::keyClick(b.field("typed_high"), Qt::Key_Return);
+        ASSERT_TRUE(b.wait([&] { return b.visit().trials.size() > before; }));
+    }
+    ASSERT_TRUE(b.key("trials_done", Qt::Key_Return));
+    ASSERT_NO_FATAL_FAILURE(b.ends_with_a_result());
+    b.all_from("typed");
+}
+
+TEST(FirstDay, TankFromFiles)
+{
+    NewLab b;
+    ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::hydrostatic, "file"));
+    ASSERT_NO_FATAL_FAILURE(b.to_bench());
+    ASSERT_NO_FATAL_FAILURE(b.typed_mass());
+    ASSERT_NO_FATAL_FAILURE(b.typed_breath());
+    type_in(b, "typed_zero", "0");
+    ASSERT_TRUE(b.wait([&] { return b.tank().zero_kg.has_value(); }));
+    type_in(b, "hydrostatic.water_temp_c", "34.6");
+    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::trials; }));
+
+    // files that are none: said with line and column, nothing is taken
+    struct Bad {
+        const char *text, *words;
+    } bad[] = {
+        {"", "is empty"},
+        {"name;born\nx;y\n", "columns must be t_s,mass_kg"},
+        {"t_s;mass_kg\n0;2,41\n", "parted by commas"},
+        {"t_s,mass_kg\n0,2,41\n0,01,2,42\n", "Line 2"},
+        {"\xEF\xBB\xBFt_s,mass_kg\n0,2.41\n0.01,x\n", "Line 3, column mass_kg"},
+        {"t_s,mass_kg\n0,2.41\n0.01,2.41\n", "short"},
+    };
+    for (const Bad& each : bad) {
+        b.bring("swing_file", b.file("bad.csv", each.text));
+        ASSERT_TRUE(b.wait([&] { return b.shows(each.words); }, 3000)) << each.text << b.title().toStdString();
+        EXPECT_TRUE(b.visit().trials.empty());
+    }
+    for (std::uint64_t seed = 3; b.visit().trials.size() < 3; ++seed) {
+        ASSERT_LT(seed, 20u);
+        virt::Swing truth;
+        truth.seed = seed;
+        std::string csv = "t_s,mass_kg\n";
+        for (const auto& s : virt::make_trace(truth)) csv += std::to_string(s.t_s) + "," + std::to_string(s.kg) + "\n";
+        b.bring("swing_file", b.file(("swing" + std::to_string(seed) + ".csv").c_str(), csv));
+        ASSERT_TRUE(b.wait([&] { return b.title().contains("was the zero taken off"); })) << b.title().toStdString();
+        if (seed == 3) b.shot("swing-file");
+        const std::size_t before = b.visit().trials.size();
+        QTest::keyClick(b.window.get(), Qt::Key_1);
+        ASSERT_TRUE(b.wait([&] { return b.visit().trials.size() > before; })) << b.text("trouble").toStdString();
+        const bench::Weighing* w = b.tank().weighing(static_cast<int>(before) + 1);
+        ASSERT_TRUE(w);
+        EXPECT_NEAR(w->kg, truth.level_kg, 0.03);
+        EXPECT_LT(w->u_kg, 0.03) << "the reader's doubt, not that of an eye";
+        ASSERT_EQ(b.store->recorded(b.window->session().visit_id()).size(), before + 1) << "the recording is kept";
+    }
+    ASSERT_TRUE(b.key("trials_done", Qt::Key_Return));
+    ASSERT_NO_FATAL_FAILURE(b.ends_with_a_result());
+    b.all_from("file");
+}
+
+TEST(FirstDay, TankOverLinesThatSpeakOtherwise)
+{
+    NewLab b(1, {{"tank", {"LC=letter_state@%1/cell", "SC=asked_frame@%1/scale", "TW=thermometer@tcp:48711"}}});
+    ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::hydrostatic, "line"));
+    ASSERT_NO_FATAL_FAILURE(b.connect_line(b.room->folder() + "/cell", "letter_state", "LC", 19200));
+    ASSERT_NO_FATAL_FAILURE(b.connect_line(b.room->folder() + "/scale", "asked_frame", "SC", 19200));
+    ASSERT_NO_FATAL_FAILURE(b.connect_line("tcp:127.0.0.1:48711", "thermometer", "TW", 0));
+    ASSERT_TRUE(b.wait([&] { return b.window->session().live().lines.size() == 3; }));
+    ASSERT_TRUE(b.wait([&] {
+        const auto& lines = b.window->session().live().lines;
+        return std::all_of(lines.begin(), lines.end(), [](const auto& l) { return l.connected; });
+    }));
+    b.shot("lines-kept");
+    b.window->show_clients();
+    ASSERT_NO_FATAL_FAILURE(b.to_bench());
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    ASSERT_TRUE(b.key("take_mass", Qt::Key_Space)) << b.title().toStdString();
+    ASSERT_TRUE(b.wait([&] { return b.visit().mass_kg.has_value(); }));
+    EXPECT_NEAR(*b.visit().mass_kg, 68.4, 15) << "an ordinary body of that height";
+    ASSERT_NO_FATAL_FAILURE(b.typed_breath());
+    ASSERT_TRUE(b.key("take_zero", Qt::Key_Space)) << b.title().toStdString();
+    ASSERT_TRUE(b.key("take_water", Qt::Key_Space)) << b.title().toStdString();
+    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::trials; }));
+    for (int i = 0; i < 5 && b.visit().readings().size() < 3; ++i) {
+        ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
+        ASSERT_TRUE(b.wait([&] { return b.window->session().live().trial > 0; }));
+        QTest::qWait(3500); // the client breathes out
+        ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
+        ASSERT_TRUE(b.wait([&] { return b.button("trial_main") && b.button("trial_main")->isEnabled(); }));
+        ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
+        ASSERT_TRUE(b.wait([&] { return !b.visit().running() && b.window->session().live().trial == 0; }));
+    }
+    ASSERT_EQ(b.visit().readings().size(), 3u);
+    if (!b.visit().result()) return; // three that do not agree by chance: the line is not to blame
+    ASSERT_TRUE(b.key("trials_done", Qt::Key_Return));
+    ASSERT_NO_FATAL_FAILURE(b.ends_with_a_result());
+    b.all_from("line");
+}
+
+TEST(FirstDay, ChamberByTyping)
+{
+    NewLab b;
+    ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::air_displacement, "typed"));
+    ASSERT_NO_FATAL_FAILURE(b.to_bench(true));
+    ASSERT_NO_FATAL_FAILURE(b.typed_mass());
+    ASSERT_NO_FATAL_FAILURE(b.to_calibrate());
+    ASSERT_TRUE(b.key("self_calibrated", Qt::Key_T));
+    ASSERT_TRUE(b.wait([&] { return b.title().contains("type what the chamber shows"); })) << b.title().toStdString();
+    for (const char* litres : {"64.30", "64.36"}) {
+        const std::size_t before = b.visit().readings().size();
+        ASSERT_TRUE(b.wait([&] { return b.field("typed_volume")->text().isEmpty(); }));
+        type_in(b, "typed_volume", litres);
+        ASSERT_TRUE(b.wait([&] { return b.visit().readings().size() > before; }));
+    }
+    ASSERT_NO_FATAL_FAILURE(b.predicted_gas());
+    ASSERT_NO_FATAL_FAILURE(b.ends_with_a_result());
+    b.all_from("typed");
+}
+
+TEST(FirstDay, ChamberFromFiles)
+{
+    NewLab b;
+    ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::air_displacement, "file"));
+    ASSERT_NO_FATAL_FAILURE(b.to_bench(true));
+    ASSERT_NO_FATAL_FAILURE(b.typed_mass());
+    ASSERT_NO_FATAL_FAILURE(b.to_calibrate());
+    virt::ChamberAir air({}, 5);
+    virt::Body body;
+    b.bring("calibration_file", b.file("empty.csv", chamber_csv(virt::record(air, 0, 25, 80))));
+    ASSERT_TRUE(b.wait([&] { return b.visit().last_taken(bench::take::empty) != nullptr; }))
+        << b.title().toStdString() << b.text("trouble").toStdString();
+    air.set_cylinder(50.012);
+    const QString cylinder = b.file("cylinder.csv", chamber_csv(virt::record(air, 30, 25, 80)));
+    b.shot("chamber-files");
+    type_in(b, "air_displacement.cylinder_l", "50.012");
+    ASSERT_TRUE(b.wait([&] { return b.chamber().cylinder_l.has_value(); })) << b.title().toStdString();
+    b.bring("calibration_file", cylinder);
+    ASSERT_TRUE(b.wait([&] { return bool(b.chamber().calibration(b.visit())); }))
+        << b.title().toStdString() << b.text("trouble").toStdString();
+    if (b.button("calibrated")) ASSERT_TRUE(b.key("calibrated", Qt::Key_Return));
+    air.set_cylinder(0);
+    air.set_client(&body);
+    for (int i = 0; i < 2; ++i) {
+        b.bring("run_file", b.file(i ? "run2.csv" : "run1.csv", chamber_csv(virt::record(air, 60 + 40 * i, 25, 80))));
+        ASSERT_TRUE(b.wait([&] { return b.visit().readings().size() == static_cast<std::size_t>(i) + 1; }))
+            << b.title().toStdString() << b.text("trouble").toStdString();
+        EXPECT_NEAR(b.visit().readings().back(), air.true_raw_l(), 0.08);
+    }
+    ASSERT_NO_FATAL_FAILURE(b.predicted_gas());
+    ASSERT_TRUE(b.wait([&] { return !b.text("result_title").isEmpty(); })) << b.title().toStdString();
+    b.all_from("file");
+}
+
+TEST(FirstDay, ChamberOverALineThatSpeaksOtherwise)
+{
+    NewLab b(4, {{"chamber", {"two_pressures@%1/pressures"}}});
+    ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::air_displacement, "line"));
+    ASSERT_NO_FATAL_FAILURE(b.connect_line(b.room->folder() + "/pressures", "two_pressures", "", 115200));
+    b.window->show_clients();
+    ASSERT_NO_FATAL_FAILURE(b.to_bench(true));
+    ASSERT_NO_FATAL_FAILURE(b.typed_mass());
+    ASSERT_NO_FATAL_FAILURE(b.to_calibrate());
+    ASSERT_NO_FATAL_FAILURE(b.calibrate());
+    ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::runs; })) << b.title().toStdString();
+    for (int i = 0; i < 3 && !displacement::agree(b.visit().readings()); ++i) ASSERT_NO_FATAL_FAILURE(b.record());
+    ASSERT_NO_FATAL_FAILURE(b.predicted_gas());
+    ASSERT_TRUE(b.wait([&] { return !b.text("result_title").isEmpty(); })) << b.title().toStdString();
+    b.all_from("line");
+}
+
+TEST(FirstDay, AnalyserEachWay)
+{
+    for (const char* way : {"typed", "file", "line"}) {
+        SCOPED_TRACE(way);
+        NewLab b(4, {{"analyser", {"segment_points@%1/points"}}});
+        ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::impedance, way));
+        if (std::string(way) == "line") {
+            // its plates and platform speak the bench line, its points another
+            bench::LineSetup points = bench::bench_line((b.room->folder() + "/points").toStdString());
+            points.decoder = bench::shipped_decoder("segment_points");
+            points.serial = points.decoder->serial;
+            ASSERT_FALSE(work::keep_line(*b.store, points));
+            b.reopen({b.room->lines()[2]});
+            b.window->show_clients();
+            ASSERT_NO_FATAL_FAILURE(b.to_current());
+            for (int i = 0; i < 4 && !b.visit().result(); ++i) ASSERT_NO_FATAL_FAILURE(b.sweep());
+            ASSERT_TRUE(b.visit().result());
+            b.all_from("line");
+            continue;
+        }
+        ASSERT_NO_FATAL_FAILURE(b.to_bench(false, true));
+        ASSERT_NO_FATAL_FAILURE(b.typed_mass());
+        ASSERT_TRUE(b.key("prepare_all", Qt::Key_Space));
+        ASSERT_TRUE(b.key("prepared", Qt::Key_Return));
+        ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::spectrum; })) << b.title().toStdString();
+        if (std::string(way) == "typed") {
+            type_in(b, "typed_r", "520");
+            type_in(b, "typed_x", "58");
+        } else {
+            b.window->findChild<TypedSpectrum*>()->read(
+                b.file("spectra.csv", "segment,f_khz,r_ohm,x_ohm\nwhole_body,50,520,58\n"));
+        }
+        ASSERT_TRUE(b.wait([&] { return bool(b.visit().result()); }))
+            << b.title().toStdString() << b.text("spectrum_said").toStdString();
+        b.all_from(way);
+    }
+}
+
+TEST(FirstDay, XrayEachWay)
+{
+    for (const char* way : {"typed", "file", "line"}) {
+        SCOPED_TRACE(way);
+        const bool line = std::string(way) == "line";
+        NewLab b(line ? 1 : 4, {{"tank", {"SC=framed_xor@%1/scale"}}});
+        ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::absorptiometry, way));
+        if (line) ASSERT_NO_FATAL_FAILURE(b.connect_line(b.room->folder() + "/scale", "framed_xor", "SC", 38400));
+        b.window->show_clients();
+        ASSERT_TRUE(b.key("start_X-ray", Qt::Key_Return, Qt::AltModifier | Qt::ShiftModifier));
+        ASSERT_NO_FATAL_FAILURE(b.screen());
+        ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
+        ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+        ASSERT_TRUE(b.wait([&] { return b.visit().stops_asked; })) << b.text("trouble").toStdString();
+        double kg = 68.44;
+        if (line) {
+            ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+            ASSERT_TRUE(b.key("take_mass", Qt::Key_Space)) << b.title().toStdString();
+            ASSERT_TRUE(b.wait([&] { return b.visit().mass_kg.has_value(); }));
+            EXPECT_EQ(b.visit().mass_source, "scale");
+            kg = *b.visit().mass_kg;
+        } else {
+            ASSERT_NO_FATAL_FAILURE(b.typed_mass());
+        }
+        ASSERT_TRUE(b.key("prepare_all", Qt::Key_Space));
+        ASSERT_TRUE(b.key("prepared", Qt::Key_Return));
+        ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::scan; })) << b.title().toStdString();
+        // a table of regions that add up to the mass
+        const double per = 1000 * (kg - 4.5 - 2.4) / 5;
+        std::ostringstream csv;
+        csv << "region,fat_g,lean_g,bmc_g\nhead,900,3100,500\n";
+        for (const char* region : {"right_arm", "left_arm", "trunk", "right_leg", "left_leg"})
+            csv << region << ',' << 0.22 * per << ',' << 0.78 * per << ",480\n";
+        auto* typed = b.window->findChild<TypedScan*>();
+        typed->open();
+        ASSERT_TRUE(QMetaObject::invokeMethod(
+            typed, "read", Qt::DirectConnection, Q_ARG(QString, b.file("regions.csv", csv.str()))));
+        ASSERT_TRUE(b.wait([&] { return bool(b.visit().result()) || b.button("scan_understood"); }))
+            << b.title().toStdString() << b.text("scan_said").toStdString();
+        EXPECT_TRUE(b.visit().result()) << b.text("trouble").toStdString();
+        b.all_from("file");
+    }
+}
+
+TEST(FirstDay, ConnectingTellsUnpluggedWrongSpeedAndGarbageApart)
+{
+    NewLab b(1, {{"tank", {"LC=letter_state@%1/cell"}}});
+    b.window->show_instruments();
+    const auto listen = [&](const QString& place, int baud) {
+        ASSERT_TRUE(b.key("line_listen", Qt::Key_L, Qt::AltModifier));
+        choose(b, "line_place", "other");
+        b.type("line_other", place);
+        choose(b, "line_baud", QString::number(baud));
+        ASSERT_TRUE(b.key("line_listen", Qt::Key_L, Qt::AltModifier));
+    };
+    ASSERT_TRUE(b.key("lab_lines", Qt::Key_L));
+    ASSERT_TRUE(b.key("connect_one", Qt::Key_N));
+    choose(b, "line_place", "other");
+    ASSERT_NO_FATAL_FAILURE(listen(b.room->folder() + "/nothing", 9600));
+    ASSERT_TRUE(b.wait([&] { return b.text("line_said").contains("not plugged in"); }))
+        << b.text("line_said").toStdString();
+    ASSERT_NO_FATAL_FAILURE(listen(b.room->folder() + "/cell", 9600));
+    ASSERT_TRUE(b.wait([&] { return b.text("line_said").contains("no text"); })) << b.text("line_said").toStdString();
+    b.shot("connect-garbage");
+    // the right speed is found, and proposed with the decoder that fits
+    ASSERT_TRUE(b.key("line_speeds", Qt::Key_S, Qt::AltModifier));
+    ASSERT_TRUE(b.wait([&] { return b.text("line_said").contains("State letter"); }, 15000))
+        << b.text("line_said").toStdString();
+    choose(b, "line_feeds", "LC");
+    ASSERT_TRUE(b.key("line_keep", Qt::Key_S, Qt::ControlModifier));
+    const auto kept = work::kept_lines(*b.store).lines;
+    ASSERT_EQ(kept.size(), 1u);
+    EXPECT_EQ(kept[0].serial.baud, 19200);
+    ASSERT_TRUE(b.wait(
+        [&] { return !b.window->session().live().lines.empty() && b.window->session().live().lines[0].connected; }));
+    // a decoder file with a mistake is named, the others stay
+    QDir().mkpath(work::decoder_folder(*b.store));
+    b.file("decoders/mine.json", R"({"kind":"fusain line decoder","id":"mine","title":"x","pattern":"[","unit":"kg"})");
+    ASSERT_TRUE(b.key("connect_one", Qt::Key_N));
+    ASSERT_TRUE(b.key("line_leave", Qt::Key_Escape));
+    ASSERT_TRUE(b.wait([&] { return b.text("lines_wrong").contains("mine.json: \"pattern\""); }))
+        << b.text("lines_wrong").toStdString();
+    ASSERT_TRUE(b.key("forget_line", Qt::Key_X));
+    ASSERT_TRUE(b.key("forget_line", Qt::Key_X));
+    EXPECT_TRUE(work::kept_lines(*b.store).lines.empty());
+}
