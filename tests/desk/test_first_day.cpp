@@ -72,7 +72,7 @@ struct NewLab : Bench {
             << text("first_title").toStdString();
         shot(way[0] == 't' ? "first-day-2" : "first-day-3");
         ASSERT_TRUE(key("first_client", Qt::Key_3));
-        for (const auto& [field, words] : {std::pair{"given_name", "Aliénor"}, {"family_name", "Quéméner"},
+        for (const auto& [field, words] : {std::pair{"given_name", "Maud"}, {"family_name", "Guillou"},
                  {"birth_date", "1995-05-02"}, {"consent_on", "2026-01-10"}})
             type(field, words);
         choose(*this, "sex", QString("female"));
@@ -226,7 +226,7 @@ TEST(FirstDay, TankFromFiles)
         {"t_s;mass_kg\n0;2,41\n", "parted by commas"},
         {"t_s,mass_kg\n0,2,41\n0,01,2,42\n", "Line 2"},
         {"\xEF\xBB\xBFt_s,mass_kg\n0,2.41\n0.01,x\n", "Line 3, column mass_kg"},
-        {"t_s,mass_kg\n0,2.41\n0.01,2.41\n", "short"},
+        {"t_s,mass_kg\n0,2.41\n0.01,2.41\n", "ended before"},
     };
     for (const Bad& each : bad) {
         b.bring("swing_file", b.file("bad.csv", each.text));
@@ -279,17 +279,18 @@ TEST(FirstDay, TankOverLinesThatSpeakOtherwise)
     ASSERT_TRUE(b.key("take_zero", Qt::Key_Space)) << b.title().toStdString();
     ASSERT_TRUE(b.key("take_water", Qt::Key_Space)) << b.title().toStdString();
     ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::trials; }));
-    for (int i = 0; i < 5 && b.visit().readings().size() < 3; ++i) {
+    for (int i = 0; i < 8 && !b.visit().result(); ++i) {
         ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
         ASSERT_TRUE(b.wait([&] { return b.window->session().live().trial > 0; }));
         QTest::qWait(3500); // the client breathes out
         ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
+        ASSERT_TRUE(b.wait([&] { return b.seen_tank().let_go; }));
         ASSERT_TRUE(b.wait([&] { return b.button("trial_main") && b.button("trial_main")->isEnabled(); }));
         ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
-        ASSERT_TRUE(b.wait([&] { return !b.visit().running() && b.window->session().live().trial == 0; }));
+        ASSERT_TRUE(b.wait([&] { return !b.visit().running() && b.window->session().live().trial == 0; }))
+            << i << b.title().toStdString() << b.text("trouble").toStdString();
     }
-    ASSERT_EQ(b.visit().readings().size(), 3u);
-    if (!b.visit().result()) return; // three that do not agree by chance: the line is not to blame
+    ASSERT_TRUE(b.visit().result()) << b.visit().readings().size();
     ASSERT_TRUE(b.key("trials_done", Qt::Key_Return));
     ASSERT_NO_FATAL_FAILURE(b.ends_with_a_result());
     b.all_from("line");
@@ -330,8 +331,7 @@ TEST(FirstDay, ChamberFromFiles)
     air.set_cylinder(50.012);
     const QString cylinder = b.file("cylinder.csv", chamber_csv(virt::record(air, 30, 25, 80)));
     b.shot("chamber-files");
-    type_in(b, "air_displacement.cylinder_l", "50.012");
-    ASSERT_TRUE(b.wait([&] { return b.chamber().cylinder_l.has_value(); })) << b.title().toStdString();
+    b.type("air_displacement.cylinder_l", "50.012");
     b.bring("calibration_file", cylinder);
     ASSERT_TRUE(b.wait([&] { return bool(b.chamber().calibration(b.visit())); }))
         << b.title().toStdString() << b.text("trouble").toStdString();

@@ -159,7 +159,7 @@ std::optional<Message> ChamberState::refuse_typed(const Visit& v, const TakeRow&
     if (e.body.contains("ratio")) { // a recording from a file, read by the same reader
         if (what.word == std::string_view(take::puffs)) return not_now("Puffs are not read from a file.");
         if (auto m = needs_steps_before(v, step::calibrate, "Before the chamber")) return m;
-        if (what.word != std::string_view(take::run) && !cylinder_l)
+        if (what.word == std::string_view(take::cylinder) && !cylinder_l)
             return Message{"missing_field", Level::error, "air_displacement.cylinder_l",
                 "The volume engraved on the cylinder is needed first."};
         if (what.word == std::string_view(take::run) && !calibration(v))

@@ -120,8 +120,9 @@ Outcome<Result> compute(const Input& in, Detail detail)
         r.story.push_back({told ? StoryStep::Kind::input : StoryStep::Kind::result, v.quantity->id, v.quantity->title,
             v.value, v.quantity->unit, v.quantity->decimals, v.u, told ? "told: " + in.from : "follows by sums"});
     }
-    return {std::move(r), judgement::judge_composition(in.sex, in.age_y, r[quantity::fat_percent].value,
-                              r[quantity::ffmi].value, r[quantity::fmi].value)};
+    Messages messages = judgement::judge_composition(
+        in.sex, in.age_y, r[quantity::fat_percent].value, r[quantity::ffmi].value, r[quantity::fmi].value);
+    return {std::move(r), std::move(messages)};
 }
 
 } // namespace fusain::told

@@ -160,6 +160,7 @@ void ImportPage::work(std::function<void()> job, std::function<void()> then, con
         mapping_box_->setEnabled(true);
         result_mapping_->setEnabled(true);
         kind_row_->setEnabled(true);
+        if (std::exchange(again_, false)) return check();
         then();
     });
     thread_->start();
@@ -231,6 +232,10 @@ std::map<QString, int> ImportPage::mapping() const
 
 void ImportPage::check()
 {
+    if (busy_) {
+        again_ = true;
+        return;
+    }
     check_.reset();
     results_.reset();
     errors_->hide();

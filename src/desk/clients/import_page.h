@@ -59,7 +59,7 @@ private:
     KeyButton *choose_, *import_, *stop_, *leave_;
     QThread* thread_ = nullptr;
     std::atomic<bool> stop_wanted_{false};
-    bool busy_ = false;
+    bool busy_ = false, again_ = false; ///< again: a column was changed while the rows were looked at
 };
 
 } // namespace fusain::desk

@@ -31,7 +31,8 @@ KeptStrip::KeptStrip(work::Session& session, QWidget* parent)
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
         if (e.kind == "attached") {
             emit note(QStringLiteral("%1 is kept with the visit.").arg(q(e.body.value("file", ""))));
-            bring_next();
+            // after everybody has heard of this one: what is said of the next must stay
+            QMetaObject::invokeMethod(this, &KeptStrip::bring_next, Qt::QueuedConnection);
         }
         if (e.kind == "detached") records::attached::drop(session_.store().database(), q(e.body.value("sha256", "")));
     });
@@ -81,16 +82,12 @@ void KeptStrip::bring_next()
 {
     while (!waiting_.isEmpty()) {
         const auto body = records::attached::bring(session_.store().database(), waiting_.takeFirst());
-        if (!body) {
-            emit trouble(q(body.messages().front().text));
-            continue;
-        }
-        if (const auto* same = session_.visit().attachment(body->value("sha256", ""))) {
-            emit trouble(QStringLiteral("The same file is kept with this visit already, as %1.").arg(q(same->name)));
-            continue;
-        }
-        return session_.act("attached", *body);
+        const auto* same = body ? session_.visit().attachment(body->value("sha256", "")) : nullptr;
+        if (body && !same) return session_.act("attached", *body);
+        wrong_ << (same ? QStringLiteral("The same file is kept with this visit already, as %1.").arg(q(same->name))
+                        : q(body.messages().front().text));
     }
+    if (!wrong_.isEmpty()) emit trouble(std::exchange(wrong_, {}).join(' '));
 }
 
 void KeptStrip::open(const bench::Attached& file)

@@ -29,6 +29,7 @@ private:
     QLabel* words_;
     std::vector<QWidget*> names_;
     QStringList waiting_; ///< still to be brought, one after the other
+    QStringList wrong_;   ///< of those that could not be
 };
 
 } // namespace fusain::desk

@@ -16,20 +16,19 @@ QString q(const std::string& s) { return QString::fromStdString(s); }
 
 QString readable(const QByteArray& bytes)
 {
+    static const char* const names[] = {"NUL", "SOH", "STX", "ETX", "EOT", "ENQ", "ACK", "BEL", "BS", "TAB", "LF", "VT",
+        "FF", "CR", "SO", "SI", "DLE", "DC1", "DC2", "DC3", "DC4", "NAK", "SYN", "ETB", "CAN", "EM", "SUB", "ESC", "FS",
+        "GS", "RS", "US"};
     QString out;
     for (const char c : bytes) {
         const auto b = static_cast<unsigned char>(c);
-        if (b == '\n')
-            out += QStringLiteral("␊\n");
-        else if (b < 0x20)
-            out += QChar(0x2400 + b); // its picture
-        else if (b == 0x7F)
-            out += QChar(0x2421);
+        if (b < 0x20)
+            out += QStringLiteral("‹%1›").arg(QString::fromLatin1(names[b]));
         else if (b < 0x7F)
             out += QLatin1Char(c);
         else
             out += QStringLiteral("‹%1›").arg(b, 2, 16, QLatin1Char('0'));
-        if (b == '\r' && !out.endsWith('\n')) out += QStringLiteral("\u200B"); // may end a line of the view
+        if (b == '\n') out += '\n';
     }
     return out;
 }

@@ -95,6 +95,7 @@ void Wire::open_serial(const LineSetup& line)
                                .arg(place));
         return give_up(QStringLiteral("%1 cannot be opened: %2.").arg(place, words));
     }
+    port->clear(QSerialPort::Input); // what came before it was set to this speed
     connect(port, &QSerialPort::errorOccurred, this, [this](QSerialPort::SerialPortError e) {
         if (e != QSerialPort::NoError && e != QSerialPort::TimeoutError) leave();
     });

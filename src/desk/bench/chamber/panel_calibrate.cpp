@@ -41,7 +41,8 @@ public:
         connect(next_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::step::runs); });
         connect(cylinder_->edit(), &QLineEdit::returnPressed, this, [this] {
             setFocus();
-            main_key();
+            if (session_.live().speaks(session_.visit().method)) return main_key();
+            may_bring(); // no line: it is noted for the recording that comes as a file
         });
     }
     void enter() override
@@ -84,6 +85,20 @@ public:
     }
 
 private:
+    /// The volume belongs to the recording of the cylinder: it is noted first.
+    bool may_bring() override
+    {
+        if (stage_ != What::cylinder) return true;
+        const auto litres = cylinder_->metric();
+        if (!litres) {
+            brought_.reset();
+            return false;
+        }
+        if (bench::chamber_of(session_.visit()).cylinder_l == litres) return true;
+        session_.act("cylinder", {{"l", *litres}});
+        connect(&session_, &work::Session::stored, this, &CalibratePanel::go, Qt::UniqueConnection);
+        return false;
+    }
     bool calibrated() const override { return false; }
     void direct() override
     {
@@ -154,6 +169,9 @@ private:
     }
     void go(const bench::Event& e)
     {
+        if (e.kind == "cylinder" && brought_)
+            QMetaObject::invokeMethod(
+                this, [this] { bring(); }, Qt::QueuedConnection);
         if (e.kind != "cylinder" || !want_) return;
         want_ = false;
         QMetaObject::invokeMethod(

@@ -37,11 +37,19 @@ public:
         connect(file_, &SignalFile::done, this, [this](const std::shared_ptr<Outcome<work::Recording>>& read) {
             file_said_ = *read ? QString() : q(read->messages().front().text);
             if (*read) {
-                work::Recording r = std::move(*read).take();
-                session_.bring(r.body, std::move(r.signal));
+                brought_ = std::make_shared<work::Recording>(std::move(*read).take());
+                if (may_bring()) bring();
             }
             direct();
         });
+    }
+    /// What must be on the disk before a recording counts; false: `bring` comes when it is.
+    virtual bool may_bring() { return true; }
+    void bring()
+    {
+        if (!brought_) return;
+        work::Recording r = *std::exchange(brought_, nullptr);
+        session_.bring(r.body, std::move(r.signal));
     }
     void on_live() override
     {
@@ -178,6 +186,7 @@ protected:
     SignalFile* file_ = nullptr;
     KeyButton* from_file_ = nullptr;
     QString file_said_; ///< why nothing was taken from a file
+    std::shared_ptr<work::Recording> brought_;
     ChamberView* view_;
     ReadingRow* reading_;
     bool door_was_open_ = false; ///< since the last reading that was taken
