@@ -12,6 +12,7 @@
 
 #include <QPlainTextEdit>
 
+#include <fstream>
 #include <sstream>
 
 using namespace fusain;
@@ -486,6 +487,21 @@ TEST(FirstDay, ConnectingTellsUnpluggedWrongSpeedAndGarbageApart)
     ASSERT_TRUE(b.key("line_leave", Qt::Key_Escape));
     ASSERT_TRUE(b.wait([&] { return b.text("lines_wrong").contains("mine.json: \"pattern\""); }))
         << b.text("lines_wrong").toStdString();
+    // two that understand the same: nothing is proposed, the technician chooses
+    std::ifstream shipped(std::string(TEST_SOURCE_DIR) + "/data/decoders/letter_state.json");
+    std::string twin{std::istreambuf_iterator<char>(shipped), {}};
+    twin.replace(twin.find("\"letter_state\""), 14, "\"our_own\"");
+    twin.replace(twin.find("State letter,"), 13, "Our display,");
+    b.file("decoders/ours.json", twin);
+    ASSERT_TRUE(b.key("connect_one", Qt::Key_N));
+    choose(b, "line_place", "other");
+    ASSERT_NO_FATAL_FAILURE(listen(b.room->folder() + "/cell", 19200));
+    ASSERT_TRUE(b.wait([&] { return b.text("line_said").contains("equally well"); }, 8000))
+        << b.text("line_said").toStdString();
+    EXPECT_FALSE(b.button("line_keep")->isEnabled());
+    b.shot("connect-two");
+    ASSERT_TRUE(b.key("line_leave", Qt::Key_Escape));
+    ASSERT_TRUE(b.wait([&] { return b.button("forget_line") != nullptr; }));
     ASSERT_TRUE(b.key("forget_line", Qt::Key_X));
     ASSERT_TRUE(b.key("forget_line", Qt::Key_X));
     EXPECT_TRUE(work::kept_lines(*b.store).lines.empty());

@@ -3,6 +3,8 @@
 #include "../work/told.h"
 #include "gui.h"
 
+#include "desk/clients/import_page.h"
+
 #include <QAbstractItemView>
 #include <QScrollArea>
 #include <QScrollBar>
@@ -106,6 +108,15 @@ TEST(Room, BeforeTheTestNothingIsCut)
     ASSERT_TRUE(b.key("leave_client", Qt::Key_Escape));
     ASSERT_TRUE(b.key("import_list", Qt::Key_I, Qt::ControlModifier));
     r.look("import");
+    QFile earlier(b.dir.path() + "/results of a year that were measured elsewhere.csv");
+    ASSERT_TRUE(earlier.open(QIODevice::WriteOnly));
+    earlier.write(
+        "Number,Test date,Body mass in the morning before breakfast,Percent fat,What the leaflet calls visceral\n"
+        "999,2024-03-12,81.4,24.1,7\n");
+    earlier.close();
+    b.window->findChild<ImportPage*>()->read(earlier.fileName());
+    ASSERT_TRUE(b.wait([&] { return !b.text("import_trouble").isEmpty(); }));
+    r.look("import results");
     ASSERT_TRUE(b.key("import_leave", Qt::Key_Escape));
     ASSERT_TRUE(b.key("book_client", Qt::Key_B, Qt::ControlModifier));
     for (auto key : {Qt::Key_3, Qt::Key_4})
@@ -133,6 +144,13 @@ TEST(Room, BeforeTheTestNothingIsCut)
         r.look(page);
         QTest::keyClick(b.window->focusWidget(), Qt::Key_Escape);
     }
+    ASSERT_TRUE(b.key("lab_lines", Qt::Key_L));
+    r.look("lines");
+    ASSERT_TRUE(b.key("connect_one", Qt::Key_N));
+    r.look("connect");
+    ASSERT_TRUE(b.key("line_leave", Qt::Key_Escape));
+    b.window->show_first();
+    r.look("first steps");
     b.window->show_rules();
     r.look("house rules");
     for (Method m : protocol::all_methods) {

@@ -138,3 +138,15 @@ TEST(House, EveryRowOfTheTablesIsExplained)
     }
     EXPECT_GT(rows, 15);
 }
+
+TEST(House, EveryDecoderIsDescribed)
+{
+    std::ifstream in(root / "docs/formats/decoder.md");
+    const std::string page{std::istreambuf_iterator<char>(in), {}};
+    int n = 0;
+    for (const auto& e : fs::directory_iterator(root / "data/decoders")) {
+        ++n;
+        EXPECT_NE(page.find("| `" + e.path().stem().string() + "` |"), std::string::npos) << e.path();
+    }
+    EXPECT_GE(n, 9);
+}

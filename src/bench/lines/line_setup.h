@@ -10,13 +10,13 @@ inline constexpr const char* bench_line_id = "bench_line";
 
 struct LineSetup {
     std::string place;                      ///< "/dev/ttyUSB0", "tcp:host:port", "socket:path"
-    std::string name;                       ///< as the lab calls the instrument; empty: as its place
+    std::string name;                       ///< as the lab calls the instrument; empty: by what it measures
     std::shared_ptr<const Decoder> decoder; ///< null: the bench line, and pictures
     std::optional<Channel> feeds;           ///< of a value that the decoder leaves open
     std::string unit;                       ///< of it, where none is printed; empty: as the decoder says
     SerialSettings serial{115200, 8, 1, "none", "none"};
 
-    const std::string& title() const { return name.empty() ? place : name; }
+    std::string title() const { return !name.empty() ? name : feeds ? row(*feeds).title : place; }
     bool is_serial() const { return !place.starts_with("tcp:") && !place.starts_with("socket:"); }
 };
 

@@ -282,6 +282,8 @@ const Kinds& shared_kinds()
         {"reopened", {[](const Visit& v, const Event& e) -> std::optional<Message> {
                           if (auto m = needs_open(v, e)) return m;
                           if (!v.finished) return not_now("The visit is open.");
+                          if (v.row().told_elsewhere)
+                              return not_now("The result was told elsewhere: nothing of it is measured here.");
                           return needs_reason(e, "A finished visit is opened again with a reason.");
                       },
                          [](Visit& v, const Event& e) {

@@ -71,6 +71,8 @@ void DemoPlayer::picture(const QString& name)
     if (out_.isEmpty()) return;
     for (int i = 0; i < 3; ++i) QCoreApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest); // as it is painted
     window_.grab().save(QStringLiteral("%1/%2.png").arg(out_, name));
+    QTextStream(stdout) << "demo: " << 100 * at_ / std::max<std::size_t>(1, moves_.size()) << " %  " << name
+                        << Qt::endl;
 }
 
 void DemoPlayer::shot_when(const char* name, std::function<bool()> ready)

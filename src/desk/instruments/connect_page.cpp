@@ -112,7 +112,8 @@ void ConnectPage::show_states()
         const QString words =
             QStringLiteral("%1  %2%3\n     %4 · %5%6\n     %7")
                 .arg(heard ? QStringLiteral("●") : QStringLiteral("○"), q(l.title()),
-                    feeds.isEmpty() || feeds.size() > 3 ? QString() : QStringLiteral(" → ") + feeds.join(", "),
+                    feeds.isEmpty() || feeds.size() > 3 || l.name.empty() ? QString()
+                                                                          : QStringLiteral(" → ") + feeds.join(", "),
                     l.decoder ? q(l.decoder->title) : QStringLiteral("The bench line"), q(l.place),
                     l.is_serial() ? QStringLiteral(" at %1").arg(l.serial.baud) : QString(),
                     heard                 ? QStringLiteral("heard")

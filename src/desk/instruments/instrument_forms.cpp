@@ -5,7 +5,9 @@
 #include "bench/files/profile_file.h"
 #include "bench/files/tissue_table.h"
 
+#include <QCompleter>
 #include <QGridLayout>
+#include <QTimeZone>
 #include <QVBoxLayout>
 
 namespace fusain::desk {
@@ -204,6 +206,12 @@ HoursForm::HoursForm(work::Lab& lab, QWidget* parent)
     left->addWidget(zone_, 1, 1);
     zone_->setObjectName(QStringLiteral("lab_zone"));
     lab_name_->setObjectName(QStringLiteral("lab_name"));
+    QStringList zones;
+    for (const QByteArray& id : QTimeZone::availableTimeZoneIds()) zones << QString::fromLatin1(id);
+    auto* known = new QCompleter(zones, zone_);
+    known->setFilterMode(Qt::MatchContains);
+    known->setCaseSensitivity(Qt::CaseInsensitive);
+    zone_->setCompleter(known);
     left->addWidget(label("heading", QStringLiteral("Open for clients")), 2, 0, 1, 2);
     for (int d = 0; d < 7; ++d) {
         days_[d] = new QLineEdit;

@@ -139,7 +139,7 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     connect(doubt_of_, &QComboBox::activated, this, &ResultPage::refresh);
     s->addWidget(with_result_.emplace_back(budget_));
     s->addSpacing(8);
-    s->addWidget(with_result_.emplace_back(label("heading", QStringLiteral("What if"))));
+    s->addWidget(what_ifs_title_ = label("heading", QStringLiteral("What if")));
     what_ifs_ = new QGridLayout;
     what_ifs_->setVerticalSpacing(3);
     s->addLayout(what_ifs_);
@@ -333,7 +333,9 @@ void ResultPage::fill_what_ifs()
         delete item;
     }
     int row = 0;
-    for (const auto& w : session_.visit().what_ifs()) {
+    const auto all = session_.visit().what_ifs();
+    what_ifs_title_->setVisible(!all.empty());
+    for (const auto& w : all) {
         what_ifs_->addWidget(label("text", q(w.title)), row, 0);
         const double by = w.of ? w.change : w.fat_percent_change;
         const QString what =
@@ -435,7 +437,7 @@ void ResultPage::refresh()
         cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(last->sentence);
     cautions_->setText(cautions);
     acknowledge_key_->setVisible(!v.to_acknowledge().empty());
-    reopen_key_->setVisible(v.finished && v.log_version >= 2);
+    reopen_key_->setVisible(v.finished && v.log_version >= 2 && !v.row().told_elsewhere);
     cautions_room_->setVisible(!cautions.isEmpty());
     share_room();
     if (!v.given_up.empty()) {
@@ -457,9 +459,7 @@ void ResultPage::refresh()
         const QString place_words = place ? q(place->sentence) + QStringLiteral(", ") + QString::fromUtf8(set->title)
                                           : QStringLiteral("no range for this age and sex in the chosen reference");
         place_->setText(
-            QStringLiteral("%1  ·  ± %2 from measuring, ± %3 from the %4")
-                .arg(place_words, number((*result_)[quantity::fat_percent].u_measurement(), 1),
-                    number((*result_)[quantity::fat_percent].u_model, 1), QString::fromLatin1(words.model)));
+            QStringLiteral("%1  ·  %2").arg(place_words, report::doubt_words(v, (*result_)[quantity::fat_percent])));
         equation_->setText(words.sum(v, *result_, mass_unit()));
     }
     fill_choices();

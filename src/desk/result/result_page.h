@@ -75,6 +75,7 @@ private:
     KeyButton* equations_key_;
     QTextBrowser* science_; ///< the page of docs/science behind a step
     QGridLayout *choices_, *what_ifs_;
+    QLabel* what_ifs_title_;
     std::map<std::string, Chooser> choosers_;
     KeyButton* steps_key_;
     bool filling_ = false;

@@ -20,7 +20,7 @@ KeptStrip::KeptStrip(work::Session& session, QWidget* parent)
     row_->setContentsMargins(22, 2, 22, 2);
     words_->setWordWrap(false);
     words_->setObjectName(QStringLiteral("kept_words"));
-    key_ = new KeyButton(QKeySequence(Qt::Key_F9), QStringLiteral("F9"), QStringLiteral("keep a file with the visit"));
+    key_ = new KeyButton({}, QStringLiteral("F9"), QStringLiteral("keep a file with the visit"));
     key_->setObjectName(QStringLiteral("keep_file"));
     key_->setToolTip(QStringLiteral("A printout, a picture, a table: %1. Or drop it on the window.")
                          .arg(QString::fromLatin1(records::attached::allowed_words)));

@@ -12,6 +12,7 @@ class KeptStrip : public QWidget {
 public:
     explicit KeptStrip(work::Session& session, QWidget* parent = nullptr);
     void refresh();
+    void choose();
     void bring(const QStringList& paths);
 
 signals:
@@ -19,7 +20,6 @@ signals:
     void note(const QString& text);
 
 private:
-    void choose();
     void bring_next();
     void open(const bench::Attached& file);
     void menu_of(const bench::Attached& file, QWidget* at);

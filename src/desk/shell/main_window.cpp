@@ -279,6 +279,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         connect(new QShortcut(QKeySequence(QString::fromLatin1(key)), this), &QShortcut::activated, this, go);
     };
     shortcut("Ctrl+F", [this] { show_clients(); });
+    shortcut("F9", [this] { kept_->choose(); });
     shortcut("F10", [this] { name_->click(); });
     shortcut("Ctrl+=", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
     shortcut("Ctrl++", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
@@ -309,6 +310,7 @@ void MainWindow::resizeEvent(QResizeEvent* e)
     QMainWindow::resizeEvent(e);
     status_->setVisible(width() > Theme::get().px(1150));
     share_bar();
+    share_foot();
 }
 
 QString MainWindow::technician()
@@ -450,10 +452,16 @@ void MainWindow::show_rooms()
     to_course_->setVisible(course_->is_open() || session_.is_open() || clients_->shown());
     to_bench_->setChecked(rooms_->currentWidget() == bench_);
     to_result_->setChecked(rooms_->currentWidget() == result_);
-    const bool with_visit =
-        session_.is_open() && (rooms_->currentWidget() == bench_ || rooms_->currentWidget() == result_);
-    for (QWidget* w : {kept_line_, static_cast<QWidget*>(kept_)}) w->setVisible(with_visit);
     share_bar();
+    share_foot();
+}
+
+/// What is kept with the visit stands under it; at the bench only where its large figures leave the room.
+void MainWindow::share_foot()
+{
+    const bool at_bench = rooms_->currentWidget() == bench_, roomy = height() >= Theme::get().px(780);
+    const bool shown = session_.is_open() && ((at_bench && roomy) || rooms_->currentWidget() == result_);
+    for (QWidget* w : {kept_line_, static_cast<QWidget*>(kept_)}) w->setVisible(shown);
 }
 
 void MainWindow::dragEnterEvent(QDragEnterEvent* e)
@@ -466,8 +474,7 @@ void MainWindow::dropEvent(QDropEvent* e)
     QStringList paths;
     for (const QUrl& url : e->mimeData()->urls())
         if (url.isLocalFile()) paths << url.toLocalFile();
-    const bool with_visit = !kept_->isHidden();
-    if (with_visit)
+    if (session_.is_open() && (rooms_->currentWidget() == bench_ || rooms_->currentWidget() == result_))
         kept_->bring(paths);
     else
         say_trouble(QStringLiteral("A file is kept with a visit: open the visit first, then drop it again."));

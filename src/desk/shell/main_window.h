@@ -58,6 +58,7 @@ private:
     void open_visit(long visit_id);
     void show_rooms();
     void share_bar();
+    void share_foot();
     QString technician();
     void list_people();
     void open_demo();

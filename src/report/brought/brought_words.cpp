@@ -12,7 +12,7 @@ using Kind = Block::Kind;
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
-QString doubt_words(const bench::BroughtState& b)
+QString error_words(const bench::BroughtState& b)
 {
     return b.u_told ? QStringLiteral("its error, ± %1 %, came with it").arg(number(b.u_fat_percent, 1))
                     : QStringLiteral("no error came with it: ± %1 % is what the method is given by this lab's rule")
@@ -26,7 +26,7 @@ void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
     d.add(Kind::sentence, QStringLiteral("Taken over from %1, line %2 (SHA-256 %3); %4.")
                               .arg(q(b.file))
                               .arg(b.line)
-                              .arg(q(b.sha256).left(16) + QStringLiteral("…"), doubt_words(b)));
+                              .arg(q(b.sha256).left(16) + QStringLiteral("…"), error_words(b)));
     std::vector<QStringList> rows = {{"what", "value", "unit", "from"}};
     if (result)
         for (const Value& value : result->values)
@@ -55,7 +55,7 @@ MethodWords brought_words()
 {
     return {
         "uncertainty",
-        "error told with it",
+        "told with it, not measured here",
         {[](const bench::Visit&, const Result*) { return QString(); },
             [](QPainter&, const QRectF&, const bench::Visit&, const Result*, const look::Palette&, int,
                 const MassUnit&) {},
@@ -67,7 +67,7 @@ MethodWords brought_words()
         },
         [](const bench::Visit& v, const Result&) {
             return QStringLiteral("It was told elsewhere by %1 and taken over as it stood; %2")
-                .arg(QString::fromLatin1(protocol::title(v.method)), doubt_words(bench::brought_of(v)));
+                .arg(QString::fromLatin1(protocol::title(v.method)), error_words(bench::brought_of(v)));
         },
         [](const bench::Visit&) {
             return QStringLiteral("another instrument, another equation or other conditions than the next test's");

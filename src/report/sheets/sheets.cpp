@@ -275,13 +275,11 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
     } else {
         const Result& r = *result;
         d.add(Kind::heading,
-            QStringLiteral("%1 % fat ± %2 (standard uncertainty; %3 from measuring, %4 from the %7); 95 % "
-                           "range %5 to %6 %")
+            QStringLiteral("%1 % fat ± %2 (standard uncertainty: %5); 95 % range %3 to %4 %")
                 .arg(number(r[quantity::fat_percent].value, 1), number(r.budget(quantity::fat_percent).u, 1),
-                    number(r[quantity::fat_percent].u_measurement(), 1), number(r[quantity::fat_percent].u_model, 1),
                     number(r[quantity::fat_percent].value - 1.96 * r.budget(quantity::fat_percent).u, 1),
                     number(r[quantity::fat_percent].value + 1.96 * r.budget(quantity::fat_percent).u, 1),
-                    QString::fromLatin1(words_of(v).model)));
+                    doubt_words(v, r[quantity::fat_percent])));
         const std::vector<Rung> ladder = r.ladder;
         d.figure(130,
             [ladder](QPainter& p, const QRectF& area, const look::Palette& c) { draw_ladder(p, area, ladder, c, 8); });

@@ -22,4 +22,12 @@ const MethodWords& words_of(const bench::Visit& visit)
     return visit.row().told_elsewhere ? told_elsewhere : words_of(visit.method);
 }
 
+QString doubt_words(const bench::Visit& visit, const Value& value)
+{
+    const QString model = QString::fromLatin1(words_of(visit).model);
+    if (visit.row().told_elsewhere) return QStringLiteral("± %1, %2").arg(number(value.u, 1), model);
+    return QStringLiteral("± %1 from measuring, ± %2 from the %3")
+        .arg(number(value.u_measurement(), 1), number(value.u_model, 1), model);
+}
+
 } // namespace fusain::report

@@ -61,6 +61,8 @@ QString conversion_words(const bench::Visit& visit); ///< "; density became fat 
 /// "12.3 kg fat  +  60.1 kg fat-free"
 QString masses_sum(const Result& result, const MassUnit& unit);
 
+/// "± 2.6 from measuring, ± 3.7 from the conversion"
+QString doubt_words(const bench::Visit& visit, const Value& value);
 QString number(double value, int decimals);
 /// "counts", "taken, not counted by the rule", "thrown out: …"
 QString fate(const bench::Visit& visit, const bench::Trial& trial, const Outcome<Result>& result);

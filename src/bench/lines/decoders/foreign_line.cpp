@@ -12,7 +12,7 @@ namespace {
 
 constexpr std::size_t longest_frame = 256;
 constexpr double longest_gap_s = 1.0, follow = 0.05, settle_s = 1.0;
-constexpr std::size_t remembered = 100, first_guess = 10;
+constexpr std::size_t remembered = 100, first_guess = 10, most_recent = 512;
 constexpr std::int64_t seq_modulus = 1000000;
 
 /// What an indicator prints as a number: blanks inside, a sign before it, a decimal comma where the decoder says so.
@@ -213,7 +213,9 @@ bool ForeignLine::settled(Channel channel, double t_s, double value, double step
 {
     auto& recent = recent_[channel].values;
     recent.emplace_back(t_s, value);
-    while (recent.size() > 1 && (t_s - recent.front().first > settle_s || recent.front().first > t_s))
+    // a clock that stands still must not let it grow
+    while (recent.size() > 1 && (t_s - recent.front().first > settle_s || recent.front().first > t_s ||
+                                    recent.size() > most_recent))
         recent.pop_front();
     const auto [low, high] = std::minmax_element(
         recent.begin(), recent.end(), [](const auto& a, const auto& b) { return a.second < b.second; });

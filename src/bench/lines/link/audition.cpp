@@ -22,6 +22,8 @@ QString readable(const QByteArray& bytes)
     QString out;
     for (const char c : bytes) {
         const auto b = static_cast<unsigned char>(c);
+        if (b == 0x02 && !out.isEmpty()) out += '\n'; // a frame begins
+        if (b == 0x02 && !out.isEmpty()) out += '\n'; // a frame begins
         if (b < 0x20)
             out += QStringLiteral("‹%1›").arg(QString::fromLatin1(names[b]));
         else if (b < 0x7F)
