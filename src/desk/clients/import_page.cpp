@@ -54,7 +54,7 @@ ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
         connect(box, &QComboBox::activated, this, &ImportPage::check);
         ++n;
     }
-    v->addWidget(mapping_box_);
+    v->addWidget(mapping_room_ = new Scroll(mapping_box_), 2);
     v->addWidget(result_mapping_, 2);
     for (QTableWidget* t : {preview_, errors_}) {
         t->setEditTriggers(QAbstractItemView::NoEditTriggers);
@@ -119,7 +119,7 @@ void ImportPage::begin()
                                   "elsewhere or before. Separator and letters are found out by the program; nothing is "
                                   "stored before you have seen what is in it."));
     trouble_->setText(QString());
-    for (QWidget* w : {static_cast<QWidget*>(mapping_box_), static_cast<QWidget*>(preview_),
+    for (QWidget* w : {static_cast<QWidget*>(mapping_room_), static_cast<QWidget*>(preview_),
              static_cast<QWidget*>(errors_), static_cast<QWidget*>(progress_), static_cast<QWidget*>(stop_), kind_row_,
              static_cast<QWidget*>(result_mapping_)})
         w->hide();
@@ -192,8 +192,11 @@ void ImportPage::read(const QString& path)
             const auto has = [&](const char* what) {
                 return std::any_of(columns.begin(), columns.end(), [&](const auto& c) { return c.what == what; });
             };
-            kind_->setCurrentIndex(has("date") && has("mass_kg") ? 1 : 0);
-            title_->setText(QStringLiteral("%1 rows in %2").arg(table_.rows.size()).arg(path.section('/', -1)));
+            kind_->setCurrentIndex(has("date") && (has("mass_kg") || has("fat_percent") || has("fat_mass_kg")) ? 1 : 0);
+            title_->setText(QStringLiteral("%1 %2 in %3")
+                                .arg(table_.rows.size())
+                                .arg(table_.rows.size() == 1 ? QStringLiteral("row") : QStringLiteral("rows"),
+                                    path.section('/', -1)));
             preview();
             check();
         },
@@ -203,7 +206,7 @@ void ImportPage::read(const QString& path)
 void ImportPage::preview()
 {
     kind_row_->show();
-    mapping_box_->setVisible(!is_results());
+    mapping_room_->setVisible(!is_results());
     preview_->setVisible(!is_results());
     result_mapping_->setVisible(is_results());
     if (is_results()) return result_mapping_->fill(table_, records::results::remembered(*store_, table_.header));

@@ -54,7 +54,7 @@ private:
     ResultMapping* result_mapping_;
     QTableWidget *preview_, *errors_;
     std::map<QString, ChoiceBox*> columns_;
-    QWidget* mapping_box_;
+    QWidget *mapping_box_, *mapping_room_;
     QProgressBar* progress_;
     KeyButton *choose_, *import_, *stop_, *leave_;
     QThread* thread_ = nullptr;

@@ -13,7 +13,10 @@ namespace fusain::desk {
 FirstDayPage::FirstDayPage(work::Lab& lab, QWidget* parent)
     : QWidget(parent), lab_(lab), title_(label("title")), lead_(label("text")), demo_(new QWidget)
 {
-    auto* v = new QVBoxLayout(this);
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    auto* page = new QWidget;
+    auto* v = new QVBoxLayout(page);
     v->setContentsMargins(64, 40, 64, 24);
     v->setSpacing(6);
     title_->setObjectName(QStringLiteral("first_title"));
@@ -50,6 +53,7 @@ FirstDayPage::FirstDayPage(work::Lab& lab, QWidget* parent)
     d->addWidget(told);
     v->addWidget(demo_);
     v->addStretch();
+    whole->addWidget(new Scroll(page));
     connect(demo, &QAbstractButton::clicked, this, &FirstDayPage::to_demo);
     connect(steps_[0].key, &QAbstractButton::clicked, this, &FirstDayPage::to_people);
     connect(steps_[1].key, &QAbstractButton::clicked, this, &FirstDayPage::to_instruments);

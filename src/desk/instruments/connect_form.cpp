@@ -216,6 +216,7 @@ void ConnectForm::begin(const std::optional<bench::LineSetup>& line)
         if (!line->unit.empty()) select(unit_, q(line->unit));
     }
     listen();
+    show();
     (other_->isVisibleTo(this) && !line ? static_cast<QWidget*>(other_) : static_cast<QWidget*>(place_))->setFocus();
 }
 

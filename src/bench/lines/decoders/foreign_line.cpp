@@ -214,8 +214,8 @@ bool ForeignLine::settled(Channel channel, double t_s, double value, double step
     auto& recent = recent_[channel].values;
     recent.emplace_back(t_s, value);
     // a clock that stands still must not let it grow
-    while (recent.size() > 1 && (t_s - recent.front().first > settle_s || recent.front().first > t_s ||
-                                    recent.size() > most_recent))
+    while (recent.size() > 1 &&
+           (t_s - recent.front().first > settle_s || recent.front().first > t_s || recent.size() > most_recent))
         recent.pop_front();
     const auto [low, high] = std::minmax_element(
         recent.begin(), recent.end(), [](const auto& a, const auto& b) { return a.second < b.second; });

@@ -32,7 +32,7 @@ public:
             QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the client"), false, "calibrated");
         itself_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"),
             QStringLiteral("it calibrates itself: type its volumes"), false, "self_calibrated");
-        take_files("calibration_file", "calibration_from_file", QStringLiteral("its recording, from a file"),
+        take_files("calibration_file", "calibration_from_file", QStringLiteral("from a file"),
             [this] { return std::string(word(stage_)); });
         connect(itself_, &QAbstractButton::clicked, this, [this] {
             session_.act("self_calibrated", {{"source", "typed"}});
@@ -109,6 +109,7 @@ private:
         itself_->setEnabled(!bench::chamber_shown(session_.live()).what);
         reading_->setVisible(lines);
         itself_->set_main(!lines);
+        from_file_->setVisible(!bench::chamber_shown(session_.live()).what);
         itself_->set_words(lines ? QStringLiteral("it calibrates itself: type its volumes")
                                  : QStringLiteral("it is calibrated: on to the client"));
         next_->setVisible(over);

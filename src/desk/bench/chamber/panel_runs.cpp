@@ -68,8 +68,8 @@ public:
             QKeySequence(Qt::Key_K), QStringLiteral("K"), QStringLiteral("calibrate again"), false, "calibrate_again");
         done_ = key(
             QKeySequence(Qt::Key_Return), QStringLiteral("⏎"), QStringLiteral("to the lung gas"), false, "runs_done");
-        take_files("run_file", "run_from_file", QStringLiteral("a run from a file"),
-            [] { return std::string(bench::take::run); });
+        take_files(
+            "run_file", "run_from_file", QStringLiteral("from a file"), [] { return std::string(bench::take::run); });
         connect(main_, &QAbstractButton::clicked, this, [this] {
             if (act_on_recording()) return;
             begin(What::run);
@@ -201,7 +201,7 @@ private:
                      : QStringLiteral("⏎ takes it. Between two runs the door is opened; the client sits still, "
                                       "breathes quietly."));
         }
-        from_file_->setVisible(!by_hand());
+        from_file_->setVisible(!by_hand() && !busy && !enough && !over);
         from_file_->setEnabled(!busy && !enough && !over && !file_->is_reading());
         if (!session_.live().speaks(v.method) && !file_->is_reading() && file_said_.isEmpty()) {
             main_->hide();

@@ -124,6 +124,7 @@ public:
         const int next = static_cast<int>(v.trials.size()) + (l.trial ? 0 : 1);
         reason_row_->setVisible(asking_);
         zeroed_row_->setVisible(brought_ && !asking_);
+        from_file_->setVisible(!l.trial);
         from_file_->setEnabled(!l.trial && !asking_ && !brought_ && !file_->is_reading());
         out_->setEnabled(l.trial || !v.reading_numbers().empty());
         out_->set_words(asking_   ? QStringLiteral("keep it after all")
