@@ -115,6 +115,8 @@ TEST(Brought, ResultsOfEarlierTestsBecomeVisits)
     b.shot("told-elsewhere");
     b.window->session().act("choice", {{"what", "conversion"}, {"to", "brozek_1963"}});
     EXPECT_TRUE(b.text("trouble").size() > 0);
+    b.window->session().act("reopened", {{"reason", "a second look"}});
+    EXPECT_TRUE(b.text("trouble").contains("told elsewhere")) << "there is no bench to open it at";
     ASSERT_TRUE(b.key("lab_sheet", Qt::Key_L));
     ASSERT_TRUE(b.wait([&] { return b.text("said").contains("-lab.pdf"); })) << b.text("said").toStdString();
     ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
@@ -124,6 +126,15 @@ TEST(Brought, ResultsOfEarlierTestsBecomeVisits)
     ASSERT_TRUE(series);
     EXPECT_EQ(series->points.size(), 2u);
     EXPECT_TRUE(series->points[0]->recomputed_from.empty());
+
+    // a number that was mistyped gives nobody's body to somebody else
+    ASSERT_NO_FATAL_FAILURE(read(b, file_in(b, "mistyped.csv",
+                                        "number,family name,date,weight,body fat percent,method\n" +
+                                            client.number.toUtf8() + ",Guillou,2024-05-01,68,24,impedance\n")));
+    ASSERT_TRUE(b.wait([&] { return b.text("import_said").contains("0 can be imported"); }))
+        << b.text("import_trouble").toStdString();
+    EXPECT_TRUE(errors->item(0, 1)->text().contains("the table says Guillou"))
+        << errors->item(0, 1)->text().toStdString();
 
     // the same layout is read the same way the next time; what is there is not taken twice
     ASSERT_NO_FATAL_FAILURE(read(b, b.dir.path() + "/before.csv"));

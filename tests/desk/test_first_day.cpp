@@ -213,7 +213,7 @@ TEST(FirstDay, TankFromFiles)
     ASSERT_NO_FATAL_FAILURE(b.to_bench());
     ASSERT_NO_FATAL_FAILURE(b.typed_mass());
     ASSERT_NO_FATAL_FAILURE(b.typed_breath());
-    type_in(b, "typed_zero", "0");
+    type_in(b, "typed_zero", "7.54"); // the recordings are net: it must not come off a second time
     ASSERT_TRUE(b.wait([&] { return b.tank().zero_kg.has_value(); }));
     type_in(b, "hydrostatic.water_temp_c", "34.6");
     ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::trials; }));
@@ -480,6 +480,11 @@ TEST(FirstDay, ConnectingTellsUnpluggedWrongSpeedAndGarbageApart)
     EXPECT_EQ(kept[0].serial.baud, 19200);
     ASSERT_TRUE(b.wait(
         [&] { return !b.window->session().live().lines.empty() && b.window->session().live().lines[0].connected; }));
+    bench::LineSetup second = kept[0];
+    second.place = "/dev/ttyUSB7";
+    const auto taken = work::keep_line(*b.store, second);
+    ASSERT_TRUE(taken) << "two lines for one load cell";
+    EXPECT_EQ(taken->code, "line_taken");
     // a decoder file with a mistake is named, the others stay
     QDir().mkpath(work::decoder_folder(*b.store));
     b.file("decoders/mine.json", R"({"kind":"fusain line decoder","id":"mine","title":"x","pattern":"[","unit":"kg"})");

@@ -38,7 +38,7 @@ void select(ChoiceBox* box, const QVariant& data) { box->setCurrentIndex(std::ma
 
 ConnectForm::ConnectForm(work::Lab& lab, work::Session& session, QWidget* parent)
     : QWidget(parent), lab_(lab), session_(session), title_(label("title")), said_(label("heading")),
-      reads_(label("reading")), fixed_(label("text")), wrong_(label("trouble")), place_(new ChoiceBox),
+      reads_(label("number")), fixed_(label("text")), wrong_(label("trouble")), place_(new ChoiceBox),
       feeds_(new ChoiceBox), unit_(new ChoiceBox), other_(new QLineEdit), name_(new QLineEdit), serial_(new QWidget),
       feeding_(new QWidget), bytes_(new QPlainTextEdit), understood_(list_of_words())
 {
@@ -135,6 +135,8 @@ ConnectForm::ConnectForm(work::Lab& lab, work::Session& session, QWidget* parent
         QFont numbers(QStringLiteral("B612"));
         numbers.setPixelSize(static_cast<int>(Theme::get().px(13)));
         bytes_->setFont(numbers);
+        numbers.setPixelSize(static_cast<int>(Theme::get().px(38)));
+        reads_->setFont(numbers);
         other_->setMinimumWidth(static_cast<int>(Theme::get().px(250)));
         name_->setMinimumWidth(static_cast<int>(Theme::get().px(180)));
     });
@@ -165,8 +167,9 @@ ConnectForm::ConnectForm(work::Lab& lab, work::Session& session, QWidget* parent
     connect(leave_, &QAbstractButton::clicked, this, &ConnectForm::leave);
 }
 
-void ConnectForm::begin(const std::optional<bench::LineSetup>& line)
+void ConnectForm::begin(const std::optional<bench::LineSetup>& line, const Wanted& wanted)
 {
+    wanted_ = wanted;
     decoders_ = work::decoders(*lab_.store);
     before_ = line ? line->place : std::string();
     decoder_ = nullptr;
@@ -182,7 +185,7 @@ void ConnectForm::begin(const std::optional<bench::LineSetup>& line)
     }
     place_->addItem(QStringLiteral("over the network"), network);
     place_->addItem(QStringLiteral("another port, by its name"), other_name);
-    name_->setText(line ? q(line->name) : QString());
+    name_->setText(line ? q(line->name) : wanted.name);
     other_->clear();
     bench::SerialSettings serial;
     if (line) {
@@ -298,6 +301,9 @@ void ConnectForm::choose(int trial)
             select(unit_, q(open.unit));
         }
     }
+    if (wanted_.feeds)
+        if (const int row = feeds_->findData(QString::fromLatin1(bench::row(*wanted_.feeds).word)); row >= 0)
+            feeds_->setCurrentIndex(row);
     if (trial >= 0) {
         const auto l = line();
         audition_.assume(decoder_, l.feeds, l.unit);

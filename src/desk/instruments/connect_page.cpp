@@ -132,10 +132,10 @@ std::optional<bench::LineSetup> ConnectPage::current() const
     return kept_.lines[static_cast<std::size_t>(row)];
 }
 
-void ConnectPage::begin(const std::optional<bench::LineSetup>& line)
+void ConnectPage::begin(const std::optional<bench::LineSetup>& line, const ConnectForm::Wanted& wanted)
 {
     pages_->setCurrentIndex(1);
-    form_->begin(line);
+    form_->begin(line, wanted);
 }
 
 } // namespace fusain::desk

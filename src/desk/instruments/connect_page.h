@@ -15,8 +15,13 @@ class ConnectForm : public QWidget {
     Q_OBJECT
 public:
     ConnectForm(work::Lab& lab, work::Session& session, QWidget* parent = nullptr);
+    /// Whose line it is to be, where that is known.
+    struct Wanted {
+        QString name;
+        std::optional<bench::Channel> feeds;
+    };
     /// A line that is kept, or nothing for a new one.
-    void begin(const std::optional<bench::LineSetup>& line);
+    void begin(const std::optional<bench::LineSetup>& line, const Wanted& wanted);
 
 signals:
     void done(); ///< kept, or left
@@ -33,6 +38,7 @@ private:
     const bench::Audition::Trial* chosen() const;
     work::Lab& lab_;
     work::Session& session_;
+    Wanted wanted_;
     std::string before_; ///< place of the line that is changed
     work::Decoders decoders_;
     bench::Audition audition_;
@@ -54,13 +60,13 @@ class ConnectPage : public QWidget {
 public:
     ConnectPage(work::Lab& lab, work::Session& session, QWidget* parent = nullptr);
     void refresh();
-    void connect_one() { begin({}); }
+    void connect_one(const ConnectForm::Wanted& wanted = {}) { begin({}, wanted); }
 
 signals:
     void left();
 
 private:
-    void begin(const std::optional<bench::LineSetup>& line);
+    void begin(const std::optional<bench::LineSetup>& line, const ConnectForm::Wanted& wanted = {});
     void show_states();
     std::optional<bench::LineSetup> current() const;
     work::Lab& lab_;

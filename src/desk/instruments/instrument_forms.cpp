@@ -227,16 +227,19 @@ HoursForm::HoursForm(work::Lab& lab, QWidget* parent)
     right->addWidget(label("heading", QStringLiteral("People")));
     right->addWidget(label("small", QStringLiteral("Each test needs one of them; X-ray one with a licence.")));
     staff_->setMaximumHeight(190);
-    right->addWidget(staff_);
+    auto* each = new QVBoxLayout(each_ = new QWidget);
+    each->setContentsMargins(0, 0, 0, 0);
+    each->addWidget(staff_);
     auto* person = new WrappedRow;
     person->addWidget(licence_);
     person->addWidget(active_);
-    right->addLayout(person);
-    right->addWidget(label("small", QStringLiteral("Own hours, every working day; empty: as the lab")));
+    each->addLayout(person);
+    each->addWidget(label("small", QStringLiteral("Own hours, every working day; empty: as the lab")));
     person_hours_->setPlaceholderText(QStringLiteral("04:30-12:30"));
-    right->addWidget(person_hours_);
-    right->addSpacing(8);
-    right->addWidget(label("small", QStringLiteral("Somebody new")));
+    each->addWidget(person_hours_);
+    each->addSpacing(8);
+    right->addWidget(each_);
+    right->addWidget(new_title_ = label("small"));
     new_name_->setObjectName(QStringLiteral("new_staff"));
     right->addWidget(new_name_);
     right->addStretch();
@@ -281,6 +284,11 @@ void HoursForm::refresh()
             (p.active ? QString() : QStringLiteral("  ·  not here any more")) +
             (p.week.isEmpty() || p.week.front().isEmpty() ? QString() : QStringLiteral("  ·  ") + p.week.front()));
     staff_->setCurrentRow(std::clamp(row, 0, static_cast<int>(people_.size()) - 1));
+    each_->setVisible(!people_.empty());
+    new_title_->setText(people_.empty()
+                            ? QStringLiteral("Who is the first to work here? A name, as it stands in the records")
+                            : QStringLiteral("Somebody new"));
+    if (lab_name_->text().isEmpty()) lab_name_->setFocus();
     said_->setText(QString());
 }
 

@@ -138,7 +138,7 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     connect(form_, &InstrumentForm::saved, this, [this](long id, bool to_connect) {
         select(id);
         right_->setCurrentIndex(0);
-        if (to_connect) return connect_one();
+        if (to_connect) return connect_one(id);
         emit kept();
     });
     connect(hours_, &HoursForm::kept, this, &InstrumentsPage::kept);
@@ -164,10 +164,17 @@ void InstrumentsPage::show_lines()
     lines_->refresh();
 }
 
-void InstrumentsPage::connect_one()
+void InstrumentsPage::connect_one(long instrument_id)
 {
+    using Kind = bench::InstrumentKind;
+    ConnectForm::Wanted wanted;
+    if (const auto i = lab_.diary->instrument(instrument_id)) {
+        wanted.name = i->name;
+        if (i->kind == Kind::scale) wanted.feeds = bench::Channel::scale;
+        if (i->kind == Kind::hydrostatic) wanted.feeds = bench::Channel::load_cell;
+    }
     show_lines();
-    lines_->connect_one();
+    lines_->connect_one(wanted);
 }
 
 void InstrumentsPage::add_one()

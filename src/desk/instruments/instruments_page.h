@@ -90,8 +90,9 @@ private:
     QLineEdit *new_name_, *lab_name_, *zone_;
     QListWidget* staff_;
     QLineEdit* person_hours_;
+    QWidget* each_; ///< what is said of one of them
     WordButton *licence_, *active_;
-    QLabel* said_;
+    QLabel *said_, *new_title_;
     std::vector<records::StaffMember> people_;
 };
 
@@ -111,7 +112,8 @@ public:
     }
     void begin_check();
     void show_lines();
-    void connect_one();
+    /// `instrument_id`: for whom; 0: not said.
+    void connect_one(long instrument_id = 0);
     void add_one();
     void show_people();
 

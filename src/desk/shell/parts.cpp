@@ -276,6 +276,7 @@ void ChoiceBox::paintEvent(QPaintEvent*)
 {
     QStyleOptionComboBox option;
     initStyleOption(&option);
+    if (currentIndex() < 0) option.currentText = placeholderText();
     option.currentText = fontMetrics().elidedText(option.currentText, Qt::ElideRight, width() - Theme::get().px(36));
     QStylePainter p(this);
     p.drawComplexControl(QStyle::CC_ComboBox, option);

@@ -43,7 +43,7 @@ public:
                     std::string bytes;
                     for (Channel c : channels_)
                         if (static_cast<int>(c) != mute)
-                            bytes += bench::encode({c, n, 0.02 * n, bench::row(c).low + 1, true, false});
+                            bytes += bench::encode({c, n, 0.02 * n, bench::row(c).low + 1, true, overload});
                     if (::write(master_, bytes.data(), bytes.size()) < 0) {}
                 }
                 std::this_thread::sleep_for(std::chrono::milliseconds(20));
@@ -57,7 +57,7 @@ public:
         ::close(master_);
     }
     QString link;
-    std::atomic<bool> silent = false;
+    std::atomic<bool> silent = false, overload = false;
     std::atomic<int> mute = -1; ///< one channel that says nothing while the others go on
 
 private:
@@ -125,6 +125,25 @@ TEST(LinePort, SilenceIsSaidAndTheLineComesBackByItself)
     bench::LinePort nowhere(bench::bench_line((dir.path() + "/nothing").toStdString()), nullptr);
     nowhere.start();
     EXPECT_TRUE(nowhere.trouble().contains("No instrument on"));
+}
+
+TEST(Link, AScaleAtItsEndWeighsNobody)
+{
+    QTemporaryDir dir;
+    Talker scale(dir, "scale", {Channel::scale});
+    bench::Link link(lines_at({scale.link}), bench::instruments());
+    bench::Live live;
+    QObject::connect(&link, &bench::Link::live, [&](const bench::Live& l) { live = l; });
+    link.start();
+    ASSERT_TRUE(wait([&] { return live.scale_kg.has_value(); }));
+    EXPECT_TRUE(live.speaks(Channel::scale));
+    EXPECT_FALSE(live.speaks(Channel::water_temp)) << "no line carries it: it is typed";
+    scale.overload = true;
+    EXPECT_TRUE(wait([&] { return !live.scale_kg; }));
+    // its line is taken away while the program runs, and another comes
+    Talker other(dir, "other", {Channel::water_temp});
+    link.set_lines(lines_at({other.link}));
+    EXPECT_TRUE(wait([&] { return live.water_temp_c.has_value() && live.lines.size() == 1; }));
 }
 
 TEST(Link, OneLineLostLeavesTheOtherAlone)

@@ -33,7 +33,7 @@ double at_rest(Channel channel)
 {
     switch (channel) {
     case Channel::scale:
-    case Channel::platform: return 0.03;
+    case Channel::platform: return 0.05;
     case Channel::load_cell: return 0.02;
     case Channel::water_temp:
     case Channel::gas_temp: return 0.05;

@@ -233,13 +233,13 @@ void Audition::tell()
             state_ == State::silent
                 ? QStringLiteral("The port is open, and nothing arrives. Is the instrument on, its output set to "
                                  "\"continuous\", the cable the right one (crossed or straight)? If it speaks only "
-                                 "when asked, ask it (A); if at its key, press it now.")
+                                 "when asked, ask it (Alt A); if at its key, press it now.")
                 : QStringLiteral("Listening …");
     } else {
         const QString words = words_of_garbage(bytes_.right(200), line_);
         state_ = words.contains(QStringLiteral("no text")) ? State::garbage : State::text;
         words_ = state_ == State::garbage
-                     ? words + (line_.is_serial() ? QStringLiteral(" Try the speeds (S).") : QString())
+                     ? words + (line_.is_serial() ? QStringLiteral(" Try the speeds (Alt S).") : QString())
                      : QStringLiteral("Text arrives, and no decoder understands it yet. A new decoder is a file in the "
                                       "lab's folder \"decoders\"; docs/formats/decoder.md tells how.");
         if (bytes_.size() < 8) words_ = QStringLiteral("Listening …");
