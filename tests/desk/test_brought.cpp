@@ -60,11 +60,12 @@ TEST(Brought, ResultsOfEarlierTestsBecomeVisits)
     Bench b;
     const auto client = b.add_client();
     const QByteArray table =
-        "Number;Test date;Time;Weight;Body fat %;FFM;Device\n" + client.number.toUtf8() +
-        ";12.03.2024;08:30;150,8;24,1;114,5;BX-1\n" + client.number.toUtf8() + ";10.09.2024;;149,0;23,0;;BX-1\n" +
-        "999;10.09.2024;08:30;149,0;23,0;;BX-1\n" + client.number.toUtf8() + ";10.09.2030;08:30;149;23;;\n" +
-        client.number.toUtf8() + ";1.2.2024;08:30;149,0;23,0;60,0;BX-1\n" + client.number.toUtf8() +
-        ";2.2.2024;08:30;heavy;23,0;;BX-1\n" + client.number.toUtf8() + ";12.03.2024;08:30;150,8;24,1;114,5;BX-1\n";
+        "Number;Test date;Time;Weight;Body fat %;FFM;Device;Equation\n" + client.number.toUtf8() +
+        ";12.03.2024;08:30;150,8;24,1;114,5;BX-1;its own, 2nd\n" + client.number.toUtf8() +
+        ";10.09.2024;;149,0;23,0;;BX-1;its own, 3rd\n" + "999;10.09.2024;08:30;149,0;23,0;;BX-1;\n" +
+        client.number.toUtf8() + ";10.09.2030;08:30;149;23;;;\n" + client.number.toUtf8() +
+        ";1.2.2024;08:30;149,0;23,0;60,0;BX-1;\n" + client.number.toUtf8() + ";2.2.2024;08:30;heavy;23,0;;BX-1;\n" +
+        client.number.toUtf8() + ";12.03.2024;08:30;150,8;24,1;114,5;BX-1;its own, 2nd\n";
     ASSERT_NO_FATAL_FAILURE(read(b, file_in(b, "before.csv", table)));
     ASSERT_TRUE(b.wait([&] { return b.text("import_trouble").contains("by which method"); }))
         << b.text("import_trouble").toStdString();
@@ -79,6 +80,7 @@ TEST(Brought, ResultsOfEarlierTestsBecomeVisits)
     auto* errors = b.window->findChild<QTableWidget*>("import_errors");
     const std::pair<const char*, const char*> said[] = {{"4", "number 999"}, {"5", "still to come"},
         {"6", "in another unit"}, {"7", "Column \"Weight\": \"heavy\" is not a number"}, {"8", "already"}};
+    ASSERT_EQ(errors->rowCount(), 5);
     for (int i = 0; i < 5; ++i) {
         EXPECT_EQ(errors->item(i, 0)->text(), said[i].first);
         EXPECT_TRUE(errors->item(i, 1)->text().contains(said[i].second)) << errors->item(i, 1)->text().toStdString();
@@ -125,7 +127,8 @@ TEST(Brought, ResultsOfEarlierTestsBecomeVisits)
     const auto series = history.series(quantity::fat_percent, "impedance");
     ASSERT_TRUE(series);
     EXPECT_EQ(series->points.size(), 2u);
-    EXPECT_TRUE(series->points[0]->recomputed_from.empty());
+    EXPECT_TRUE(series->points[0]->recomputed_from.empty()) << "nobody knows what it was reckoned from";
+    EXPECT_FALSE(series->changes.steps.front().comparable()) << "another edition of its equation";
 
     // a number that was mistyped gives nobody's body to somebody else
     ASSERT_NO_FATAL_FAILURE(read(b, file_in(b, "mistyped.csv",

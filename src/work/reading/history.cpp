@@ -82,7 +82,6 @@ bool reckon_anew(Measurement& m, const std::map<std::string, std::string>& choic
     auto visit = store.replay(m.visit_id);
     if (!visit) return false;
     bench::Visit v = *visit;
-    if (v.row().told_elsewhere) return false; // nobody knows what it was reckoned from
     bool other = false;
     const auto chosen = v.chosen();
     for (const auto& [what, to] : choices) {
@@ -92,7 +91,7 @@ bool reckon_anew(Measurement& m, const std::map<std::string, std::string>& choic
         if (v.apply(e)) return false;
         other = true;
     }
-    if (!other) return false;
+    if (!other) return false; // there is nothing to choose otherwise, as where it was told elsewhere
     const auto told = v.result();
     if (!told) return false;
     m.recomputed_from = m.equations;
