@@ -70,6 +70,7 @@ TEST(Brought, ResultsOfEarlierTestsBecomeVisits)
     ASSERT_TRUE(b.wait([&] { return b.text("import_trouble").contains("by which method"); }))
         << b.text("import_trouble").toStdString();
     choose(b, "results_method", "impedance");
+    ASSERT_TRUE(b.wait([&] { return b.text("import_trouble").contains("BMI of 5"); })) << "pounds taken for kilograms";
     choose(b, "unit_3", "lb");
     choose(b, "unit_5", "lb");
     ASSERT_TRUE(b.wait([&] { return b.button("import_now") && b.button("import_now")->isEnabled(); }))
@@ -188,7 +189,7 @@ TEST(Brought, AFileIsKeptWithItsVisitExportedAndDeletedWithThePerson)
     EXPECT_EQ(b.window->findChildren<QAbstractButton*>("kept_file").size(), 2);
     b.shot("kept-files");
     drop(b, {pdf});
-    EXPECT_TRUE(b.text("trouble").contains("kept with this visit already"));
+    EXPECT_TRUE(b.wait([&] { return b.text("trouble").contains("kept with this visit already"); }));
 
     // finished: what was told stands, and a printout may still come
     ASSERT_NO_FATAL_FAILURE(b.give_out());

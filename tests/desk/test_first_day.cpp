@@ -151,6 +151,7 @@ struct NewLab : Bench {
             << text("line_said").toStdString() << "\n"
             << window->findChild<QPlainTextEdit*>("line_bytes")->toPlainText().toStdString();
         if (*feeds) choose(*this, "line_feeds", QString(feeds));
+        ASSERT_TRUE(wait([&] { return !text("line_reads").isEmpty(); })) << "what it says now, with its unit";
         shot((std::string("connect-") + decoder).c_str());
         ASSERT_TRUE(key("line_keep", Qt::Key_S, Qt::ControlModifier));
         ASSERT_TRUE(wait([&] { return button("connect_one") != nullptr; })) << text("line_wrong").toStdString();

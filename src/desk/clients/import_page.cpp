@@ -54,6 +54,7 @@ ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
         connect(box, &QComboBox::activated, this, &ImportPage::check);
         ++n;
     }
+    grid->setRowStretch(grid->rowCount(), 1);
     v->addWidget(mapping_room_ = new Scroll(mapping_box_), 2);
     v->addWidget(result_mapping_, 2);
     for (QTableWidget* t : {preview_, errors_}) {
@@ -171,6 +172,7 @@ void ImportPage::read(const QString& path)
     auto table = std::make_shared<Outcome<records::Table>>(records::Table{});
     progress_->setRange(0, 0);
     trouble_->setText(QString());
+    import_->set_words(QStringLiteral("import"));
     work(
         [this, path, table] {
             *table = records::read_table(path, [this](std::size_t rows) {
@@ -294,6 +296,7 @@ void ImportPage::check_results()
                 return;
             }
             results_ = **result;
+            if (!results_->doubt.isEmpty()) trouble_->setText(QStringLiteral("◆ ") + results_->doubt);
             show_check();
         },
         QStringLiteral("Checking every row …"));

@@ -14,7 +14,6 @@ ResultMapping::ResultMapping(QWidget* parent)
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(0, 0, 0, 0);
     v->setSpacing(6);
-    v->addWidget(scroll_, 1);
     auto* row = new WrappedRow(by_);
     row->setContentsMargins(0, 0, 0, 0);
     const auto words = [&](const char* text) {
@@ -33,6 +32,7 @@ ResultMapping::ResultMapping(QWidget* parent)
     error_->setPlaceholderText(QStringLiteral("usual"));
     row->addWidget(error_);
     v->addWidget(by_);
+    v->addWidget(scroll_, 1);
     with_theme(this, [this] { error_->setFixedWidth(static_cast<int>(Theme::get().px(70))); });
     connect(method_, &QComboBox::activated, this, &ResultMapping::changed);
     connect(error_, &QLineEdit::editingFinished, this, &ResultMapping::changed);

@@ -38,6 +38,13 @@ KeptStrip::KeptStrip(work::Session& session, QWidget* parent)
     });
 }
 
+KeptStrip::~KeptStrip()
+{
+    if (!thread_) return;
+    thread_->wait();
+    delete thread_;
+}
+
 void KeptStrip::refresh()
 {
     for (QWidget* w : names_) w->deleteLater();
@@ -74,20 +81,38 @@ void KeptStrip::bring(const QStringList& paths)
     if (!session_.is_open())
         return emit trouble(QStringLiteral("A file is kept with a visit: open the visit first, then drop it again."));
     waiting_ << paths;
-    if (waiting_.size() == paths.size()) bring_next();
+    bring_next();
 }
 
-/// One after the other: each is on the disk before the next.
+/// One after the other, each read and written in a thread of its own: a signal may run meanwhile.
 void KeptStrip::bring_next()
 {
-    while (!waiting_.isEmpty()) {
-        const auto body = records::attached::bring(session_.store().database(), waiting_.takeFirst());
-        const auto* same = body ? session_.visit().attachment(body->value("sha256", "")) : nullptr;
-        if (body && !same) return session_.act("attached", *body);
-        wrong_ << (same ? QStringLiteral("The same file is kept with this visit already, as %1.").arg(q(same->name))
-                        : q(body.messages().front().text));
+    if (thread_) return;
+    if (waiting_.isEmpty()) {
+        if (!wrong_.isEmpty()) emit trouble(std::exchange(wrong_, {}).join(' '));
+        return;
     }
-    if (!wrong_.isEmpty()) emit trouble(std::exchange(wrong_, {}).join(' '));
+    const auto body = std::make_shared<Outcome<bench::Json>>(bench::Json::object());
+    thread_ = QThread::create([body, path = waiting_.takeFirst(), lab = session_.store().file()] {
+        *body = records::attached::bring(lab, path);
+    });
+    connect(thread_, &QThread::finished, this, [this, body, visit = session_.visit_id()] {
+        thread_->deleteLater();
+        thread_ = nullptr;
+        if (visit != session_.visit_id()) { // another client is on the screen now
+            waiting_.clear();
+            wrong_ << QStringLiteral("The visit was left before the file was read: it is not kept.");
+        } else if (*body && !session_.visit().attachment((*body)->value("sha256", ""))) {
+            return session_.act("attached", **body);
+        } else if (*body) {
+            wrong_ << QStringLiteral("The same file is kept with this visit already, as %1.")
+                          .arg(q(session_.visit().attachment((*body)->value("sha256", ""))->name));
+        } else {
+            wrong_ << q(body->messages().front().text);
+        }
+        bring_next();
+    });
+    thread_->start();
 }
 
 void KeptStrip::open(const bench::Attached& file)

@@ -3,6 +3,8 @@
 #include "desk/shell/parts.h"
 #include "work/session.h"
 
+#include <QThread>
+
 namespace fusain::desk {
 
 /// The files that are kept with the visit on the screen: a printout, a picture, the instrument's own table. Brought by
@@ -11,6 +13,7 @@ class KeptStrip : public QWidget {
     Q_OBJECT
 public:
     explicit KeptStrip(work::Session& session, QWidget* parent = nullptr);
+    ~KeptStrip() override;
     void refresh();
     void choose();
     void bring(const QStringList& paths);
@@ -29,7 +32,8 @@ private:
     QLabel* words_;
     std::vector<QWidget*> names_;
     QStringList waiting_; ///< still to be brought, one after the other
-    QStringList wrong_;   ///< of those that could not be
+    QThread* thread_ = nullptr;
+    QStringList wrong_; ///< of those that could not be
 };
 
 } // namespace fusain::desk

@@ -18,10 +18,11 @@ const char* const allowed_words = "PDF, picture (PNG, JPEG, TIFF), CSV or text, 
 
 namespace {
 
-QDir folder_of(const QSqlDatabase& db)
+QDir folder_of(const QString& lab_file)
 {
-    return QDir(QFileInfo(db.databaseName()).absolutePath() + QStringLiteral("/attached"));
+    return QDir(QFileInfo(lab_file).absolutePath() + QStringLiteral("/attached"));
 }
+QDir folder_of(const QSqlDatabase& db) { return folder_of(db.databaseName()); }
 
 /// By what stands in it: a name says nothing.
 bool is_known(const QByteArray& bytes)
@@ -52,7 +53,7 @@ bool is_kept(const QSqlDatabase& db, const QString& sha256)
 
 } // namespace
 
-Outcome<bench::Json> bring(const QSqlDatabase& db, const QString& path)
+Outcome<bench::Json> bring(const QString& lab_file, const QString& path)
 {
     using Body = Outcome<bench::Json>;
     const QFileInfo info(path);
@@ -74,10 +75,10 @@ Outcome<bench::Json> bring(const QSqlDatabase& db, const QString& path)
         return Body::refuse(refusal("file_unknown", name,
             QStringLiteral("is no file that can be kept and looked at later; allowed is %1.")
                 .arg(QString::fromLatin1(allowed_words))));
-    const QString sha256 = blob::keep(folder_of(db), bytes);
+    const QString sha256 = blob::keep(folder_of(lab_file), bytes);
     if (sha256.isEmpty())
         return Body::refuse(refusal("file_unreachable", name,
-            QStringLiteral("cannot be kept beside the lab in %1. Is the disk full?").arg(folder_of(db).path())));
+            QStringLiteral("cannot be kept beside the lab in %1. Is the disk full?").arg(folder_of(lab_file).path())));
     return bench::Json{{"file", name.toStdString()}, {"sha256", sha256.toStdString()}, {"bytes", bytes.size()}};
 }
 

@@ -16,7 +16,8 @@ extern const char* const allowed_words;
 
 /// Brings a file's bytes beside the lab, on the disk when it returns. Returned: the body of the event `attached`.
 /// Refusals: `file_unreachable`, `file_empty`, `file_too_large`, `file_unknown` (no PDF, picture, CSV or text).
-Outcome<bench::Json> bring(const QSqlDatabase& db, const QString& path);
+/// From any thread.
+Outcome<bench::Json> bring(const QString& lab_file, const QString& path);
 
 /// The bytes of a kept file. Refusals: `attached_missing`, `attached_damaged`, with its name.
 Outcome<QByteArray> read(const QSqlDatabase& db, const bench::Attached& file);

@@ -22,7 +22,8 @@ namespace {
 
 const QString layouts_key = QStringLiteral("result_layouts");
 constexpr int most_layouts = 50;
-constexpr std::size_t every = 200; ///< rows between two reports of progress
+constexpr double least_usual_bmi = 15, most_usual_bmi = 42; ///< in the middle of a table
+constexpr std::size_t every = 200;                          ///< rows between two reports of progress
 
 struct Unit {
     const char* word;
@@ -49,6 +50,16 @@ std::vector<Unit> units_of(const QString& id)
     if (id == "u_fat_percent") return {{"%", 1}, {"of one", 100}};
     const Quantity* q = find_quantity(id.toStdString());
     return q ? units_of(*q) : std::vector<Unit>{};
+}
+
+/// A quantity that a result can tell; not one of plans, energy or repeats.
+bool can_be_told(const Quantity& q)
+{
+    static constexpr std::string_view others[] = {"balance_", "segments.scale", "resting", "daily", "quiet_day",
+        "deficit", "surplus", "protein", "target_", "fat_change", "intake", "pace", "static_", "earliest", "arrive.",
+        "nearest.", "rms_", "lsc", "degrees_", "skinfold", "waist_"};
+    return std::none_of(std::begin(others), std::end(others),
+        [&](std::string_view o) { return std::string_view(q.id).starts_with(o); });
 }
 
 QString plain(const QString& s)
@@ -195,6 +206,7 @@ const std::vector<Field>& fields()
             {"bone_mineral_content_kg", {"bone mineral content", "bmc", "bmc kg"}},
         };
         for (const Quantity* q : quantities()) {
+            if (!can_be_told(*q)) continue;
             Field f{QString::fromLatin1(q->id), QString::fromUtf8(q->title).toLower(), {}, {}, true};
             if (const auto at = also.find(f.id); at != also.end()) f.known_as = at->second;
             out.push_back(f);
@@ -306,6 +318,7 @@ Outcome<Check> check(
             QStringLiteral("Say which column holds percent fat, fat mass or fat-free mass: one of them is needed."));
 
     Check out;
+    std::vector<double> bmi;
     Known known(store);
     for (std::size_t i = 0; i < table.rows.size(); ++i) {
         if (progress && i % every == 0 && !progress(i))
@@ -410,7 +423,18 @@ Outcome<Check> check(
             continue;
         }
         known.add(test);
+        const double m = height.value_or(client->height_cm) / 100;
+        bmi.push_back(*mass / (m * m));
         out.good.push_back({client->id, std::move(events)});
+    }
+    if (!bmi.empty()) {
+        std::nth_element(bmi.begin(), bmi.begin() + static_cast<long>(bmi.size() / 2), bmi.end());
+        const double middle = bmi[bmi.size() / 2];
+        if (!(middle >= least_usual_bmi && middle <= most_usual_bmi))
+            out.doubt =
+                QStringLiteral("The people of this table would have a BMI of %1 in the middle: is the mass, or the "
+                               "height, in another unit?")
+                    .arg(middle, 0, 'f', 0);
     }
     return out;
 }

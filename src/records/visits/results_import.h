@@ -35,6 +35,7 @@ std::optional<Message> remember(Store& store, const QStringList& header, const M
 struct Check {
     std::vector<Store::Whole> good;
     std::vector<RowTrouble> bad, doubles; ///< doubles: tests that the lab or the table itself already has
+    QString doubt;                        ///< of the whole: bodies as nobody has, as with a mass in another unit
 };
 struct Source {
     QString file, sha256, who;

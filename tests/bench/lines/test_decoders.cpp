@@ -15,9 +15,11 @@ using namespace fusain::bench;
 
 namespace {
 
+/// After the end of a frame that was opened in its middle.
 std::vector<Reading> hear(ForeignLine& line, const std::string& bytes, double at_s = 0)
 {
     std::vector<Reading> out;
+    if (line.health().frames + line.health().bad_frames == 0) line.feed("\r\n", at_s, out);
     line.feed(bytes, at_s, out);
     return out;
 }
@@ -100,6 +102,7 @@ TEST(Decoders, TheBenchLineDescribedByDataSaysWhatItsOwnDecoderSays)
     ForeignLine by_data(shipped_decoder(bench_line_id));
     LineDecoder own;
     std::vector<Reading> a, b;
+    by_data.feed("\n", 0, b);
     std::uint32_t seq = 0;
     for (const ChannelRow& r : channels()) {
         if (++seq % 4 == 0) ++seq; // a frame is lost
@@ -167,6 +170,23 @@ TEST(Decoders, UnitsSignsStatesAndSums)
     }
 }
 
+TEST(Decoders, PartOfANumberIsNoNumber)
+{
+    std::vector<Reading> out;
+    ForeignLine line = line_of({});
+    line.feed("2.5\r\n", 0, out); // the end of 72.5: the line was opened in its middle
+    EXPECT_TRUE(out.empty());
+    line.feed("72.5\r\n", 0, out);
+    ASSERT_EQ(out.size(), 1u);
+    line.feed(std::string(300, ' '), 0, out); // an end that was lost
+    line.feed("4.5\r\n", 0, out);
+    EXPECT_EQ(out.size(), 1u);
+    line.restart(); // unplugged, and plugged in again
+    line.feed("2.5\r\n72.6\r\n", 0, out);
+    ASSERT_EQ(out.size(), 2u);
+    EXPECT_EQ(out.back().value, 72.6);
+}
+
 TEST(Decoders, SumsAreTheKnownOnes)
 {
     constexpr std::pair<ChecksumKind, unsigned> known[] = {{ChecksumKind::sum8, 0xDD}, {ChecksumKind::xor8, 0x31},
@@ -227,6 +247,7 @@ TEST(Decoders, AHostilePatternTakesNoLongerThanAnyOther)
              "(?P<value>(a?){200}a{200})b", "((((((((((?P<value>a*)*)*)*)*)*)*)*)*)*)d"}) {
         ForeignLine line = line_of({{"pattern", pattern}});
         std::vector<Reading> out;
+        line.feed("\n", 0, out);
         const std::string frame = std::string(250, 'a') + "\n";
         for (int i = 0; i < 50; ++i) line.feed(frame, 0, out);
         EXPECT_TRUE(out.empty());

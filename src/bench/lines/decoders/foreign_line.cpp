@@ -6,6 +6,7 @@
 #include <algorithm>
 #include <charconv>
 #include <cmath>
+#include <utility>
 
 namespace fusain::bench {
 namespace {
@@ -95,6 +96,7 @@ ForeignLine::ForeignLine(std::shared_ptr<const Decoder> decoder, std::optional<C
     plain.set_log_errors(false);
     pattern_ = std::make_unique<re2::RE2>(decoder_->pattern, plain);
     groups_ = pattern_->NamedCapturingGroups();
+    restart();
 }
 
 ForeignLine::~ForeignLine() = default;
@@ -105,6 +107,8 @@ void ForeignLine::restart()
     clock_.restart();
     recent_.clear();
     seq_ = {};
+    // opened in the middle of a frame: "2.5" may be the end of "72.5"
+    cut_ = decoder_->when == Decoder::When::always && decoder_->frame.start.empty();
 }
 
 void ForeignLine::feed(std::string_view bytes, double heard_s, std::vector<Reading>& out)
@@ -138,7 +142,8 @@ void ForeignLine::feed(std::string_view bytes, double heard_s, std::vector<Readi
         if (end == std::string::npos) {
             if (pending_.size() > longest_frame) {
                 ++health_.bad_frames;
-                pending_.clear();
+                pending_.erase(0, pending_.size() - f.end.size());
+                cut_ = f.start.empty(); // what follows is its end
             }
             return;
         }
@@ -148,6 +153,10 @@ void ForeignLine::feed(std::string_view bytes, double heard_s, std::vector<Readi
         if (f.end == "\n" && !text.empty() && text.back() == '\r') text.pop_back();
         const std::string after = pending_.substr(end + f.end.size(), static_cast<std::size_t>(f.after_end));
         const LineHealth before = health_;
+        if (std::exchange(cut_, false)) {
+            pending_.erase(0, whole);
+            continue;
+        }
         if (text.size() > longest_frame)
             ++health_.bad_frames;
         else if (!text.empty())

@@ -57,6 +57,7 @@ private:
     std::unique_ptr<re2::RE2> pattern_;
     std::map<std::string, int> groups_;
     std::string pending_;
+    bool cut_ = false; ///< what comes up to the next end is part of a frame only
     LineHealth health_;
     ArrivalClock clock_;
     std::string understood_;

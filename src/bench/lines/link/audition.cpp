@@ -54,7 +54,13 @@ void Audition::prepare()
     connect(&speed_, &QTimer::timeout, this, &Audition::next_speed);
     connect(&ask_, &QTimer::timeout, this, [this] {
         const auto asks = [&](std::size_t i) { return decoders_[i] && !decoders_[i]->ask.empty(); };
-        if (state_ == State::understood || decoders_.empty()) return ask_.stop();
+        if (decoders_.empty()) return ask_.stop();
+        if (state_ == State::understood) { // goes on with the one that was answered
+            for (const int i : equally_good())
+                if (const auto at = static_cast<std::size_t>(i); asks(at))
+                    return wire_->write(QByteArray::fromStdString(decoders_[at]->ask));
+            return ask_.stop();
+        }
         for (std::size_t n = 0; n < decoders_.size(); ++n) {
             asked_ = (asked_ + 1) % decoders_.size();
             if (asks(asked_)) return wire_->write(QByteArray::fromStdString(decoders_[asked_]->ask));
