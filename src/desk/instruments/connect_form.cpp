@@ -107,6 +107,7 @@ ConnectForm::ConnectForm(work::Lab& lab, work::Session& session, QWidget* parent
     v->addLayout(columns, 1);
     reads_->setObjectName(QStringLiteral("line_reads"));
     reads_->setWordWrap(false);
+    reads_->setTextFormat(Qt::RichText);
     v->addWidget(reads_);
     v->addWidget(fixed_);
     auto* feeding = new WrappedRow(feeding_);
@@ -135,8 +136,6 @@ ConnectForm::ConnectForm(work::Lab& lab, work::Session& session, QWidget* parent
         QFont numbers(QStringLiteral("B612"));
         numbers.setPixelSize(static_cast<int>(Theme::get().px(13)));
         bytes_->setFont(numbers);
-        numbers.setPixelSize(static_cast<int>(Theme::get().px(38)));
-        reads_->setFont(numbers);
         other_->setMinimumWidth(static_cast<int>(Theme::get().px(250)));
         name_->setMinimumWidth(static_cast<int>(Theme::get().px(180)));
     });
@@ -359,9 +358,12 @@ void ConnectForm::show()
     const auto* now = chosen();
     reads_->setVisible(now && now->reading);
     if (now && now->reading)
-        reads_->setText(words_of(*now->reading) + (now->reading->overload    ? QStringLiteral("   at its end")
-                                                      : now->reading->stable ? QStringLiteral("   settled")
-                                                                             : QStringLiteral("   moving")));
+        reads_->setText(
+            QStringLiteral("<span style='font-size:%1px'>%2</span>&nbsp;&nbsp;%3")
+                .arg(Theme::get().px(38))
+                .arg(words_of(*now->reading).toHtmlEscaped(), now->reading->overload ? QStringLiteral("at its end")
+                                                              : now->reading->stable ? QStringLiteral("settled")
+                                                                                     : QStringLiteral("moving")));
     const bool open = any_ && decoder_ && decoder_->is_open();
     feeding_->setVisible(any_);
     feeds_->setVisible(open);

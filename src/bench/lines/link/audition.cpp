@@ -23,7 +23,6 @@ QString readable(const QByteArray& bytes)
     for (const char c : bytes) {
         const auto b = static_cast<unsigned char>(c);
         if (b == 0x02 && !out.isEmpty()) out += '\n'; // a frame begins
-        if (b == 0x02 && !out.isEmpty()) out += '\n'; // a frame begins
         if (b < 0x20)
             out += QStringLiteral("‹%1›").arg(QString::fromLatin1(names[b]));
         else if (b < 0x7F)
@@ -116,6 +115,8 @@ void Audition::assume(
     for (std::size_t i = 0; i < trials_.size(); ++i)
         if (decoder && trials_[i].decoder && trials_[i].decoder->id == decoder->id) {
             ears_[i].foreign = std::make_unique<ForeignLine>(trials_[i].decoder, feeds, unit);
+            ears_[i].understood_before = trials_[i].understood; // what it has shown it can stands
+            ears_[i].strange_before = trials_[i].strange;
             trials_[i].reading.reset();
         }
 }
@@ -178,8 +179,8 @@ void Audition::on_bytes(const QByteArray& bytes)
             ears_[i].foreign->feed(text, static_cast<double>(clock_.nsecsElapsed()) * 1e-9, heard);
         const LineHealth& h = ears_[i].own ? ears_[i].own->health() : ears_[i].foreign->health();
         // the first piece of a line that is opened in the middle is nobody's fault
-        t.understood = h.frames;
-        t.strange = h.bad_frames > 0 ? h.bad_frames - 1 : 0;
+        t.understood = ears_[i].understood_before + h.frames;
+        t.strange = ears_[i].strange_before + (h.bad_frames > 0 ? h.bad_frames - 1 : 0);
         if (ears_[i].foreign) t.frame = ears_[i].foreign->understood();
         if (!heard.empty()) t.reading = heard.back();
     }

@@ -57,6 +57,7 @@ private:
     struct Ear {
         std::unique_ptr<ForeignLine> foreign;
         std::unique_ptr<LineDecoder> own;
+        std::uint64_t understood_before = 0, strange_before = 0; ///< as something else
     };
     Wire* wire_;
     QTimer tell_, ask_, speed_;
