@@ -109,6 +109,8 @@ TEST(Brought, ResultsOfEarlierTestsBecomeVisits)
     EXPECT_EQ(first->result[quantity::fat_percent].u, 3.5) << "the usual error of the method";
     EXPECT_EQ(b.store->snapshot(rows.front().id)->messages.back().code, "hour_unknown");
 
+    EXPECT_TRUE(first->told_elsewhere);
+    EXPECT_TRUE(b.wait([&] { return b.shows("impedance, told elsewhere"); }, 3000));
     // it is opened and read like any other, and nothing in it can be chosen anew
     ASSERT_FALSE(b.window->session().resume(rows.back().id, "M. Tanguy"));
     b.window->show_result();

@@ -115,10 +115,19 @@ Outcome<Result> compute(const Input& in, Detail detail)
     r.ladder = {{"Fat", "as it was told", fat, r[quantity::fat_mass].u, false, true, Tissue::fat},
         {"Fat-free mass", "the rest", lean, r[quantity::fat_free_mass].u, false, true, Tissue::lean},
         {"Body mass", "", in.mass_kg, u_mass_kg, true, true, Tissue::none}};
+    const auto symbol = [](const Quantity* q) {
+        const std::pair<const Quantity*, const char*> known[] = {{&quantity::fat_percent, "%F"},
+            {&quantity::fat_mass, "FM"}, {&quantity::fat_free_mass, "FFM"}, {&quantity::bmi, "BMI"},
+            {&quantity::ffmi, "FFMI"}, {&quantity::fmi, "FMI"}};
+        for (const auto& [of, words] : known)
+            if (of == q) return words;
+        return "";
+    };
     for (const Value& v : r.values) {
         const bool told = in.given.count(v.quantity) > 0;
-        r.story.push_back({told ? StoryStep::Kind::input : StoryStep::Kind::result, v.quantity->id, v.quantity->title,
-            v.value, v.quantity->unit, v.quantity->decimals, v.u, told ? "told: " + in.from : "follows by sums"});
+        r.story.push_back(
+            {told ? StoryStep::Kind::input : StoryStep::Kind::result, symbol(v.quantity), v.quantity->title, v.value,
+                v.quantity->unit, v.quantity->decimals, v.u, told ? "told: " + in.from : "follows by sums"});
     }
     Messages messages = judgement::judge_composition(
         in.sex, in.age_y, r[quantity::fat_percent].value, r[quantity::ffmi].value, r[quantity::fmi].value);

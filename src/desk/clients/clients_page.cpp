@@ -425,7 +425,8 @@ QWidget* ClientsPage::visit_line(const records::VisitRow& row, const records::Sn
     auto* h = new QHBoxLayout(line);
     h->setContentsMargins(0, 7, 0, 7);
     const auto method = protocol::method_of(row.method.toStdString());
-    const QString name = method ? QString::fromLatin1(protocol::title(*method)) : row.method;
+    const QString name = (method ? QString::fromLatin1(protocol::title(*method)) : row.method) +
+                         (told && told->told_elsewhere ? QStringLiteral(", told elsewhere") : QString());
     const Value* fat = told ? told->result.find(quantity::fat_percent) : nullptr;
     auto* number = label(
         "number", fat ? QStringLiteral("%1 % fat ± %2").arg(fat->value, 0, 'f', 1).arg(fat->u, 0, 'f', 1) : QString());

@@ -245,58 +245,41 @@ void ImportPage::check()
     results_.reset();
     errors_->hide();
     trouble_->setText(QString());
-    if (is_results()) return check_results();
-    auto result = std::make_shared<Outcome<records::ImportCheck>>(records::ImportCheck{});
-    progress_->setRange(0, static_cast<int>(table_.rows.size()));
-    work(
-        [this, result, map = mapping(), file = store_->file(), today = work::clock_now().date().toString(Qt::ISODate)] {
-            const auto own = records::Store::open(file); // a connection of this thread's
-            if (!own)
-                *result = Outcome<records::ImportCheck>::refuse(own.messages());
-            else
-                *result = records::check_import(**own, table_, map, today, [this](std::size_t rows) {
-                    emit progressed(rows);
-                    return !stop_wanted_;
-                });
-        },
-        [this, result] {
-            if (!*result) {
-                trouble_->setText(QStringLiteral("◆ ") + q(result->messages().front().text));
-                said_->setText(QString());
-                return;
-            }
-            check_ = **result;
-            show_check();
-        },
-        QStringLiteral("Checking every row …"));
+    const auto told = [this](std::size_t rows) {
+        emit progressed(rows);
+        return !stop_wanted_;
+    };
+    if (!is_results())
+        return check_with(
+            check_, [this, told, map = mapping(), today = work::clock_now().date().toString(Qt::ISODate)](
+                        records::Store& own) { return records::check_import(own, table_, map, today, told); });
+    const records::results::Source source{path_.section('/', -1), table_.sha256,
+        store_->setting(QStringLiteral("technician")), QTimeZone(store_->setting(QStringLiteral("zone")).toLatin1()),
+        work::clock_now()};
+    check_with(results_, [this, told, source, mapping = result_mapping_->mapping()](records::Store& own) {
+        return records::results::check(own, table_, mapping, source, told);
+    });
 }
 
-void ImportPage::check_results()
+/// Looks at every row in a thread, over a connection of its own; `into`: what was found.
+template <class Found, class Job>
+void ImportPage::check_with(std::optional<Found>& into, Job job)
 {
-    auto result = std::make_shared<Outcome<records::results::Check>>(records::results::Check{});
+    auto result = std::make_shared<Outcome<Found>>(Found{});
     progress_->setRange(0, static_cast<int>(table_.rows.size()));
-    const QString labs = store_->setting(QStringLiteral("zone"));
-    const records::results::Source source{path_.section('/', -1), table_.sha256,
-        store_->setting(QStringLiteral("technician")), QTimeZone(labs.toLatin1()), work::clock_now()};
     work(
-        [this, result, source, mapping = result_mapping_->mapping(), file = store_->file()] {
+        [result, job, file = store_->file()] {
             const auto own = records::Store::open(file);
-            if (!own)
-                *result = Outcome<records::results::Check>::refuse(own.messages());
-            else
-                *result = records::results::check(**own, table_, mapping, source, [this](std::size_t rows) {
-                    emit progressed(rows);
-                    return !stop_wanted_;
-                });
+            *result = own ? job(**own) : Outcome<Found>::refuse(own.messages());
         },
-        [this, result] {
+        [this, result, &into] {
             if (!*result) {
                 trouble_->setText(QStringLiteral("◆ ") + q(result->messages().front().text));
                 said_->setText(QString());
                 return;
             }
-            results_ = **result;
-            if (!results_->doubt.isEmpty()) trouble_->setText(QStringLiteral("◆ ") + results_->doubt);
+            into = **result;
+            if (results_ && !results_->doubt.isEmpty()) trouble_->setText(QStringLiteral("◆ ") + results_->doubt);
             show_check();
         },
         QStringLiteral("Checking every row …"));

@@ -37,7 +37,8 @@ private:
     void work(std::function<void()> job, std::function<void()> then, const QString& words);
     std::map<QString, int> mapping() const;
     bool is_results() const { return kind_->currentIndex() == 1; }
-    void check_results();
+    template <class Found, class Job>
+    void check_with(std::optional<Found>& into, Job job);
     void show_found(
         std::size_t good, const std::vector<records::RowTrouble>& bad, const std::vector<records::RowTrouble>& doubles);
     void import_with(

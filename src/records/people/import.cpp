@@ -35,14 +35,14 @@ QString from_windows_1252(const QByteArray& bytes)
     return out;
 }
 
+} // namespace
+
 QDate read_date(const QString& text)
 {
     for (const char* format : {"yyyy-MM-dd", "dd.MM.yyyy", "d.M.yyyy", "dd/MM/yyyy", "d/M/yyyy"})
         if (const QDate d = QDate::fromString(text, QString::fromLatin1(format)); d.isValid()) return d;
     return {};
 }
-
-} // namespace
 
 Outcome<Table> read_table(const QString& path, const Progress& progress)
 {

@@ -5,6 +5,7 @@
 #include <atomic>
 #include <functional>
 
+#include <QDate>
 #include <QTimeZone>
 
 /// What is done with whole client records: looking for doubles, merging, handing out, deleting, importing lists.
@@ -49,6 +50,9 @@ using Progress = std::function<bool(std::size_t)>;
 /// Refusals: `file_unreachable`, `file_empty`, `file_too_large` (over 200 MB), `bad_csv` (a quote never closed, no
 /// header), `cancelled`.
 Outcome<Table> read_table(const QString& path, const Progress& progress = {});
+
+/// A date as lists write it: 1994-03-27, 27.03.1994, 27/03/1994; invalid when it is none.
+QDate read_date(const QString& text);
 
 /// A field of a client that a column may fill.
 struct ImportField {

@@ -85,13 +85,6 @@ std::optional<protocol::Method> method_in(const QString& cell)
     return at == words.end() ? protocol::method_of(cell.trimmed().toStdString()) : std::optional(at->second);
 }
 
-QDate date_in(const QString& text)
-{
-    for (const char* format : {"yyyy-MM-dd", "dd.MM.yyyy", "d.M.yyyy", "dd/MM/yyyy", "d/M/yyyy"})
-        if (const QDate d = QDate::fromString(text, QString::fromLatin1(format)); d.isValid()) return d;
-    return {};
-}
-
 QTime time_in(const QString& text)
 {
     for (const char* format : {"HH:mm", "H:mm", "HH:mm:ss", "H:mm:ss", "HH.mm"})
@@ -353,13 +346,13 @@ Outcome<Check> check(
             return value;
         };
         const QString born_cell = cell("birth_date");
-        const QDate born = date_in(born_cell);
+        const QDate born = read_date(born_cell);
         if (!born_cell.isEmpty() && !born.isValid())
             wrong << QStringLiteral("Date of birth \"%1\" is not a date.").arg(born_cell);
         const auto client = wrong.isEmpty() ? known.find(cell("number"), cell("given_name"), cell("family_name"),
                                                   born.isValid() ? born.toString(Qt::ISODate) : QString(), wrong)
                                             : std::nullopt;
-        const QDate day = date_in(cell("date"));
+        const QDate day = read_date(cell("date"));
         if (!day.isValid())
             wrong
                 << QStringLiteral("Day \"%1\" is not a date; write it as 2026-03-27 or 27.03.2026.").arg(cell("date"));

@@ -77,6 +77,7 @@ Snapshot snapshot_of(const bench::Visit& v, const QTimeZone& zone)
     Snapshot s;
     s.engine = "fusain " FUSAIN_VERSION;
     s.method = v.method;
+    s.told_elsewhere = v.row().told_elsewhere;
     s.day = iso_day(v, zone);
     s.sex = v.subject.sex;
     s.age_y = v.age_y();
@@ -97,9 +98,11 @@ bench::Json to_json(const Snapshot& s)
         quantities[v.quantity->id] = {{"value", v.value}, {"u", v.u}, {"u_model", v.u_model}};
     for (const Message& m : s.messages)
         messages.push_back({{"code", m.code}, {"level", word(m.level)}, {"field", m.field}, {"text", m.text}});
-    return {{"engine", s.engine}, {"method", protocol::word(s.method)}, {"day", s.day}, {"sex", word(s.sex)},
+    bench::Json out = {{"engine", s.engine}, {"method", protocol::word(s.method)}, {"day", s.day}, {"sex", word(s.sex)},
         {"age_y", s.age_y}, {"height_cm", s.height_cm}, {"mass_kg", s.mass_kg}, {"quantities", quantities},
         {"messages", messages}, {"choices", s.choices}, {"conditions", to_json(s.conditions)}};
+    if (s.told_elsewhere) out["told_elsewhere"] = true;
+    return out;
 }
 
 std::optional<Snapshot> snapshot_from(const bench::Json& j)
@@ -108,6 +111,7 @@ try {
     const auto method = protocol::method_of(j.at("method").get<std::string>());
     if (!method) return std::nullopt;
     s.engine = j.at("engine");
+    s.told_elsewhere = j.value("told_elsewhere", false);
     s.method = *method;
     s.day = j.at("day");
     s.sex = j.at("sex") == word(Sex::male) ? Sex::male : Sex::female;

@@ -16,10 +16,11 @@ namespace fusain::records {
 /// The result of a visit as it was told when the visit was finished, or when a choice was changed after that: never
 /// rewritten, a later one is added.
 struct Snapshot {
-    long visit_id = 0, seq = 0; ///< the event of the log after which it was told
-    QString at, who;            ///< of that event, UTC
-    bool by_migration = false;  ///< the visit is older than snapshots: what today's engine makes of its log
-    std::string engine;         ///< "fusain 0.4.0"
+    long visit_id = 0, seq = 0;  ///< the event of the log after which it was told
+    QString at, who;             ///< of that event, UTC
+    bool told_elsewhere = false; ///< and taken over from a file: nothing was measured here
+    bool by_migration = false;   ///< the visit is older than snapshots: what today's engine makes of its log
+    std::string engine;          ///< "fusain 0.4.0"
     protocol::Method method{};
     std::string day; ///< ISO, by the lab's clock
     Sex sex = Sex::female;

@@ -19,7 +19,7 @@ QString error_words(const bench::BroughtState& b)
                           .arg(number(b.u_fat_percent, 1));
 }
 
-void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
+void details(Document& d, const bench::Visit& v, const Outcome<Result>&)
 {
     const bench::BroughtState& b = bench::brought_of(v);
     d.add(Kind::heading, QStringLiteral("Told elsewhere"));
@@ -27,13 +27,6 @@ void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
                               .arg(q(b.file))
                               .arg(b.line)
                               .arg(q(b.sha256).left(16) + QStringLiteral("…"), error_words(b)));
-    std::vector<QStringList> rows = {{"what", "value", "unit", "from"}};
-    if (result)
-        for (const Value& value : result->values)
-            rows.push_back({QString::fromUtf8(value.quantity->title), number(value.value, value.quantity->decimals),
-                QString::fromUtf8(value.quantity->unit),
-                b.values.count(value.quantity->id) ? QStringLiteral("told") : QStringLiteral("by sums")});
-    d.table({3.0, -1.4, 1.0, 2.0}, rows);
 }
 
 /// Every value as it was told, side by side.
@@ -55,7 +48,7 @@ MethodWords brought_words()
 {
     return {
         "uncertainty",
-        "told with it, not measured here",
+        "error told with it",
         {[](const bench::Visit&, const Result*) { return QString(); },
             [](QPainter&, const QRectF&, const bench::Visit&, const Result*, const look::Palette&, int,
                 const MassUnit&) {},

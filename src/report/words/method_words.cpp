@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/words/method_words.h"
 
+#include "bench/brought/brought.h"
+
 #include <map>
 
 namespace fusain::report {
@@ -25,7 +27,10 @@ const MethodWords& words_of(const bench::Visit& visit)
 QString doubt_words(const bench::Visit& visit, const Value& value)
 {
     const QString model = QString::fromLatin1(words_of(visit).model);
-    if (visit.row().told_elsewhere) return QStringLiteral("± %1, %2").arg(number(value.u, 1), model);
+    if (visit.row().told_elsewhere)
+        return QStringLiteral("± %1, %2")
+            .arg(number(value.u, 1), bench::brought_of(visit).u_told ? QStringLiteral("told with it")
+                                                                     : QStringLiteral("by this lab's rule"));
     return QStringLiteral("± %1 from measuring, ± %2 from the %3")
         .arg(number(value.u_measurement(), 1), number(value.u_model, 1), model);
 }
