@@ -11,6 +11,7 @@
 #include "work/lines.h"
 
 #include <QPlainTextEdit>
+#include <QTcpServer>
 
 #include <fstream>
 #include <sstream>
@@ -260,11 +261,15 @@ TEST(FirstDay, TankFromFiles)
 
 TEST(FirstDay, TankOverLinesThatSpeakOtherwise)
 {
-    NewLab b(1, {{"tank", {"LC=letter_state@%1/cell", "SC=asked_frame@%1/scale", "TW=thermometer@tcp:48711"}}});
+    QTcpServer free; // a port that nobody has
+    ASSERT_TRUE(free.listen(QHostAddress::LocalHost));
+    const QString port = QString::number(free.serverPort());
+    free.close();
+    NewLab b(1, {{"tank", {"LC=letter_state@%1/cell", "SC=asked_frame@%1/scale", "TW=thermometer@tcp:" + port}}});
     ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::hydrostatic, "line"));
     ASSERT_NO_FATAL_FAILURE(b.connect_line(b.room->folder() + "/cell", "letter_state", "LC", 19200));
     ASSERT_NO_FATAL_FAILURE(b.connect_line(b.room->folder() + "/scale", "asked_frame", "SC", 19200));
-    ASSERT_NO_FATAL_FAILURE(b.connect_line("tcp:127.0.0.1:48711", "thermometer", "TW", 0));
+    ASSERT_NO_FATAL_FAILURE(b.connect_line("tcp:127.0.0.1:" + port, "thermometer", "TW", 0));
     ASSERT_TRUE(b.wait([&] { return b.window->session().live().lines.size() == 3; }));
     ASSERT_TRUE(b.wait([&] {
         const auto& lines = b.window->session().live().lines;
@@ -506,6 +511,11 @@ TEST(FirstDay, ConnectingTellsUnpluggedWrongSpeedAndGarbageApart)
         << b.text("line_said").toStdString();
     EXPECT_FALSE(b.button("line_keep")->isEnabled());
     b.shot("connect-two");
+    auto* list = b.window->findChild<QListWidget*>("line_understood"); // by keys: the second of the two
+    list->setFocus();
+    for (const auto k : {Qt::Key_Home, Qt::Key_Down, Qt::Key_Return}) QTest::keyClick(list, k);
+    EXPECT_TRUE(b.wait([&] { return b.button("line_keep")->isEnabled(); }, 3000));
+    EXPECT_TRUE(list->item(1)->text().startsWith(QStringLiteral("●"))) << list->item(1)->text().toStdString();
     ASSERT_TRUE(b.key("line_leave", Qt::Key_Escape));
     ASSERT_TRUE(b.wait([&] { return b.button("forget_line") != nullptr; }));
     ASSERT_TRUE(b.key("forget_line", Qt::Key_X));

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/first_day/first_day_page.h"
 
-#include "work/lines.h"
-
 #include <QGridLayout>
 #include <QVBoxLayout>
 

@@ -115,9 +115,9 @@ ConnectForm::ConnectForm(work::Lab& lab, work::Session& session, QWidget* parent
     feeds_->setObjectName(QStringLiteral("line_feeds"));
     unit_->setObjectName(QStringLiteral("line_unit"));
     name_->setObjectName(QStringLiteral("line_name"));
-    feeding->addWidget(asked("It measures"));
+    feeding->addWidget(measures_ = asked("It measures"));
     feeding->addWidget(feeds_);
-    feeding->addWidget(asked("in"));
+    feeding->addWidget(in_ = asked("in"));
     feeding->addWidget(unit_);
     feeding->addWidget(asked("and is called"));
     feeding->addWidget(name_);
@@ -151,11 +151,14 @@ ConnectForm::ConnectForm(work::Lab& lab, work::Session& session, QWidget* parent
     connect(speeds_, &QAbstractButton::clicked, this, [this] { audition_.try_speeds(); });
     connect(ask_, &QAbstractButton::clicked, this, [this] { audition_.ask(); });
     connect(&audition_, &bench::Audition::changed, this, &ConnectForm::show);
-    connect(understood_, &QListWidget::itemClicked, this, [this](QListWidgetItem* item) {
+    const auto taken = [this](QListWidgetItem* item) {
         const int row = understood_->row(item);
         by_hand_ = true;
         if (row >= 0 && row < static_cast<int>(shown_.size())) choose(shown_[static_cast<std::size_t>(row)]);
-    });
+        show();
+    };
+    connect(understood_, &QListWidget::itemClicked, this, taken);
+    connect(understood_, &QListWidget::itemActivated, this, taken); // by key: the arrows, then Enter
     for (ChoiceBox* box : {feeds_, unit_})
         connect(box, &QComboBox::activated, this, [this] {
             const auto l = line();
@@ -212,7 +215,6 @@ void ConnectForm::begin(const std::optional<bench::LineSetup>& line, const Wante
     show_places();
     say_wrong(std::nullopt);
     if (line) {
-        std::vector<bench::Channel> may = decoder_ ? decoder_->may_feed() : std::vector<bench::Channel>{};
         choose(-1);
         if (line->feeds) select(feeds_, QString::fromLatin1(bench::row(*line->feeds).word));
         if (!line->unit.empty()) select(unit_, q(line->unit));
@@ -368,10 +370,8 @@ void ConnectForm::show()
     feeding_->setVisible(any_);
     feeds_->setVisible(open);
     unit_->setVisible(open && unit_->count() > 0);
-    for (auto* l : feeding_->findChildren<QLabel*>()) {
-        if (l->text() == QStringLiteral("It measures")) l->setVisible(open);
-        if (l->text() == QStringLiteral("in")) l->setVisible(open && unit_->count() > 0);
-    }
+    measures_->setVisible(open);
+    in_->setVisible(open && unit_->count() > 0);
     fixed_->setVisible(any_ && !open);
     QStringList fixed;
     if (any_ && decoder_ && !open)

@@ -44,7 +44,7 @@ private:
     bench::Audition audition_;
     std::shared_ptr<const bench::Decoder> decoder_; ///< chosen; null while none is, and for the bench line
     bool any_ = false, by_hand_ = false;            ///< one is chosen; by the technician
-    QLabel *title_, *said_, *reads_, *fixed_, *wrong_;
+    QLabel *title_, *said_, *reads_, *fixed_, *wrong_, *measures_, *in_;
     ChoiceBox *place_, *baud_, *bits_, *parity_, *stop_, *flow_, *feeds_, *unit_;
     QLineEdit *other_, *name_;
     QWidget *serial_, *feeding_;

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/lines/link/audition.h"
 
+#include "bench/lines/link/garbage.h"
+
 #include <algorithm>
 
 namespace fusain::bench {
@@ -181,7 +183,6 @@ void Audition::on_bytes(const QByteArray& bytes)
         // the first piece of a line that is opened in the middle is nobody's fault
         t.understood = ears_[i].understood_before + h.frames;
         t.strange = ears_[i].strange_before + (h.bad_frames > 0 ? h.bad_frames - 1 : 0);
-        if (ears_[i].foreign) t.frame = ears_[i].foreign->understood();
         if (!heard.empty()) t.reading = heard.back();
     }
 }
@@ -243,10 +244,11 @@ void Audition::tell()
                                  "when asked, ask it (Alt A); if at its key, press it now.")
                 : QStringLiteral("Listening …");
     } else {
-        const QString words = words_of_garbage(bytes_.right(200), line_);
-        state_ = words.contains(QStringLiteral("no text")) ? State::garbage : State::text;
+        const QByteArray newest = bytes_.right(200);
+        state_ = is_garbage(newest) ? State::garbage : State::text;
         words_ = state_ == State::garbage
-                     ? words + (line_.is_serial() ? QStringLiteral(" Try the speeds (Alt S).") : QString())
+                     ? words_of_garbage(newest, line_) +
+                           (line_.is_serial() ? QStringLiteral(" Try the speeds (Alt S).") : QString())
                      : QStringLiteral("Text arrives, and no decoder understands it yet. A new decoder is a file in the "
                                       "lab's folder \"decoders\"; docs/formats/decoder.md tells how.");
         if (bytes_.size() < 8) words_ = QStringLiteral("Listening …");

@@ -13,8 +13,7 @@ public:
     struct Trial {
         std::shared_ptr<const Decoder> decoder; ///< null: the bench line
         std::uint64_t understood = 0, strange = 0;
-        std::string frame;              ///< the newest that it understood
-        std::optional<Reading> reading; ///< and what it said
+        std::optional<Reading> reading; ///< the newest that it said
         double share() const
         {
             const double all = static_cast<double>(understood + strange);

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/lines/link/line_port.h"
 
+#include "bench/lines/link/garbage.h"
+
 #include <algorithm>
 
 namespace fusain::bench {
@@ -10,15 +12,11 @@ constexpr int usual_silence_ms = 1000, slow_beats = 6;
 
 QString q(const std::string& s) { return QString::fromStdString(s); }
 
-bool is_text(unsigned char c) { return (c >= 0x20 && c < 0x7F) || c == '\r' || c == '\n' || c == '\t' || c < 8; }
-
 } // namespace
 
 QString words_of_garbage(const QByteArray& bytes, const LineSetup& line)
 {
-    const auto readable =
-        std::count_if(bytes.begin(), bytes.end(), [](char c) { return is_text(static_cast<unsigned char>(c)); });
-    if (readable * 10 < bytes.size() * 7)
+    if (is_garbage(bytes))
         return line.is_serial()
                    ? QStringLiteral("Bytes arrive on %1, and they are no text: speed (%2), parity or data bits are set "
                                     "otherwise on the instrument.")
