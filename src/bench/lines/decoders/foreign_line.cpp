@@ -187,7 +187,6 @@ void ForeignLine::take_frame(
         return;
     }
     ++health_.frames;
-    understood_ = text;
 }
 
 bool ForeignLine::sum_fits(const std::string& text, const std::string& after, const Groups& groups) const

@@ -16,7 +16,6 @@ class ArrivalClock {
 public:
     /// Of the next frame, from when it was heard, in seconds of any steady clock. Never backwards.
     double stamp(double heard_s);
-    double period_s() const { return period_s_; } ///< 0: not known yet
     void restart();
 
 private:
@@ -40,8 +39,6 @@ public:
     const Decoder& decoder() const { return *decoder_; }
     /// Forgets a half-received frame, the clock and the counting, as after the line was unplugged.
     void restart();
-    /// The newest frame that was understood, as it came.
-    const std::string& understood() const { return understood_; }
 
 private:
     struct Groups;
@@ -60,7 +57,6 @@ private:
     bool cut_ = false; ///< what comes up to the next end is part of a frame only
     LineHealth health_;
     ArrivalClock clock_;
-    std::string understood_;
     std::array<std::uint32_t, channel_count> seq_{};
     struct Recent {
         std::deque<std::pair<double, double>> values; ///< of the last second

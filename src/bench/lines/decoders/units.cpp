@@ -43,20 +43,26 @@ const LineUnit* line_unit(std::string_view word)
     return at == all.end() ? nullptr : &*at;
 }
 
+namespace {
+
+std::optional<double> converted(double value, const LineUnit* from, const LineUnit* to)
+{
+    if (!from || !to || std::string_view(from->kind) != to->kind) return std::nullopt;
+    return (value * from->factor + from->offset - to->offset) / to->factor;
+}
+
+} // namespace
+
 std::optional<double> in_unit_of(Channel channel, double value, std::string_view unit)
 {
     if (unit.empty()) return value; // in the channel's own
-    const LineUnit *from = line_unit(unit), *to = line_unit(row(channel).unit);
-    if (!from || !to || std::string_view(from->kind) != to->kind) return std::nullopt;
-    return (value * from->factor + from->offset - to->offset) / to->factor;
+    return converted(value, line_unit(unit), line_unit(row(channel).unit));
 }
 
 std::optional<double> as_printed(Channel channel, double value, std::string_view unit)
 {
     if (unit.empty()) return value;
-    const LineUnit *to = line_unit(unit), *from = line_unit(row(channel).unit);
-    if (!from || !to || std::string_view(from->kind) != to->kind) return std::nullopt;
-    return (value * from->factor + from->offset - to->offset) / to->factor;
+    return converted(value, line_unit(row(channel).unit), line_unit(unit));
 }
 
 namespace {
