@@ -4,6 +4,7 @@
 #include "bench/files/bone_reference.h"
 #include "bench/files/tissue_table.h"
 #include "work/last_scan.h"
+#include "work/practice/practice.h"
 
 #include <algorithm>
 
@@ -130,6 +131,7 @@ Gate begin_test(
         return {refusal("not_screened", "screening",
             QStringLiteral("No test begins before its screening allows it. Screen %1 first.")
                 .arg(client->full_name()))};
+    if (auto why = practice_missing(lab, who, method)) return {std::move(why)};
     const auto instrument = lab.instrument(slot->instrument);
     if (!instrument)
         return {refusal("instrument_gone", "instrument",

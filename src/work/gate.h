@@ -20,7 +20,7 @@ struct Gate {
 Outcome<long> booking_for(Lab& lab, long client_id, protocol::Method method, const QString& who);
 
 /// Begins the visit of a part of a booking. Refusals: `unknown_booking`, `not_screened`, `instrument_gone`,
-/// `instrument_not_ready`, and what the session says.
+/// `instrument_not_ready`, `not_practised`, and what the session says.
 Gate begin_test(
     Lab& lab, Session& session, const Arrival& arrival, long booking_id, protocol::Method method, const QString& who);
 

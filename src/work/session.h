@@ -41,6 +41,10 @@ public:
     /// The step on the screen: what its instruments say by themselves belongs to this visit.
     void attend(bench::Step step) { attended_ = step; }
 
+    /// A drill in which the reading is found by eye: what the reader makes of the signal is not shown.
+    void set_by_eye(bool on) { by_eye_ = on; }
+    bool by_eye() const { return by_eye_; }
+
     /// The lines that are listened to from now on, besides those of the command line. Lines that stay go on unbroken.
     void set_lines(const std::vector<bench::LineSetup>& kept);
 
@@ -114,6 +118,7 @@ private:
     std::deque<bench::Event> waiting_; ///< the first is at the recorder
     bool in_flight_ = false, stalled_ = false;
     bench::Step attended_ = nullptr;
+    bool by_eye_ = false;
 };
 
 QString now_utc();

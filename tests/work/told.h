@@ -16,6 +16,8 @@ struct More {
     bench::Json stops = bench::Json::object(); ///< protocol, outside, pregnant
     bench::Json house = bench::Json::object();
     bool finished = true;
+    const char* who = "M. Tanguy";
+    const char* source = "typed"; ///< of an analyser's points
 };
 
 struct ToldLab {
@@ -42,7 +44,8 @@ struct ToldLab {
         Log log(*this, "impedance", day, more, *more.instrument ? more.instrument : "PG-impedance");
         log.add("mass", {{"kg", kg}, {"source", "typed"}});
         log.add("stance", {{"seen", all_of(bench::stance_rows())}, {"left_out", bench::Json::array()}});
-        log.add("trial_typed", {{"what", "body"}, {"source", "typed"}, {"whole_body", {{50, ohm, reactance}}}});
+        log.add("trial_typed", {{"what", "body"}, {"source", more.source}, {"file", "points.csv"},
+                                   {"sha256", std::string(64, 'a')}, {"whole_body", {{50, ohm, reactance}}}});
         return log.finish(more.finished);
     }
     /// An exported or typed table: the six regions alike but for these sums.
@@ -71,7 +74,7 @@ private:
     class Log {
     public:
         Log(ToldLab& lab, const char* method, const char* day, const More& more, const char* instrument)
-            : lab_(lab), method_(method), at_(std::string(day) + "T" + more.clock + ":00.000Z")
+            : lab_(lab), method_(method), who_(more.who), at_(std::string(day) + "T" + more.clock + ":00.000Z")
         {
             const records::Client& c = lab.client;
             add("started", {{"log", 2}, {"client_id", c.id}, {"number", c.number.toStdString()},
@@ -86,7 +89,7 @@ private:
         }
         void add(const std::string& kind, bench::Json body = bench::Json::object())
         {
-            bench::Event e{++seq_, at_, "M. Tanguy", kind, std::move(body)};
+            bench::Event e{++seq_, at_, who_, kind, std::move(body)};
             if (seq_ == 1) {
                 const auto begun = lab_.store->begin_visit(lab_.client.id, QString::fromLatin1(method_), e);
                 ASSERT_TRUE(begun);
@@ -106,7 +109,7 @@ private:
 
     private:
         ToldLab& lab_;
-        const char* method_;
+        const char *method_, *who_;
         std::string at_;
         long seq_ = 0, id_ = 0;
     };

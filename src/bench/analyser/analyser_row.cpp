@@ -124,6 +124,7 @@ const MethodRow& analyser_row()
         "decide.",
         "The sum appears when the current has been everywhere.",
         "Not a result yet: segments are missing.",
+        "Off the platform, a few steps about the room, metal and skin wiped; then on and placed again.",
         {"grip", nullptr, nullptr},
         {who, stops, mass, step::stance, spectrum, step::result},
         {{take::body, "all five segments"}, {impedance::segment_rows[0].id, "right arm, again"},

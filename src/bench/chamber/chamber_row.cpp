@@ -145,6 +145,7 @@ const MethodRow& chamber_row()
         "decide.",
         "The sum appears with the first run.",
         "Not a result yet: the last run, lung gas as chosen so far.",
+        "Out of the chamber and up, the chamber calibrated again; then seated again.",
         {},
         {who, stops, mass, prepare, calibrate, runs, lung_gas, step::result},
         {{take::empty, "empty chamber"}, {take::cylinder, "cylinder"}, {take::run, "run"}, {take::puffs, "puffs"}},

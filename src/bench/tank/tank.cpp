@@ -153,6 +153,7 @@ const MethodRow& tank_row()
         "Never alone at the tank. Wet floor. Local rules and licensed practice decide.",
         "The sum appears with the first trial.",
         "Not a result yet: the mean of all trials.",
+        "Out of the chair and up the steps, towelled; chair and belt zeroed again, then in again.",
         {"under", "let_go", "up"}, // nobody stays under for nothing
         {who, stops, mass, lungs, zero, water, step::trials, result},
         {{take::weighing, "trial"}},

@@ -77,6 +77,7 @@ struct MethodRow {
     const char* caution;    ///< stands beside the steps
     const char* before_any; ///< "so far", while there is nothing
     const char* not_yet;    ///< "so far", while it is no result by the rules
+    const char* anew;       ///< how the client is placed anew between two repeats, in a study of precision
     Cues cues;
     std::vector<Step> steps; ///< the last is the result
     std::vector<TakeRow> takes;

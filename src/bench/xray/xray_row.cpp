@@ -110,6 +110,7 @@ const MethodRow& xray_row()
             "X-rays, only by who is licensed for them. Never in pregnancy. Local rules and licensed practice decide.",
             "The sum appears when the map has been read.",
             "Not a result yet: nobody has looked at the lines.",
+            "Up from the table, a few steps, then lain down anew; the lines are placed afresh. One more dose.",
             {"scan", nullptr, "over"},
             {who, stops, mass, step::lying, step::scan, step::lines, step::result},
             {{take::scan, "the scan"}},

@@ -2,6 +2,7 @@
 #include "core/quality/precision.h"
 
 #include "core/base/limits.h"
+#include "core/quality/distributions.h"
 
 #include <cmath>
 #include <numeric>
@@ -9,39 +10,26 @@
 namespace fusain::precision {
 namespace {
 
-/// Regularised lower incomplete gamma: a series below a + 1, a continued fraction above.
-double gamma_share(double a, double x)
-{
-    if (!(x > 0)) return 0;
-    const double front = std::exp(-x + a * std::log(x) - std::lgamma(a));
-    if (x < a + 1) {
-        double term = 1 / a, sum = term;
-        for (double n = a + 1; std::abs(term) > 1e-16 * std::abs(sum); n += 1) sum += term *= x / n;
-        return front * sum;
-    }
-    constexpr double tiny = 1e-300;
-    double b = x + 1 - a, c = 1 / tiny, d = 1 / b, h = d;
-    for (int i = 1; i < 10000; ++i) {
-        const double an = -i * (i - a);
-        b += 2;
-        d = 1 / (std::abs(an * d + b) < tiny ? tiny : an * d + b);
-        c = std::abs(b + an / c) < tiny ? tiny : b + an / c;
-        h *= d * c;
-        if (std::abs(d * c - 1) < 1e-15) break;
-    }
-    return 1 - front * h;
-}
+struct Limit {
+    const Quantity* of;
+    double percent;
+};
+constexpr Limit published[] = {{&quantity::fat_mass, 3}, {&quantity::fat_percent, 2}, {&quantity::fat_free_mass, 2},
+    {&quantity::lean_soft_tissue, 2}};
 
 } // namespace
 
-double chi_square_quantile(double probability, double df)
+std::optional<double> published_limit_percent(const Quantity& q)
 {
-    double low = 0, high = std::max(10.0, 20 * df);
-    for (int i = 0; i < 200; ++i) {
-        const double mid = (low + high) / 2;
-        (gamma_share(df / 2, mid / 2) < probability ? low : high) = mid;
-    }
-    return (low + high) / 2;
+    for (const Limit& l : published)
+        if (l.of == &q) return l.percent;
+    return std::nullopt;
+}
+
+double held_against(const Result& r)
+{
+    return r[quantity::degrees_of_freedom].value < enough_degrees ? r[quantity::rms_sd_upper].value
+                                                                   : r[quantity::rms_sd].value;
 }
 
 Outcome<Result> compute(const Input& in)
@@ -88,7 +76,7 @@ Outcome<Result> compute(const Input& in)
     if (has_mean) put(quantity::rms_cv, cv);
     put(quantity::lsc, change_factor * sd);
     put(quantity::degrees_of_freedom, df);
-    put(quantity::rms_sd_upper, sd * std::sqrt(df / chi_square_quantile(0.05, df)));
+    put(quantity::rms_sd_upper, sd * std::sqrt(df / quality::chi_square_quantile(0.05, df)));
     Messages messages;
     if (df < enough_degrees)
         messages.push_back({"few_repeats", Level::caution, "precision.repeats",

@@ -28,7 +28,13 @@ struct Input {
 /// Cautions: few_repeats (under 30 degrees of freedom), precision_over_limit · error: missing_field, out_of_range
 Outcome<Result> compute(const Input& in);
 
-/// The value under which a χ² of so many degrees of freedom falls with this probability.
-double chi_square_quantile(double probability, double degrees_of_freedom);
+/// How well repeats of it must agree at the least, as a coefficient of variation; nothing where nothing is published.
+/// Source: ISCD 2013/2019, per operator: fat 3 %, lean 2 %, percent fat 2 %. Fat-free mass is held against lean's.
+std::optional<double> published_limit_percent(const Quantity& quantity);
+
+/// The SD that a change is held against: the study's own from 30 degrees of freedom on, else its upper 95 % limit, so
+/// that a lucky few do not make a change of noise.
+/// Source: this lab's rule
+double held_against(const Result& precision);
 
 } // namespace fusain::precision

@@ -33,6 +33,16 @@ Verdict verdict_of(double change, double limit)
     return std::abs(change) >= limit ? change > 0 ? Verdict::rise : Verdict::fall : Verdict::within_noise;
 }
 
+const Bridge* bridge(const Series& s, const Point& a, const Point& b)
+{
+    for (const Bridge& over : s.bridges)
+        if (std::max(a.at_min, b.at_min) >= over.from_min &&
+            ((over.one == a.instrument && over.other == b.instrument) ||
+                (over.one == b.instrument && over.other == a.instrument)))
+            return &over;
+    return nullptr;
+}
+
 Messages check(const Series& s)
 {
     Messages bad;
@@ -63,9 +73,18 @@ const char* word(Verdict v)
 Step step(const Series& s, int from, int to)
 {
     const Point &a = s.points[static_cast<std::size_t>(from)], &b = s.points[static_cast<std::size_t>(to)];
-    Step out{from, to, {}, {}};
+    Step out;
+    out.from = from;
+    out.to = to;
     if (a.method != b.method) out.why.push_back("method");
-    if (a.instrument != b.instrument && !a.instrument.empty() && !b.instrument.empty()) out.why.push_back("instrument");
+    const double own = s.points[static_cast<std::size_t>(std::max(from, to))].rms_sd;
+    out.lsc = precision::change_factor * (own > 0 ? own : s.rms_sd);
+    if (a.instrument != b.instrument && !a.instrument.empty() && !b.instrument.empty()) {
+        if (const Bridge* over = bridge(s, a, b); over && over->lsc > 0)
+            out.lsc = std::max(out.lsc, over->lsc);
+        else
+            out.why.push_back("instrument");
+    }
     if (a.equations != b.equations) out.why.push_back("equations");
     if (hours_apart(a, b) > s.hours_apart_allowed + 1e-9) out.why.push_back("hour");
     if (!a.prepared || !b.prepared || (a.not_kept && b.not_kept && *a.not_kept != *b.not_kept))
@@ -75,8 +94,7 @@ Step step(const Series& s, int from, int to)
         out.why.push_back("height");
     if (in_pounds(a.mass_kg, b.mass_kg)) out.why.push_back("unit");
     if (a.method == b.method) out.change = b.value - a.value;
-    out.verdict =
-        out.comparable() ? verdict_of(*out.change, precision::change_factor * s.rms_sd) : Verdict::not_comparable;
+    out.verdict = out.comparable() ? verdict_of(*out.change, out.lsc) : Verdict::not_comparable;
     return out;
 }
 
@@ -111,10 +129,10 @@ Outcome<Changes> compare(const Series& s)
     return out;
 }
 
-Moved moved(double fat_then, double lean_then, double fat_now, double lean_now, double fat_sd, double lean_sd)
+Moved moved(double fat_then, double lean_then, double fat_now, double lean_now, double fat_lsc, double lean_lsc)
 {
     const double fat = fat_now - fat_then, lean = lean_now - lean_then;
-    return {fat + lean, fat, lean, precision::change_factor * fat_sd, precision::change_factor * lean_sd};
+    return {fat + lean, fat, lean, fat_lsc, lean_lsc};
 }
 
 } // namespace fusain::change

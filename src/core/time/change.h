@@ -16,6 +16,14 @@ struct Point {
     bool prepared = true;
     std::optional<std::string> not_kept{}; ///< rules of preparation that were not kept, in order; nothing: not noted
     double height_cm = 0, mass_kg = 0;     ///< where they are known: what cannot be one body is not compared
+    double rms_sd = 0;                     ///< of repeats as it was known then; 0: as the series has it
+};
+
+/// Two instruments that were held against each other, the newest first.
+struct Bridge {
+    std::string one, other;
+    double lsc = 0;      ///< a change between them counts from here on; 0: they do not agree
+    double from_min = 0; ///< for points from then on: what was said before stays said
 };
 
 struct Series {
@@ -23,6 +31,7 @@ struct Series {
     double hours_apart_allowed = 2;
     bool by_height = false;    ///< the quantity is reckoned with the height
     std::vector<Point> points; ///< in time order
+    std::vector<Bridge> bridges{};
 };
 
 enum class Verdict { not_comparable, within_noise, rise, fall, too_few };
@@ -35,6 +44,7 @@ struct Step {
     /// reckoned with it), unit (one mass is the other in pounds)
     std::vector<const char*> why;
     Verdict verdict = Verdict::within_noise;
+    double lsc = 0; ///< what the change was held against: what was known of repeats at the later of the two
     bool comparable() const { return why.empty(); }
 };
 
@@ -66,9 +76,9 @@ struct Moved {
     double mass_kg = 0, fat_kg = 0, fat_free_kg = 0;
     double fat_band_kg = 0, fat_free_band_kg = 0; ///< within which a change cannot be told from noise
 };
-/// Given:    fat and fat-free mass of both tests; RMS-SD of repeats of each
-/// Returned: later less earlier; the bands are the least significant changes, 2.77·RMS-SD
-Moved moved(double fat_then_kg, double fat_free_then_kg, double fat_now_kg, double fat_free_now_kg, double fat_sd_kg,
-    double fat_free_sd_kg);
+/// Given:    fat and fat-free mass of both tests; the least significant change of each
+/// Returned: later less earlier
+Moved moved(double fat_then_kg, double fat_free_then_kg, double fat_now_kg, double fat_free_now_kg, double fat_lsc_kg,
+    double fat_free_lsc_kg);
 
 } // namespace fusain::change

@@ -215,7 +215,7 @@ void BenchPage::resizeEvent(QResizeEvent*)
     rail_->setFixedWidth(t.px(238));
     side_->setFixedWidth(t.px(276));
     ladder_->setFixedHeight(t.px(280));
-    side_->setVisible(is_summed(step_) && width() >= t.px(1060));
+    side_->setVisible(is_summed(step_) && width() >= t.px(1060) && !session_.by_eye());
     side_line_->setVisible(!side_->isHidden());
 }
 

@@ -262,13 +262,12 @@ void PlanView::refresh()
     }
     const report::MassUnit unit = mass_unit();
     const std::string method = r.plan ? r.plan->method : r.main->method;
-    const auto sd = change::repeatability(quantity::fat_percent, method, {});
-    const double lsc = sd ? precision::change_factor * sd->rms_sd : 0;
+    const double lsc = r.history->lsc_to_come(quantity::fat_percent, method);
     const double intake = safe ? (*answer_)[quantity::intake].value : plan::strictest_intake(in);
     const auto seen_week = lsc > 0 ? plan::first_seen_week(in, intake, lsc) : std::nullopt;
     int weeks = in.weeks + std::max(beyond_weeks, in.weeks / 3);
     if (seen_week && *seen_week <= 2 * in.weeks) weeks = std::max(weeks, *seen_week + 1);
-    report::PlanPicture picture = report::plan_picture(in, intake, from, std::min(most_weeks, weeks), method);
+    report::PlanPicture picture = report::plan_picture(in, intake, from, std::min(most_weeks, weeks), lsc);
     picture.refused = !safe;
     if (const Value* earliest = answer_->find(quantity::earliest_weeks))
         picture.earliest = from.addDays(7 * static_cast<int>(earliest->value));

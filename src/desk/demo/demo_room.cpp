@@ -60,8 +60,18 @@ void DemoRoom::start(
         return;
     }
     lines_ << prefix + line;
+    connect(&s.control, &QLocalSocket::readyRead, this, [this, &s] {
+        while (s.control.canReadLine()) emit answered(QString::fromUtf8(s.control.readLine()).trimmed());
+    });
     s.control.connectToServer(control);
     s.control.waitForConnected(2000);
+}
+
+void DemoRoom::ask_tank(const QString& words)
+{
+    if (stand_ins_.empty()) return;
+    stand_ins_.front()->control.write(words.toUtf8() + '\n');
+    stand_ins_.front()->control.flush();
 }
 
 DemoRoom::~DemoRoom()

@@ -26,9 +26,14 @@ public:
     const QString& folder() const { return folder_; }
     void listen_to(work::Session& session);
     void direct(const QString& words);
+    /// What the tank answers to a direction comes as `answered`.
+    void ask_tank(const QString& words);
 
     /// A strip that says that this is a demo, and lets things go wrong on purpose.
     QWidget* make_strip();
+
+signals:
+    void answered(const QString& words);
 
 private:
     struct StandIn {

@@ -2,6 +2,7 @@
 #include "desk/instruments/instruments_page.h"
 
 #include "desk/instruments/connect_page.h"
+#include "desk/precision/study_page.h"
 #include "records/diary/clock.h"
 #include "report/page/charts.h"
 #include "report/sheets/sheets.h"
@@ -15,7 +16,7 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     : QWidget(parent), lab_(lab), list_(list_of_words()), right_(new Pages), name_(label("title")),
       facts_(label("small")), ready_(label("heading")), chart_words_(label("text")), history_(label("text")),
       check_(new CheckPanel(lab, session)), form_(new InstrumentForm(lab)), hours_(new HoursForm(lab)),
-      lines_(new ConnectPage(lab, session))
+      lines_(new ConnectPage(lab, session)), studies_(new StudyPage(lab))
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
@@ -60,6 +61,9 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     baseline_ = new KeyButton(Qt::Key_B, QStringLiteral("B"), QStringLiteral("new baseline after a service"));
     baseline_->setObjectName(QStringLiteral("new_baseline"));
     keys->addWidget(baseline_);
+    study_key_ = new KeyButton(Qt::Key_S, QStringLiteral("S"), QStringLiteral("what its numbers are worth"));
+    study_key_->setObjectName(QStringLiteral("show_studies"));
+    keys->addWidget(study_key_);
     r->addLayout(keys);
     service_ = new QLineEdit;
     service_->setObjectName(QStringLiteral("service_words"));
@@ -90,6 +94,7 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     right_->addWidget(form_);
     right_->addWidget(hours_);
     right_->addWidget(lines_);
+    right_->addWidget(studies_);
     columns->addWidget(right_, 1);
 
     connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
@@ -107,6 +112,14 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
         setFocus(Qt::OtherFocusReason);
         emit kept();
     });
+    connect(study_key_, &QAbstractButton::clicked, this, &InstrumentsPage::show_studies);
+    connect(studies_, &StudyPage::left, this, [this] {
+        right_->setCurrentIndex(0);
+        setFocus(Qt::OtherFocusReason);
+    });
+    connect(studies_, &StudyPage::trouble, this, &InstrumentsPage::trouble);
+    connect(studies_, &StudyPage::note, this, &InstrumentsPage::note);
+    connect(studies_, &StudyPage::measure, this, &InstrumentsPage::measure);
     connect(edit_, &QAbstractButton::clicked, this, [this] {
         if (const auto i = lab_.diary->instrument(shown_)) form_->edit(*i);
         right_->setCurrentWidget(form_);
@@ -145,6 +158,21 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     connect(form_, &InstrumentForm::cancelled, this, [this] { right_->setCurrentIndex(0); });
     with_theme(this, [left] { left->setFixedWidth(Theme::get().px(300)); });
     setFocusPolicy(Qt::StrongFocus);
+}
+
+void InstrumentsPage::set_technician(std::function<QString()> who)
+{
+    who_ = who;
+    studies_->set_technician(who);
+    check_->set_technician(std::move(who));
+}
+
+void InstrumentsPage::show_studies()
+{
+    const auto i = lab_.diary->instrument(shown_);
+    if (!i || !bench::row(i->kind).method) return;
+    right_->setCurrentWidget(studies_);
+    studies_->show_for(*i);
 }
 
 void InstrumentsPage::begin_check()
@@ -262,6 +290,7 @@ void InstrumentsPage::show_instrument()
     const bool charted = i->kind != bench::InstrumentKind::hydrostatic;
     chart_words_->setText(
         charted ? q(chart_now_.words) : QStringLiteral("The zero of chair and belt, check by check."));
+    study_key_->setVisible(k.method.has_value());
     baseline_->setVisible(charted && chart_now_.baseline_n > 0);
     service_->hide();
     chart_words_->setVisible(ready.words.find(chart_now_.words) == std::string::npos); // not twice

@@ -98,6 +98,7 @@ private:
 
 /// The register of instruments: what they are, whether they are ready, what their checks show over weeks.
 class ConnectPage;
+class StudyPage;
 
 class InstrumentsPage : public QWidget {
     Q_OBJECT
@@ -105,12 +106,11 @@ public:
     InstrumentsPage(work::Lab& lab, work::Session& session, QWidget* parent = nullptr);
     void refresh();
     void select(long instrument_id);
-    void set_technician(std::function<QString()> who)
-    {
-        who_ = who;
-        check_->set_technician(std::move(who));
-    }
+    void set_technician(std::function<QString()> who);
     void begin_check();
+    /// Studies of the instrument that is shown, or of the one that the visit was made on.
+    void show_studies();
+    StudyPage& studies() { return *studies_; }
     void show_lines();
     /// `instrument_id`: for whom; 0: not said.
     void connect_one(long instrument_id = 0);
@@ -121,6 +121,8 @@ signals:
     void check_left(long instrument_id);
     void kept(); ///< an instrument or the lab's people
     void trouble(const QString& text);
+    void note(const QString& text);
+    void measure(long client_id, protocol::Method method); ///< a repeat of a study
 
 private:
     void show_instrument();
@@ -133,13 +135,14 @@ private:
     Figure* chart_;
     quality::Chart chart_now_;
     std::vector<quality::Point> points_;
-    KeyButton *check_key_, *edit_, *baseline_;
+    KeyButton *check_key_, *edit_, *baseline_, *study_key_;
     QLineEdit* service_;
     std::function<QString()> who_;
     CheckPanel* check_;
     InstrumentForm* form_;
     HoursForm* hours_;
     ConnectPage* lines_;
+    StudyPage* studies_;
 };
 
 } // namespace fusain::desk

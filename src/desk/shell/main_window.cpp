@@ -2,6 +2,7 @@
 #include "desk/shell/main_window.h"
 
 #include "desk/bench/method_desk.h"
+#include "desk/precision/study_page.h"
 #include "work/gate.h"
 #include "version.h"
 #include "work/lines.h"
@@ -210,6 +211,8 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
             day_->book(client, methods);
         });
     connect(instruments_, &InstrumentsPage::trouble, this, &MainWindow::say_trouble);
+    connect(instruments_, &InstrumentsPage::note, this, &MainWindow::say_note);
+    connect(instruments_, &InstrumentsPage::measure, this, &MainWindow::start_visit);
     connect(instruments_, &InstrumentsPage::check_left, this, &MainWindow::back_to_who_waits);
     connect(rules_, &RulesPage::trouble, this, &MainWindow::say_trouble);
     connect(&lab_, &work::Lab::changed, this, &MainWindow::show_rooms);
@@ -231,10 +234,13 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     connect(result_, &ResultPage::reopened, this, &MainWindow::show_bench);
     connect(result_, &ResultPage::next_measurement, this, [this] {
         const auto method = next_method();
-        const auto client = method ? std::nullopt : next_client();
-        if (!method && !client) return;
-        const long booking = method ? session_.visit().booking_id : client->id;
-        const auto go = [this, booking, method] { method ? start_test(booking, *method) : screen(booking); };
+        const long study = method ? 0 : work::study_of(lab_, session_.visit_id());
+        const auto client = method || study ? std::nullopt : next_client();
+        if (!method && !study && !client) return;
+        const long booking = method ? session_.visit().booking_id : client ? client->id : 0;
+        const auto go = [this, booking, method, study] {
+            method ? start_test(booking, *method) : study ? show_study(study) : screen(booking);
+        };
         if (session_.visit().finished || !session_.visit().result()) return go();
         after_this_ = go; // once what was measured is on the disk
         session_.act("finished");
@@ -252,6 +258,14 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
             lab_.say_changed();
         }
         if (rooms_->currentWidget() == course_ && (e.kind == "finished" || e.kind == "choice")) course_->refresh();
+        if (e.kind == "finished")
+            if (const auto joined = work::join_study(lab_, session_.visit_id())) {
+                if (!*joined)
+                    say_trouble(QStringLiteral("It does not count as a repeat of the study: %1")
+                                    .arg(q(joined->messages().front().text)));
+                else
+                    say_note(QStringLiteral("It is in the study now."));
+            }
         if (e.kind == "finished" && after_this_) {
             QMetaObject::invokeMethod(this, std::exchange(after_this_, nullptr), Qt::QueuedConnection);
         }
@@ -425,6 +439,17 @@ void MainWindow::show_instruments()
     show_rooms();
 }
 
+void MainWindow::show_study(long id)
+{
+    const auto study = work::study(lab_, id);
+    const auto instrument = study ? lab_.instrument(study->design.instrument.toStdString()) : std::nullopt;
+    if (!instrument) return;
+    show_instruments();
+    instruments_->select(instrument->id);
+    instruments_->show_studies();
+    instruments_->studies().show_study(id);
+}
+
 void MainWindow::show_rules()
 {
     rooms_->setCurrentWidget(rules_);
@@ -453,8 +478,10 @@ void MainWindow::show_result()
     if (!session_.is_open()) return show_clients();
     rooms_->setCurrentWidget(result_);
     const auto next = next_method();
-    const auto client = next ? std::nullopt : next_client();
+    const bool study = !next && work::study_of(lab_, session_.visit_id());
+    const auto client = next || study ? std::nullopt : next_client();
     result_->offer_next(next     ? QStringLiteral("next: %1").arg(QString::fromLatin1(protocol::title(*next)))
+                        : study  ? QStringLiteral("on with the study")
                         : client ? QStringLiteral("next client: %1").arg(lab_.name_of(client->client_id, true))
                                  : QString());
     result_->enter();

@@ -28,6 +28,7 @@ public:
     void show_day();
     void show_clients();
     void show_instruments();
+    void show_study(long id);
     void show_rules();
     void show_bench();
     void show_result();

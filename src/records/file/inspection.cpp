@@ -15,7 +15,8 @@ struct Grown {
     const char *table, *key, *body;
 };
 constexpr Grown grown[] = {{"visit_event", "visit_id", "body"}, {"snapshot", "visit_id", "body"},
-    {"check_event", "check_id", "body"}, {"screening", "id", "body"}, {"client_event", "id", "body"}};
+    {"check_event", "check_id", "body"}, {"screening", "id", "body"}, {"client_event", "id", "body"},
+    {"study_event", "id", "body"}, {"drill_event", "id", "body"}};
 
 std::optional<Message> look_through(const QSqlDatabase& db, const std::atomic<bool>& stop)
 {

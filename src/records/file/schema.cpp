@@ -251,6 +251,31 @@ const QStringList steps[] = {
             PRIMARY KEY (visit_id, sha256)) WITHOUT ROWID)",
         "CREATE INDEX attached_file_name ON attached_file (sha256)",
     },
+    // 9: studies of the lab's precision, and of instruments beside each other; drills of a practice folder
+    {
+        R"(CREATE TABLE study_event (
+            id INTEGER PRIMARY KEY,
+            study INTEGER NOT NULL,
+            at TEXT NOT NULL,
+            who TEXT NOT NULL,
+            kind TEXT NOT NULL,
+            body TEXT NOT NULL))",
+        "CREATE TRIGGER study_event_is_final BEFORE UPDATE ON study_event BEGIN SELECT RAISE(ABORT, 'the log of a "
+        "study is append-only'); END",
+        "CREATE TRIGGER study_event_stays BEFORE DELETE ON study_event BEGIN SELECT RAISE(ABORT, 'the log of a study "
+        "is append-only'); END",
+        R"(CREATE TABLE drill_event (
+            id INTEGER PRIMARY KEY,
+            run INTEGER NOT NULL,
+            at TEXT NOT NULL,
+            who TEXT NOT NULL,
+            kind TEXT NOT NULL,
+            body TEXT NOT NULL))",
+        "CREATE TRIGGER drill_event_is_final BEFORE UPDATE ON drill_event BEGIN SELECT RAISE(ABORT, 'the log of a "
+        "drill is append-only'); END",
+        "CREATE TRIGGER drill_event_stays BEFORE DELETE ON drill_event BEGIN SELECT RAISE(ABORT, 'the log of a drill "
+        "is append-only'); END",
+    },
 };
 
 constexpr int snapshots_since = 6;

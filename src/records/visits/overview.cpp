@@ -34,6 +34,18 @@ std::vector<long> measured_between(const Store& store, const QString& from_utc, 
     return out;
 }
 
+std::vector<long> measured_again(const Store& store, const QString& method, double within_days)
+{
+    std::vector<long> out;
+    QSqlQuery q = detail::run(store.database(),
+        QStringLiteral("SELECT DISTINCT a.client_id FROM visit a JOIN visit b ON b.client_id = a.client_id AND b.id <> "
+                       "a.id AND b.method = a.method AND b.outcome = 'measured' AND ABS(julianday(a.started_at) - "
+                       "julianday(b.started_at)) <= ? WHERE a.method = ? AND a.outcome = 'measured'"),
+        {within_days, method});
+    while (q.next()) out.push_back(q.value(0).toLongLong());
+    return out;
+}
+
 std::vector<NewestResult> newest_results(const QString& lab_file, const std::atomic<bool>& stop)
 {
     const QString connection = QUuid::createUuid().toString();

@@ -11,6 +11,9 @@ namespace fusain::records {
 /// Clients with a measured visit that began between two moments (UTC, the second excluded), by their first one.
 std::vector<long> measured_between(const Store& store, const QString& from_utc, const QString& to_utc);
 
+/// Clients who were measured by the method twice and more within so many days.
+std::vector<long> measured_again(const Store& store, const QString& method, double within_days);
+
 /// The newest told result of each client by each method.
 struct NewestResult {
     long client_id = 0;

@@ -39,7 +39,8 @@ Outcome<std::shared_ptr<Store>> Store::open(const QString& file, const GoOn& go_
         QStringList tables;
         if (!q.exec(
                 QStringLiteral("SELECT name FROM sqlite_master WHERE type = 'table' AND name NOT IN ('signal_chunk', "
-                               "'visit_event', 'snapshot', 'check_event', 'screening', 'client_event')")))
+                               "'visit_event', 'snapshot', 'check_event', 'screening', 'client_event', 'study_event', "
+                               "'drill_event')")))
             return give_up(say(q.lastError(), file));
         while (q.next()) tables << q.value(0).toString();
         for (const QString& table : tables) {

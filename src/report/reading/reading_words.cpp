@@ -136,7 +136,7 @@ QString change_sentence(const work::Series& s, const change::Step& step, const M
     if (!s.repeatability)
         return QStringLiteral("%1 since %2; how well %3 repeats is not known here, so nothing is said of it.")
             .arg(by, since, title(*s.quantity).toLower());
-    const QString limit = value_words(*s.quantity, s.changes.lsc, unit);
+    const QString limit = value_words(*s.quantity, step.lsc, unit);
     if (step.verdict == change::Verdict::within_noise)
         return QStringLiteral("%1 since %2: inside ± %3, so it cannot be told from noise.").arg(by, since, limit);
     return QStringLiteral("%1 since %2: more than ± %3, a real %4 (in 95 of 100).")
@@ -323,7 +323,7 @@ QString way_sentence(const work::OnTheWay& one)
 }
 
 PlanPicture plan_picture(
-    const plan::Input& in, double intake, const QDate& start, int weeks_shown, const std::string& method)
+    const plan::Input& in, double intake, const QDate& start, int weeks_shown, double lsc)
 {
     PlanPicture out;
     out.start = start;
@@ -335,8 +335,7 @@ PlanPicture plan_picture(
     out.target_percent = in.aim == plan::Aim::fat_percent ? in.target
                          : in.aim == plan::Aim::mass_kg   ? 100 * (in.target - lean) / in.target
                                                           : 100 * in.target / (in.target + lean);
-    if (const auto sd = change::repeatability(quantity::fat_percent, method, {}))
-        out.lsc = precision::change_factor * sd->rms_sd;
+    out.lsc = lsc;
     return out;
 }
 

@@ -56,7 +56,8 @@ PlanPicture running_plan(const work::Reading& r)
 {
     const work::Plan& p = *r.plan;
     PlanPicture out =
-        plan_picture(p.input, p.intake_kcal, QDate::fromString(p.day, Qt::ISODate), p.input.weeks + 3, p.method);
+        plan_picture(p.input, p.intake_kcal, QDate::fromString(p.day, Qt::ISODate), p.input.weeks + 3,
+            r.history->lsc_to_come(quantity::fat_percent, p.method));
     add_measured(out, work::on_the_way(*r.history, p));
     return out;
 }
@@ -215,7 +216,7 @@ void add_lab_reading(Document& d, const TalkAbout& about)
             rows.push_back({QString::fromUtf8(what->title), value_words(*what, s->series.points.back().value),
                 records::date_words(s->points[static_cast<std::size_t>(last) - 1]->day),
                 step.change ? change_words(*what, *step.change) : QStringLiteral("–"),
-                s->repeatability ? value_words(*what, s->changes.lsc) : QStringLiteral("not known"),
+                s->repeatability ? value_words(*what, step.lsc) : QStringLiteral("not known"),
                 verdict_words(*s, step)});
             if (what == &quantity::fat_percent) {
                 said << trend_sentence(*s);

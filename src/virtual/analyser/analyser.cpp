@@ -112,7 +112,9 @@ std::string Analyser::direct(const std::string& words)
         }
         return "client " + to_text(body_);
     }
-    if (verb == "stand") {
+    if (verb == "seed") {
+        random_.seed(std::strtoull(rest.c_str(), nullptr, 10));
+    } else if (verb == "stand") {
         if (!on_) stood_since_s_ = now_s_ - (has(just_stood) ? 0 : stood_before_s);
         on_ = true;
         hands_ = false;

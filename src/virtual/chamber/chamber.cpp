@@ -64,7 +64,9 @@ std::string Chamber::direct(const std::string& words)
         }
         return "client " + to_text(body_);
     }
-    if (verb == "chamber_empty")
+    if (verb == "seed")
+        random_.seed(std::strtoull(rest.c_str(), nullptr, 10));
+    else if (verb == "chamber_empty")
         open_for(1.5, inside(nullptr, 0));
     else if (verb == "chamber_cylinder")
         open_for(2.5, inside(nullptr, chamber_cylinder_l));

@@ -13,7 +13,7 @@ namespace {
 
 using Eigen::Index;
 
-constexpr double pixel_mm = 5, alive_every_s = 0.2, warm_up_s = 2, phantom_s = 3;
+constexpr double pixel_mm = scan_pixel_mm, alive_every_s = 0.2, warm_up_s = 2, phantom_s = 3;
 constexpr double motion_mm = 16, motion_at = 0.62, off_field_mm = 120, buckle_mm = 40, drift = 0.02, half_shift = 0.22;
 constexpr double dose_usv = 4;
 

@@ -22,6 +22,7 @@ struct TableFaultRow {
 std::span<const TableFaultRow> table_faults();
 
 inline constexpr double whole_scan_s = 420; ///< seven minutes, as in life
+inline constexpr double scan_pixel_mm = 5;
 
 /// How this body lies there, the same each time but for what `seed` shakes.
 Posture posture_of(const Body& body, std::mt19937_64& random);

@@ -105,6 +105,15 @@ std::string Tank::direct(const std::string& words)
         trace_at_ = 0;
     } else if (verb == "up") {
         place_ = Place::out;
+    } else if (verb == "seed") {
+        random_.seed(std::strtoull(rest.c_str(), nullptr, 10));
+    } else if (verb == "truth") {
+        std::ostringstream out;
+        out.precision(9);
+        out << "truth underwater_kg=" << true_underwater_kg() << " air_left_l=" << air_left_l_
+            << " zero_kg=" << cell_offset_kg + (chair_hung_ ? chair_kg : 0) + (belt_on_chair_ ? belt_kg : 0)
+            << " water_c=" << water_c_;
+        return out.str();
     } else if (const auto ref = std::find_if(references().begin(), references().end(),
                    [&](const Reference& x) { return verb == x.word && !x.of_another(); });
                ref != references().end()) {

@@ -44,6 +44,7 @@ public:
     /// A stage direction, as the technician would say it or do it. Returns what happened, or "error …".
     ///   client WORDS…   · stand · step_down · blow · hang (chair and belt) · belt_off
     ///   under · let_go · up · fault WORD on|off
+    ///   seed N: what is drawn from here on · truth: what a perfect cell would show, the air left, the zero
     ///   reference_mass · cylinder · phantom: a reference is put on the instrument and read
     std::string direct(const std::string& words);
 

@@ -102,11 +102,6 @@ bool reckon_anew(Measurement& m, const std::map<std::string, std::string>& choic
     return true;
 }
 
-double minutes(const Measurement& m)
-{
-    return static_cast<double>(m.day.toJulianDay()) * 1440 + m.at.time().msecsSinceStartOfDay() / 60000.0;
-}
-
 } // namespace
 
 QString title_of(const std::string& method)
@@ -131,6 +126,7 @@ History History::of(const Lab& lab, long client_id, const OnScreen& standing, bo
     h.client_ = *client;
     h.age_y_ = lab.person(*client).age_y;
     h.entries_ = entries_of(*lab.store, client_id);
+    h.in_force_ = InForce(lab);
     h.pregnant_ = client->facts.contains(QStringLiteral("pregnancy_possible"));
     if (const auto screened = lab.diary->last_screening(client_id)) {
         const auto answers = records::answers_from(screened->body.value("answers", bench::Json::object()));
@@ -179,6 +175,7 @@ History History::until(const QDate& day) const
     const bool newest = std::none_of(all_.begin(), all_.end(), [&](const Measurement& m) { return m.day > day; });
     if (!newest) h.next_visit_.reset();
     std::erase_if(h.all_, [&](const Measurement& m) { return m.day > day; });
+    h.in_force_ = in_force_.until(day);
     std::erase_if(h.entries_.tapes, [&](const Tape& t) { return t.day > iso; });
     std::erase_if(h.entries_.told, [&](const Told& t) { return t.day > iso; });
     std::erase_if(h.entries_.plans, [&](const Plan& p) { return p.day > iso; });
@@ -251,16 +248,21 @@ std::optional<Series> History::series(
     for (const Measurement& m : all_) {
         const auto value = m.value(q);
         if (m.method != method || !value || m.future || (m.visit_id && left_out.count(m.visit_id))) continue;
-        double at = minutes(m);
+        double at = series_minutes(QDateTime(m.day, m.at.time()));
         if (!out.points.empty()) at = std::max(at, out.series.points.back().at_min + 0.01); // two in one minute
         out.points.push_back(&m);
         out.series.points.push_back(
-            {at, *value, method, m.instrument, m.equations, true, m.not_kept, m.height_cm, m.visit_id ? m.mass_kg : 0});
+            {at, *value, method, in_force_.instrument(m.instrument, m.day), m.equations, true, m.not_kept, m.height_cm,
+                m.visit_id ? m.mass_kg : 0});
     }
     if (out.points.empty()) return std::nullopt;
-    const Measurement& last = *out.points.back();
-    out.repeatability = change::repeatability(q, method, {last.mass_kg, last.height_cm, *last.value(q)});
+    out.repeatability = repeatability(q, *out.points.back());
     out.series.rms_sd = out.repeatability ? out.repeatability->rms_sd : 1;
+    out.series.bridges = in_force_.bridges(q, method);
+    // a verdict stays as what was known of repeats when it was told
+    for (std::size_t i = 0; i < out.points.size() && out.repeatability; ++i)
+        if (const auto then = repeatability(q, *out.points[i]); then && then->source != out.repeatability->source)
+            out.series.points[i].rms_sd = then->rms_sd;
     out.series.by_height = &q == &quantity::bmi || &q == &quantity::ffmi || &q == &quantity::fmi ||
                            &q == &quantity::almi || &q == &quantity::waist_height;
     if (&q == &quantity::body_mass) // a scale knows no equations
@@ -269,6 +271,22 @@ std::optional<Series> History::series(
     if (!told) return std::nullopt;
     out.changes = *told;
     return out;
+}
+
+std::optional<change::Repeatability> History::repeatability(const Quantity& q, const Measurement& on) const
+{
+    return in_force_.repeatability(
+        q, on.method, on.instrument, on.at, {on.mass_kg, on.height_cm, on.value(q).value_or(0)});
+}
+
+double History::lsc_to_come(const Quantity& q, const std::string& method) const
+{
+    const Measurement* on = newest(method);
+    if (!on) return 0;
+    Measurement next = *on;
+    next.at = QDateTime(QDate(9999, 12, 31), QTime(0, 0));
+    const auto known = repeatability(q, next);
+    return known ? precision::change_factor * known->rms_sd : 0;
 }
 
 std::optional<change::Moved> moved(const History& h, const Measurement& from, const Measurement& to)
@@ -282,8 +300,7 @@ std::optional<change::Moved> moved(const History& h, const Measurement& from, co
     const int n = static_cast<int>(fat->points.size()), i = place(from), j = place(to);
     if (i >= n || j >= n || !fat->step(i, j).comparable()) return std::nullopt;
     return change::moved(*from.value(quantity::fat_mass), *from.value(quantity::fat_free_mass),
-        *to.value(quantity::fat_mass), *to.value(quantity::fat_free_mass), fat->repeatability->rms_sd,
-        lean->repeatability->rms_sd);
+        *to.value(quantity::fat_mass), *to.value(quantity::fat_free_mass), fat->step(i, j).lsc, lean->step(i, j).lsc);
 }
 
 } // namespace fusain::work

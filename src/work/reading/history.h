@@ -4,6 +4,7 @@
 #include "core/time/repeatability.h"
 #include "work/lab.h"
 #include "work/reading/entries.h"
+#include "work/study/in_force.h"
 
 #include <map>
 
@@ -78,6 +79,10 @@ public:
     /// Nothing under one point. `left_out`: visits that somebody took out of the picture.
     std::optional<Series> series(
         const Quantity& quantity, const std::string& method, const std::set<long>& left_out = {}) const;
+    /// What repeats of it were known to differ by when it was measured: by this lab's own study, else by default.
+    std::optional<change::Repeatability> repeatability(const Quantity& quantity, const Measurement& on) const;
+    /// What a change to a test still to come must pass; 0: not known.
+    double lsc_to_come(const Quantity& quantity, const std::string& method) const;
     bool pregnant() const { return pregnant_; } ///< or possibly so: by the record, or by the last screening
     const std::optional<QDateTime>& next_visit() const { return next_visit_; } ///< booked, by the lab's clock
 
@@ -88,6 +93,7 @@ private:
     std::optional<QDateTime> next_visit_;
     std::vector<Measurement> all_;
     Entries entries_;
+    InForce in_force_;
 };
 
 /// Where the mass went from one test to another of one method; nothing when the two cannot be compared, or fat is not

@@ -82,7 +82,8 @@ std::vector<OnTheWay> on_the_way(const History& h, const Plan& p)
         const int days = static_cast<int>(start.daysTo(m.day));
         const plan::Day there = plan::at_intake(p.input, p.intake_kcal, days).back();
         const double planned = 100 * there.fat_kg / there.mass_kg();
-        OnTheWay one{&m, planned, {}, series->changes.lsc, series->step(from, static_cast<int>(i)).comparable()};
+        OnTheWay one{&m, planned, {}, series->step(from, static_cast<int>(i)).lsc,
+            series->step(from, static_cast<int>(i)).comparable()};
         one.progress =
             plan::progress(planned - start_percent, m.result[quantity::fat_percent].value - start_percent, one.lsc);
         out.push_back(one);

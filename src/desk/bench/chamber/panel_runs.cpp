@@ -90,7 +90,7 @@ public:
     void enter() override
     {
         asking_ = false;
-        typed_->setVisible(by_hand());
+        typed_->setVisible(by_hand() && !session_.by_eye());
         for (QWidget* w : {static_cast<QWidget*>(view_), static_cast<QWidget*>(reading_)}) w->setVisible(!by_hand());
         if (by_hand()) open_row();
         if (session_.visit().readings().empty() && !session_.visit().running()) {
@@ -117,6 +117,13 @@ public:
             last_trial_ = static_cast<int>(v.trials.size());
             session_.say(QStringLiteral("chamber_client"));
         }
+        if (session_.by_eye()) { // of a drill: which of them count is what is asked
+            QStringList runs;
+            for (std::size_t i = 0; i < v.readings().size(); ++i)
+                runs << QStringLiteral("run %1  %2 L").arg(i + 1).arg(v.readings()[i], 0, 'f', 3);
+            advice_->setText(runs.join(QStringLiteral("     ")));
+        }
+        strip_->setVisible(!session_.by_eye());
         strip_->update();
         show_mishap();
         direct();
@@ -186,6 +193,13 @@ private:
         done_->set_words(
             bench::chamber_of(v).lungs_corrected ? QStringLiteral("to the result") : QStringLiteral("to the lung gas"));
         done_->set_main(enough && !asking_);
+        if (session_.by_eye()) {
+            for (QWidget* w : {static_cast<QWidget*>(main_), static_cast<QWidget*>(out_), static_cast<QWidget*>(again_),
+                     static_cast<QWidget*>(done_), typed_})
+                w->hide();
+            return say(QStringLiteral("The runs, as the chamber gave them"),
+                QStringLiteral("Which of them are averaged is asked below."));
+        }
         if (asking_) {
             say(QStringLiteral("Why is this run thrown out?"),
                 QStringLiteral("One key. The run stays in the log with its reason."));

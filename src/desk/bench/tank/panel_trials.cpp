@@ -186,10 +186,24 @@ public:
         } else {
             follow_swing(s);
         }
+        if (session_.by_eye()) { // of a drill: the eye reads, not the reader
+            advice_->clear();
+            strip_->hide();
+            type_->hide();
+            from_file_->hide();
+            if (l.trial && tank.let_go) {
+                say(QStringLiteral("Hold … read it when it is calm"),
+                    QStringLiteral("What the middle of the swing shows is typed below."));
+                main_->setEnabled(false);
+            }
+        }
         main_->set_main(!(enough_ && !l.trial));
         done_->set_main(enough_ && !l.trial && !asking_);
 
-        if (tank.let_go) {
+        if (tank.let_go && session_.by_eye()) {
+            view_->show_trace(tank.trace, {});
+            reading_->clear();
+        } else if (tank.let_go) {
             view_->show_trace(tank.trace, s);
             const auto& shown = s.reading ? s.reading : s.estimate;
             const bool good = shown && shown->u_kg < 0.2;

@@ -1,0 +1,82 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "core/base/limits.h"
+
+#include <nlohmann/json.hpp>
+
+#include <algorithm>
+#include <optional>
+#include <string>
+
+/// Reading a file of the lab's own making (decoders, drills): every mistake is named by its path, with what is allowed.
+namespace fusain::bench::file {
+
+using Json = nlohmann::ordered_json;
+
+struct Trouble {
+    std::string text;
+};
+
+/// A member of one object of the file; its name in messages is the path to it.
+struct At {
+    const Json& json;
+    std::string path;
+
+    std::string name(const std::string& key) const { return '"' + (path.empty() ? key : path + '.' + key) + '"'; }
+    bool has(const char* key) const { return json.contains(key); }
+    void only(std::initializer_list<const char*> known) const
+    {
+        if (!json.is_object()) throw Trouble{'"' + path + "\" is " + json.dump() + "; allowed is an object."};
+        for (const auto& [key, value] : json.items())
+            if (std::none_of(
+                    known.begin(), known.end(), [&, k = std::string_view(key)](const char* a) { return k == a; })) {
+                std::string list;
+                for (const char* a : known) list += (list.empty() ? "" : ", ") + std::string(a);
+                throw Trouble{name(key) + " is not known; allowed here is " + list + "."};
+            }
+    }
+    std::string text(const char* key, std::optional<std::string> otherwise = {}) const
+    {
+        if (!has(key) && otherwise) return *otherwise;
+        if (!has(key)) throw Trouble{name(key) + " is missing; allowed is a text."};
+        if (!json[key].is_string()) throw Trouble{name(key) + " is " + json[key].dump() + "; allowed is a text."};
+        return json[key];
+    }
+    double number(const char* key, double otherwise, double low, double high) const
+    {
+        if (!has(key)) return otherwise;
+        const auto range = [&] {
+            return "; allowed is a number from " + limits::plain(low) + " to " + limits::plain(high) + ".";
+        };
+        if (!json[key].is_number()) throw Trouble{name(key) + " is " + json[key].dump() + range()};
+        const double value = json[key];
+        if (!(value >= low && value <= high)) throw Trouble{name(key) + " is " + json[key].dump() + range()};
+        return value;
+    }
+    bool yes(const char* key) const
+    {
+        if (!has(key)) return false;
+        if (!json[key].is_boolean())
+            throw Trouble{name(key) + " is " + json[key].dump() + "; allowed is true or false."};
+        return json[key];
+    }
+    /// One of the words, by its place in the list.
+    template <std::size_t n>
+    std::size_t word(const char* key, const char* const (&allowed)[n], std::size_t otherwise) const
+    {
+        if (!has(key)) return otherwise;
+        const std::string said = text(key);
+        const auto at = std::find(std::begin(allowed), std::end(allowed), said);
+        if (at != std::end(allowed)) return static_cast<std::size_t>(at - std::begin(allowed));
+        std::string list;
+        for (const char* a : allowed) list += (list.empty() ? "" : ", ") + std::string(a);
+        throw Trouble{name(key) + " is \"" + said + "\"; allowed is " + list + "."};
+    }
+    At inside(const char* key) const
+    {
+        static const Json nothing = Json::object();
+        return {has(key) ? json[key] : nothing, path.empty() ? key : path + '.' + key};
+    }
+};
+
+} // namespace fusain::bench::file

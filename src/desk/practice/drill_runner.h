@@ -1,0 +1,93 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "desk/demo/demo_room.h"
+#include "desk/practice/drill_strip.h"
+#include "work/practice/practice.h"
+#include "work/reading/history.h"
+#include "core/xray/scan.h"
+#include "virtual/table/table.h"
+
+#include <QElapsedTimer>
+#include <QTimer>
+
+#include <deque>
+#include <future>
+
+namespace fusain::desk {
+
+/// Leads through a drill: sets each item's stage on the real session and the virtual instruments, takes the answer,
+/// asks the stand-in for the truth, and keeps both.
+class DrillRunner : public QObject {
+    Q_OBJECT
+public:
+    DrillRunner(work::Lab& lab, work::Session& session, DemoRoom& room, DrillStrip& strip, QObject* parent = nullptr);
+    ~DrillRunner() override;
+    /// From the first item, or on from where a run was left.
+    std::optional<Message> begin(const bench::Drill& drill, const QString& who, long run = 0);
+    bool is_running() const { return run_ != 0; }
+    const bench::Drill* drill() const { return run_ ? &drill_ : nullptr; }
+
+    /// Of the screening: what the client said, and what follows.
+    struct Answered {
+        std::vector<const protocol::Question*> questions;
+        screening::Answers answers;
+        screening::MethodVerdict verdict;
+    };
+    const std::optional<Answered>& answered() const { return answered_; }
+    /// Of a talk: the tests it is about; their change is read off it.
+    const work::Series* series() const { return series_ ? &*series_ : nullptr; }
+
+signals:
+    void show_bench();
+    void show_stage(); ///< a screening, or a talk
+    void over(long run);
+    void trouble(const QString& text);
+
+private:
+    void set_item();
+    void stage();
+    void begin_visit(protocol::Method method);
+    void act(const std::string& kind, bench::Json body = bench::Json::object());
+    void on_changed();
+    void on_stored(const bench::Event& event);
+    void on_truth(const QString& words);
+    void ready();
+    void screen();
+    void tell_tests();
+    void scan();
+    void take_number(double kg);
+    void take_choice(const QString& id);
+    void take_done();
+    void end_item(work::DrillAnswer answer, const QString& words, bool good);
+    double seconds() const { return static_cast<double>(clock_.elapsed()) / 1000; }
+    const bench::DrillItem& item() const { return drill_.items[static_cast<std::size_t>(item_)]; }
+    std::vector<bench::DrillChoice> choices() const;
+    /// What percent fat is off by: of the visit as it stands, from the body's own; nothing while there is none.
+    std::optional<double> fat_off() const;
+
+    work::Lab& lab_;
+    work::Session& session_;
+    DemoRoom& room_;
+    DrillStrip& strip_;
+    bench::Drill drill_;
+    QString who_;
+    long run_ = 0, client_ = 0;
+    int item_ = 0;
+    bool asking_ = false, told_ = false, staged_ = false;
+    bench::Step target_ = nullptr;
+    std::deque<std::function<void()>> todo_;
+    QElapsedTimer clock_;
+    std::map<int, double> air_left_l_; ///< coach: of each trial
+    std::map<std::string, double> truth_;
+    std::function<void()> with_truth_;
+    std::set<QString> faults_on_;
+    std::optional<Answered> answered_;
+    std::unique_ptr<work::History> history_;
+    std::optional<work::Series> series_;
+    std::future<std::pair<virt::TrueMap, xray::Map>> scanning_;
+    std::shared_ptr<std::pair<virt::TrueMap, xray::Map>> scanned_;
+    std::future<Outcome<xray::Scan>> reading_;
+    QTimer poll_;
+};
+
+} // namespace fusain::desk

@@ -1,0 +1,355 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "work/practice/practice.h"
+
+#include "records/diary/clock.h"
+#include "records/diary/group_log.h"
+#include "work/lab.h"
+
+#include <QDir>
+#include <QFileInfo>
+#include <QSaveFile>
+
+#include <algorithm>
+#include <set>
+
+namespace fusain::work {
+namespace {
+
+using bench::Json;
+
+QString q(const std::string& s) { return QString::fromStdString(s); }
+Message say(const char* code, const char* field, const QString& text)
+{
+    return {code, Level::error, field, text.toStdString()};
+}
+
+std::optional<Message> kept(records::Store& store, long run, const char* kind, const QString& who, Json body)
+{
+    body["local"] = clock_now().toLocalTime().toString(Qt::ISODate).toStdString();
+    const auto done =
+        records::keep(store, records::drill_log(), {0, run, {}, who, QString::fromLatin1(kind), std::move(body)});
+    return done ? std::nullopt : std::optional(done.messages().front());
+}
+
+Json to_json(const practice::Pass& p)
+{
+    Json out = Json::object();
+    if (p.rms) out["rms"] = *p.rms;
+    if (p.bias) out["bias"] = *p.bias;
+    if (p.share) out["share"] = *p.share;
+    return out;
+}
+
+std::optional<double> number_in(const Json& j, const char* key)
+{
+    return j.contains(key) && j[key].is_number() ? std::optional(j[key].get<double>()) : std::nullopt;
+}
+
+Json to_json(const DrillAnswer& a)
+{
+    Json numbers = Json::array(), calls = Json::array();
+    for (const practice::Reading& r : a.numbers) {
+        Json one = {{"given", r.given}, {"truth", r.truth}, {"same_as", r.same_as}, {"seconds", r.seconds}};
+        if (r.reader) one["reader"] = *r.reader;
+        numbers.push_back(one);
+    }
+    for (const practice::Call& c : a.calls)
+        calls.push_back({{"given", c.given}, {"truth", c.truth}, {"seconds", c.seconds}});
+    return {{"item", a.item}, {"numbers", numbers}, {"calls", calls}, {"seconds", a.seconds},
+        {"cost", a.cost.toStdString()}};
+}
+
+DrillAnswer answer_from(const Json& j)
+{
+    DrillAnswer a;
+    a.item = j.value("item", 0);
+    a.seconds = j.value("seconds", 0.0);
+    a.cost = q(j.value("cost", ""));
+    const Json numbers = j.value("numbers", Json::array()), calls = j.value("calls", Json::array());
+    for (const Json& one : numbers)
+        a.numbers.push_back({one.value("given", 0.0), one.value("truth", 0.0), number_in(one, "reader"),
+            one.value("same_as", -1), one.value("seconds", 0.0)});
+    for (const Json& one : calls)
+        a.calls.push_back({one.value("given", ""), one.value("truth", ""), one.value("seconds", 0.0)});
+    return a;
+}
+
+QString cell(const QString& text)
+{
+    if (!text.contains(',') && !text.contains('"') && !text.contains('\n')) return text;
+    return '"' + QString(text).replace('"', QStringLiteral("\"\"")) + '"';
+}
+
+const char* word(practice::Called how)
+{
+    constexpr const char* words[] = {"right", "missed", "wrongly", "mistaken"};
+    return words[static_cast<int>(how)];
+}
+
+Json waivers(const Lab& lab)
+{
+    const Json j = Json::parse(lab.store->setting(QStringLiteral("practice_let")).toStdString(), nullptr, false);
+    return j.is_object() ? j : Json::object();
+}
+
+constexpr const char* practice_setting = "practice";
+
+} // namespace
+
+practice::NumberMark DrillRun::numbers() const
+{
+    std::vector<practice::Reading> all;
+    for (const DrillAnswer& a : answers) all.insert(all.end(), a.numbers.begin(), a.numbers.end());
+    return practice::mark(all);
+}
+
+practice::CallMark DrillRun::calls() const
+{
+    std::vector<practice::Call> all;
+    for (const DrillAnswer& a : answers) all.insert(all.end(), a.calls.begin(), a.calls.end());
+    return practice::mark(all);
+}
+
+double DrillRun::measure() const
+{
+    const auto n = numbers();
+    return n.n && (pass.rms || pass.bias) ? n.rms : 1 - calls().share();
+}
+
+std::vector<DrillRun> drill_runs(const records::Store& store)
+{
+    std::vector<DrillRun> out;
+    for (const records::GroupEvent& e : records::events_of(store, records::drill_log())) {
+        auto at = std::find_if(out.begin(), out.end(), [&](const DrillRun& r) { return r.id == e.group; });
+        if (e.kind == QStringLiteral("begun")) {
+            const auto method = protocol::method_of(e.body.value("method", ""));
+            const auto tasks = bench::task_rows();
+            const std::string task = e.body.value("task", "");
+            const auto by = std::find_if(tasks.begin(), tasks.end(), [&](const auto& t) { return task == t.word; });
+            if (!method || by == tasks.end()) continue;
+            DrillRun r;
+            r.id = e.group;
+            r.drill = q(e.body.value("drill", ""));
+            r.title = q(e.body.value("title", ""));
+            r.who = e.who;
+            r.at = QDateTime::fromString(q(e.body.value("local", "")), Qt::ISODate);
+            r.method = *method;
+            r.task = by->task;
+            r.level = e.body.value("level", 1);
+            r.items = e.body.value("items", 0);
+            const Json pass = e.body.value("pass", Json::object());
+            r.pass = {number_in(pass, "rms"), number_in(pass, "bias"), number_in(pass, "share")};
+            out.push_back(std::move(r));
+        } else if (at == out.end()) {
+            continue;
+        } else if (e.kind == QStringLiteral("answer")) {
+            at->answers.push_back(answer_from(e.body));
+        } else if (e.kind == QStringLiteral("marked")) {
+            at->over = true;
+        } else if (e.kind == QStringLiteral("given_up")) {
+            at->over = at->given_up = true;
+        }
+    }
+    return out;
+}
+
+Outcome<long> begin_drill(records::Store& store, const bench::Drill& d, const QString& who)
+{
+    const Json body = {{"drill", d.id}, {"title", d.title}, {"method", protocol::word(d.method)},
+        {"task", bench::row(d.task).word}, {"level", d.level}, {"items", d.items.size()}, {"pass", to_json(d.pass)},
+        {"local", clock_now().toLocalTime().toString(Qt::ISODate).toStdString()}};
+    const auto done = records::keep(store, records::drill_log(), {0, 0, {}, who, QStringLiteral("begun"), body});
+    if (!done) return Outcome<long>::refuse(done.messages());
+    return done->group;
+}
+
+std::optional<Message> keep_answer(records::Store& store, long run, const DrillAnswer& answer, const QString& who)
+{
+    return kept(store, run, "answer", who, to_json(answer));
+}
+
+std::optional<Message> end_drill(records::Store& store, long run, const QString& who)
+{
+    for (const DrillRun& r : drill_runs(store))
+        if (r.id == run)
+            return kept(store, run, "marked", who,
+                {{"rms", r.numbers().rms}, {"bias", r.numbers().bias}, {"spread", r.numbers().spread},
+                    {"right", r.calls().right}, {"missed", r.calls().missed}, {"wrongly", r.calls().wrongly},
+                    {"passed", practice::passed(r.pass, r.numbers(), r.calls())}});
+    return say("unknown_choice", "run", QStringLiteral("There is no such run."));
+}
+
+std::optional<Message> give_up_drill(records::Store& store, long run, const QString& who)
+{
+    return kept(store, run, "given_up", who, Json::object());
+}
+
+std::vector<bench::Drill> drills_of(const QString& folder, Messages& bad)
+{
+    std::vector<bench::Drill> out = bench::shipped_drills();
+    const QDir own(folder + QStringLiteral("/drills"));
+    for (const QString& name : own.entryList({QStringLiteral("*.json")}, QDir::Files, QDir::Name)) {
+        QFile file(own.filePath(name));
+        if (!file.open(QIODevice::ReadOnly) || file.size() > 4 << 20) {
+            bad.push_back(say("file_unreachable", "drill", QStringLiteral("%1 cannot be read.").arg(name)));
+            continue;
+        }
+        auto drill = bench::read_drill(file.readAll().toStdString(), name.toStdString());
+        if (!drill) {
+            bad.push_back(drill.messages().front());
+            continue;
+        }
+        if (std::any_of(out.begin(), out.end(), [&](const bench::Drill& d) { return d.id == drill->id; })) {
+            bad.push_back(say("bad_drill", "id",
+                QStringLiteral("%1: there is a drill \"%2\" already; give it another id.").arg(name, q(drill->id))));
+            continue;
+        }
+        out.push_back(*drill);
+    }
+    std::stable_sort(out.begin(), out.end(), [](const bench::Drill& a, const bench::Drill& b) {
+        return std::tuple(a.method, a.task, a.level) < std::tuple(b.method, b.task, b.level);
+    });
+    return out;
+}
+
+QByteArray drills_csv(const std::vector<DrillRun>& runs)
+{
+    QStringList rows{QStringLiteral(
+        "technician,at,run,drill,method,task,level,item,given,truth,error,reader,called,seconds,cost,passed")};
+    const auto number = [](double v) { return QString::number(v, 'g', 12); };
+    for (const DrillRun& r : runs) {
+        const QStringList head{cell(r.who), r.at.toString(Qt::ISODate), QString::number(r.id), cell(r.drill),
+            QString::fromLatin1(protocol::word(r.method)), QString::fromLatin1(bench::row(r.task).word),
+            QString::number(r.level)};
+        const QString passed = !r.over ? QStringLiteral("not finished")
+                               : r.given_up ? QStringLiteral("given up")
+                               : r.passed() ? QStringLiteral("yes")
+                                            : QStringLiteral("no");
+        for (const DrillAnswer& a : r.answers) {
+            for (const practice::Reading& n : a.numbers)
+                rows << (head + QStringList{QString::number(a.item + 1), number(n.given), number(n.truth),
+                                    number(n.given - n.truth), n.reader ? number(*n.reader) : QString(), QString(),
+                                    QString::number(a.seconds, 'f', 1), cell(a.cost), passed})
+                            .join(',');
+            for (const practice::Call& c : a.calls)
+                rows << (head + QStringList{QString::number(a.item + 1), cell(q(c.given)), cell(q(c.truth)), QString(),
+                                    QString(), QString::fromLatin1(word(practice::called(c))),
+                                    QString::number(a.seconds, 'f', 1), cell(a.cost), passed})
+                            .join(',');
+        }
+    }
+    return (rows.join('\n') + '\n').toUtf8();
+}
+
+Outcome<QString> save_drills(const records::Store& store)
+{
+    const QString path = QFileInfo(store.file()).absolutePath() + QStringLiteral("/drills.csv");
+    QSaveFile file(path);
+    const QByteArray bytes = drills_csv(drill_runs(store));
+    if (!file.open(QIODevice::WriteOnly) || file.write(bytes) != bytes.size() || !file.commit())
+        return Outcome<QString>::refuse(say("file_unreachable", "folder",
+            QStringLiteral("%1 cannot be written: %2.").arg(path, file.errorString())));
+    return path;
+}
+
+QString practice_folder(const QString& lab_folder) { return lab_folder + QStringLiteral("/practice"); }
+
+bool is_practice(const records::Store& store)
+{
+    return !store.setting(QString::fromLatin1(practice_setting)).isEmpty();
+}
+
+Outcome<std::shared_ptr<records::Store>> open_practice(const QString& folder, const QStringList& people)
+{
+    using Opened = Outcome<std::shared_ptr<records::Store>>;
+    const QString file = folder + QStringLiteral("/lab.fusain");
+    const bool was_there = QFile::exists(file);
+    auto opened = records::Store::open(file);
+    if (!opened) return opened;
+    records::Store& store = **opened;
+    if (was_there && !is_practice(store))
+        return Opened::refuse(say("no_practice_folder", "practice",
+            QStringLiteral("%1 is somebody's lab; a practice folder is another one. Nothing was changed in it.")
+                .arg(folder)));
+    Lab lab(*opened);
+    if (!was_there) {
+        store.set_setting(QString::fromLatin1(practice_setting), QStringLiteral("yes"));
+        store.set_setting(QStringLiteral("lab_name"), QStringLiteral("PRACTICE · nobody was measured"));
+        for (const auto& kind : bench::instrument_kinds()) {
+            const char* profile = kind.kind == bench::InstrumentKind::impedance        ? "stand_in_1"
+                                  : kind.kind == bench::InstrumentKind::absorptiometry ? "stand_in_table_1"
+                                                                                       : "";
+            records::Instrument i;
+            i.kind = kind.kind;
+            i.name = QStringLiteral("Practice: %1").arg(QString::fromUtf8(kind.title));
+            i.serial = QStringLiteral("PRACTICE-%1").arg(QString::fromLatin1(kind.id));
+            i.profile = QString::fromLatin1(profile);
+            i.reference = kind.reference;
+            i.duration_min = kind.duration_min;
+            if (kind.kind == bench::InstrumentKind::absorptiometry) i.rated_mass_kg = 200;
+            if (const auto kept_one = lab.diary->save(i); !kept_one) return Opened::refuse(kept_one.messages());
+        }
+    }
+    for (const QString& name : people) {
+        const auto staff = lab.diary->staff();
+        if (std::none_of(staff.begin(), staff.end(), [&](const auto& m) { return m.name == name; }))
+            static_cast<void>(lab.diary->save(records::StaffMember{0, name, true, {}, true}));
+    }
+    return opened;
+}
+
+QStringList not_passed(const QString& lab_folder, const QString& who, protocol::Method method, int level)
+{
+    const QString folder = practice_folder(lab_folder), file = folder + QStringLiteral("/lab.fusain");
+    Messages bad;
+    std::set<QString> passed;
+    if (QFile::exists(file))
+        if (const auto store = records::Store::open(file); store && is_practice(**store))
+            for (const DrillRun& r : drill_runs(**store))
+                if (r.who == who && r.passed()) passed.insert(r.drill);
+    QStringList out;
+    for (const bench::Drill& d : drills_of(folder, bad))
+        if (d.method == method && d.level <= level && !passed.count(q(d.id))) out << q(d.title);
+    return out;
+}
+
+std::optional<Message> practice_missing(const Lab& lab, const QString& who, protocol::Method method)
+{
+    const auto house = lab.rules.house();
+    const auto rule = house.find("practice_level");
+    const int level = rule == house.end() ? 0 : q(rule->second).toInt();
+    if (level < 1 || !let_by(lab, who).isEmpty()) return std::nullopt;
+    const QStringList left = not_passed(lab.folder(), who, method, level);
+    if (left.isEmpty()) return std::nullopt;
+    return say("not_practised", "technician",
+        QStringLiteral("This lab asks for level %1 at the practice bench before somebody measures clients by %2. %3 has "
+                       "not passed: %4. Practise (F8), or somebody who answers for it lets them: Instruments, hours and "
+                       "people.")
+            .arg(level)
+            .arg(QString::fromLatin1(protocol::title(method)), who, left.join(QStringLiteral(", "))));
+}
+
+std::optional<Message> let_measure(Lab& lab, const QString& who, const QString& by, const QString& reason)
+{
+    if (by.simplified() == who.simplified())
+        return say("own_word", "technician",
+            QStringLiteral("Nobody answers for themselves: somebody else puts their name at the top right first."));
+    if (by.simplified().isEmpty() || reason.simplified().size() < 3)
+        return say("missing_field", "reason", QStringLiteral("Say why they may measure all the same."));
+    Json all = waivers(lab);
+    all[who.toStdString()] = {{"by", by.toStdString()}, {"on", lab.today().toString(Qt::ISODate).toStdString()},
+        {"reason", reason.simplified().toStdString()}};
+    return lab.store->set_setting(QStringLiteral("practice_let"), q(all.dump()));
+}
+
+QString let_by(const Lab& lab, const QString& who)
+{
+    const Json all = waivers(lab);
+    const auto at = all.find(who.toStdString());
+    if (at == all.end() || !at->is_object()) return {};
+    return QStringLiteral("let by %1 on %2: %3")
+        .arg(q(at->value("by", "")), records::date_words(QDate::fromString(q(at->value("on", "")), Qt::ISODate)),
+            q(at->value("reason", "")));
+}
+
+} // namespace fusain::work

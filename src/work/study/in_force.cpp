@@ -1,0 +1,120 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "work/study/in_force.h"
+
+#include "records/diary/clock.h"
+#include "records/diary/group_log.h"
+
+#include <algorithm>
+
+namespace fusain::work {
+namespace {
+
+/// "PG-1 since 2026-11-20"
+std::string after_repair(const std::string& serial, const QDate& day)
+{
+    return serial + " since " + day.toString(Qt::ISODate).toStdString();
+}
+
+QDate day_of(const std::string& iso) { return QDate::fromString(QString::fromStdString(iso), Qt::ISODate); }
+
+} // namespace
+
+double series_minutes(const QDateTime& at)
+{
+    return static_cast<double>(at.date().toJulianDay()) * 1440 + at.time().msecsSinceStartOfDay() / 60000.0;
+}
+
+InForce::InForce(const Lab& lab)
+{
+    const auto events = records::events_of(*lab.store, records::study_log());
+    const auto text = [](const bench::Json& j, const char* key) { return j.value(key, std::string()); };
+    std::map<long, const records::GroupEvent*> begun;
+    std::map<long, bool> given_up;
+    for (const auto& e : events) {
+        if (e.kind == QStringLiteral("begun")) begun[e.group] = &e;
+        if (e.kind == QStringLiteral("given_up")) given_up[e.group] = true;
+    }
+    for (const auto& [id, e] : begun)
+        if (text(e->body, "what") == word(StudyKind::repair) && !given_up[id])
+            breaks_.push_back({text(e->body, "instrument"), day_of(text(e->body, "repaired_on")),
+                day_of(text(e->body, "local").substr(0, 10))});
+    std::sort(breaks_.begin(), breaks_.end(), [](const Break& a, const Break& b) { return a.on < b.on; });
+    for (const auto& e : events) {
+        const auto at = begun.find(e.group);
+        if (e.kind != QStringLiteral("closed") || at == begun.end()) continue;
+        const bench::Json &design = at->second->body, results = e.body.value("results", bench::Json::object());
+        const std::string what = text(design, "what"), method = text(design, "method"),
+                          instrument = text(design, "instrument");
+        QDateTime from = QDateTime::fromString(QString::fromStdString(text(e.body, "local")), Qt::ISODate);
+        from = QDateTime(from.date(), from.time(), lab.diary->zone());
+        if (what == word(StudyKind::repeats)) {
+            Rule rule{method, instrument, from, {}, {}};
+            double df = 0;
+            for (const auto& [id, told] : results.items())
+                if (const Quantity* of = find_quantity(id)) {
+                    rule.sd[of] = told.value("held_against", 0.0);
+                    df = told.value("degrees_of_freedom", 0.0);
+                }
+            rule.source = QStringLiteral("this lab's own study of %1, %2 degrees of freedom%3")
+                              .arg(records::date_words(from.date()))
+                              .arg(df, 0, 'f', 0)
+                              .arg(df < precision::enough_degrees ? QStringLiteral(": its upper 95 % limit") : QString())
+                              .toStdString();
+            rules_.push_back(std::move(rule));
+            continue;
+        }
+        Pair pair{method, instrument, text(design, "second"), from, {}};
+        if (what == word(StudyKind::repair)) {
+            const QDate day = day_of(text(design, "repaired_on"));
+            pair.one = this->instrument(instrument, day.addDays(-1));
+            pair.other = this->instrument(instrument, day);
+        }
+        for (const auto& [id, told] : results.items())
+            if (const Quantity* of = find_quantity(id);
+                of && text(told, "verdict") == study::word(study::Agreement::agree))
+                pair.lsc[of] = told.value("lsc", 0.0);
+        pairs_.push_back(std::move(pair));
+    }
+}
+
+InForce InForce::until(const QDate& day) const
+{
+    InForce out = *this;
+    std::erase_if(out.rules_, [&](const Rule& r) { return r.from.date() > day; });
+    std::erase_if(out.pairs_, [&](const Pair& p) { return p.from.date() > day; });
+    std::erase_if(out.breaks_, [&](const Break& b) { return b.told_on > day; });
+    return out;
+}
+
+std::optional<change::Repeatability> InForce::repeatability(const Quantity& q, const std::string& method,
+    const std::string& instrument, const QDateTime& at, const change::Measured& on) const
+{
+    for (auto rule = rules_.rbegin(); rule != rules_.rend(); ++rule) {
+        if (rule->method != method || rule->instrument != instrument || rule->from > at) continue;
+        const auto sd = rule->sd.find(&q);
+        if (sd != rule->sd.end() && sd->second > 0) return change::Repeatability{sd->second, false, rule->source};
+    }
+    return change::repeatability(q, method, on);
+}
+
+std::string InForce::instrument(const std::string& serial, const QDate& day) const
+{
+    std::string out = serial;
+    for (const Break& b : breaks_)
+        if (b.instrument == serial && b.on <= day) out = after_repair(serial, b.on);
+    return out;
+}
+
+std::vector<change::Bridge> InForce::bridges(const Quantity& q, const std::string& method) const
+{
+    std::vector<change::Bridge> out;
+    for (auto pair = pairs_.rbegin(); pair != pairs_.rend(); ++pair) { // the newest of a pair is found first
+        const auto lsc = pair->lsc.find(&q);
+        if (pair->method == method)
+            out.push_back(
+                {pair->one, pair->other, lsc == pair->lsc.end() ? 0 : lsc->second, series_minutes(pair->from)});
+    }
+    return out;
+}
+
+} // namespace fusain::work

@@ -1,0 +1,157 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// What repeats are worth: quantiles against printed tables, operators and instruments against hand computation.
+#include "core/quality/distributions.h"
+#include "core/quality/precision.h"
+#include "core/quality/study.h"
+#include "core/time/change.h"
+
+#include <gtest/gtest.h>
+
+#include <cmath>
+#include <random>
+
+using namespace fusain;
+
+TEST(Study, QuantilesAreThoseOfThePrintedTables)
+{
+    struct Row {
+        double (*of)(double, double);
+        double probability, df, value, within;
+    };
+    for (const Row& r : {Row{quality::chi_square_quantile, 0.05, 4, 0.710723, 1e-6},
+             {quality::chi_square_quantile, 0.05, 30, 18.4927, 1e-4},
+             {quality::chi_square_quantile, 0.95, 10, 18.3070, 1e-4},
+             {quality::chi_square_quantile, 0.975, 1, 5.02389, 1e-5},
+             {quality::student_t_quantile, 0.975, 1, 12.7062, 1e-4},
+             {quality::student_t_quantile, 0.975, 2, 4.30265, 1e-5},
+             {quality::student_t_quantile, 0.975, 14, 2.14479, 1e-5},
+             {quality::student_t_quantile, 0.995, 30, 2.75000, 1e-5},
+             {quality::student_t_quantile, 0.025, 14, -2.14479, 1e-5},
+             {quality::student_t_quantile, 0.975, 1e6, 1.95996, 1e-5}})
+        EXPECT_NEAR(r.of(r.probability, r.df), r.value, r.within) << r.probability << " " << r.df;
+    const auto between = quality::sd_limits(1, 30);
+    EXPECT_NEAR(between.low, std::sqrt(30 / 46.9792), 1e-5);
+    EXPECT_NEAR(between.high, std::sqrt(30 / 16.7908), 1e-5);
+}
+
+TEST(Study, FewRepeatsAreHeldAgainstTheirUpperLimit)
+{
+    precision::Input in{"fat_percent", {}, {}};
+    for (int i = 0; i < 14; ++i) in.repeats.push_back({20.0, 21.0, 22.0});
+    auto r = precision::compute(in);
+    ASSERT_TRUE(r);
+    EXPECT_GT(precision::held_against(*r), 1.2) << "28 degrees of freedom";
+    in.repeats.push_back({20.0, 21.0, 22.0});
+    r = precision::compute(in);
+    EXPECT_NEAR(precision::held_against(*r), 1, 1e-12) << "30";
+    EXPECT_EQ(precision::published_limit_percent(quantity::fat_mass), 3.0);
+    EXPECT_EQ(precision::published_limit_percent(quantity::fat_percent), 2.0);
+    EXPECT_FALSE(precision::published_limit_percent(quantity::phase_angle));
+}
+
+TEST(Study, AnOperatorWhoReadsHighIsNamedAndOneWhoScattersIsNotCalledHigh)
+{
+    std::mt19937_64 random(5);
+    std::normal_distribution<double> noise;
+    std::vector<study::Repeat> repeats;
+    for (int person = 0; person < 12; ++person)
+        for (int k = 0; k < 2; ++k) {
+            repeats.push_back({person, "A", 20.0 + person + 0.2 * noise(random)});
+            repeats.push_back({person, "B", 20.8 + person + 0.2 * noise(random)});
+        }
+    auto rows = study::operators(repeats);
+    ASSERT_EQ(rows.size(), 2u);
+    EXPECT_NEAR(*rows[1].offset, 0.8, 0.2);
+    EXPECT_NEAR(*rows[0].offset, -*rows[1].offset, 1e-12);
+    EXPECT_TRUE(rows[0].differs && rows[1].differs);
+    EXPECT_EQ(rows[0].in_common, 12);
+    EXPECT_EQ(rows[0].degrees_of_freedom, 12);
+    EXPECT_NEAR(*rows[0].rms_sd, 0.2, 0.08);
+    // by hand: two people, differences 1 and 3: mean 2, SD √2, half width 12.7062·√2/√2
+    rows = study::operators(std::vector<study::Repeat>{{1, "A", 10}, {1, "B", 11}, {2, "A", 20}, {2, "B", 23}});
+    EXPECT_NEAR(*rows[1].offset, 2, 1e-12);
+    EXPECT_NEAR(rows[1].offset_within, 12.7062, 1e-4);
+    EXPECT_FALSE(rows[1].differs) << "two people cannot tell";
+    EXPECT_FALSE(rows[0].rms_sd) << "nobody was measured twice by one of them";
+    EXPECT_FALSE(study::operators(std::vector<study::Repeat>{{1, "A", 10}, {2, "B", 11}})[0].offset);
+}
+
+TEST(Study, OneWhoseRepeatsLieFarApartIsPointedAtAndUsuallyNobodyIs)
+{
+    std::mt19937_64 random(7);
+    std::normal_distribution<double> noise;
+    int called = 0;
+    for (int run = 0; run < 400; ++run) {
+        std::vector<std::vector<double>> people(15);
+        for (auto& p : people) p = {noise(random), noise(random), noise(random)};
+        called += !study::far_apart(people).empty();
+    }
+    EXPECT_LT(called, 400 * 0.035) << "at 1 %";
+    std::vector<std::vector<double>> people(15);
+    for (auto& p : people) p = {noise(random), noise(random), noise(random)};
+    people[4][1] += 12;
+    EXPECT_EQ(study::far_apart(people), std::vector<std::size_t>{4});
+}
+
+TEST(Study, InstrumentsAgreeAreShiftedOrCannotBeTold)
+{
+    using study::Agreement;
+    struct Row {
+        const char* what;
+        std::vector<double> apart;
+        double lsc;
+        Agreement verdict;
+    };
+    for (const Row& r : {Row{"alike", {0.1, -0.2, 0.0, 0.2, -0.1, 0.1, 0.0, -0.1}, 2.5, Agreement::agree},
+             {"a small shift is none", {0.4, 0.3, 0.5, 0.4, 0.4, 0.35, 0.45, 0.4}, 2.5, Agreement::agree},
+             {"shifted", {1.9, 2.1, 2.0, 2.2, 1.8, 2.0, 2.1, 1.9}, 2.5, Agreement::shifted},
+             {"noisy and few", {3.0, 1.5, -2.0, -1.0}, 2.5, Agreement::cannot_tell},
+             {"alike, but what counts is not known", {0.1, -0.2, 0.0, 0.2, -0.1}, 0, Agreement::cannot_tell},
+             {"to the digit", {0, 0, 0, 0}, 2.5, Agreement::agree}}) {
+        std::vector<study::Pair> pairs;
+        // the order of the values has nothing to do with the differences
+        const double at[] = {20, 34, 25, 31, 22, 29, 27, 24};
+        for (std::size_t i = 0; i < r.apart.size(); ++i) pairs.push_back({at[i], at[i] + r.apart[i]});
+        const auto c = study::compare(pairs, r.lsc);
+        ASSERT_TRUE(c) << r.what;
+        EXPECT_EQ(c->verdict, r.verdict) << r.what << " " << study::word(c->verdict);
+    }
+    // grows with the value: 10 % more at every value, centred
+    std::vector<study::Pair> pairs;
+    for (double v : {10.0, 15.0, 20.0, 25.0, 30.0, 35.0, 40.0}) pairs.push_back({v, v + 0.1 * (v - 25)});
+    const auto c = study::compare(pairs, 2.5);
+    EXPECT_TRUE(c->grows);
+    EXPECT_EQ(c->verdict, Agreement::shifted);
+    EXPECT_NEAR(c->shift, 0, 1e-12);
+    EXPECT_EQ(study::compare(std::vector<study::Pair>{{1, 2}, {2, 3}}, 1).messages().front().code, "too_few_pairs");
+    EXPECT_EQ(
+        study::compare(std::vector<study::Pair>{{1, 2}, {2, NAN}, {3, 4}}, 1).messages().front().code, "out_of_range");
+    // by hand: differences 1, 2, 3: mean 2, SD 1, limits 2 ± 1.96, half width 4.30265/√3
+    const auto hand = study::compare(std::vector<study::Pair>{{10, 11}, {20, 22}, {5, 8}}, 1);
+    EXPECT_NEAR(hand->low, 0.04, 1e-3);
+    EXPECT_NEAR(hand->shift_within, 4.30265 / std::sqrt(3.0), 1e-4);
+    EXPECT_NEAR(hand->lsc, 2 + 4.30265 * std::sqrt(4.0 / 3), 1e-4);
+}
+
+TEST(Change, AVerdictKeepsWhatWasKnownThenAndABridgeCountsFromItsDayOn)
+{
+    change::Series s;
+    s.rms_sd = 0.5; // as it is known now
+    const auto at = [](double day, double value, const char* instrument) {
+        return change::Point{1440 * day + 480, value, "hydrostatic", instrument, "siri_1961", true};
+    };
+    s.points = {at(1, 20, "A"), at(40, 22, "A"), at(80, 24, "A"), at(120, 26, "B"), at(160, 28, "B")};
+    s.points[1].rms_sd = 1.0; // then it was not known so well
+    EXPECT_EQ(change::step(s, 0, 1).verdict, change::Verdict::within_noise);
+    EXPECT_NEAR(change::step(s, 0, 1).lsc, 2.77, 1e-12);
+    EXPECT_EQ(change::step(s, 1, 2).verdict, change::Verdict::rise) << "the later of the two decides";
+    EXPECT_EQ(change::step(s, 2, 1).lsc, change::step(s, 1, 2).lsc) << "whichever way it is looked at";
+    EXPECT_STREQ(change::step(s, 2, 3).why.front(), "instrument");
+    s.bridges = {{"B", "A", 3.0, 1440 * 130}};
+    EXPECT_FALSE(change::step(s, 2, 3).comparable()) << "said before the two were held against each other";
+    EXPECT_TRUE(change::step(s, 2, 4).comparable());
+    EXPECT_NEAR(change::step(s, 2, 4).lsc, 3.0, 1e-12);
+    EXPECT_EQ(change::step(s, 2, 4).verdict, change::Verdict::rise);
+    s.bridges.insert(s.bridges.begin(), {"A", "B", 0, 1440 * 150});
+    EXPECT_FALSE(change::step(s, 2, 4).comparable()) << "a newer one says otherwise";
+}
