@@ -127,8 +127,8 @@ TEST(StudyDesk, FromTheFormToTheBandsByKeys)
     // sheet and files name nobody
     ASSERT_TRUE(b.key("study_give", Qt::Key_P, Qt::ControlModifier));
     const QDir folder(b.dir.path() + "/studies");
-    EXPECT_EQ(folder.entryList(QDir::Files),
-        (QStringList{"study-1-repeats.csv", "study-1-results.csv", "study-1.pdf"}));
+    EXPECT_EQ(
+        folder.entryList(QDir::Files), (QStringList{"study-1-repeats.csv", "study-1-results.csv", "study-1.pdf"}));
     if (qEnvironmentVariableIsSet("FUSAIN_SHOTS"))
         QFile::copy(folder.filePath("study-1.pdf"), qEnvironmentVariable("FUSAIN_SHOTS") + "/study-1.pdf");
 

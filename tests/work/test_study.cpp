@@ -78,9 +78,9 @@ struct Repeating : work::ToldLab {
         for (const double ohm : apart) {
             person(("P" + std::to_string(k)).c_str(), 165 + 2 * k);
             const double base = 480 + 15 * k;
-            visits.push_back({analyser(day, 70, base, 55), analyser(day, 70, base + ohm, 55,
-                                                               {.clock = "07:50",
-                                                                   .who = second_operator ? "B. Le Goff" : "M. Tanguy"})});
+            visits.push_back({analyser(day, 70, base, 55),
+                analyser(
+                    day, 70, base + ohm, 55, {.clock = "07:50", .who = second_operator ? "B. Le Goff" : "M. Tanguy"})});
             for (long v : visits.back()) EXPECT_EQ(take(id, v), "");
             ++k;
         }
@@ -138,8 +138,7 @@ TEST(Study, WhatIsNoRepeatIsRefusedWithItsReason)
              {"other_instrument", r.analyser(day, 70, 500, 55, {.clock = "08:00", .instrument = "PG-2"})},
              {"other_operator", r.analyser(day, 70, 500, 55, {.clock = "08:00", .who = "A. Kerdoncuff"})},
              {"other_equations",
-                 r.analyser(day, 70, 500, 55,
-                     {.clock = "08:00", .house = {{"impedance_fat_free_mass", "sun_2003"}}})},
+                 r.analyser(day, 70, 500, 55, {.clock = "08:00", .house = {{"impedance_fat_free_mass", "sun_2003"}}})},
              {"too_far_apart", r.analyser(day, 70, 500, 55, {.clock = "12:10"})},
              {"too_far_apart", r.analyser("2026-11-21", 70, 500, 55)}, {"same_recording", same_file}})
         EXPECT_EQ(r.take(id, row.visit), row.code) << row.visit;
@@ -290,21 +289,20 @@ TEST(Comparison, TwoInstrumentsThatAgreeCanBeComparedFromThenOn)
             r.person("P", 165 + 2 * k);
             const double ohm = 480 + 12 * k, noise = k % 2 ? 1.5 : -1.5;
             EXPECT_EQ(r.take(id, r.analyser(day, 70, ohm, 55)), "");
-            EXPECT_EQ(r.take(id, r.analyser(day, 70, ohm + shift + noise, 55, {.clock = "07:50", .instrument = "PG-2"})),
-                "");
+            EXPECT_EQ(
+                r.take(id, r.analyser(day, 70, ohm + shift + noise, 55, {.clock = "07:50", .instrument = "PG-2"})), "");
         }
         const auto all = work::compared(*work::study(*r.lab, id), *r.lab);
         ASSERT_TRUE(all);
         EXPECT_EQ(all->front().quantity, &quantity::fat_percent);
-        EXPECT_EQ(all->front().comparison.verdict,
-            shift < 10 ? study::Agreement::agree : study::Agreement::shifted);
+        EXPECT_EQ(all->front().comparison.verdict, shift < 10 ? study::Agreement::agree : study::Agreement::shifted);
         r.person("Followed");
         const long who = r.client.id;
         r.analyser("2026-10-10", 70, 500, 55);
         r.analyser("2026-11-10", 70, 500, 55, {.instrument = "PG-2"});
         EXPECT_FALSE(work::close_study(*r.lab, id, "M. Tanguy"));
-        r.analyser(shift < 10 ? "2026-11-24" : "2026-11-26", 70, 560, 55, {.instrument = "PG-2"});
-        Repeating::at(26, 15);
+        r.analyser(shift < 10 ? "2026-11-24" : "2026-11-28", 70, 560, 55, {.instrument = "PG-2"});
+        Repeating::at(shift < 10 ? 26 : 29, 15);
         const auto series = *History::of(*r.lab, who).series(quantity::fat_percent, "impedance");
         EXPECT_FALSE(series.step(0, 1).comparable()) << "before anybody knew";
         EXPECT_EQ(series.step(0, 2).comparable(), shift < 10);

@@ -57,8 +57,8 @@ template <Method m>
 const MethodRow& row_of()
 {
     static const std::string name = std::string(protocol::title(m)) + ", told elsewhere";
-    static const MethodRow row = {m, name.c_str(), "", "", "", "Placed anew between the two.", {}, {step::result}, {}, kinds(), {},
-        []() -> std::unique_ptr<MethodState> { return std::make_unique<BroughtState>(m); },
+    static const MethodRow row = {m, name.c_str(), "", "", "", "Placed anew between the two.", {}, {step::result}, {},
+        kinds(), {}, []() -> std::unique_ptr<MethodState> { return std::make_unique<BroughtState>(m); },
         [](Sex, double) { return Json::object(); }, [](const protocol::HouseRules&) { return std::string(); },
         []() -> std::unique_ptr<Take> { return nullptr; },
         [](const Shown&) -> std::optional<Standing> { return std::nullopt; }, {}, {}, true};

@@ -43,17 +43,17 @@ struct DrillItem {
     std::string body; ///< in the words of the stand-ins
     Sex sex = Sex::female;
     double age_y = 30, height_cm = 170, fat_kg = 14, fat_free_kg = 50, residual_volume_l = 1.2;
-    std::vector<std::string> faults;    ///< of the stand-in, on while this item runs
-    std::vector<std::string> seen;      ///< what is seen beside the screen
-    std::string truth;                  ///< of a choice, where it is not reckoned
-    int same_as = -1;                   ///< the same hidden thing as this item: tells own precision
-    long seed = 1;                      ///< of what is drawn for it
-    std::vector<double> runs_off_l;     ///< choose_runs: how far each run lies from the truth
-    screening::Answers answers;         ///< screen
-    bool consent = true;                ///< screen: a signed one is on record
-    std::vector<DrillTest> tests;       ///< talk, oldest first
-    double displaced_mm = 0;            ///< place_lines: how far the lines lie from their place at first
-    std::string cost;                   ///< what the mistake would have cost, where it cannot be reckoned
+    std::vector<std::string> faults; ///< of the stand-in, on while this item runs
+    std::vector<std::string> seen;   ///< what is seen beside the screen
+    std::string truth;               ///< of a choice, where it is not reckoned
+    int same_as = -1;                ///< the same hidden thing as this item: tells own precision
+    long seed = 1;                   ///< of what is drawn for it
+    std::vector<double> runs_off_l;  ///< choose_runs: how far each run lies from the truth
+    screening::Answers answers;      ///< screen
+    bool consent = true;             ///< screen: a signed one is on record
+    std::vector<DrillTest> tests;    ///< talk, oldest first
+    double displaced_mm = 0;         ///< place_lines: how far the lines lie from their place at first
+    std::string cost;                ///< what the mistake would have cost, where it cannot be reckoned
     double true_fat_percent() const { return 100 * fat_kg / (fat_kg + fat_free_kg); }
     double mass_kg() const { return fat_kg + fat_free_kg; }
 };

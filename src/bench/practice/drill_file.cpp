@@ -19,8 +19,8 @@ constexpr std::size_t most_items = 40, most_choices = 6;
 const std::vector<TaskRow> rows = {
     {Task::read_swing, "read_swing", "read the swing", {Method::hydrostatic}, true, false, false},
     {Task::coach, "coach", "coach the exhale", {Method::hydrostatic}, false, false, true},
-    {Task::find_fault, "find_fault", "find the fault", {Method::hydrostatic, Method::air_displacement, Method::impedance},
-        false, true, false},
+    {Task::find_fault, "find_fault", "find the fault",
+        {Method::hydrostatic, Method::air_displacement, Method::impedance}, false, true, false},
     {Task::choose_runs, "choose_runs", "choose between runs", {Method::air_displacement}, false, true, false},
     {Task::place_lines, "place_lines", "place the lines", {Method::absorptiometry}, false, false, true},
     {Task::screen, "screen", "decide at screening",
@@ -53,8 +53,9 @@ std::string list_of(const auto& all, auto word)
 
 double number_in(const At& at, const char* key, double low, double high)
 {
-    if (!at.has(key)) throw Trouble{at.name(key) + " is missing; allowed is a number from " + limits::plain(low) + " to " +
-                                    limits::plain(high) + "."};
+    if (!at.has(key))
+        throw Trouble{at.name(key) + " is missing; allowed is a number from " + limits::plain(low) + " to " +
+                      limits::plain(high) + "."};
     return at.number(key, 0, low, high);
 }
 
@@ -63,8 +64,8 @@ const Json& array_in(const At& at, const char* key, std::size_t least, std::size
     static const Json empty = Json::array();
     const Json& list = at.has(key) ? at.json[key] : empty;
     if (!list.is_array() || list.size() < least || list.size() > most)
-        throw Trouble{at.name(key) + " is " + (at.has(key) ? list.dump().substr(0, 60) : "missing") + "; allowed is a list of " +
-                      std::to_string(least) + " to " + std::to_string(most) + "."};
+        throw Trouble{at.name(key) + " is " + (at.has(key) ? list.dump().substr(0, 60) : "missing") +
+                      "; allowed is a list of " + std::to_string(least) + " to " + std::to_string(most) + "."};
     return list;
 }
 
@@ -109,7 +110,8 @@ screening::Answers answers_of(const At& at)
         screening::Answer a;
         if (said.is_boolean())
             a.yes = said.get<bool>();
-        else if (said.is_object() && said.size() == 1 && said.contains("minutes_ago") && said["minutes_ago"].is_number())
+        else if (said.is_object() && said.size() == 1 && said.contains("minutes_ago") &&
+                 said["minutes_ago"].is_number())
             a.minutes_ago = said["minutes_ago"].get<double>();
         else if (said.is_object() && said.size() == 1 && said.contains("number") && said["number"].is_number())
             a.number = said["number"].get<double>();

@@ -35,7 +35,12 @@ struct Call {
     std::string given, truth;
     double seconds = 0;
 };
-enum class Called { right, missed, wrongly, mistaken }; ///< missed: said none; wrongly: there was none; mistaken: another
+enum class Called {
+    right,
+    missed,
+    wrongly,
+    mistaken
+}; ///< missed: said none; wrongly: there was none; mistaken: another
 Called called(const Call& call);
 struct CallMark {
     int n = 0, right = 0, missed = 0, wrongly = 0, mistaken = 0;

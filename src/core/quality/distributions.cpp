@@ -54,7 +54,8 @@ double beta_share(double a, double b, double x)
     return front * h;
 }
 
-template <class F> double where(F share, double probability, double low, double high)
+template <class F>
+double where(F share, double probability, double low, double high)
 {
     for (int i = 0; i < 200; ++i) {
         const double mid = (low + high) / 2;
@@ -67,8 +68,7 @@ template <class F> double where(F share, double probability, double low, double 
 
 double chi_square_quantile(double probability, double df)
 {
-    return where(
-        [&](double v) { return gamma_share(df / 2, v / 2); }, probability, 0, std::max(100.0, 20 * df));
+    return where([&](double v) { return gamma_share(df / 2, v / 2); }, probability, 0, std::max(100.0, 20 * df));
 }
 
 double student_t_quantile(double probability, double df)

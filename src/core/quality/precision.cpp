@@ -29,7 +29,7 @@ std::optional<double> published_limit_percent(const Quantity& q)
 double held_against(const Result& r)
 {
     return r[quantity::degrees_of_freedom].value < enough_degrees ? r[quantity::rms_sd_upper].value
-                                                                   : r[quantity::rms_sd].value;
+                                                                  : r[quantity::rms_sd].value;
 }
 
 Outcome<Result> compute(const Input& in)

@@ -88,8 +88,8 @@ std::vector<std::size_t> far_apart(std::span<const std::vector<double>> repeats)
             ++people;
         }
     if (people < 3 || !(sum > 0)) return out;
-    const double free = values / people - 1,
-                 f = f_quantile(1 - rare / people, free, (people - 1) * free), allowed = f / (f + people - 1);
+    const double free = values / people - 1, f = f_quantile(1 - rare / people, free, (people - 1) * free),
+                 allowed = f / (f + people - 1);
     for (std::size_t i = 0; i < repeats.size(); ++i) {
         if (repeats[i].size() < 2) continue;
         const double sd = quality::spread(repeats[i]).sd;
@@ -148,10 +148,11 @@ Outcome<Comparison> compare(std::span<const Pair> pairs, double lsc)
         c.grows = std::abs(*c.slope) > c.slope_within && std::abs(*c.slope) * widest > lsc / 2;
     }
     c.lsc = std::abs(c.shift) + t * c.sd * std::sqrt(1 + 1 / n);
-    const bool inside = std::abs(c.shift) + c.shift_within <= lsc / 2, apart_from_nought = std::abs(c.shift) > c.shift_within;
-    c.verdict = inside && !c.grows            ? Agreement::agree
+    const bool inside = std::abs(c.shift) + c.shift_within <= lsc / 2,
+               apart_from_nought = std::abs(c.shift) > c.shift_within;
+    c.verdict = inside && !c.grows             ? Agreement::agree
                 : apart_from_nought || c.grows ? Agreement::shifted
-                                                 : Agreement::cannot_tell;
+                                               : Agreement::cannot_tell;
     return c;
 }
 

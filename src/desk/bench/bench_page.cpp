@@ -35,6 +35,7 @@ double Spine::row_height() const
 
 QString Spine::value_of(Step step) const
 {
+    if (session_.by_eye() && step == shown_) return {};
     const bench::Visit& v = session_.visit();
     const auto& summed = desk_of(v).summed;
     if (!v.done(step) && std::find(summed.begin(), summed.end(), step) == summed.end()) return {};

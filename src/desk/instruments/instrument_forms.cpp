@@ -4,6 +4,7 @@
 
 #include "bench/files/profile_file.h"
 #include "bench/files/tissue_table.h"
+#include "work/practice/practice.h"
 
 #include <QCompleter>
 #include <QGridLayout>
@@ -237,6 +238,11 @@ HoursForm::HoursForm(work::Lab& lab, QWidget* parent)
     each->addWidget(label("small", QStringLiteral("Own hours, every working day; empty: as the lab")));
     person_hours_->setPlaceholderText(QStringLiteral("04:30-12:30"));
     each->addWidget(person_hours_);
+    each->addWidget(let_title_ = label("small"));
+    let_ = new QLineEdit;
+    let_->setObjectName(QStringLiteral("let_measure"));
+    let_->setPlaceholderText(QStringLiteral("why you answer for it"));
+    each->addWidget(let_);
     each->addSpacing(8);
     right->addWidget(each_);
     right->addWidget(new_title_ = label("small"));
@@ -265,6 +271,15 @@ HoursForm::HoursForm(work::Lab& lab, QWidget* parent)
         licence_->setChecked(p.xray_licence);
         active_->setChecked(p.active);
         person_hours_->setText(p.week.isEmpty() ? QString() : p.week.front());
+        const auto house = lab_.rules.house();
+        const auto level = house.find("practice_level");
+        const bool asked = level != house.end() && level->second != "none";
+        const QString let = work::let_by(lab_, p.name);
+        let_title_->setText(let.isEmpty() ? QStringLiteral("May measure without the practice that is asked for; why")
+                                          : QStringLiteral("May measure: %1").arg(let));
+        let_title_->setVisible(asked);
+        let_->setVisible(asked);
+        let_->clear();
     });
 }
 
@@ -312,6 +327,10 @@ void HoursForm::save()
         p.active = active_->isChecked();
         const QString own = person_hours_->text().trimmed();
         p.week = own.isEmpty() ? QStringList{} : QStringList{own, own, own, own, own, QString(), QString()};
+        if (!let_->text().trimmed().isEmpty())
+            if (const auto why =
+                    work::let_measure(lab_, p.name, lab_.store->setting(QStringLiteral("technician")), let_->text()))
+                return said_->setText(QStringLiteral("◆ ") + q(why->text));
         if (const auto kept = lab_.diary->save(p); !kept)
             return said_->setText(QStringLiteral("◆ ") + q(kept.messages().front().text));
     }

@@ -89,10 +89,10 @@ private:
     QLineEdit* days_[7];
     QLineEdit *new_name_, *lab_name_, *zone_;
     QListWidget* staff_;
-    QLineEdit* person_hours_;
-    QWidget* each_; ///< what is said of one of them
+    QLineEdit *person_hours_, *let_; ///< let_: why somebody may measure without the practice that is asked for
+    QWidget* each_;                  ///< what is said of one of them
     WordButton *licence_, *active_;
-    QLabel *said_, *new_title_;
+    QLabel *said_, *new_title_, *let_title_;
     std::vector<records::StaffMember> people_;
 };
 

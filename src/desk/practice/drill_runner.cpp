@@ -22,9 +22,10 @@ namespace {
 
 using bench::Json, bench::Task;
 
-constexpr double good_air_l = 0.06;   ///< less than that left is a good breath out
-constexpr double gut_gas_l = 0.100;   ///< as the stand-in's bodies have it
+constexpr double good_air_l = 0.06; ///< less than that left is a good breath out
+constexpr double gut_gas_l = 0.100; ///< as the stand-in's bodies have it
 constexpr double drill_water_c = 34.6;
+constexpr double usual_error = 3; ///< of percent fat
 constexpr int poll_ms = 40;
 
 double fat_percent_of(double density) { return 495 / density - 450; } // Siri 1961, exact for these bodies
@@ -32,14 +33,15 @@ double fat_percent_of(double density) { return 495 / density - 450; } // Siri 19
 /// Percent fat by weighing under water: what a reading of so many kilograms makes of this body.
 double fat_under_water(const bench::DrillItem& body, double underwater_kg, double water_c)
 {
-    const double volume = hydrostatic::body_volume_l(body.mass_kg(), underwater_kg,
-        water::density_tanaka_2001(water_c), body.residual_volume_l, gut_gas_l);
+    const double volume = hydrostatic::body_volume_l(
+        body.mass_kg(), underwater_kg, water::density_tanaka_2001(water_c), body.residual_volume_l, gut_gas_l);
     return fat_percent_of(body.mass_kg() / volume);
 }
 
 QString fat_words(double percent)
 {
-    return QStringLiteral("%1%2 % fat").arg(percent < 0 ? QStringLiteral("−") : QStringLiteral("+"))
+    return QStringLiteral("%1%2 % fat")
+        .arg(percent < 0 ? QStringLiteral("−") : QStringLiteral("+"))
         .arg(std::abs(percent), 0, 'f', std::abs(percent) < 0.095 ? 2 : 1);
 }
 
@@ -47,9 +49,11 @@ QString kg(double v, int decimals = 3) { return Units::get().text(Measure::mass,
 
 QString choice_words(const std::vector<bench::DrillChoice>& all, const std::string& id)
 {
+    QString words = q(id);
     for (const auto& c : all)
-        if (c.id == id) return q(c.words);
-    return q(id);
+        if (c.id == id) words = q(c.words);
+    while (words.endsWith('.')) words.chop(1);
+    return words;
 }
 
 /// How far a string lies from another, mean distance sideways (or up and down) over its height.
@@ -140,8 +144,7 @@ void DrillRunner::set_item()
     todo_.clear();
     strip_.getting_ready(QStringLiteral("PRACTICE  ·  %1  ·  the next body is on its way …").arg(q(drill_.title)));
     if (session_.live().trial) session_.throw_out(session_.live().trial, QStringLiteral("practised"));
-    if (session_.is_open() && !session_.visit().ended())
-        act("given_up", {{"reason", "practised"}});
+    if (session_.is_open() && !session_.visit().ended()) act("given_up", {{"reason", "practised"}});
     session_.set_by_eye(drill_.task == Task::read_swing || drill_.task == Task::choose_runs);
     todo_.push_back([this] { stage(); });
     poll_.start();
@@ -214,13 +217,13 @@ void DrillRunner::begin_visit(protocol::Method method)
         act("stance", {{"seen", all_of(bench::stance_rows())}, {"left_out", Json::array()}});
     } else if (method == protocol::Method::air_displacement) {
         target_ = drill_.task == Task::choose_runs ? bench::step::runs : bench::step::calibrate;
-        act("prepared", {{"seen", all_of(bench::prepare_rows())}, {"left_out", Json::array()}});
+        act("prepared",
+            {{"seen", {"told about the chamber", "pressed the release button"}}, {"left_out", Json::array()}});
         if (drill_.task == Task::choose_runs) {
             act("self_calibrated", {{"source", "typed"}});
             virt::Body body = virt::parse_body(it.body);
             for (const double off : it.runs_off_l)
-                act("trial_typed",
-                    {{"what", bench::take::run}, {"source", "typed"}, {"l", body.raw_volume_l() + off}});
+                act("trial_typed", {{"what", bench::take::run}, {"source", "typed"}, {"l", body.raw_volume_l() + off}});
         }
     } else {
         target_ = bench::step::lines;
@@ -267,7 +270,7 @@ void DrillRunner::on_changed()
                  .empty())
             off.lines = read->lines;
         off.regions = xray::regions(off.made_of, off.lines);
-        Json body = bench::json_of(off, read.messages(), *table, xray::Half::none, scanned_->second.columns());
+        Json body = bench::json_of(off, read.messages(), table->table, xray::Half::none, scanned_->second.columns());
         body.update({{"what", bench::take::scan}, {"source", "file"}, {"file", "practice.dcm"},
             {"sha256", std::string(64, '0')}});
         session_.bring(body, bench::signal_of(scanned_->second));
@@ -285,7 +288,7 @@ void DrillRunner::ready()
     strip_.ask(drill_, item_, choices());
     clock_.start();
     if (target_)
-        emit show_bench();
+        emit show_bench(target_);
     else
         emit show_stage();
 }
@@ -346,14 +349,17 @@ void DrillRunner::on_truth(const QString& words)
 void DrillRunner::screen()
 {
     const bench::DrillItem& it = item();
-    const protocol::Book book = lab_.rules.book();
+    answered_.emplace();
+    Answered& out = *answered_; // the questions stand in its book
+    out.book = lab_.rules.book();
+    const protocol::Book& book = out.book;
     screening::Person person;
     person.sex = it.sex;
     person.age_y = it.age_y;
     person.consent = it.consent;
     const screening::Part parts[] = {{drill_.method, 0}};
-    Answered out;
-    out.questions = screening::questions(book, {}, person, parts);
+    const protocol::HouseRules house = lab_.rules.house();
+    out.questions = screening::questions(book, house, person, parts);
     out.answers = it.answers;
     // what the drill says nothing of is as the rule wants it
     for (const protocol::Question* question : out.questions) {
@@ -364,10 +370,10 @@ void DrillRunner::screen()
         if (question->ask == protocol::Ask::number) a.number = 0;
         out.answers[question->id] = a;
     }
-    const auto verdicts = screening::screen(book, {}, person, parts, out.answers);
-    if (verdicts.empty()) return emit trouble(QStringLiteral("The protocol of this method cannot be read."));
+    const auto verdicts = screening::screen(book, house, person, parts, out.answers);
+    if (verdicts.empty())
+        return answered_.reset(), emit trouble(QStringLiteral("The protocol of this method cannot be read."));
     out.verdict = verdicts.front();
-    answered_ = std::move(out);
     staged_ = true;
 }
 
@@ -380,9 +386,10 @@ void DrillRunner::tell_tests()
         if (bench::row(i.kind).method == drill_.method) serial = i.serial.toStdString();
     std::vector<records::Store::Whole> all;
     for (const bench::DrillTest& t : item().tests) {
-        const QDateTime at(lab_.today().addDays(-static_cast<qint64>(t.days_ago)), QTime(t.hour, 0), lab_.diary->zone());
+        const QDateTime at(
+            lab_.today().addDays(-static_cast<qint64>(t.days_ago)), QTime(t.hour, 0), lab_.diary->zone());
         const std::string utc = at.toUTC().toString(Qt::ISODateWithMs).toStdString();
-        const double mass = t.fat_kg + t.fat_free_kg, m2 = client->height_cm * client->height_cm / 1e4;
+        const double mass = t.fat_kg + t.fat_free_kg;
         long seq = 0;
         const auto event = [&](const char* kind, Json body) {
             return bench::Event{++seq, utc, who_.toStdString(), kind, std::move(body)};
@@ -395,13 +402,11 @@ void DrillRunner::tell_tests()
                 {"zone", lab_.diary->zone().id().toStdString()},
                 {"local", at.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString()}, {"told_elsewhere", true},
                 {"instrument", t.other_instrument ? serial + "-B" : serial}}));
-        whole.events.push_back(event("mass", {{"kg", mass}, {"source", "typed"}}));
-        whole.events.push_back(event("brought",
-            {{"values",
-                 {{"fat_percent", 100 * t.fat_kg / mass}, {"fat_mass_kg", t.fat_kg},
-                     {"fat_free_mass_kg", t.fat_free_kg}, {"ffmi_kg_per_m2", t.fat_free_kg / m2},
-                     {"fmi_kg_per_m2", t.fat_kg / m2}}},
-                {"file", "practice"}, {"sha256", std::string(64, '0')}, {"line", 1}, {"hour_known", true}}));
+        whole.events.push_back(event("mass", {{"kg", mass}, {"source", "file"}}));
+        whole.events.push_back(
+            event("brought", {{"values", {{"fat_percent", 100 * t.fat_kg / mass}}}, {"u_fat_percent", usual_error},
+                                 {"u_told", false}, {"file", "practice"}, {"sha256", std::string(64, '0')}, {"line", 1},
+                                 {"equations", "practice"}, {"hour_known", true}}));
         whole.events.push_back(event("finished", Json::object()));
         all.push_back(std::move(whole));
     }
@@ -447,8 +452,7 @@ void DrillRunner::take_number(double given)
         session_.throw_out(session_.live().trial, QStringLiteral("practised"));
         end_item(a,
             QStringLiteral("You read %1; it truly was %2%3. %4 kg off: %5 on this body.")
-                .arg(kg(given), kg(truth),
-                    reader ? QStringLiteral(", the reader had %1").arg(kg(*reader)) : QString(),
+                .arg(kg(given), kg(truth), reader ? QStringLiteral(", the reader had %1").arg(kg(*reader)) : QString(),
                     QString::number(given - truth, 'f', 3).replace('-', QChar(0x2212)), a.cost),
             !drill_.pass.rms || std::abs(given - truth) <= *drill_.pass.rms);
     };
@@ -468,11 +472,11 @@ void DrillRunner::take_choice(const QString& id)
     switch (drill_.task) {
     case Task::find_fault: {
         const auto off = fat_off();
-        a.cost = item().cost.empty() && truth != practice::none
-                     ? (off && std::abs(*off) >= 0.05
-                               ? QStringLiteral("%1 as it stands on the screen").arg(fat_words(*off))
-                               : QStringLiteral("a result that has to be measured again"))
-                     : q(item().cost);
+        a.cost =
+            item().cost.empty() && truth != practice::none
+                ? (off && std::abs(*off) >= 0.05 ? QStringLiteral("%1 as it stands on the screen").arg(fat_words(*off))
+                                                 : QStringLiteral("a result that has to be measured again"))
+                : q(item().cost);
         break;
     }
     case Task::choose_runs: {
@@ -485,8 +489,8 @@ void DrillRunner::take_choice(const QString& id)
                                     off[static_cast<std::size_t>(id.section('_', 1).toInt()) - 1]) /
                                 2;
             const double volume = item().fat_kg / 0.9007 + item().fat_free_kg / 1.1;
-            a.cost = fat_words(fat_percent_of(item().mass_kg() / (volume + mean)) -
-                               fat_percent_of(item().mass_kg() / volume));
+            a.cost = fat_words(
+                fat_percent_of(item().mass_kg() / (volume + mean)) - fat_percent_of(item().mass_kg() / volume));
         } else {
             a.cost = QStringLiteral("ten minutes more in the chamber");
         }
@@ -525,8 +529,7 @@ void DrillRunner::take_choice(const QString& id)
     QString words = right ? QStringLiteral("Right: %1.").arg(was)
                           : QStringLiteral("It was: %1. You said: %2.").arg(was, choice_words(all, call.given));
     if (!why.isEmpty()) words += ' ' + why;
-    if (!right && !a.cost.isEmpty())
-        words += QStringLiteral(" It would have cost: %1.").arg(a.cost);
+    if (!right && !a.cost.isEmpty()) words += QStringLiteral(" It would have cost: %1.").arg(a.cost);
     if (session_.live().trial) session_.throw_out(session_.live().trial, QStringLiteral("practised"));
     end_item(a, words, right);
 }

@@ -29,16 +29,18 @@ public:
 
     /// Of the screening: what the client said, and what follows.
     struct Answered {
+        protocol::Book book; ///< which the questions stand in
         std::vector<const protocol::Question*> questions;
         screening::Answers answers;
         screening::MethodVerdict verdict;
     };
     const std::optional<Answered>& answered() const { return answered_; }
+    bool consent() const { return item().consent; }
     /// Of a talk: the tests it is about; their change is read off it.
     const work::Series* series() const { return series_ ? &*series_ : nullptr; }
 
 signals:
-    void show_bench();
+    void show_bench(fusain::bench::Step step);
     void show_stage(); ///< a screening, or a talk
     void over(long run);
     void trouble(const QString& text);

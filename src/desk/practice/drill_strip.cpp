@@ -14,7 +14,11 @@ DrillStrip::DrillStrip(QWidget* parent)
       number_(new NumberField("hydrostatic.trials_kg", Measure::mass)), number_row_(new QWidget)
 {
     setObjectName(QStringLiteral("side"));
-    auto* v = new QVBoxLayout(this);
+    auto* whole = new QVBoxLayout(this);
+    whole->setContentsMargins(0, 0, 0, 0);
+    whole->addWidget(hairline(false));
+    auto* v = new QVBoxLayout;
+    whole->addLayout(v);
     v->setContentsMargins(22, 7, 22, 8);
     v->setSpacing(3);
     title_->setObjectName(QStringLiteral("drill_title"));
@@ -37,8 +41,8 @@ DrillStrip::DrillStrip(QWidget* parent)
     };
     type_ = key(Qt::Key_F7, QStringLiteral("F7"), QStringLiteral("give what you read"), QStringLiteral("drill_type"));
     for (int i = 0; i < most_choices; ++i) {
-        choices_.push_back(key(Qt::Key_F1 + i, QStringLiteral("F%1").arg(i + 1), QString(),
-            QStringLiteral("drill_choice_%1").arg(i + 1)));
+        choices_.push_back(key(
+            Qt::Key_F1 + i, QStringLiteral("F%1").arg(i + 1), QString(), QStringLiteral("drill_choice_%1").arg(i + 1)));
         connect(choices_.back(), &QAbstractButton::clicked, this,
             [this, i] { emit chosen(ids_[static_cast<std::size_t>(i)]); });
     }
@@ -70,10 +74,8 @@ void DrillStrip::getting_ready(const QString& words)
 void DrillStrip::ask(const bench::Drill& drill, int item, const std::vector<bench::DrillChoice>& choices)
 {
     const bench::DrillItem& now = drill.items[static_cast<std::size_t>(item)];
-    title_->setText(QStringLiteral("PRACTICE  ·  %1  ·  %2 of %3")
-                        .arg(q(drill.title))
-                        .arg(item + 1)
-                        .arg(drill.items.size()));
+    title_->setText(
+        QStringLiteral("PRACTICE  ·  %1  ·  %2 of %3").arg(q(drill.title)).arg(item + 1).arg(drill.items.size()));
     asked_->setText(q(drill.asked));
     asked_->show();
     QStringList seen;

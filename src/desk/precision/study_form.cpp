@@ -56,8 +56,8 @@ StudyForm::StudyForm(work::Lab& lab, QWidget* parent)
     v->addWidget(worth_);
     v->addWidget(dose_);
     auto* keys = new WrappedRow;
-    auto* keep =
-        new KeyButton(QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("begin the study"));
+    auto* keep = new KeyButton(
+        QKeySequence(QStringLiteral("Ctrl+S")), QStringLiteral("Ctrl S"), QStringLiteral("begin the study"));
     keep->setObjectName(QStringLiteral("begin_study"));
     keep->set_main(true);
     auto* leave = new KeyButton(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("leave"));

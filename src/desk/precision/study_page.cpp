@@ -27,8 +27,8 @@ QString table_words(const std::vector<QStringList>& rows)
             out += QStringLiteral("<%1 align='%2' style='padding:2px 16px 2px 0;%3'>%4</%1>")
                        .arg(i ? QStringLiteral("td") : QStringLiteral("th"),
                            k ? QStringLiteral("right") : QStringLiteral("left"),
-                           i ? QString() : QStringLiteral("font-weight:normal;color:%1")
-                                               .arg(Theme::get().palette().smudge.name()),
+                           i ? QString()
+                             : QStringLiteral("font-weight:normal;color:%1").arg(Theme::get().palette().smudge.name()),
                            rows[i][k].toHtmlEscaped());
         out += QStringLiteral("</tr>");
     }
@@ -111,8 +111,8 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
         const work::Study* s = now();
         const int em = Theme::get().px(13);
         if (s && told_ && quantity_ < told_->size())
-            report::draw_repeats(p, area, *s, (*told_)[quantity_], Theme::get().palette(), em,
-                member() ? member()->visit_id : 0);
+            report::draw_repeats(
+                p, area, *s, (*told_)[quantity_], Theme::get().palette(), em, member() ? member()->visit_id : 0);
         else if (s && compared_ && quantity_ < compared_->size())
             report::draw_agreement(p, area, (*compared_)[quantity_], Theme::get().palette(), em);
     });
@@ -146,7 +146,8 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
         pages_->setCurrentIndex(0);
         setFocus(Qt::OtherFocusReason);
     });
-    connect(back, &QAbstractButton::clicked, this, [this] { asks_ == Asks::nothing ? emit left() : ask(Asks::nothing); });
+    connect(
+        back, &QAbstractButton::clicked, this, [this] { asks_ == Asks::nothing ? emit left() : ask(Asks::nothing); });
     connect(no_, &QAbstractButton::clicked, this, [this] { ask(Asks::nothing); });
     connect(yes_, &QAbstractButton::clicked, this, &StudyPage::answered);
     connect(answer_, &QLineEdit::returnPressed, this, &StudyPage::answered);
@@ -229,11 +230,11 @@ void StudyPage::refresh()
     const auto known = method ? work::InForce(lab_).repeatability(quantity::fat_percent, protocol::word(*method),
                                     instrument_.serial.toStdString(), lab_.now(), {})
                               : std::nullopt;
-    stands_on_->setText(known ? QStringLiteral("A change of percent fat counts from %1 on: %2.")
-                                    .arg(report::spread_words(
-                                             quantity::fat_percent, precision::change_factor * known->rms_sd),
-                                        q(known->source))
-                              : QString());
+    stands_on_->setText(
+        known ? QStringLiteral("A change of percent fat counts from %1 on: %2.")
+                    .arg(report::spread_words(quantity::fat_percent, precision::change_factor * known->rms_sd),
+                        q(known->source))
+              : QString());
     {
         const QSignalBlocker quiet(studies_);
         studies_->clear();
@@ -263,8 +264,7 @@ void StudyPage::show_study(long id)
                                       "each, say what a change is worth."));
     const auto person = open ? s->next_person() : std::nullopt;
     again_->setVisible(person.has_value());
-    if (person)
-        again_->set_words(QStringLiteral("%1 again").arg(s->people[static_cast<std::size_t>(*person)]));
+    if (person) again_->set_words(QStringLiteral("%1 again").arg(s->people[static_cast<std::size_t>(*person)]));
     for (KeyButton* b : {somebody_, pick_, out_, use_, stop_}) b->setVisible(open);
     use_->setEnabled(results);
     give_->setVisible(s != nullptr);
@@ -279,32 +279,34 @@ void StudyPage::show_study(long id)
     repeats_->clear();
     repeats_->setVisible(s != nullptr);
     int shown = -1;
-    const Quantity* of = told_ ? (*told_)[std::min(quantity_, told_->size() - 1)].quantity
+    const Quantity* of = told_       ? (*told_)[std::min(quantity_, told_->size() - 1)].quantity
                          : compared_ ? (*compared_)[std::min(quantity_, compared_->size() - 1)].quantity
                                      : &quantity::fat_percent;
     for (std::size_t i = 0; s && i < s->members.size(); ++i) {
         const work::Member& m = s->members[i];
         if (m.person != shown) {
             auto* head = new QListWidgetItem(
-                QStringLiteral("%1  %2").arg(m.person + 1).arg(s->people[static_cast<std::size_t>(m.person)]), repeats_);
+                QStringLiteral("%1  %2").arg(m.person + 1).arg(s->people[static_cast<std::size_t>(m.person)]),
+                repeats_);
             head->setFlags(Qt::ItemIsEnabled);
             shown = m.person;
         }
         const auto value = m.values.find(of);
         auto* item = new QListWidgetItem(
             QStringLiteral("     %1 %2  %3  %4%5")
-                .arg(m.left_out.isEmpty() ? QStringLiteral("●") : QStringLiteral("–"),
-                    m.at.toString(s->design.kind == work::StudyKind::repair ? QStringLiteral("d MMM")
-                                                                            : QStringLiteral("HH:mm")),
-                    value == m.values.end() ? QStringLiteral("–")
-                                            : QStringLiteral("%1 %2").arg(value->second, 0, 'f', of->decimals + 1)
-                                                  .arg(QString::fromUtf8(of->unit)),
-                    m.who,
-                    s->design.kind == work::StudyKind::instruments
-                        ? (m.side ? QStringLiteral(", second") : QStringLiteral(", first"))
-                    : s->design.kind == work::StudyKind::repair
-                        ? (m.side ? QStringLiteral(", after") : QStringLiteral(", before"))
-                        : QString()) +
+                    .arg(m.left_out.isEmpty() ? QStringLiteral("●") : QStringLiteral("–"),
+                        m.at.toString(s->design.kind == work::StudyKind::repair ? QStringLiteral("d MMM")
+                                                                                : QStringLiteral("HH:mm")),
+                        value == m.values.end() ? QStringLiteral("–")
+                                                : QStringLiteral("%1 %2")
+                                                      .arg(value->second, 0, 'f', of->decimals + 1)
+                                                      .arg(QString::fromUtf8(of->unit)),
+                        m.who,
+                        s->design.kind == work::StudyKind::instruments
+                            ? (m.side ? QStringLiteral(", second") : QStringLiteral(", first"))
+                        : s->design.kind == work::StudyKind::repair
+                            ? (m.side ? QStringLiteral(", after") : QStringLiteral(", before"))
+                            : QString()) +
                 (m.left_out.isEmpty() ? QString() : QStringLiteral("\n       %1").arg(m.left_out)),
             repeats_);
         item->setData(Qt::UserRole, static_cast<int>(i));
@@ -332,8 +334,9 @@ void StudyPage::show_numbers()
         said << report::told_sentence(t) + ' ' + report::worth_words(t.value(quantity::degrees_of_freedom));
         said << report::operator_sentences(t);
         for (const QString& words : report::cautions(*s, *told_)) said << QStringLiteral("◆ ") + words;
-        said << QStringLiteral("What a day does to a body is not in it: water and food are kept alike by the rules before "
-                               "a test.");
+        said << QStringLiteral(
+            "What a day does to a body is not in it: water and food are kept alike by the rules before "
+            "a test.");
         table_->setText(table_words(report::told_rows(*told_)));
     } else if (compared_) {
         said << report::compared_sentence((*compared_)[quantity_], *s);
@@ -415,8 +418,8 @@ void StudyPage::show_found()
     } else {
         found_ = work::candidates(lab_, *s);
         for (const work::Candidate& c : found_)
-            choices_->addItem(QStringLiteral("%1   %2   %3")
-                                  .arg(c.name, c.at.toString(QStringLiteral("d MMM yyyy HH:mm")), c.who));
+            choices_->addItem(
+                QStringLiteral("%1   %2   %3").arg(c.name, c.at.toString(QStringLiteral("d MMM yyyy HH:mm")), c.who));
         if (found_.empty())
             question_->setText(QStringLiteral("Nobody was measured twice on it within %1 hours, apart from what is in "
                                               "the study already.")

@@ -4,6 +4,7 @@
 #include "desk/demo/demo_room.h"
 #include "desk/shell/main_window.h"
 #include "records/file/lab_file.h"
+#include "work/practice/practice.h"
 #include "version.h"
 
 #include <CLI/CLI.hpp>
@@ -49,17 +50,19 @@ int main(int argc, char** argv)
     CLI::App options{"Fusain: measuring body composition", "fusain"};
     options.set_version_flag("--version", "fusain " FUSAIN_VERSION);
     std::string lab, play, size = "1280x800", client = "quem", clock = "";
-    bool demo = false, night = false;
+    bool demo = false, night = false, practice = false;
     double speed = 1, zoom = 1;
     options.add_option("--lab", lab, "Folder of the lab (default: the user's data folder)");
     std::vector<std::string> ports;
     options.add_option("--port", ports,
         "Serial port of an instrument on the bench line, besides the lines that the lab keeps; once for each");
     options.add_flag("--demo", demo, "The made-up lab with a virtual tank; never touches a real lab");
+    options.add_flag("--practice", practice,
+        "The practice bench of the lab: invented bodies, virtual instruments, a folder of its own (LAB/practice)");
     options.add_option(
         "--play", play, "With --demo: play one whole test unattended and leave pictures and sheets in this folder");
     options.add_option("--client", client, "With --play: whom to test, by part of a name");
-    options.add_option("--speed", speed, "With --demo: how much faster than life the virtual client is");
+    options.add_option("--speed", speed, "With --demo or --practice: how much faster than life the virtual client is");
     options.add_option("--clock", clock, "With --demo: the lab's clock begins at this time of the day, HH:MM");
     options.add_option("--size", size, "Window size, WIDTHxHEIGHT");
     options.add_option("--zoom", zoom, "Text size, 1 = normal");
@@ -85,7 +88,18 @@ int main(int argc, char** argv)
                  (demo ? QStringLiteral("/fusain-demo") : QStringLiteral("/fusain"));
     const QString file = folder + QStringLiteral("/lab.fusain");
     const bool was_there = QFile::exists(file);
-    const auto opened = open_lab(file, play.empty());
+    QStringList people;
+    if (practice && was_there) // who works there may practise
+        if (const auto theirs = records::Store::open(file))
+            for (const auto& person : work::Lab(*theirs).diary->staff())
+                if (person.active) people << person.name;
+    const auto opened =
+        practice ? work::open_practice(work::practice_folder(folder), people) : open_lab(file, play.empty());
+    if (opened && !practice && work::is_practice(**opened)) {
+        std::cerr << "fusain: " << folder.toStdString()
+                  << " is a practice folder, and no lab; --practice opens it. Nothing was changed in it\n";
+        return 1;
+    }
     if (!opened) {
         const QString text = q(opened.messages().front().text);
         std::cerr << "fusain: " << text.toStdString() << "\n";
@@ -95,7 +109,7 @@ int main(int argc, char** argv)
     std::unique_ptr<DemoRoom> room;
     QStringList lines;
     for (const std::string& name : ports) lines << QString::fromStdString(name);
-    if (demo) {
+    if (demo && !practice) {
         if (was_there && (*opened)->setting(QStringLiteral("demo")).isEmpty()) {
             std::cerr << "fusain: " << folder.toStdString()
                       << " is a real lab; the demo opens only what a demo made. Nothing was changed in it\n";
@@ -113,8 +127,15 @@ int main(int argc, char** argv)
         if (room->lines().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
         lines = room->lines();
     }
+    if (practice) {
+        room = std::make_unique<DemoRoom>(speed);
+        if (room->lines().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
+        lines = room->lines();
+    }
     MainWindow window(*opened, lines);
-    if (room) {
+    if (practice) {
+        window.practise(*room);
+    } else if (room) {
         room->listen_to(window.session());
         window.add_strip(room->make_strip());
     }

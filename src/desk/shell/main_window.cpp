@@ -3,6 +3,7 @@
 
 #include "desk/bench/method_desk.h"
 #include "desk/precision/study_page.h"
+#include "desk/practice/practice_page.h"
 #include "work/gate.h"
 #include "version.h"
 #include "work/lines.h"
@@ -43,6 +44,9 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         if (store_->setting(QStringLiteral("demo")).isEmpty())
             connect(menu.addAction(QStringLiteral("Open the demo in a window of its own")), &QAction::triggered, this,
                 &MainWindow::open_demo);
+        if (!practice_)
+            connect(menu.addAction(QStringLiteral("Practise in a window of its own (F8)")), &QAction::triggered, this,
+                &MainWindow::open_practice);
         menu.addSeparator();
         menu.addAction(QStringLiteral("Fusain " FUSAIN_VERSION " · lab in %1").arg(lab_.folder()))->setEnabled(false);
         menu.exec(name_->mapToGlobal(name_->rect().bottomLeft()));
@@ -94,6 +98,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     connect(technician_, &QComboBox::activated, this, [this](int row) {
         if (row == technician_->count() - 1) { // somebody new
             list_people();
+            if (practice_) return practice_->ask_name();
             show_instruments();
             return instruments_->show_people();
         }
@@ -288,6 +293,8 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         connect(new QShortcut(QKeySequence(QString::fromLatin1(key)), this), &QShortcut::activated, this, go);
     };
     shortcut("Ctrl+F", [this] { show_clients(); });
+    open_practice_ = new QShortcut(QKeySequence(Qt::Key_F8), this);
+    connect(open_practice_, &QShortcut::activated, this, &MainWindow::open_practice);
     shortcut("F9", [this] { kept_->choose(); });
     shortcut("F10", [this] { name_->click(); });
     shortcut("Ctrl+=", [] { Theme::get().set_zoom(Theme::get().zoom() + 0.1); });
@@ -297,7 +304,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         show_first();
     else
         show_day();
-    const auto open = store_->open_visit();
+    const auto open = work::is_practice(*store_) ? std::nullopt : store_->open_visit();
     if (open && !records::held_elsewhere(store_->database(), open->id, QString()))
         if (const auto client = store_->client(open->client_id)) {
             show_clients();
@@ -397,6 +404,7 @@ void MainWindow::open_visit(long visit_id)
 void MainWindow::show_rooms()
 {
     const bench::Visit& v = session_.visit();
+    if (practice_) return show_practice_rooms();
     to_bench_->setVisible(session_.is_open() && !v.ended());
     to_result_->setVisible(session_.is_open() && (v.finished || bool(v.result())));
     to_first_->setVisible(first_->is_needed());
@@ -459,6 +467,7 @@ void MainWindow::show_rules()
 
 void MainWindow::show_clients()
 {
+    if (practice_) return show_practice();
     rooms_->setCurrentWidget(clients_);
     clients_->refresh();
     clients_->focus_search();

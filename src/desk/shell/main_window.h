@@ -12,8 +12,13 @@
 #include "desk/shell/kept_strip.h"
 
 #include <QMainWindow>
+#include <QShortcut>
 
 namespace fusain::desk {
+
+class DemoRoom;
+class DrillRunner;
+class PracticePage;
 
 /// The shell: rooms along the top, and only those that have something in them now.
 class MainWindow : public QMainWindow {
@@ -24,6 +29,11 @@ public:
     /// A strip along the bottom, for the demo.
     void add_strip(QWidget* strip);
     work::Lab& lab() { return lab_; }
+    /// From here on it is the practice bench: its folder is no lab, its rooms are others.
+    void practise(DemoRoom& room);
+    PracticePage& practice() { return *practice_; }
+    void show_practice();
+    void open_practice(); ///< a window of its own
     void show_first();
     void show_day();
     void show_clients();
@@ -63,6 +73,11 @@ private:
     QString technician();
     void list_people();
     void open_demo();
+    PracticePage* practice_ = nullptr;
+    DrillRunner* runner_ = nullptr;
+    WordButton* to_practice_ = nullptr;
+    QShortcut* open_practice_ = nullptr;
+    void show_practice_rooms();
     bool from_first_ = false; ///< the first steps wait for what is entered now
     bool closing_ = false;    ///< waits for what is not on the disk yet
     /// Booking and method to go on with when this visit is stored

@@ -82,7 +82,7 @@ void MainWindow::share_bar()
 void MainWindow::share_foot()
 {
     const bool at_bench = rooms_->currentWidget() == bench_, roomy = height() >= Theme::get().px(780);
-    const bool shown = session_.is_open() && ((at_bench && roomy) || rooms_->currentWidget() == result_);
+    const bool shown = session_.is_open() && !practice_ && ((at_bench && roomy) || rooms_->currentWidget() == result_);
     for (QWidget* w : {kept_line_, static_cast<QWidget*>(kept_)}) w->setVisible(shown);
 }
 

@@ -18,10 +18,12 @@ void mark(QPainter& p, const QPointF& at, double r, int form)
     switch (form % 4) {
     case 0: p.drawEllipse(at, r, r); break;
     case 1: p.drawRect(QRectF(at - QPointF(r, r), QSizeF(2 * r, 2 * r))); break;
-    case 2: p.drawPolygon(QPolygonF{at + QPointF(0, -1.2 * r), at + QPointF(1.2 * r, r), at + QPointF(-1.2 * r, r)}); break;
+    case 2:
+        p.drawPolygon(QPolygonF{at + QPointF(0, -1.2 * r), at + QPointF(1.2 * r, r), at + QPointF(-1.2 * r, r)});
+        break;
     default:
-        p.drawPolygon(QPolygonF{at + QPointF(0, -1.4 * r), at + QPointF(1.4 * r, 0), at + QPointF(0, 1.4 * r),
-            at + QPointF(-1.4 * r, 0)});
+        p.drawPolygon(QPolygonF{
+            at + QPointF(0, -1.4 * r), at + QPointF(1.4 * r, 0), at + QPointF(0, 1.4 * r), at + QPointF(-1.4 * r, 0)});
     }
 }
 
@@ -50,8 +52,8 @@ void draw_axis(QPainter& p, const Axis& a, const QRectF& area, const QString& un
 
 } // namespace
 
-void draw_repeats(QPainter& p, const QRectF& area, const work::Study& s, const work::Repeated& t, const look::Palette& c,
-    int em, long marked)
+void draw_repeats(QPainter& p, const QRectF& area, const work::Study& s, const work::Repeated& t,
+    const look::Palette& c, int em, long marked)
 {
     p.save();
     p.setRenderHint(QPainter::Antialiasing);
@@ -72,7 +74,7 @@ void draw_repeats(QPainter& p, const QRectF& area, const work::Study& s, const w
     if (!(most > 0)) most = 1;
     const bool legend = s.design.operators.size() > 1;
     const Axis a{QRectF(area.left() + 5.2 * em, area.top() + 1.4 * em, area.width() - 5.6 * em,
-                     area.height() - (legend ? 4.8 : 3.4) * em),
+                     area.height() - (legend ? 6.2 : 4.6) * em),
         -most, most};
     draw_axis(p, a, area, QStringLiteral("%1 from the person's mean").arg(QString::fromUtf8(t.quantity->unit)), c, em);
     const double band = 1.96 * t.value(quantity::rms_sd);
@@ -95,8 +97,7 @@ void draw_repeats(QPainter& p, const QRectF& area, const work::Study& s, const w
         for (const work::Member& m : s.members) {
             const auto at = m.values.find(t.quantity);
             if (m.person != i || at == m.values.end() || s.count(i) == 0) continue;
-            const QPointF place(
-                x + (k++ - (n - 1) / 2.0) * std::min(0.5 * wide / std::max(1, n), 0.9 * em),
+            const QPointF place(x + (k++ - (n - 1) / 2.0) * std::min(0.5 * wide / std::max(1, n), 0.9 * em),
                 a.y(std::clamp(at->second - mean[static_cast<std::size_t>(i)], -most, most)));
             const bool out = !m.left_out.isEmpty();
             p.setPen(QPen(out ? c.faint : c.ink, 0.11 * em));
@@ -142,8 +143,9 @@ void draw_agreement(QPainter& p, const QRectF& area, const work::Compared& one, 
     }
     const double pad = 0.08 * std::max(high - low, 1e-9), side = 0.06 * std::max(to - from, 1e-9);
     low -= pad, high += pad, from -= side, to += side;
-    const Axis a{QRectF(area.left() + 5.2 * em, area.top() + 1.4 * em, area.width() - 15 * em, area.height() - 4 * em),
-        low, high};
+    const Axis a{
+        QRectF(area.left() + 5.2 * em, area.top() + 1.4 * em, area.width() - 15 * em, area.height() - 4.6 * em), low,
+        high};
     const QString unit = QString::fromUtf8(one.quantity->unit);
     draw_axis(p, a, area, QStringLiteral("%1, difference").arg(unit), c, em);
     const QFont small = look::font(Voice::text, static_cast<int>(0.85 * em)),

@@ -81,7 +81,9 @@ QString study_line(const work::Study& s, const work::Lab& lab)
             .arg(what, records::date_words(s.begun_on))
             .arg(whole_people(s))
             .arg(s.design.people);
-    return QStringLiteral("%1, used since %2: %3 people").arg(what, records::date_words(s.closed_on)).arg(s.people.size());
+    return QStringLiteral("%1, used since %2: %3 people")
+        .arg(what, records::date_words(s.closed_on))
+        .arg(s.people.size());
 }
 
 QString next_words(const work::Study& s, const work::Lab&)
@@ -100,12 +102,11 @@ QString next_words(const work::Study& s, const work::Lab&)
         const QString name = s.people[static_cast<std::size_t>(*next)];
         if (s.compares())
             return QStringLiteral("%1 next: %2 is missing.")
-                .arg(name, s.count(*next, 0) ? (s.design.kind == StudyKind::repair
-                                                       ? QStringLiteral("a test after the repair")
-                                                       : QStringLiteral("the second instrument"))
-                                             : (s.design.kind == StudyKind::repair
-                                                       ? QStringLiteral("a test before the repair")
-                                                       : QStringLiteral("the first instrument")));
+                .arg(name, s.count(*next, 0)
+                               ? (s.design.kind == StudyKind::repair ? QStringLiteral("a test after the repair")
+                                                                     : QStringLiteral("the second instrument"))
+                               : (s.design.kind == StudyKind::repair ? QStringLiteral("a test before the repair")
+                                                                     : QStringLiteral("the first instrument")));
         return QStringLiteral("%1 again: repeat %2 of %3, placed anew.")
             .arg(name)
             .arg(s.count(*next) + 1)
@@ -135,6 +136,9 @@ QString told_sentence(const work::Repeated& t)
 {
     const double df = t.value(quantity::degrees_of_freedom), held = precision::held_against(t.precision);
     const bool few = df < precision::enough_degrees;
+    if (!(held > 0))
+        return QStringLiteral("%1: all repeats are equal. Does the display round, or were numbers copied?")
+            .arg(title(*t.quantity));
     const Value* cv = t.precision.find(quantity::rms_cv);
     QString out = QStringLiteral("%1: repeats scatter by %2; a change counts from %3 on%4.")
                       .arg(title(*t.quantity), spread_words(*t.quantity, t.value(quantity::rms_sd)),
@@ -197,11 +201,11 @@ QString compared_sentence(const work::Compared& c, const work::Study& s)
                        : QStringLiteral("%1: %2: shifted. Tests on both are not compared, or the shift would pass for "
                                         "a change.")
                              .arg(name, shift);
-    return c.lsc > 0 ? QStringLiteral("%1: %2: cannot be told yet; with more people it can. Until then tests on both are "
-                                      "not compared.")
-                           .arg(name, shift)
-                     : QStringLiteral("%1: %2: how well it repeats is not known here, so nothing follows.")
-                           .arg(name, shift);
+    return c.lsc > 0
+               ? QStringLiteral("%1: %2: cannot be told yet; with more people it can. Until then tests on both are "
+                                "not compared.")
+                     .arg(name, shift)
+               : QStringLiteral("%1: %2: how well it repeats is not known here, so nothing follows.").arg(name, shift);
 }
 
 QStringList cautions(const work::Study& s, const std::vector<work::Repeated>& all)
@@ -215,8 +219,9 @@ QStringList cautions(const work::Study& s, const std::vector<work::Repeated>& al
             if (t.quantity->headline && std::count(t.far_apart.begin(), t.far_apart.end(), person))
                 in << title(*t.quantity).toLower();
         if (!in.isEmpty())
-            out << QStringLiteral("%1: repeats lie far further apart than the others' (%2). Look at them; leave one out "
-                                  "only for a reason that was seen.")
+            out << QStringLiteral(
+                "%1: repeats lie far further apart than the others' (%2). Look at them; leave one out "
+                "only for a reason that was seen.")
                        .arg(s.people[static_cast<std::size_t>(person)], in.join(QStringLiteral(", ")));
     }
     return out;
@@ -224,16 +229,18 @@ QStringList cautions(const work::Study& s, const std::vector<work::Repeated>& al
 
 std::vector<QStringList> told_rows(const std::vector<work::Repeated>& all)
 {
-    std::vector<QStringList> rows = {{"quantity", "RMS-SD", "at most (95 %)", "RMS-CV", "published", "change counts from"}};
+    std::vector<QStringList> rows = {
+        {"quantity", "RMS-SD", "at most (95 %)", "RMS-CV", "published", "change counts from"}};
     for (const work::Repeated& t : all) {
         const Value* cv = t.precision.find(quantity::rms_cv);
         rows.push_back({title(*t.quantity), spread_words(*t.quantity, t.value(quantity::rms_sd)),
             spread_words(*t.quantity, t.value(quantity::rms_sd_upper)),
             cv ? QStringLiteral("%1 %").arg(cv->value, 0, 'f', 2) : QStringLiteral("–"),
-            t.limit_percent ? QStringLiteral("%1 %2 %").arg(cv && cv->value > *t.limit_percent ? QStringLiteral("◆ over")
-                                                                                              : QStringLiteral("within"))
-                                  .arg(*t.limit_percent)
-                            : QStringLiteral("–"),
+            t.limit_percent
+                ? QStringLiteral("%1 %2 %")
+                      .arg(cv && cv->value > *t.limit_percent ? QStringLiteral("◆ over") : QStringLiteral("within"))
+                      .arg(*t.limit_percent)
+                : QStringLiteral("–"),
             spread_words(*t.quantity, precision::change_factor * precision::held_against(t.precision))});
     }
     return rows;
@@ -248,7 +255,7 @@ std::vector<QStringList> compared_rows(const std::vector<work::Compared>& all)
             spread_words(*c.quantity, x.shift_within),
             QStringLiteral("%1 to %2")
                 .arg(signed_words(*c.quantity, x.low, x.sd), signed_words(*c.quantity, x.high, x.sd)),
-            x.verdict == study::Agreement::agree       ? QStringLiteral("agree")
+            x.verdict == study::Agreement::agree     ? QStringLiteral("agree")
             : x.verdict == study::Agreement::shifted ? QStringLiteral("◆ shifted")
                                                      : QStringLiteral("cannot be told")});
     }
@@ -270,24 +277,25 @@ Document study_sheet(const work::Study& s, const work::Lab& lab, const QString& 
                                 .arg(whole_people(s))
                                 .arg(s.design.people)
                           : next_words(s, lab));
-    d.add(Kind::sentence,
-        QStringLiteral("%1, begun by %2 on %3. Operators: %4. Reckoned with %5.")
-            .arg(QString::fromLatin1(protocol::title(s.design.method)), s.begun_by, records::date_words(s.begun_on),
-                s.design.operators.join(QStringLiteral(", ")),
-                s.equations.empty() ? QStringLiteral("no equation") : q(s.equations)));
+    d.add(Kind::sentence, QStringLiteral("%1, begun by %2 on %3. Operators: %4. Reckoned with %5.")
+                              .arg(QString::fromLatin1(protocol::title(s.design.method)), s.begun_by,
+                                  records::date_words(s.begun_on), s.design.operators.join(QStringLiteral(", ")),
+                                  s.equations.empty() ? QStringLiteral("no equation") : q(s.equations)));
     const auto all = s.compares() ? Outcome<std::vector<work::Repeated>>::refuse(Messages{}) : work::repeated(s);
-    const auto beside = s.compares() ? work::compared(s, lab) : Outcome<std::vector<work::Compared>>::refuse(Messages{});
+    const auto beside =
+        s.compares() ? work::compared(s, lab) : Outcome<std::vector<work::Compared>>::refuse(Messages{});
     if (all) {
         const work::Repeated& first = all->front();
         d.add(Kind::sentence, worth_words(first.value(quantity::degrees_of_freedom)));
         d.add(Kind::heading, QStringLiteral("What repeats differ by"));
         d.table({2.6, 1.4, 1.5, 1.1, 1.4, 1.8}, told_rows(*all));
         d.add(Kind::small,
-            QStringLiteral("RMS-SD: root of the mean variance of a person's repeats, each person counted once (ISCD "
-                           "2019). A change counts from 2.77 times it; with fewer than 30 degrees of freedom from 2.77 "
-                           "times its upper limit (this lab's rule). Published: 3 % fat, 2 % lean, 2 % percent fat. What a day "
-                           "does to a body (water, food, sleep) is not in it: that is what the rules before a test are "
-                           "for."));
+            QStringLiteral(
+                "RMS-SD: root of the mean variance of a person's repeats, each person counted once (ISCD "
+                "2019). A change counts from 2.77 times it; with fewer than 30 degrees of freedom from 2.77 "
+                "times its upper limit (this lab's rule). Published: 3 % fat, 2 % lean, 2 % percent fat. What a day "
+                "does to a body (water, food, sleep) is not in it: that is what the rules before a test are "
+                "for."));
         d.add(Kind::heading, QStringLiteral("Person by person, %1").arg(title(*first.quantity).toLower()));
         d.figure(150, [s, first](QPainter& p, const QRectF& area, const look::Palette& c) {
             draw_repeats(p, area, s, first, c, 9);

@@ -26,8 +26,8 @@ QStringList cautions(const work::Study& study, const std::vector<work::Repeated>
 void draw_repeats(QPainter& painter, const QRectF& area, const work::Study& study, const work::Repeated& told,
     const look::Palette& palette, int em, long marked = 0);
 /// Difference against mean of each person's pair: shift with its limits, limits of agreement, what is allowed.
-void draw_agreement(QPainter& painter, const QRectF& area, const work::Compared& compared,
-    const look::Palette& palette, int em);
+void draw_agreement(
+    QPainter& painter, const QRectF& area, const work::Compared& compared, const look::Palette& palette, int em);
 
 /// Table rows, head first: quantity, RMS-SD with its upper limit, CV with what is published, least significant change.
 std::vector<QStringList> told_rows(const std::vector<work::Repeated>& told);

@@ -322,8 +322,7 @@ QString way_sentence(const work::OnTheWay& one)
             one.comparable ? QString() : QStringLiteral(" (not comparable with the start)"));
 }
 
-PlanPicture plan_picture(
-    const plan::Input& in, double intake, const QDate& start, int weeks_shown, double lsc)
+PlanPicture plan_picture(const plan::Input& in, double intake, const QDate& start, int weeks_shown, double lsc)
 {
     PlanPicture out;
     out.start = start;

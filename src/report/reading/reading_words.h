@@ -54,8 +54,7 @@ QString progress_words(plan::Progress progress);
 QString way_sentence(const work::OnTheWay& one);
 /// A plan as it is drawn: its way at an intake to the end of the picture, its doubt, what cannot be told from noise by
 /// the method it began with.
-PlanPicture plan_picture(
-    const plan::Input& input, double intake_kcal, const QDate& start, int weeks_shown, double lsc);
+PlanPicture plan_picture(const plan::Input& input, double intake_kcal, const QDate& start, int weeks_shown, double lsc);
 /// Adds what was measured since.
 void add_measured(PlanPicture& picture, const std::vector<work::OnTheWay>& way);
 

@@ -55,9 +55,8 @@ void figure(Document& d, double height, const Slide& s, int em)
 PlanPicture running_plan(const work::Reading& r)
 {
     const work::Plan& p = *r.plan;
-    PlanPicture out =
-        plan_picture(p.input, p.intake_kcal, QDate::fromString(p.day, Qt::ISODate), p.input.weeks + 3,
-            r.history->lsc_to_come(quantity::fat_percent, p.method));
+    PlanPicture out = plan_picture(p.input, p.intake_kcal, QDate::fromString(p.day, Qt::ISODate), p.input.weeks + 3,
+        r.history->lsc_to_come(quantity::fat_percent, p.method));
     add_measured(out, work::on_the_way(*r.history, p));
     return out;
 }

@@ -110,11 +110,7 @@ practice::CallMark DrillRun::calls() const
     return practice::mark(all);
 }
 
-double DrillRun::measure() const
-{
-    const auto n = numbers();
-    return n.n && (pass.rms || pass.bias) ? n.rms : 1 - calls().share();
-}
+double DrillRun::measure() const { return pass.rms ? numbers().rms : 1 - calls().share(); }
 
 std::vector<DrillRun> drill_runs(const records::Store& store)
 {
@@ -221,7 +217,7 @@ QByteArray drills_csv(const std::vector<DrillRun>& runs)
         const QStringList head{cell(r.who), r.at.toString(Qt::ISODate), QString::number(r.id), cell(r.drill),
             QString::fromLatin1(protocol::word(r.method)), QString::fromLatin1(bench::row(r.task).word),
             QString::number(r.level)};
-        const QString passed = !r.over ? QStringLiteral("not finished")
+        const QString passed = !r.over      ? QStringLiteral("not finished")
                                : r.given_up ? QStringLiteral("given up")
                                : r.passed() ? QStringLiteral("yes")
                                             : QStringLiteral("no");
@@ -247,8 +243,8 @@ Outcome<QString> save_drills(const records::Store& store)
     QSaveFile file(path);
     const QByteArray bytes = drills_csv(drill_runs(store));
     if (!file.open(QIODevice::WriteOnly) || file.write(bytes) != bytes.size() || !file.commit())
-        return Outcome<QString>::refuse(say("file_unreachable", "folder",
-            QStringLiteral("%1 cannot be written: %2.").arg(path, file.errorString())));
+        return Outcome<QString>::refuse(say(
+            "file_unreachable", "folder", QStringLiteral("%1 cannot be written: %2.").arg(path, file.errorString())));
     return path;
 }
 
@@ -322,9 +318,10 @@ std::optional<Message> practice_missing(const Lab& lab, const QString& who, prot
     const QStringList left = not_passed(lab.folder(), who, method, level);
     if (left.isEmpty()) return std::nullopt;
     return say("not_practised", "technician",
-        QStringLiteral("This lab asks for level %1 at the practice bench before somebody measures clients by %2. %3 has "
-                       "not passed: %4. Practise (F8), or somebody who answers for it lets them: Instruments, hours and "
-                       "people.")
+        QStringLiteral(
+            "This lab asks for level %1 at the practice bench before somebody measures clients by %2. %3 has "
+            "not passed: %4. Practise (F8), or somebody who answers for it lets them: Instruments, hours and "
+            "people.")
             .arg(level)
             .arg(QString::fromLatin1(protocol::title(method)), who, left.join(QStringLiteral(", "))));
 }

@@ -251,9 +251,8 @@ std::optional<Series> History::series(
         double at = series_minutes(QDateTime(m.day, m.at.time()));
         if (!out.points.empty()) at = std::max(at, out.series.points.back().at_min + 0.01); // two in one minute
         out.points.push_back(&m);
-        out.series.points.push_back(
-            {at, *value, method, in_force_.instrument(m.instrument, m.day), m.equations, true, m.not_kept, m.height_cm,
-                m.visit_id ? m.mass_kg : 0});
+        out.series.points.push_back({at, *value, method, in_force_.instrument(m.instrument, m.day), m.equations, true,
+            m.not_kept, m.height_cm, m.visit_id ? m.mass_kg : 0});
     }
     if (out.points.empty()) return std::nullopt;
     out.repeatability = repeatability(q, *out.points.back());

@@ -55,11 +55,12 @@ InForce::InForce(const Lab& lab)
                     rule.sd[of] = told.value("held_against", 0.0);
                     df = told.value("degrees_of_freedom", 0.0);
                 }
-            rule.source = QStringLiteral("this lab's own study of %1, %2 degrees of freedom%3")
-                              .arg(records::date_words(from.date()))
-                              .arg(df, 0, 'f', 0)
-                              .arg(df < precision::enough_degrees ? QStringLiteral(": its upper 95 % limit") : QString())
-                              .toStdString();
+            rule.source =
+                QStringLiteral("this lab's own study of %1, %2 degrees of freedom%3")
+                    .arg(records::date_words(from.date()))
+                    .arg(df, 0, 'f', 0)
+                    .arg(df < precision::enough_degrees ? QStringLiteral(": its upper 95 % limit") : QString())
+                    .toStdString();
             rules_.push_back(std::move(rule));
             continue;
         }

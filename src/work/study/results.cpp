@@ -14,6 +14,10 @@ namespace {
 const Quantity* const main_ones[] = {
     &quantity::fat_percent, &quantity::fat_mass, &quantity::fat_free_mass, &quantity::lean_soft_tissue};
 
+/// What follows from others, or is no measurement of the instrument.
+const Quantity* const left_aside[] = {&quantity::bmi, &quantity::balance_lean, &quantity::balance_fat,
+    &quantity::water_density, &quantity::surface_area_artifact, &quantity::segment_scale, &quantity::bone_z};
+
 /// Those that every repeat that counts has, the main ones first.
 std::vector<const Quantity*> quantities_of(const Study& s)
 {
@@ -28,7 +32,8 @@ std::vector<const Quantity*> quantities_of(const Study& s)
     };
     std::vector<const Quantity*> out;
     const auto add = [&](const Quantity* q) {
-        if (std::find(out.begin(), out.end(), q) == out.end() && everywhere(q)) out.push_back(q);
+        const auto in = [q](const auto& all) { return std::find(std::begin(all), std::end(all), q) != std::end(all); };
+        if (!in(out) && !in(left_aside) && everywhere(q)) out.push_back(q);
     };
     for (const Quantity* q : main_ones) add(q);
     for (const Quantity* q : quantities()) add(q);
@@ -108,11 +113,11 @@ Outcome<std::vector<Compared>> compared(const Study& s, const Lab& lab)
         }
         if (const auto at = s.noise_lsc.find(of); at != s.noise_lsc.end())
             c.lsc = at->second;
-        else if (const auto noise = s.open() && !c.pairs.empty()
-                                        ? known.repeatability(*of, protocol::word(s.design.method),
-                                              s.design.instrument.toStdString(), lab.now(),
-                                              {s.mean_mass_kg, s.mean_height_cm, sum / static_cast<double>(c.pairs.size())})
-                                        : std::nullopt)
+        else if (const auto noise =
+                     s.open() && !c.pairs.empty()
+                         ? known.repeatability(*of, protocol::word(s.design.method), s.design.instrument.toStdString(),
+                               lab.now(), {s.mean_mass_kg, s.mean_height_cm, sum / static_cast<double>(c.pairs.size())})
+                         : std::nullopt)
             c.lsc = precision::change_factor * noise->rms_sd;
         auto comparison = study::compare(c.pairs, c.lsc);
         if (!comparison) {
@@ -142,8 +147,7 @@ Outcome<QString> save_study(const Study& s, const Lab& lab, const QString& folde
         times = m.person == person ? times + 1 : 1;
         person = m.person;
         QStringList row{QString::number(person + 1), QString::number(times), cell(m.who), m.at.toString(Qt::ISODate),
-            s.compares() ? (m.side ? QStringLiteral("second") : QStringLiteral("first")) : QString(),
-            cell(m.left_out)};
+            s.compares() ? (m.side ? QStringLiteral("second") : QStringLiteral("first")) : QString(), cell(m.left_out)};
         for (const Quantity* of : all) {
             const auto at = m.values.find(of);
             row << (at == m.values.end() ? QString() : number(at->second));

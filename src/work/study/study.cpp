@@ -28,7 +28,8 @@ QString folded(const QString& name) { return records::folded(name.simplified());
 std::optional<Message> kept(Lab& lab, long study, const char* kind, const QString& who, Json body)
 {
     body["local"] = lab.now().toString(Qt::ISODate).toStdString();
-    const auto done = records::keep(*lab.store, records::study_log(), {0, study, {}, who, QString::fromLatin1(kind), std::move(body)});
+    const auto done = records::keep(
+        *lab.store, records::study_log(), {0, study, {}, who, QString::fromLatin1(kind), std::move(body)});
     if (!done) return done.messages().front();
     lab.say_changed();
     return std::nullopt;
@@ -88,9 +89,8 @@ std::set<QByteArray> recordings(const Lab& lab, long visit_id)
     std::set<QByteArray> out;
     for (int trial : lab.store->recorded(visit_id))
         if (const auto s = lab.store->signal(visit_id, trial); s && !s->empty())
-            out.insert(QCryptographicHash::hash(
-                QByteArray::fromRawData(reinterpret_cast<const char*>(s->values.data()),
-                    static_cast<qsizetype>(s->values.size() * sizeof(double))),
+            out.insert(QCryptographicHash::hash(QByteArray::fromRawData(reinterpret_cast<const char*>(s->values.data()),
+                                                    static_cast<qsizetype>(s->values.size() * sizeof(double))),
                 QCryptographicHash::Sha256));
     for (const bench::Event& e : lab.store->events(visit_id))
         if (e.kind == "trial_typed" && e.body.value("source", "") == "file")
@@ -249,9 +249,8 @@ std::vector<Study> studies(const Lab& lab)
         apply(*at, e, lab);
     }
     for (Study& s : out)
-        std::stable_sort(s.members.begin(), s.members.end(), [](const Member& a, const Member& b) {
-            return a.person != b.person ? a.person < b.person : a.at < b.at;
-        });
+        std::stable_sort(s.members.begin(), s.members.end(),
+            [](const Member& a, const Member& b) { return a.person != b.person ? a.person < b.person : a.at < b.at; });
     std::reverse(out.begin(), out.end());
     return out;
 }
@@ -268,7 +267,8 @@ Outcome<long> begin_study(Lab& lab, const Design& design, const QString& who)
     if (Messages bad = check(design, lab); !bad.empty()) return Outcome<long>::refuse(std::move(bad));
     Json body = to_json(design);
     body["local"] = lab.now().toString(Qt::ISODate).toStdString();
-    const auto done = records::keep(*lab.store, records::study_log(), {0, 0, {}, who, QStringLiteral("begun"), std::move(body)});
+    const auto done =
+        records::keep(*lab.store, records::study_log(), {0, 0, {}, who, QStringLiteral("begun"), std::move(body)});
     if (!done) return Outcome<long>::refuse(done.messages());
     lab.say_changed();
     return done->group;
@@ -290,10 +290,9 @@ std::optional<Message> refusal(const Lab& lab, const Study& s, long visit_id)
                                           QString::fromLatin1(protocol::title(s.design.method))));
     const QString serial = q(told->conditions.instrument);
     if (serial != s.design.instrument && (s.design.kind != StudyKind::instruments || serial != s.design.second))
-        return no("other_instrument",
-            QStringLiteral("It was made on %1, which the study is not of.")
-                .arg(serial.isEmpty() ? QStringLiteral("an instrument that was not noted")
-                                      : lab.instrument_name(serial.toStdString())));
+        return no("other_instrument", QStringLiteral("It was made on %1, which the study is not of.")
+                                          .arg(serial.isEmpty() ? QStringLiteral("an instrument that was not noted")
+                                                                : lab.instrument_name(serial.toStdString())));
     if (!s.design.operators.contains(row->technician))
         return no("other_operator", QStringLiteral("It was made by %1; the study counts repeats of %2.")
                                         .arg(row->technician, s.design.operators.join(QStringLiteral(", "))));
@@ -368,7 +367,8 @@ std::optional<Message> await_repeat(Lab& lab, long id, long client_id, bool anew
     const bool first = std::find(s->clients.begin(), s->clients.end(), client_id) == s->clients.end();
     if (!anew && !first)
         return say("not_repositioned", "repositioned",
-            QStringLiteral("Say first that the person was placed anew: %1").arg(QString::fromUtf8(bench::method_row(s->design.method)->anew)));
+            QStringLiteral("Say first that the person was placed anew: %1")
+                .arg(QString::fromUtf8(bench::method_row(s->design.method)->anew)));
     return kept(lab, id, "repositioned", who, {{"client", client_id}, {"anew", anew}});
 }
 
@@ -456,9 +456,8 @@ std::vector<Candidate> candidates(const Lab& lab, const Study& s)
         for (const Candidate& c : own)
             if (in_it || has_other(c)) out.push_back(c);
     }
-    std::stable_sort(out.begin(), out.end(), [](const Candidate& a, const Candidate& b) {
-        return a.name != b.name ? a.name < b.name : a.at < b.at;
-    });
+    std::stable_sort(out.begin(), out.end(),
+        [](const Candidate& a, const Candidate& b) { return a.name != b.name ? a.name < b.name : a.at < b.at; });
     return out;
 }
 

@@ -23,7 +23,8 @@ struct Design {
 };
 /// Degrees of freedom that the design comes to when it is kept.
 inline int degrees(const Design& d) { return d.people * (d.times - 1); }
-/// What is wrong with a design, one message a field: `missing_field`, `out_of_range`, `unknown_choice`, `two_of_a_name`.
+/// What is wrong with a design, one message a field: `missing_field`, `out_of_range`, `unknown_choice`,
+/// `two_of_a_name`.
 Messages check(const Design& design, const Lab& lab);
 
 /// One measurement of one person in a study.

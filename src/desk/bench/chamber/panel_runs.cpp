@@ -117,12 +117,7 @@ public:
             last_trial_ = static_cast<int>(v.trials.size());
             session_.say(QStringLiteral("chamber_client"));
         }
-        if (session_.by_eye()) { // of a drill: which of them count is what is asked
-            QStringList runs;
-            for (std::size_t i = 0; i < v.readings().size(); ++i)
-                runs << QStringLiteral("run %1  %2 L").arg(i + 1).arg(v.readings()[i], 0, 'f', 3);
-            advice_->setText(runs.join(QStringLiteral("     ")));
-        }
+        if (session_.by_eye()) advice_->clear(); // of a drill: which of them count is what is asked
         strip_->setVisible(!session_.by_eye());
         strip_->update();
         show_mishap();
@@ -197,8 +192,12 @@ private:
             for (QWidget* w : {static_cast<QWidget*>(main_), static_cast<QWidget*>(out_), static_cast<QWidget*>(again_),
                      static_cast<QWidget*>(done_), typed_})
                 w->hide();
-            return say(QStringLiteral("The runs, as the chamber gave them"),
-                QStringLiteral("Which of them are averaged is asked below."));
+            from_file_->hide();
+            QStringList runs;
+            for (std::size_t i = 0; i < taken; ++i)
+                runs << QStringLiteral("%1:  %2 L").arg(i + 1).arg(v.readings()[i], 0, 'f', 3);
+            return say(runs.join(QStringLiteral("      ")),
+                QStringLiteral("The runs as the chamber gave them. Which are averaged is asked below."));
         }
         if (asking_) {
             say(QStringLiteral("Why is this run thrown out?"),

@@ -189,6 +189,7 @@ public:
         if (session_.by_eye()) { // of a drill: the eye reads, not the reader
             advice_->clear();
             strip_->hide();
+            reading_->hide();
             type_->hide();
             from_file_->hide();
             if (l.trial && tank.let_go) {
