@@ -139,18 +139,21 @@ void study(const char* name, int runs, int people, int times, int many, std::uin
         variances.push_back(sd * sd);
     }
     const double truth = std::sqrt(squares / many);
-    int inside = 0, under = 0;
-    double sum = 0;
+    int inside = 0, by_count = 0, under = 0;
+    double sum = 0, worths = 0;
     for (int run = 0; run < runs; ++run) {
         precision::Input in{"fat_percent", {}, {}};
         for (int i = 0; i < people; ++i)
             in.repeats.push_back(repeats<Instrument>(virt::somebody(random), times, random()));
         const auto told = precision::compute(in);
         if (!told) continue;
-        const double sd = (*told)[quantity::rms_sd].value, df = (*told)[quantity::degrees_of_freedom].value;
-        const auto between = quality::sd_limits(sd, df);
+        const double sd = (*told)[quantity::rms_sd].value, df = (*told)[quantity::degrees_of_freedom].value,
+                     worth = precision::effective_degrees(in.repeats);
+        const auto between = quality::sd_limits(sd, worth), counted = quality::sd_limits(sd, df);
         inside += truth >= between.low && truth <= between.high;
-        under += truth <= (*told)[quantity::rms_sd_upper].value;
+        by_count += truth >= counted.low && truth <= counted.high;
+        under += truth <= precision::held_against(sd, 0, worth);
+        worths += worth / runs;
         sum += sd / truth / runs;
     }
     std::printf("%-9s true repeatability %.4f %% fat (of %d people × 8; their own SDs vary by %.0f %%)\n", name, truth,

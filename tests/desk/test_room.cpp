@@ -4,6 +4,7 @@
 #include "gui.h"
 
 #include "desk/clients/import_page.h"
+#include "work/practice/practice.h"
 
 #include <QAbstractItemView>
 #include <QScrollArea>
@@ -156,6 +157,69 @@ TEST(Room, BeforeTheTestNothingIsCut)
     for (Method m : protocol::all_methods) {
         QTest::mouseClick(b.button(QStringLiteral("rules_") + protocol::word(m)), Qt::LeftButton);
         r.look(protocol::word(m));
+    }
+}
+
+TEST(Room, InStudiesNothingIsCut)
+{
+    Room r;
+    Bench& b = *r.b;
+    work::ToldLab told;
+    told.store = b.store;
+    told.client = r.long_name;
+    for (const char* clock : {"06:10", "06:30"})
+        told.analyser("2026-11-23", 70, clock[3] == '3' ? 504 : 500, 55, {.clock = clock});
+    b.window->show_instruments();
+    auto* list = b.window->findChild<QListWidget*>("instruments");
+    for (int i = 0; i < list->count(); ++i)
+        if (list->item(i)->text().contains("analyser")) list->setCurrentRow(i);
+    list->setFocus();
+    ASSERT_TRUE(b.key("show_studies", Qt::Key_S));
+    r.look("studies none");
+    ASSERT_TRUE(b.key("study_new", Qt::Key_N));
+    r.look("study form");
+    ASSERT_TRUE(b.key("begin_study", Qt::Key_S, Qt::ControlModifier));
+    ASSERT_TRUE(b.key("study_pick", Qt::Key_P));
+    r.look("study pick");
+    for (int i = 0; i < 2; ++i) ASSERT_TRUE(b.key("study_yes", Qt::Key_Return));
+    ASSERT_TRUE(b.key("study_no", Qt::Key_Escape));
+    r.look("study");
+    ASSERT_TRUE(b.key("study_again", Qt::Key_R));
+    r.look("study anew");
+    ASSERT_TRUE(b.key("study_no", Qt::Key_Escape));
+}
+
+TEST(Room, AtThePracticeBenchNothingIsCut)
+{
+    Room r;
+    Bench& b = *r.b;
+    b.window.reset();
+    b.store = *work::open_practice(work::practice_folder(b.dir.path()), {"Maximilienne Le Goff-Kerdoncuff"});
+    b.store->set_setting("technician", "Maximilienne Le Goff-Kerdoncuff");
+    b.window = std::make_unique<MainWindow>(b.store, b.room->lines());
+    b.window->practise(*b.room);
+    b.window->resize(r.size);
+    b.window->show();
+    ASSERT_TRUE(QTest::qWaitForWindowActive(b.window.get()));
+    Theme::get().set_zoom(1); // what is asked takes the room of large text under the bench
+    r.look("practice");
+    auto* list = b.window->findChild<QListWidget*>("drills");
+    for (const char* title : {"Before the platform  ", "What may be said  ", "At the tank", "On the platform",
+             "A calm swing", "Two that agree", "In the chamber", "Ten bodies"}) {
+        for (int i = 0; i < list->count(); ++i)
+            if (list->item(i)->text().contains(title)) list->setCurrentRow(i);
+        list->setFocus();
+        ASSERT_TRUE(b.key("drill_begin", Qt::Key_Return)) << title;
+        ASSERT_TRUE(b.wait([&] { return !b.text("drill_asked").isEmpty(); }))
+            << title << b.text("trouble").toStdString();
+        r.look((std::string("practice ") + title).c_str());
+        if (auto* choice = b.button("drill_choice_2")) {
+            choice->click();
+            ASSERT_TRUE(b.wait([&] { return b.button("drill_next"); })) << title;
+            r.look((std::string("practice told ") + title).c_str());
+        }
+        ASSERT_TRUE(b.key("drill_stop", Qt::Key_F12)) << title;
+        ASSERT_TRUE(b.wait([&] { return b.button("drill_begin"); })) << title;
     }
 }
 

@@ -55,7 +55,7 @@ TEST(StudyDesk, FromTheFormToTheBandsByKeys)
     told_people(b, 5);
     ASSERT_NO_FATAL_FAILURE(to_studies(b));
     b.shot("study-none");
-    ASSERT_TRUE(b.key("study_new", Qt::Key_N, Qt::ControlModifier));
+    ASSERT_TRUE(b.key("study_new", Qt::Key_N));
     b.type("study_people", "1");
     ASSERT_TRUE(b.key("begin_study", Qt::Key_S, Qt::ControlModifier));
     EXPECT_TRUE(b.shows("allowed is 2 to 200")) << "the field says what is allowed";

@@ -218,7 +218,7 @@ TEST(Study, FromItsEndOnChangesAreHeldAgainstItAndOldVerdictsStay)
     EXPECT_EQ(closed.people[1], "person 2") << "it names nobody any more";
     const work::Repeated fat = work::repeated(closed)->front();
     EXPECT_EQ(fat.value(quantity::degrees_of_freedom), 16);
-    const double held = precision::held_against(fat.precision);
+    const double held = fat.held_against();
     EXPECT_GT(held, fat.value(quantity::rms_sd)) << "few: the upper limit";
     EXPECT_LT(held, 0.4);
     EXPECT_EQ(verdict(0, 1).verdict, change::Verdict::within_noise) << "what was told then stays";

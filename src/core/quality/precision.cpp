@@ -3,7 +3,9 @@
 
 #include "core/base/limits.h"
 #include "core/quality/distributions.h"
+#include "core/quality/quality.h"
 
+#include <algorithm>
 #include <cmath>
 #include <numeric>
 
@@ -26,10 +28,25 @@ std::optional<double> published_limit_percent(const Quantity& q)
     return std::nullopt;
 }
 
-double held_against(const Result& r)
+double effective_degrees(const std::vector<std::vector<double>>& repeats)
 {
-    return r[quantity::degrees_of_freedom].value < enough_degrees ? r[quantity::rms_sd_upper].value
-                                                                  : r[quantity::rms_sd].value;
+    double variances = 0, squares = 0, counted = 0;
+    for (const auto& person : repeats) {
+        const quality::Spread own = quality::spread(person);
+        const double variance = own.sd * own.sd, free = own.n - 1;
+        if (own.n < 2) continue;
+        variances += variance;
+        squares += variance * variance / (free + 2);
+        counted += free;
+    }
+    if (!(squares > 0)) return counted;
+    return std::clamp(variances * variances / squares - 2, 1.0, std::max(1.0, counted));
+}
+
+double held_against(double rms_sd, double degrees, double effective)
+{
+    return degrees < enough_degrees ? rms_sd * std::sqrt(effective / quality::chi_square_quantile(0.05, effective))
+                                    : rms_sd;
 }
 
 Outcome<Result> compute(const Input& in)

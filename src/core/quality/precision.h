@@ -32,9 +32,15 @@ Outcome<Result> compute(const Input& in);
 /// Source: ISCD 2013/2019, per operator: fat 3 %, lean 2 %, percent fat 2 %. Fat-free mass is held against lean's.
 std::optional<double> published_limit_percent(const Quantity& quantity);
 
-/// The SD that a change is held against: the study's own from 30 degrees of freedom on, else its upper 95 % limit, so
-/// that a lucky few do not make a change of noise.
-/// Source: this lab's rule
-double held_against(const Result& precision);
+/// What the repeats are worth when some people scatter more than others: fewer degrees of freedom than were counted.
+///
+/// Given:    one list a person, two and more values
+/// Returned: `(Σs²)² / Σ(s⁴/(ν + 2)) − 2`, from 1 to Σν; Σν where everybody scatters alike, or where all are equal
+/// Source:   Satterthwaite 1946, Biometrics Bulletin 2:110–114, without its bias from small ν
+double effective_degrees(const std::vector<std::vector<double>>& repeats);
+
+/// The SD that a change is held against: the study's own from 30 degrees of freedom on, else its upper 95 % limit by
+/// the effective ones, so that a lucky few do not make a change of noise. Source: this lab's rule
+double held_against(double rms_sd, double degrees_of_freedom, double effective_degrees);
 
 } // namespace fusain::precision

@@ -14,6 +14,8 @@
 
 #include <cmath>
 
+#include <algorithm>
+
 namespace fusain::desk {
 
 Panel::Panel(work::Session& session, bench::Step step, const QString& title, const QString& hint)
@@ -31,6 +33,12 @@ Panel::Panel(work::Session& session, bench::Step step, const QString& title, con
     column->addLayout(body_, 1);
     column->addLayout(keys_);
     keys_->setSpacing(18);
+}
+
+bool Panel::of_this_visit() const
+{
+    const auto& steps = session_.visit().steps();
+    return session_.is_open() && std::find(steps.begin(), steps.end(), step_) != steps.end();
 }
 
 void Panel::say(const QString& title, const QString& hint)

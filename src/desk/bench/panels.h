@@ -28,6 +28,8 @@ signals:
 
 protected:
     void say(const QString& title, const QString& hint);
+    /// The visit that is open has this step: what comes of another method's is none of this panel's.
+    bool of_this_visit() const;
     KeyButton* key(const QKeySequence& sequence, const QString& cap, const QString& words, bool main, const char* name);
     work::Session& session_;
     bench::Step step_;

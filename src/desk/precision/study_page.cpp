@@ -65,14 +65,14 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
         keys->addWidget(b);
         return b;
     };
-    again_ = key(Qt::Key_R, "R", "measure again", "study_again");
+    again_ = key(Qt::Key_R, "R", "again, placed anew", "study_again");
     somebody_ = key(Qt::Key_S, "S", "somebody else", "study_somebody");
     pick_ = key(Qt::Key_P, "P", "pick from what was measured", "study_pick");
     out_ = key(Qt::Key_X, "X", "leave this one out", "study_out");
     use_ = key(Qt::Key_U, "U", "use it from now on", "study_use");
     give_ = key(QKeySequence(QStringLiteral("Ctrl+P")), "Ctrl P", "sheet and files", "study_give");
     stop_ = key(QKeySequence(Qt::Key_Delete), "Del", "give it up", "study_stop");
-    new_ = key(QKeySequence(QStringLiteral("Ctrl+N")), "Ctrl N", "begin a study", "study_new");
+    new_ = key(Qt::Key_N, "N", "begin a study", "study_new");
     auto* back = key(QKeySequence(Qt::Key_Escape), "Esc", "back", "study_back");
     v->addLayout(keys);
 
@@ -95,7 +95,9 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
     a->addLayout(yes_no);
     v->addWidget(ask_row_);
 
-    auto* body = new QHBoxLayout;
+    body_ = new QWidget;
+    auto* body = body_layout_ = new QBoxLayout(QBoxLayout::LeftToRight, body_);
+    body->setContentsMargins(0, 0, 0, 0);
     body->setSpacing(22);
     repeats_->setObjectName(QStringLiteral("repeats"));
     body->addWidget(repeats_);
@@ -122,13 +124,13 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
     n->addWidget(table_);
     n->addStretch();
     body->addWidget(new Scroll(numbers), 1);
-    v->addLayout(body, 1);
+    v->addWidget(body_, 1);
+    v->addStretch();
     pages_->addWidget(page);
     pages_->addWidget(form_);
     with_theme(this, [this] {
         figure_->setFixedHeight(Theme::get().px(230));
-        repeats_->setFixedWidth(Theme::get().px(262));
-        choices_->setFixedHeight(Theme::get().px(150));
+        choices_->setFixedHeight(Theme::get().px(120));
         table_->setMinimumWidth(0);
     });
 
@@ -191,6 +193,18 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
     });
     setFocusPolicy(Qt::StrongFocus);
     ask(Asks::nothing);
+}
+
+/// Where it is narrow the repeats stand over the numbers.
+void StudyPage::resizeEvent(QResizeEvent*)
+{
+    const Theme& t = Theme::get();
+    const bool narrow = width() < t.px(720);
+    body_layout_->setDirection(narrow ? QBoxLayout::TopToBottom : QBoxLayout::LeftToRight);
+    repeats_->setMinimumWidth(narrow ? 0 : t.px(262));
+    repeats_->setMaximumWidth(narrow ? QWIDGETSIZE_MAX : t.px(262));
+    repeats_->setMinimumHeight(0);
+    repeats_->setMaximumHeight(narrow ? t.px(84) : QWIDGETSIZE_MAX);
 }
 
 const work::Study* StudyPage::now() const
@@ -264,7 +278,6 @@ void StudyPage::show_study(long id)
                                       "each, say what a change is worth."));
     const auto person = open ? s->next_person() : std::nullopt;
     again_->setVisible(person.has_value());
-    if (person) again_->set_words(QStringLiteral("%1 again").arg(s->people[static_cast<std::size_t>(*person)]));
     for (KeyButton* b : {somebody_, pick_, out_, use_, stop_}) b->setVisible(open);
     use_->setEnabled(results);
     give_->setVisible(s != nullptr);
@@ -331,7 +344,8 @@ void StudyPage::show_numbers()
     QStringList said;
     if (told_) {
         const work::Repeated& t = (*told_)[quantity_];
-        said << report::told_sentence(t) + ' ' + report::worth_words(t.value(quantity::degrees_of_freedom));
+        said << report::told_sentence(t) + ' ' +
+                    report::worth_words(t.value(quantity::degrees_of_freedom), t.effective_degrees);
         said << report::operator_sentences(t);
         for (const QString& words : report::cautions(*s, *told_)) said << QStringLiteral("◆ ") + words;
         said << QStringLiteral(
@@ -354,6 +368,7 @@ void StudyPage::ask(Asks what)
 {
     asks_ = what;
     ask_row_->setVisible(what != Asks::nothing);
+    body_->setVisible(what != Asks::somebody && what != Asks::pick); // a list wants the room
     answer_->setVisible(what == Asks::somebody || what == Asks::reason || what == Asks::give_up);
     choices_->setVisible(what == Asks::somebody || what == Asks::pick);
     answer_->clear();
@@ -375,8 +390,8 @@ void StudyPage::ask(Asks what)
         answer_->setPlaceholderText(QStringLiteral("name or number"));
         break;
     case Asks::pick:
-        question_->setText(QStringLiteral("Tests that could be repeats. Only where the person was placed anew between "
-                                          "them: Enter takes the one that is marked, and says so with your name."));
+        question_->setText(QStringLiteral("Tests that could be repeats, where the person was placed anew between "
+                                          "them. Enter takes the marked one, under your name."));
         yes_->set_words(QStringLiteral("placed anew: it is a repeat"));
         break;
     case Asks::reason:

@@ -26,6 +26,9 @@ signals:
     void trouble(const QString& text);
     void note(const QString& text);
 
+protected:
+    void resizeEvent(QResizeEvent*) override;
+
 private:
     enum class Asks { nothing, anew, somebody, pick, reason, use, give_up };
     void ask(Asks what);
@@ -53,7 +56,8 @@ private:
     StudyForm* form_;
     QLabel *title_, *stands_on_, *next_, *question_, *said_, *table_;
     QListWidget *studies_, *repeats_;
-    QWidget* ask_row_;
+    QWidget *ask_row_, *body_;
+    QBoxLayout* body_layout_;
     QLineEdit* answer_;
     QListWidget* choices_;
     Figure* figure_;

@@ -119,22 +119,26 @@ QString next_words(const work::Study& s, const work::Lab&)
                        : QStringLiteral("The next person: %1 of %2 are done.").arg(people).arg(s.design.people);
 }
 
-QString worth_words(double df)
+QString worth_words(double df, double effective)
 {
     if (!(df >= 1)) return QStringLiteral("No degree of freedom: nothing can be told.");
-    const auto between = quality::sd_limits(1, df);
-    return QStringLiteral("%1 degrees of freedom%2: the true scatter lies between %3 and %4 times what is found (95 of "
-                          "100).")
+    const double worth = effective > 0 ? effective : df;
+    const auto between = quality::sd_limits(1, worth);
+    return QStringLiteral(
+        "%1 degrees of freedom%2%3: the true scatter lies between %4 and %5 times what is found (95 of "
+        "100).")
         .arg(df, 0, 'f', 0)
-        .arg(df < precision::enough_degrees ? QStringLiteral(", fewer than the 30 that are asked for")
-                                            : QStringLiteral(""))
+        .arg(df < precision::enough_degrees ? QStringLiteral(", fewer than the 30 that are asked for") : QString(),
+            worth < df - 0.5
+                ? QStringLiteral(", worth %1 because some people scatter more than others").arg(worth, 0, 'f', 0)
+                : QString())
         .arg(between.low, 0, 'f', 2)
         .arg(between.high, 0, 'f', 2);
 }
 
 QString told_sentence(const work::Repeated& t)
 {
-    const double df = t.value(quantity::degrees_of_freedom), held = precision::held_against(t.precision);
+    const double df = t.value(quantity::degrees_of_freedom), held = t.held_against();
     const bool few = df < precision::enough_degrees;
     if (!(held > 0))
         return QStringLiteral("%1: all repeats are equal. Does the display round, or were numbers copied?")
@@ -241,7 +245,7 @@ std::vector<QStringList> told_rows(const std::vector<work::Repeated>& all)
                       .arg(cv && cv->value > *t.limit_percent ? QStringLiteral("◆ over") : QStringLiteral("within"))
                       .arg(*t.limit_percent)
                 : QStringLiteral("–"),
-            spread_words(*t.quantity, precision::change_factor * precision::held_against(t.precision))});
+            spread_words(*t.quantity, precision::change_factor * t.held_against())});
     }
     return rows;
 }
@@ -286,7 +290,7 @@ Document study_sheet(const work::Study& s, const work::Lab& lab, const QString& 
         s.compares() ? work::compared(s, lab) : Outcome<std::vector<work::Compared>>::refuse(Messages{});
     if (all) {
         const work::Repeated& first = all->front();
-        d.add(Kind::sentence, worth_words(first.value(quantity::degrees_of_freedom)));
+        d.add(Kind::sentence, worth_words(first.value(quantity::degrees_of_freedom), first.effective_degrees));
         d.add(Kind::heading, QStringLiteral("What repeats differ by"));
         d.table({2.6, 1.4, 1.5, 1.1, 1.4, 1.8}, told_rows(*all));
         d.add(Kind::small,

@@ -11,7 +11,8 @@ QString study_line(const work::Study& study, const work::Lab& lab);
 /// What is to be done next, with names; of a study that is over, what it says.
 QString next_words(const work::Study& study, const work::Lab& lab);
 /// What degrees of freedom are worth: "30: the true SD lies between 0.80 and 1.34 times what is found".
-QString worth_words(double degrees_of_freedom);
+/// `effective`: when some people scatter more than others; 0: not known yet.
+QString worth_words(double degrees_of_freedom, double effective = 0);
 /// "0.62 %", with the digits that carry its meaning.
 QString spread_words(const Quantity& quantity, double spread);
 /// One quantity in a sentence: what a change must pass, and what stands against it.

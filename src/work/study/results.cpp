@@ -79,7 +79,8 @@ Outcome<std::vector<Repeated>> repeated(const Study& s)
         if (in.repeats.empty()) break;
         const auto precise = precision::compute(in);
         if (!precise) return Outcome<std::vector<Repeated>>::refuse(precise.messages());
-        Repeated t{of, *precise, precise.messages(), in.limit_percent, {}, {}};
+        Repeated t{
+            of, *precise, precise.messages(), in.limit_percent, {}, precision::effective_degrees(in.repeats), {}};
         // what follows from height and mass alone is the same each time, and no measurement
         if (!(t.value(quantity::rms_sd) > 0) && of != &quantity::fat_percent) continue;
         if (s.design.operators.size() > 1) t.operators = study::operators(by_operator);

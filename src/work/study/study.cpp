@@ -492,8 +492,8 @@ std::optional<Message> close_study(Lab& lab, long id, const QString& who)
                                    "numbers were copied: no change would be noise any more, so it is not used."));
             results[t.quantity->id] = {{"rms_sd", t.value(quantity::rms_sd)}, {"lsc", t.value(quantity::lsc)},
                 {"degrees_of_freedom", t.value(quantity::degrees_of_freedom)},
-                {"rms_sd_upper95", t.value(quantity::rms_sd_upper)},
-                {"held_against", precision::held_against(t.precision)}};
+                {"effective_degrees", t.effective_degrees}, {"rms_sd_upper95", t.value(quantity::rms_sd_upper)},
+                {"held_against", t.held_against()}};
         }
     }
     Json people = Json::array();

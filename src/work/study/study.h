@@ -107,8 +107,14 @@ struct Repeated {
     Messages messages;
     std::optional<double> limit_percent;
     std::vector<study::Operator> operators; ///< none with one operator
+    double effective_degrees = 0;           ///< what they are worth when some scatter more than others
     std::vector<int> far_apart;             ///< people whose repeats scatter far more than the others'
     double value(const Quantity& q) const { return precision[q].value; }
+    /// The SD that a change is held against.
+    double held_against() const
+    {
+        return precision::held_against(value(quantity::rms_sd), value(quantity::degrees_of_freedom), effective_degrees);
+    }
 };
 /// The main quantities first. Refusals: `too_few_people` (nobody has two repeats), and what precision says.
 Outcome<std::vector<Repeated>> repeated(const Study& study);

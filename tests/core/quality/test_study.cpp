@@ -38,12 +38,14 @@ TEST(Study, FewRepeatsAreHeldAgainstTheirUpperLimit)
 {
     precision::Input in{"fat_percent", {}, {}};
     for (int i = 0; i < 14; ++i) in.repeats.push_back({20.0, 21.0, 22.0});
-    auto r = precision::compute(in);
-    ASSERT_TRUE(r);
-    EXPECT_GT(precision::held_against(*r), 1.2) << "28 degrees of freedom";
-    in.repeats.push_back({20.0, 21.0, 22.0});
-    r = precision::compute(in);
-    EXPECT_NEAR(precision::held_against(*r), 1, 1e-12) << "30";
+    EXPECT_NEAR(precision::effective_degrees(in.repeats), 28, 1e-9) << "everybody alike";
+    EXPECT_NEAR(precision::held_against(1, 28, 28), std::sqrt(28 / quality::chi_square_quantile(0.05, 28)), 1e-12);
+    EXPECT_EQ(precision::held_against(1, 30, 12), 1) << "from 30 on the study's own";
+    in.repeats.push_back({20.0, 24.0, 28.0}); // one who scatters four times as much
+    const double worth = precision::effective_degrees(in.repeats);
+    EXPECT_NEAR(worth, 30.0 * 30.0 / ((14 + 256) / 4.0) - 2, 1e-9);
+    EXPECT_GT(precision::held_against(1, 28, worth), precision::held_against(1, 28, 28));
+    EXPECT_EQ(precision::effective_degrees({{5, 5}, {6, 6}}), 2) << "all equal: as counted";
     EXPECT_EQ(precision::published_limit_percent(quantity::fat_mass), 3.0);
     EXPECT_EQ(precision::published_limit_percent(quantity::fat_percent), 2.0);
     EXPECT_FALSE(precision::published_limit_percent(quantity::phase_angle));

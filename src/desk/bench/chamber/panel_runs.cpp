@@ -57,7 +57,7 @@ public:
             connect(row, &TypedRow::left, this, [this] { setFocus(Qt::OtherFocusReason); });
         }
         connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
-            if (e.kind != "trial_typed") return;
+            if (e.kind != "trial_typed" || !of_this_visit()) return;
             as_volume_->clear();
             as_density_->clear();
             direct();

@@ -65,7 +65,7 @@ public:
         connect(typed_, &TypedRow::typed, this, &TrialsPanel::take_typed);
         connect(typed_, &TypedRow::left, this, &TrialsPanel::toggle_typing);
         connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
-            if (e.kind != "trial_typed") return;
+            if (e.kind != "trial_typed" || !of_this_visit()) return;
             file_said_.clear();
             typed_->clear();
             on_live();
@@ -89,6 +89,7 @@ public:
         connect(done_, &QAbstractButton::clicked, this, &Panel::go_on);
         connect(&Units::get(), &Units::changed, this, [this] {
             view_->clear(); // its axis speaks another unit now
+            if (!of_this_visit()) return;
             strip_->update();
             on_live();
         });

@@ -39,7 +39,9 @@ public:
             session_.act("zero", {{"kg", tank.mean_kg}, {"sd_kg", tank.sd_kg}});
             session_.say(QStringLiteral("belt_off"));
         });
-        connect(&Units::get(), &Units::changed, this, &ZeroPanel::on_live);
+        connect(&Units::get(), &Units::changed, this, [this] {
+            if (of_this_visit()) on_live();
+        });
     }
     void enter() override
     {
@@ -116,7 +118,9 @@ public:
             connect(f, &NumberField::edited, this, &WaterPanel::on_live);
             connect(f->edit(), &QLineEdit::returnPressed, this, &WaterPanel::take);
         }
-        connect(&Units::get(), &Units::changed, this, &WaterPanel::on_live);
+        connect(&Units::get(), &Units::changed, this, [this] {
+            if (of_this_visit()) on_live();
+        });
     }
     void enter() override
     {
