@@ -524,6 +524,8 @@ void DrillRunner::take_choice(const QString& id)
     a.calls = {call};
     const practice::Called how = practice::called(call);
     const bool right = how == practice::Called::right;
+    if (how == practice::Called::wrongly && drill_.task == Task::find_fault)
+        a.cost = QStringLiteral("a good measurement thrown out, and a client who waits longer");
     if (right && drill_.task != Task::choose_runs) a.cost.clear();
     const QString was = choice_words(all, truth);
     QString words = right ? QStringLiteral("Right: %1.").arg(was)

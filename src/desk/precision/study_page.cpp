@@ -126,10 +126,11 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
     body->addWidget(new Scroll(numbers), 1);
     v->addWidget(body_, 1);
     v->addStretch();
-    pages_->addWidget(page);
+    pages_->addWidget(new Scroll(page)); // where it is narrow and the text large, nothing lies on the keys
     pages_->addWidget(form_);
     with_theme(this, [this] {
         figure_->setFixedHeight(Theme::get().px(230));
+        body_->setMinimumHeight(Theme::get().px(300));
         choices_->setFixedHeight(Theme::get().px(120));
         table_->setMinimumWidth(0);
     });
