@@ -156,7 +156,7 @@ void PracticePage::begin(long run)
                 for (const bench::Drill& one : drills_)
                     if (q(one.id) == r.drill) d = &one;
     }
-    if (!d || who().isEmpty()) return;
+    if (!d) return;
     if (const auto why = runner_.begin(*d, who(), run)) emit trouble(q(why->text));
 }
 

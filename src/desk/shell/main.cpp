@@ -89,10 +89,13 @@ int main(int argc, char** argv)
     const QString file = folder + QStringLiteral("/lab.fusain");
     const bool was_there = QFile::exists(file);
     QStringList people;
+    QString at_work;
     if (practice && was_there) // who works there may practise
-        if (const auto theirs = records::Store::open(file))
+        if (const auto theirs = records::Store::open(file)) {
+            at_work = (*theirs)->setting(QStringLiteral("technician"));
             for (const auto& person : work::Lab(*theirs).diary->staff())
                 if (person.active) people << person.name;
+        }
     const auto opened =
         practice ? work::open_practice(work::practice_folder(folder), people) : open_lab(file, play.empty());
     if (opened && !practice && work::is_practice(**opened)) {
@@ -128,6 +131,8 @@ int main(int argc, char** argv)
         lines = room->lines();
     }
     if (practice) {
+        if ((*opened)->setting(QStringLiteral("technician")).isEmpty() && !at_work.isEmpty())
+            (*opened)->set_setting(QStringLiteral("technician"), at_work);
         room = std::make_unique<DemoRoom>(speed);
         if (room->lines().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
         lines = room->lines();

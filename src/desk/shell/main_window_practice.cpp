@@ -47,7 +47,7 @@ void MainWindow::practise(DemoRoom& room)
     auto* strip = new DrillStrip;
     runner_ = new DrillRunner(lab_, session_, room, *strip, this);
     practice_ = new PracticePage(lab_, *runner_);
-    practice_->set_technician([this] { return technician(); });
+    practice_->set_technician([this] { return technician_->currentText().trimmed(); });
     rooms_->addWidget(practice_);
     column_->addWidget(strip);
     to_practice_ = new WordButton(QStringLiteral("Practice"), 16);
