@@ -236,6 +236,13 @@ TEST(PracticeDesk, PanelsOfOneMethodAreLeftAloneByAnother)
         ASSERT_TRUE(b.key("drill_stop", Qt::Key_F12));
         ASSERT_TRUE(b.wait([&] { return b.button("drill_begin"); }));
     }
+    // left while its map is still being made: the map is nobody's any more
+    ASSERT_NO_FATAL_FAILURE(b.begin("lines_1"));
+    ASSERT_TRUE(b.key("drill_stop", Qt::Key_F12));
+    ASSERT_NO_FATAL_FAILURE(b.begin("swing_calm"));
+    ASSERT_NO_FATAL_FAILURE(b.asked(1, 6));
+    QTest::qWait(1500);
+    EXPECT_EQ(b.visit().method, protocol::Method::hydrostatic);
 }
 
 TEST(PracticeDesk, DecidingAtScreeningAndTalking)

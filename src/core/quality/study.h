@@ -71,7 +71,7 @@ struct Comparison {
 /// Given:    pairs, three or more; `lsc`: the least significant change on either (0: unknown, then nothing agrees)
 /// Returned: shift, limits of agreement, slope; `agree` when the shift's 95 % limits lie within half the least
 ///           significant change, `shifted` when they leave out nought and do not, else `cannot_tell`; a
-///           difference that grows with the value never agrees. `lsc` = |shift| + t·SD·√(1 + 1/n)
+///           difference that grows with the value never agrees. `lsc`: the size of the shift + t·SD·√(1 + 1/n)
 /// Source:   Bland & Altman 1986, Lancet 327:307–310; the half: this lab's rule
 /// Refused:  error: out_of_range (not a number), too_few_pairs
 Outcome<Comparison> compare(std::span<const Pair> pairs, double lsc);

@@ -26,7 +26,7 @@ constexpr double good_air_l = 0.06; ///< less than that left is a good breath ou
 constexpr double gut_gas_l = 0.100; ///< as the stand-in's bodies have it
 constexpr double drill_water_c = 34.6;
 constexpr double usual_error = 3; ///< of percent fat
-constexpr int poll_ms = 40;
+constexpr int poll_ms = 40, silent_ms = 3000;
 
 double fat_percent_of(double density) { return 495 / density - 450; } // Siri 1961, exact for these bodies
 
@@ -136,6 +136,9 @@ void DrillRunner::set_item()
 {
     asking_ = told_ = staged_ = false;
     target_ = nullptr;
+    with_truth_ = nullptr;
+    if (scanning_.valid()) scans_left_.push_back(std::exchange(scanning_, {}));
+    if (reading_.valid()) readings_left_.push_back(std::exchange(reading_, {}));
     answered_.reset();
     series_.reset();
     history_.reset();
@@ -457,6 +460,10 @@ void DrillRunner::take_number(double given)
             !drill_.pass.rms || std::abs(given - truth) <= *drill_.pass.rms);
     };
     room_.ask_tank(QStringLiteral("truth"));
+    QTimer::singleShot(silent_ms, this, [this, run = run_, at = item_] {
+        if (with_truth_ && run == run_ && at == item_)
+            strip_.hint(QStringLiteral("The virtual tank does not answer: leave the drill (F12) and begin it again."));
+    });
 }
 
 void DrillRunner::take_choice(const QString& id)

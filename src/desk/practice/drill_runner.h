@@ -87,8 +87,10 @@ private:
     std::unique_ptr<work::History> history_;
     std::optional<work::Series> series_;
     std::future<std::pair<virt::TrueMap, xray::Map>> scanning_;
+    std::vector<decltype(scanning_)> scans_left_; ///< nobody waits for them any more
     std::shared_ptr<std::pair<virt::TrueMap, xray::Map>> scanned_;
     std::future<Outcome<xray::Scan>> reading_;
+    std::vector<decltype(reading_)> readings_left_;
     QTimer poll_;
 };
 

@@ -40,15 +40,18 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     name_->setToolTip(QStringLiteral("F10"));
     connect(name_, &QAbstractButton::clicked, this, [this] {
         QMenu menu;
-        connect(menu.addAction(QStringLiteral("First steps")), &QAction::triggered, this, &MainWindow::show_first);
-        if (store_->setting(QStringLiteral("demo")).isEmpty())
+        if (!practice_)
+            connect(menu.addAction(QStringLiteral("First steps")), &QAction::triggered, this, &MainWindow::show_first);
+        if (!practice_ && store_->setting(QStringLiteral("demo")).isEmpty())
             connect(menu.addAction(QStringLiteral("Open the demo in a window of its own")), &QAction::triggered, this,
                 &MainWindow::open_demo);
         if (!practice_)
             connect(menu.addAction(QStringLiteral("Practise in a window of its own (F8)")), &QAction::triggered, this,
                 &MainWindow::open_practice);
         menu.addSeparator();
-        menu.addAction(QStringLiteral("Fusain " FUSAIN_VERSION " · lab in %1").arg(lab_.folder()))->setEnabled(false);
+        menu.addAction(QStringLiteral("Fusain " FUSAIN_VERSION " · %1 in %2")
+                           .arg(practice_ ? QStringLiteral("practice") : QStringLiteral("lab"), lab_.folder()))
+            ->setEnabled(false);
         menu.exec(name_->mapToGlobal(name_->rect().bottomLeft()));
     });
     b->addWidget(name_);
