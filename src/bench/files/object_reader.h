@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/base/limits.h"
+#include "core/base/outcome.h"
 
 #include <nlohmann/json.hpp>
 
@@ -78,5 +79,31 @@ struct At {
         return {has(key) ? json[key] : nothing, path.empty() ? key : path + '.' + key};
     }
 };
+
+/// The whole file: `of` makes it of its JSON, and throws Trouble. Refused: error `code`, the field of which is the
+/// file; `then` says what follows.
+template <class T, class Of>
+Outcome<T> read(const std::string& text, const std::string& file, const char* kind, const char* code,
+    const std::string& then, Of of)
+{
+    const auto refuse = [&](const std::string& why) {
+        return Outcome<T>::refuse({code, Level::error, file, file + ": " + why + then});
+    };
+    try {
+        const Json json = Json::parse(text);
+        if (!json.is_object() || !json.contains("kind") || json["kind"] != kind)
+            return refuse(std::string("this is not a file of the kind \"") + kind + "\".");
+        T out = of(json);
+        out.file = file;
+        return out;
+    } catch (const Json::parse_error& x) {
+        const auto upto = text.begin() + static_cast<std::ptrdiff_t>(std::min(text.size(), x.byte ? x.byte - 1 : 0));
+        return refuse("line " + std::to_string(1 + std::count(text.begin(), upto, '\n')) + " is not readable as JSON.");
+    } catch (const Trouble& t) {
+        return refuse(t.text);
+    } catch (const Json::exception& x) {
+        return refuse(x.what());
+    }
+}
 
 } // namespace fusain::bench::file

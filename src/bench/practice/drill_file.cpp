@@ -228,24 +228,7 @@ const TaskRow& row(Task task) { return rows[static_cast<std::size_t>(task)]; }
 
 Outcome<Drill> read_drill(const std::string& text, const std::string& file)
 {
-    const auto refuse = [&](const std::string& why) {
-        return Outcome<Drill>::refuse({"bad_drill", Level::error, file, file + ": " + why});
-    };
-    try {
-        const Json json = Json::parse(text);
-        if (!json.is_object() || !json.contains("kind") || json["kind"] != kind)
-            return refuse(std::string("this is not a file of the kind \"") + kind + "\".");
-        Drill d = drill_of(json);
-        d.file = file;
-        return d;
-    } catch (const Json::parse_error& x) {
-        const auto upto = text.begin() + static_cast<std::ptrdiff_t>(std::min(text.size(), x.byte ? x.byte - 1 : 0));
-        return refuse("line " + std::to_string(1 + std::count(text.begin(), upto, '\n')) + " is not readable as JSON.");
-    } catch (const Trouble& t) {
-        return refuse(t.text);
-    } catch (const Json::exception& x) {
-        return refuse(x.what());
-    }
+    return file::read<Drill>(text, file, kind, "bad_drill", "", drill_of);
 }
 
 const std::vector<Drill>& shipped_drills()

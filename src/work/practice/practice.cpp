@@ -3,6 +3,7 @@
 
 #include "records/diary/clock.h"
 #include "records/diary/group_log.h"
+#include "work/csv.h"
 #include "work/lab.h"
 
 #include <QDir>
@@ -72,12 +73,6 @@ DrillAnswer answer_from(const Json& j)
     for (const Json& one : calls)
         a.calls.push_back({one.value("given", ""), one.value("truth", ""), one.value("seconds", 0.0)});
     return a;
-}
-
-QString cell(const QString& text)
-{
-    if (!text.contains(',') && !text.contains('"') && !text.contains('\n')) return text;
-    return '"' + QString(text).replace('"', QStringLiteral("\"\"")) + '"';
 }
 
 const char* word(practice::Called how)
@@ -214,7 +209,7 @@ QByteArray drills_csv(const std::vector<DrillRun>& runs)
         "technician,at,run,drill,method,task,level,item,given,truth,error,reader,called,seconds,cost,passed")};
     const auto number = [](double v) { return QString::number(v, 'g', 12); };
     for (const DrillRun& r : runs) {
-        const QStringList head{cell(r.who), r.at.toString(Qt::ISODate), QString::number(r.id), cell(r.drill),
+        const QStringList head{csv_cell(r.who), r.at.toString(Qt::ISODate), QString::number(r.id), csv_cell(r.drill),
             QString::fromLatin1(protocol::word(r.method)), QString::fromLatin1(bench::row(r.task).word),
             QString::number(r.level)};
         const QString passed = !r.over      ? QStringLiteral("not finished")
@@ -225,12 +220,12 @@ QByteArray drills_csv(const std::vector<DrillRun>& runs)
             for (const practice::Reading& n : a.numbers)
                 rows << (head + QStringList{QString::number(a.item + 1), number(n.given), number(n.truth),
                                     number(n.given - n.truth), n.reader ? number(*n.reader) : QString(), QString(),
-                                    QString::number(a.seconds, 'f', 1), cell(a.cost), passed})
+                                    QString::number(a.seconds, 'f', 1), csv_cell(a.cost), passed})
                             .join(',');
             for (const practice::Call& c : a.calls)
-                rows << (head + QStringList{QString::number(a.item + 1), cell(q(c.given)), cell(q(c.truth)), QString(),
-                                    QString(), QString::fromLatin1(word(practice::called(c))),
-                                    QString::number(a.seconds, 'f', 1), cell(a.cost), passed})
+                rows << (head + QStringList{QString::number(a.item + 1), csv_cell(q(c.given)), csv_cell(q(c.truth)),
+                                    QString(), QString(), QString::fromLatin1(word(practice::called(c))),
+                                    QString::number(a.seconds, 'f', 1), csv_cell(a.cost), passed})
                             .join(',');
         }
     }

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a study's repeats say, and the files of it.
+#include "work/csv.h"
 #include "work/study/in_force.h"
 #include "work/study/study.h"
 
@@ -40,11 +41,6 @@ std::vector<const Quantity*> quantities_of(const Study& s)
     return out;
 }
 
-QString cell(const QString& text)
-{
-    if (!text.contains(',') && !text.contains('"') && !text.contains('\n')) return text;
-    return '"' + QString(text).replace('"', QStringLiteral("\"\"")) + '"';
-}
 QString number(double v) { return QString::number(v, 'g', 17); }
 
 std::optional<Message> write(const QString& path, const QStringList& rows)
@@ -147,8 +143,10 @@ Outcome<QString> save_study(const Study& s, const Lab& lab, const QString& folde
     for (const Member& m : s.members) {
         times = m.person == person ? times + 1 : 1;
         person = m.person;
-        QStringList row{QString::number(person + 1), QString::number(times), cell(m.who), m.at.toString(Qt::ISODate),
-            s.compares() ? (m.side ? QStringLiteral("second") : QStringLiteral("first")) : QString(), cell(m.left_out)};
+        QStringList row{QString::number(person + 1), QString::number(times), csv_cell(m.who),
+            m.at.toString(Qt::ISODate),
+            s.compares() ? (m.side ? QStringLiteral("second") : QStringLiteral("first")) : QString(),
+            csv_cell(m.left_out)};
         for (const Quantity* of : all) {
             const auto at = m.values.find(of);
             row << (at == m.values.end() ? QString() : number(at->second));
@@ -185,7 +183,7 @@ Outcome<QString> save_study(const Study& s, const Lab& lab, const QString& folde
                             .join(',');
                 for (const study::Operator& o : one.operators)
                     rows << QStringList{QString::fromLatin1(one.quantity->id), QString::fromUtf8(one.quantity->unit),
-                        cell(QString::fromStdString(o.name)), QString::number(o.degrees_of_freedom),
+                        csv_cell(QString::fromStdString(o.name)), QString::number(o.degrees_of_freedom),
                         o.rms_sd ? number(*o.rms_sd) : QString(), QString(), QString(),
                         o.rms_sd ? number(precision::change_factor * *o.rms_sd) : QString(), QString(),
                         o.offset ? number(*o.offset) : QString(), o.offset ? number(o.offset_within) : QString()}

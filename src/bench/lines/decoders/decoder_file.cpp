@@ -217,25 +217,7 @@ std::vector<Channel> Decoder::may_feed() const
 
 Outcome<Decoder> read_decoder(const std::string& text, const std::string& file)
 {
-    using Read = Outcome<Decoder>;
-    const auto refuse = [&](const std::string& why) {
-        return Read::refuse({"bad_file", Level::error, file, file + ": " + why + " The decoder is not used."});
-    };
-    try {
-        const Json json = Json::parse(text);
-        if (!json.is_object() || !json.contains("kind") || json["kind"] != kind)
-            return refuse(std::string("this is not a file of the kind \"") + kind + "\".");
-        Decoder d = decoder_of(json);
-        d.file = file;
-        return d;
-    } catch (const Json::parse_error& x) {
-        const auto upto = text.begin() + static_cast<std::ptrdiff_t>(std::min(text.size(), x.byte ? x.byte - 1 : 0));
-        return refuse("line " + std::to_string(1 + std::count(text.begin(), upto, '\n')) + " is not readable as JSON.");
-    } catch (const Trouble& t) {
-        return refuse(t.text);
-    } catch (const Json::exception& x) {
-        return refuse(x.what());
-    }
+    return file::read<Decoder>(text, file, kind, "bad_file", " The decoder is not used.", decoder_of);
 }
 
 const std::vector<std::shared_ptr<const Decoder>>& shipped_decoders()
