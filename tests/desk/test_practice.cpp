@@ -83,11 +83,16 @@ TEST(PracticeDesk, ReadingASwingByEyeIsMarkedAgainstTheTruthAndTheReader)
             EXPECT_TRUE(b.text("drill_told").contains("no swing yet"));
             b.window->findChild<QWidget*>("trial_main")->parentWidget()->setFocus();
         }
-        ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
-        ASSERT_TRUE(b.wait([&] { return b.window->session().live().trial > 0; }));
-        QTest::qWait(600);
-        ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
-        ASSERT_TRUE(b.wait([&] { return b.seen_tank().swing.reading.has_value(); }));
+        for (int attempt = 0; attempt < 4 && !b.visit().running(); ++attempt) { // a busy machine may break one
+            const std::size_t before = b.visit().trials.size();
+            ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
+            ASSERT_TRUE(b.wait([&] { return b.visit().trials.size() > before; }));
+            QTest::qWait(600);
+            if (!b.visit().running()) continue;
+            ASSERT_TRUE(b.key("trial_main", Qt::Key_Space));
+            ASSERT_TRUE(b.wait([&] { return b.seen_tank().swing.reading || !b.visit().running(); }));
+        }
+        ASSERT_TRUE(b.seen_tank().swing.reading);
         QTest::qWait(100);
         EXPECT_FALSE(b.shows("±")) << "the reader's number is not shown";
         const double reader = b.seen_tank().swing.reading->kg;
