@@ -96,6 +96,11 @@ TEST(Gate, NothingGoesPastIt)
                 d.arrival->ask_again();
                 return d.gate();
             }},
+        {"a level at the practice bench that nobody has reached", "not_practised",
+            [](Day& d) {
+                EXPECT_FALSE(d.lab->rules.choose("practice_level", "1", "M. Tanguy"));
+                return d.gate();
+            }},
         {"screened for another booking", "not_screened",
             [](Day& d) {
                 const long other = *work::booking_for(*d.lab, d.client.id, Method::air_displacement, "M. Tanguy");

@@ -57,9 +57,12 @@ private:
     void screen();
     void tell_tests();
     void scan();
+    void look_at_scan();
+    void look_at_reading();
     void take_number(double kg);
     void take_choice(const QString& id);
     void take_done();
+    void end_run();
     void end_item(work::DrillAnswer answer, const QString& words, bool good);
     double seconds() const { return static_cast<double>(clock_.elapsed()) / 1000; }
     const bench::DrillItem& item() const { return drill_.items[static_cast<std::size_t>(item_)]; }

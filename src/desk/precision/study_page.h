@@ -4,8 +4,6 @@
 #include "desk/shell/parts.h"
 #include "work/study/study.h"
 
-#include <QTextBrowser>
-
 namespace fusain::desk {
 
 /// How well an instrument repeats in this lab, and how it stands beside another: studies under way and in use.

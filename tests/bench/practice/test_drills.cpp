@@ -1,6 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Drills as data: what ships is whole, and every mistake in a file is named by its path.
-#include "bench/files/protocol_file.h"
 #include "bench/practice/drill.h"
 #include "virtual/analyser/analyser.h"
 #include "virtual/chamber/chamber.h"
@@ -109,7 +108,7 @@ TEST(Drills, WhatShipsIsWholeAndItsStandInsKnowItsFaults)
                 << d.id << ": difficulty grows step by step";
 }
 
-TEST(Drills, WhatIsAskedAtScreeningHasEveryVerdictSomewhere)
+TEST(Drills, AnswerOnlyQuestionsThatAreAsked)
 {
     std::ifstream in(TEST_SOURCE_DIR "/data/protocols/questions.json");
     std::stringstream text;

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Marks of a drill, by hand.
+#include "core/practice/cost.h"
 #include "core/practice/marking.h"
 
 #include <gtest/gtest.h>
@@ -80,4 +81,21 @@ TEST(Marking, ProgressIsHeldAgainstWhatRunsScatterByThemselves)
     const Progress p = progress(std::vector<double>{5, 4, 5, 1});
     EXPECT_NEAR(p.mean, 14.0 / 3, 1e-12) << "of the runs before";
     EXPECT_NEAR(p.low, 14.0 / 3 - 1.96 / 1.128, 1e-9);
+}
+
+TEST(Cost, OfABodyWhoseFatIsKnown)
+{
+    // 12 kg of fat, 66 kg of the rest: volume 12/0.9007 + 66/1.1, and what a perfect load cell shows of it
+    const double volume = 12 / 0.9007 + 60, fat = 100 * 12.0 / 78;
+    EXPECT_NEAR(fat_percent_of_volume(78, volume), fat, 0.1) << "Siri's constants are rounded";
+    const double water = 0.9938; // 35 °C nearly
+    const double kg = 78 - water * (volume + 1.4 + 0.1);
+    EXPECT_NEAR(fat_percent_under_water(78, kg, 35.7, 1.4), fat, 0.1);
+    EXPECT_NEAR(
+        fat_percent_under_water(78, kg - 0.1, 35.7, 1.4) - fat_percent_under_water(78, kg, 35.7, 1.4), 0.64, 0.03)
+        << "a hundred grams too light read as fat";
+    using fusain::xray::Polyline;
+    EXPECT_NEAR(apart_mm(Polyline{{10, 0}, {10, 100}}, Polyline{{14, 20}, {14, 60}}), 4, 1e-12);
+    EXPECT_NEAR(apart_mm(Polyline{{10, 0}, {10, 100}}, Polyline{{6, 0}, {14, 100}}), 2, 0.06) << "on both sides of it";
+    EXPECT_EQ(apart_mm(Polyline{{10, 0}, {10, 50}}, Polyline{{10, 60}, {10, 90}}), 0) << "no height in common";
 }

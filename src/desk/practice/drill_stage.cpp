@@ -1,0 +1,240 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// The stage of a drill: body, faults and the steps before, up to where the trainee takes over.
+#include "desk/practice/drill_runner.h"
+
+#include "bench/analyser/analyser.h"
+#include "bench/chamber/chamber.h"
+#include "bench/files/tissue_table.h"
+#include "bench/tank/tank.h"
+#include "bench/xray/xray_take.h"
+#include "virtual/table/xray_table.h"
+
+#include <algorithm>
+#include <cmath>
+
+namespace fusain::desk {
+namespace {
+
+using bench::Json, bench::Task;
+
+constexpr double usual_error = 3; ///< of percent fat
+
+/// The answer to a yes-or-no question that is outside the rule.
+bool outside(const protocol::Protocol& protocol, const std::string& question)
+{
+    const auto rule = std::find_if(
+        protocol.rules.begin(), protocol.rules.end(), [&](const protocol::Rule& r) { return r.question == question; });
+    return rule == protocol.rules.end() || rule->outside;
+}
+
+} // namespace
+
+void DrillRunner::stage()
+{
+    const bench::DrillItem& it = item();
+    for (const QString& fault : std::exchange(faults_on_, {})) room_.direct(QStringLiteral("fault %1 off").arg(fault));
+    room_.direct(QStringLiteral("seed %1").arg(it.seed));
+    room_.direct(QStringLiteral("client %1").arg(q(it.body)));
+    for (const std::string& fault : it.faults) {
+        faults_on_.insert(q(fault));
+        room_.direct(QStringLiteral("fault %1 on").arg(q(fault)));
+    }
+    records::Client c;
+    c.given_name = QStringLiteral("Practice");
+    c.family_name = QStringLiteral("Body %1-%2").arg(run_).arg(item_ + 1);
+    c.sex = it.sex;
+    c.height_cm = it.height_cm;
+    const QDate born = lab_.today().addDays(-static_cast<qint64>(std::round(it.age_y * 365.25)));
+    c.birth_date = born.toString(Qt::ISODate);
+    c.consent_on = lab_.today().toString(Qt::ISODate);
+    const auto kept = lab_.store->save(c);
+    if (!kept) return emit trouble(q(kept.messages().front().text));
+    client_ = kept->id;
+    if (drill_.task == Task::screen) return screen();
+    if (drill_.task == Task::talk) return tell_tests();
+    if (drill_.task == Task::place_lines) return scan();
+    begin_visit(drill_.method);
+}
+
+void DrillRunner::begin_visit(protocol::Method method)
+{
+    const auto client = lab_.store->client(client_);
+    const bench::DrillItem& it = item();
+    Json more = {{"house", Json::object()}, {"licensed", {who_.toStdString()}}, {"rated_mass_kg", 200}};
+    for (const auto& i : lab_.diary->instruments())
+        if (bench::row(i.kind).method == method) {
+            more["instrument"] = i.serial.toStdString();
+            more["profile"] = i.profile.toStdString();
+            more["reference"] = i.reference;
+        }
+    if (const auto why = session_.start(*client, who_, method, more,
+            Json{{"stop", Json::array()}, {"noted", Json::array()}, {"protocol", "practice"}}))
+        return emit trouble(q(why->text));
+    act("identity", {{"cm", it.height_cm}});
+    act("mass", {{"kg", it.mass_kg()}, {"source", "typed"}});
+    const auto all_of = [](const auto& rows) {
+        Json out = Json::array();
+        for (const auto& row : rows) out.push_back(row.noted);
+        return out;
+    };
+    if (method == protocol::Method::hydrostatic) {
+        target_ = bench::step::trials;
+        act("lungs", {{"route", "measured"}, {"rv_l", it.residual_volume_l}});
+        room_.direct(QStringLiteral("hang"));
+        // the zero is taken as the stand-in has it now: with or without the belt
+        todo_.push_back([this] {
+            with_truth_ = [this] {
+                session_.act("zero", {{"kg", truth_["zero_kg"]}, {"sd_kg", 0.004}, {"source", "typed"}});
+                session_.act("water", {{"c", truth_["water_c"]}, {"source", "typed"}});
+            };
+            room_.ask_tank(QStringLiteral("truth"));
+        });
+    } else if (method == protocol::Method::impedance) {
+        target_ = bench::step::spectrum;
+        act("stance", {{"seen", all_of(bench::stance_rows())}, {"left_out", Json::array()}});
+    } else if (method == protocol::Method::air_displacement) {
+        target_ = drill_.task == Task::choose_runs ? bench::step::runs : bench::step::calibrate;
+        act("prepared",
+            {{"seen", {"told about the chamber", "pressed the release button"}}, {"left_out", Json::array()}});
+        if (drill_.task == Task::choose_runs) {
+            act("self_calibrated", {{"source", "typed"}});
+            virt::Body body = virt::parse_body(it.body);
+            for (const double off : it.runs_off_l)
+                act("trial_typed", {{"what", bench::take::run}, {"source", "typed"}, {"l", body.raw_volume_l() + off}});
+        }
+    } else {
+        target_ = bench::step::lines;
+        act("lying", {{"seen", all_of(bench::lying_rows())}, {"left_out", Json::array()}});
+    }
+    todo_.push_back([this] { staged_ = true; });
+}
+
+/// The questions of the method with this client's answers, as the screening would have them.
+void DrillRunner::screen()
+{
+    const bench::DrillItem& it = item();
+    answered_.emplace();
+    Answered& out = *answered_; // the questions stand in its book
+    out.book = lab_.rules.book();
+    const protocol::Book& book = out.book;
+    screening::Person person;
+    person.sex = it.sex;
+    person.age_y = it.age_y;
+    person.consent = it.consent;
+    const screening::Part parts[] = {{drill_.method, 0}};
+    const protocol::HouseRules house = lab_.rules.house();
+    out.questions = screening::questions(book, house, person, parts);
+    out.answers = it.answers;
+    // what the drill says nothing of is as the rule wants it
+    for (const protocol::Question* question : out.questions) {
+        if (out.answers.count(question->id)) continue;
+        screening::Answer a;
+        if (question->ask == protocol::Ask::clock) a.never = true;
+        if (question->ask == protocol::Ask::yes_no) a.yes = !outside(*book.protocol(drill_.method), question->id);
+        if (question->ask == protocol::Ask::number) a.number = 0;
+        out.answers[question->id] = a;
+    }
+    const auto verdicts = screening::screen(book, house, person, parts, out.answers);
+    if (verdicts.empty())
+        return answered_.reset(), emit trouble(QStringLiteral("The protocol of this method cannot be read."));
+    out.verdict = verdicts.front();
+    staged_ = true;
+}
+
+/// The tests of a client who comes again, written as their logs would stand, and the change between the last two.
+void DrillRunner::tell_tests()
+{
+    const auto client = lab_.store->client(client_);
+    std::string serial, method = protocol::word(drill_.method);
+    for (const auto& i : lab_.diary->instruments())
+        if (bench::row(i.kind).method == drill_.method) serial = i.serial.toStdString();
+    std::vector<records::Store::Whole> all;
+    for (const bench::DrillTest& t : item().tests) {
+        const QDateTime at(
+            lab_.today().addDays(-static_cast<qint64>(t.days_ago)), QTime(t.hour, 0), lab_.diary->zone());
+        const std::string utc = at.toUTC().toString(Qt::ISODateWithMs).toStdString();
+        const double mass = t.fat_kg + t.fat_free_kg;
+        long seq = 0;
+        const auto event = [&](const char* kind, Json body) {
+            return bench::Event{++seq, utc, who_.toStdString(), kind, std::move(body)};
+        };
+        records::Store::Whole whole{client_, {}};
+        whole.events.push_back(event("started",
+            {{"log", 2}, {"client_id", client_}, {"number", client->number.toStdString()},
+                {"name", client->full_name().toStdString()}, {"birth_date", client->birth_date.toStdString()},
+                {"sex", fusain::word(client->sex)}, {"height_cm", client->height_cm}, {"method", method},
+                {"zone", lab_.diary->zone().id().toStdString()},
+                {"local", at.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString()}, {"told_elsewhere", true},
+                {"instrument", t.other_instrument ? serial + "-B" : serial}}));
+        whole.events.push_back(event("mass", {{"kg", mass}, {"source", "file"}}));
+        whole.events.push_back(
+            event("brought", {{"values", {{"fat_percent", 100 * t.fat_kg / mass}}}, {"u_fat_percent", usual_error},
+                                 {"u_told", false}, {"file", "practice"}, {"sha256", std::string(64, '0')}, {"line", 1},
+                                 {"equations", "practice"}, {"hour_known", true}}));
+        whole.events.push_back(event("finished", Json::object()));
+        all.push_back(std::move(whole));
+    }
+    if (const auto why = lab_.store->add_whole(all)) return emit trouble(q(why->text));
+    history_ = std::make_unique<work::History>(work::History::of(lab_, client_));
+    series_ = history_->series(quantity::fat_percent, method);
+    if (!series_ || series_->points.size() < 2)
+        return emit trouble(QStringLiteral("The tests of this drill cannot be told."));
+    staged_ = true;
+}
+
+void DrillRunner::scan()
+{
+    const virt::Body body = virt::parse_body(item().body);
+    scanning_ = std::async(std::launch::async, [body, seed = static_cast<unsigned>(item().seed)] {
+        std::mt19937_64 random(seed);
+        const xray::Table table = virt::stand_in_table();
+        auto lying = virt::lie_down(
+            body, virt::posture_of(body, random), table.field_width_mm, table.field_height_mm, virt::scan_pixel_mm);
+        auto map = virt::scan(lying, table, {}, {}, seed);
+        return std::pair{std::move(lying), std::move(map)};
+    });
+}
+
+/// The body has been scanned: a visit for it, and its map is read.
+void DrillRunner::look_at_scan()
+{
+    if (!scanning_.valid() || scanning_.wait_for(std::chrono::seconds(0)) != std::future_status::ready) return;
+    scanned_ = std::make_shared<std::pair<virt::TrueMap, xray::Map>>(scanning_.get());
+    begin_visit(drill_.method);
+    todo_.pop_back(); // not staged before the map is there
+    reading_ = std::async(std::launch::async,
+        [scanned = scanned_] { return bench::read_map(scanned->second, virt::stand_in_table(), xray::Half::none); });
+}
+
+/// The map has been read: it comes to the visit as a file would, with its strings beside their places.
+void DrillRunner::look_at_reading()
+{
+    if (!reading_.valid() || !todo_.empty() || session_.has_unwritten() ||
+        reading_.wait_for(std::chrono::seconds(0)) != std::future_status::ready)
+        return;
+    auto read = reading_.get();
+    if (!read) return emit trouble(q(read.messages().front().text));
+    const auto table = bench::shipped_table("stand_in_table_1");
+    std::mt19937_64 random(static_cast<std::uint64_t>(item().seed));
+    std::uniform_real_distribution<double> side(-1, 1);
+    xray::Scan off = *read;
+    const double mm = item().displaced_mm;
+    off.lines.neck_mm += mm * side(random);
+    off.lines.pelvis_mm += mm * side(random);
+    for (const xray::LineRow& row : xray::line_rows) {
+        const double by = mm * 0.5 * side(random);
+        for (xray::Spot& s : off.lines.*row.line) s.x_mm += by;
+    }
+    if (!xray::check(off.lines, scanned_->first.dx_mm * static_cast<double>(scanned_->second.columns()),
+            scanned_->first.dy_mm * static_cast<double>(scanned_->second.rows()))
+             .empty())
+        off.lines = read->lines;
+    off.regions = xray::regions(off.made_of, off.lines);
+    Json body = bench::json_of(off, read.messages(), table->table, xray::Half::none, scanned_->second.columns());
+    body.update(
+        {{"what", bench::take::scan}, {"source", "file"}, {"file", "practice.dcm"}, {"sha256", std::string(64, '0')}});
+    session_.bring(body, bench::signal_of(scanned_->second));
+    staged_ = true;
+}
+
+} // namespace fusain::desk
