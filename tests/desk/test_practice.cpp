@@ -4,6 +4,7 @@
 #include "gui.h"
 
 #include "core/air_and_water/water.h"
+#include "desk/bench/tank/swing_view.h"
 #include "desk/practice/practice_page.h"
 #include "virtual/table/xray_table.h"
 
@@ -95,6 +96,9 @@ TEST(PracticeDesk, ReadingASwingByEyeIsMarkedAgainstTheTruthAndTheReader)
         ASSERT_TRUE(b.seen_tank().swing.reading);
         QTest::qWait(100);
         EXPECT_FALSE(b.shows("±")) << "the reader's number is not shown";
+        auto* plot = b.window->findChild<SwingView*>();
+        for (int k = 0; k < plot->itemCount(); ++k)
+            EXPECT_FALSE(plot->item(k)->visible()) << "nor its line and window in the picture";
         const double reader = b.seen_tank().swing.reading->kg;
         if (i == 1) b.shot("practice-swing");
         ASSERT_TRUE(b.key("drill_type", Qt::Key_F7));
@@ -245,6 +249,13 @@ TEST(PracticeDesk, PanelsOfOneMethodAreLeftAloneByAnother)
         ASSERT_TRUE(b.key("drill_stop", Qt::Key_F12));
         ASSERT_TRUE(b.wait([&] { return b.button("drill_begin"); }));
     }
+    // given up at the bench: the drill is left with it
+    ASSERT_NO_FATAL_FAILURE(b.begin("swing_calm"));
+    ASSERT_NO_FATAL_FAILURE(b.asked(1, 6));
+    ASSERT_TRUE(b.key("give_visit_up", Qt::Key_G, Qt::ControlModifier));
+    b.type("give_up_reason", "enough for today");
+    QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
+    ASSERT_TRUE(b.wait([&] { return b.last().given_up; })) << b.title().toStdString();
     // left while its map is still being made: the map is nobody's any more
     ASSERT_NO_FATAL_FAILURE(b.begin("lines_1"));
     ASSERT_TRUE(b.key("drill_stop", Qt::Key_F12));

@@ -134,6 +134,7 @@ void DrillRunner::ready()
 void DrillRunner::on_stored(const bench::Event& e)
 {
     if (!run_ || !asking_) return;
+    if (e.kind == "given_up") return end_run();
     if (drill_.task == Task::coach && (e.kind == "trial_taken" || e.kind == "trial_thrown_out")) {
         const int number = e.body.value("number", static_cast<int>(session_.visit().trials.size()));
         if (air_left_l_.count(number)) return;
