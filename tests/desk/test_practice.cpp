@@ -14,11 +14,12 @@ using namespace fusain::desk;
 namespace {
 
 struct Practice : Bench {
-    explicit Practice(double speed = 8) : Bench(speed, 7, false)
+    explicit Practice(double speed = 8, const QString& who = QStringLiteral("M. Tanguy")) : Bench(speed, 7, false)
     {
         window.reset();
-        store = *work::open_practice(work::practice_folder(dir.path()), {"M. Tanguy"});
-        store->set_setting("technician", "M. Tanguy");
+        store =
+            *work::open_practice(work::practice_folder(dir.path()), who.isEmpty() ? QStringList() : QStringList{who});
+        store->set_setting("technician", who);
         again();
     }
     void again()
@@ -134,6 +135,21 @@ TEST(PracticeDesk, ReadingASwingByEyeIsMarkedAgainstTheTruthAndTheReader)
     ASSERT_TRUE(b.wait([&] { return b.last().given_up; }));
     EXPECT_FALSE(b.last().passed());
     EXPECT_EQ(b.window->windowTitle(), "Fusain · practice");
+}
+
+TEST(PracticeDesk, SomebodyNewSaysTheirNameAndBegins)
+{
+    Practice b(8, {});
+    auto* list = b.window->findChild<QListWidget*>("drills");
+    list->setFocus();
+    ASSERT_TRUE(b.key("drill_begin", Qt::Key_Return));
+    EXPECT_TRUE(work::drill_runs(*b.store).empty()) << "nobody practises without a name";
+    b.type("practice_name", "Trainee One");
+    QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
+    ASSERT_TRUE(b.wait([&] { return b.window->focusWidget() == list; }));
+    ASSERT_NO_FATAL_FAILURE(b.begin("runs_1"));
+    ASSERT_NO_FATAL_FAILURE(b.asked(1, 5));
+    EXPECT_EQ(b.last().who, "Trainee One");
 }
 
 TEST(PracticeDesk, CoachingEndsWithWhatTheTrialsHeld)

@@ -114,6 +114,7 @@ PracticePage::PracticePage(work::Lab& lab, DrillRunner& runner, QWidget* parent)
 
     connect(list_, &QListWidget::currentRowChanged, this, [this] {
         shown_run_ = 0;
+        name_->hide();
         show_drill();
     });
     connect(list_, &QListWidget::itemActivated, this, [this] { begin(); });
@@ -157,6 +158,7 @@ void PracticePage::begin(long run)
                     if (q(one.id) == r.drill) d = &one;
     }
     if (!d) return;
+    if (who().isEmpty()) return ask_name();
     if (const auto why = runner_.begin(*d, who(), run)) emit trouble(q(why->text));
 }
 
@@ -224,6 +226,7 @@ void PracticePage::ask_name()
     pages_->setCurrentIndex(0);
     name_->clear();
     name_->show();
+    begin_->setEnabled(false);
     name_->setFocus();
 }
 
@@ -234,6 +237,7 @@ void PracticePage::show_drill()
     go_on_->setVisible(unfinished_ != 0);
     give_up_->setVisible(unfinished_ != 0);
     begin_->setVisible(d != nullptr);
+    begin_->setEnabled(name_->isHidden()); // its Enter belongs to the name
     if (!d) return;
     const bench::TaskRow& task = bench::row(d->task);
     title_->setText(q(d->title));
