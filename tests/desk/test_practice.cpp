@@ -152,6 +152,36 @@ TEST(PracticeDesk, SomebodyNewSaysTheirNameAndBegins)
     EXPECT_EQ(b.last().who, "Trainee One");
 }
 
+TEST(PracticeLevel, IsAskedForAtTheDoorAndAColleagueAnswersForIt)
+{
+    Bench b;
+    ASSERT_TRUE(b.window->lab().diary->save(records::StaffMember{0, "B. Le Goff", false, {}, true}));
+    b.add_client();
+    ASSERT_FALSE(b.window->lab().rules.choose("practice_level", "1", "M. Tanguy"));
+    ASSERT_TRUE(b.key("start_analyser", Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier));
+    ASSERT_NO_FATAL_FAILURE(b.screen());
+    ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
+    ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.text("trouble").contains("asks for level 1"); }))
+        << b.text("trouble").toStdString();
+    EXPECT_TRUE(b.text("trouble").contains("On the platform, Before the platform")) << "which drills are missing";
+    EXPECT_FALSE(b.window->session().is_open());
+    // in the lab's people: not for oneself, and not without a reason
+    b.window->show_instruments();
+    QTest::mouseClick(b.button("lab_hours"), Qt::LeftButton);
+    for (auto* list : b.window->findChildren<QListWidget*>())
+        for (int i = 0; list->isVisible() && i < list->count(); ++i)
+            if (list->item(i)->text().startsWith("M. Tanguy")) list->setCurrentRow(i);
+    b.type("let_measure", "knows it for years");
+    ASSERT_TRUE(b.key("save_hours", Qt::Key_S, Qt::ControlModifier));
+    EXPECT_TRUE(b.shows("Nobody answers for themselves"));
+    b.store->set_setting("technician", "B. Le Goff");
+    ASSERT_TRUE(b.key("save_hours", Qt::Key_S, Qt::ControlModifier));
+    EXPECT_TRUE(b.wait([&] { return b.shows("let by B. Le Goff"); }));
+    EXPECT_TRUE(work::let_by(b.window->lab(), "M. Tanguy").contains("knows it for years"));
+    b.shot("practice-let");
+}
+
 TEST(PracticeDesk, CoachingEndsWithWhatTheTrialsHeld)
 {
     Practice b;
