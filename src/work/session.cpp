@@ -87,6 +87,7 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
         damage_ = why;
         emit refused(why);
     });
+    inspection_->begin();
     link_thread_.start();
 }
 

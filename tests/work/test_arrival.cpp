@@ -5,6 +5,7 @@
 
 #include <QCoreApplication>
 #include <QSqlQuery>
+#include <QTest>
 #include <QTemporaryDir>
 
 using namespace fusain;
@@ -159,9 +160,11 @@ TEST(Gate, NoTestBeginsInALabWhoseLogsAreDamaged)
     d.session = std::make_unique<work::Session>(d.store, QStringList());
     std::string said;
     QObject::connect(d.session.get(), &work::Session::refused, [&](const Message& why) { said = why.code; });
-    for (int i = 0; i < 2000 && said.empty(); ++i) QCoreApplication::processEvents(QEventLoop::AllEvents, 10);
+    EXPECT_TRUE(QTest::qWaitFor([&] { return !said.empty(); }, 20000)) << "the inspection has a thread of its own";
     EXPECT_EQ(said, "lab_damaged");
-    EXPECT_EQ(d.gate().why_not->code, "lab_damaged");
+    const work::Gate gate = d.gate();
+    ASSERT_TRUE(gate.why_not);
+    EXPECT_EQ(gate.why_not->code, "lab_damaged");
     EXPECT_FALSE(d.session->is_open());
 }
 

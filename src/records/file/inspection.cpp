@@ -70,8 +70,9 @@ Inspection::Inspection(const QString& lab_file)
         else
             emit finished();
     });
-    thread_.start(QThread::LowPriority);
 }
+
+void Inspection::begin() { thread_.start(QThread::LowPriority); }
 
 Inspection::~Inspection()
 {

@@ -17,6 +17,7 @@ class Inspection : public QObject {
 public:
     explicit Inspection(const QString& lab_file);
     ~Inspection() override; ///< stops it within a few milliseconds
+    void begin();           ///< once whoever wants to hear of it is connected
 
 signals:
     /// A page that cannot be read, or a body that is none: `lab_damaged`, with the table.

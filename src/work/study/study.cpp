@@ -1,48 +1,21 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "work/study/study.h"
+#include "work/study/parts.h"
 
-#include "bench/methods.h"
 #include "records/diary/group_log.h"
-#include "records/visits/overview.h"
-#include "work/study/in_force.h"
-
-#include <QCryptographicHash>
 
 #include <algorithm>
-#include <set>
 
 namespace fusain::work {
+
+using namespace studying;
+
 namespace {
 
 using bench::Json;
 
-constexpr int most_people = 200, most_times = 10, fewest_people = 2, fewest_times = 2;
+constexpr int most_people = 200, most_times = 10, fewest_times = 2;
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
-Message say(const char* code, const char* field, const QString& text)
-{
-    return {code, Level::error, field, text.toStdString()};
-}
 QString folded(const QString& name) { return records::folded(name.simplified()); }
-
-std::optional<Message> kept(Lab& lab, long study, const char* kind, const QString& who, Json body)
-{
-    body["local"] = lab.now().toString(Qt::ISODate).toStdString();
-    const auto done = records::keep(
-        *lab.store, records::study_log(), {0, study, {}, who, QString::fromLatin1(kind), std::move(body)});
-    if (!done) return done.messages().front();
-    lab.say_changed();
-    return std::nullopt;
-}
-
-Json to_json(const Design& d)
-{
-    Json operators = Json::array();
-    for (const QString& name : d.operators) operators.push_back(name.toStdString());
-    return {{"what", word(d.kind)}, {"method", protocol::word(d.method)}, {"instrument", d.instrument.toStdString()},
-        {"second", d.second.toStdString()}, {"repaired_on", d.repaired_on.toString(Qt::ISODate).toStdString()},
-        {"operators", operators}, {"people", d.people}, {"times", d.times}};
-}
 
 std::optional<Design> design_from(const Json& j)
 {
@@ -62,40 +35,6 @@ std::optional<Design> design_from(const Json& j)
     d.people = j.value("people", d.people);
     d.times = j.value("times", d.times);
     return d;
-}
-
-QString equations_of(const records::Snapshot& s)
-{
-    return q(s.conditions.equations + (s.conditions.lung.empty() ? "" : "; " + s.conditions.lung));
-}
-
-/// When the visit began, by the lab's clock.
-QDateTime began(const Lab& lab, const records::Snapshot& s)
-{
-    const QDate day = QDate::fromString(q(s.day), Qt::ISODate);
-    return QDateTime(day, QTime(0, 0), lab.diary->zone()).addSecs(static_cast<qint64>(60 * s.conditions.minute_of_day));
-}
-
-int side_of(const Design& d, const records::Snapshot& s)
-{
-    if (d.kind == StudyKind::instruments) return q(s.conditions.instrument) == d.second;
-    if (d.kind == StudyKind::repair) return QDate::fromString(q(s.day), Qt::ISODate) >= d.repaired_on;
-    return 0;
-}
-
-/// Digests of what was recorded in it, and of the files that readings came from.
-std::set<QByteArray> recordings(const Lab& lab, long visit_id)
-{
-    std::set<QByteArray> out;
-    for (int trial : lab.store->recorded(visit_id))
-        if (const auto s = lab.store->signal(visit_id, trial); s && !s->empty())
-            out.insert(QCryptographicHash::hash(QByteArray::fromRawData(reinterpret_cast<const char*>(s->values.data()),
-                                                    static_cast<qsizetype>(s->values.size() * sizeof(double))),
-                QCryptographicHash::Sha256));
-    for (const bench::Event& e : lab.store->events(visit_id))
-        if (e.kind == "trial_typed" && e.body.value("source", "") == "file")
-            out.insert(QByteArray::fromStdString(e.body.value("sha256", "")));
-    return out;
 }
 
 std::map<const Quantity*, double> values_of(const records::Snapshot& s)
@@ -260,256 +199,6 @@ std::optional<Study> study(const Lab& lab, long id)
     for (Study& s : studies(lab))
         if (s.id == id) return std::move(s);
     return std::nullopt;
-}
-
-Outcome<long> begin_study(Lab& lab, const Design& design, const QString& who)
-{
-    if (Messages bad = check(design, lab); !bad.empty()) return Outcome<long>::refuse(std::move(bad));
-    Json body = to_json(design);
-    body["local"] = lab.now().toString(Qt::ISODate).toStdString();
-    const auto done =
-        records::keep(*lab.store, records::study_log(), {0, 0, {}, who, QStringLiteral("begun"), std::move(body)});
-    if (!done) return Outcome<long>::refuse(done.messages());
-    lab.say_changed();
-    return done->group;
-}
-
-std::optional<Message> refusal(const Lab& lab, const Study& s, long visit_id)
-{
-    const auto no = [](const char* code, const QString& text) { return say(code, "visit", text); };
-    if (!s.open()) return no("study_over", QStringLiteral("The study is over; nothing is added to it."));
-    if (std::any_of(s.members.begin(), s.members.end(), [&](const Member& m) { return m.visit_id == visit_id; }))
-        return no("in_it_already", QStringLiteral("This visit is in the study already."));
-    const auto row = lab.store->visit(visit_id);
-    const auto told = lab.store->snapshot(visit_id);
-    if (!row || !row->measured() || !told || told->result.values.empty())
-        return no("not_measured", QStringLiteral("This visit has no result: only a finished test is a repeat."));
-    if (told->method != s.design.method)
-        return no("other_method", QStringLiteral("It was made by %1, the study is of %2.")
-                                      .arg(QString::fromLatin1(protocol::title(told->method)),
-                                          QString::fromLatin1(protocol::title(s.design.method))));
-    const QString serial = q(told->conditions.instrument);
-    if (serial != s.design.instrument && (s.design.kind != StudyKind::instruments || serial != s.design.second))
-        return no("other_instrument", QStringLiteral("It was made on %1, which the study is not of.")
-                                          .arg(serial.isEmpty() ? QStringLiteral("an instrument that was not noted")
-                                                                : lab.instrument_name(serial.toStdString())));
-    if (!s.design.operators.contains(row->technician))
-        return no("other_operator", QStringLiteral("It was made by %1; the study counts repeats of %2.")
-                                        .arg(row->technician, s.design.operators.join(QStringLiteral(", "))));
-    if (!s.equations.empty() && equations_of(*told).toStdString() != s.equations)
-        return no("other_equations", QStringLiteral("It was reckoned with %1, the others with %2: the difference would "
-                                                    "pass for scatter. Choose alike at its result first.")
-                                         .arg(equations_of(*told), q(s.equations)));
-    const QDateTime at = began(lab, *told);
-    const int side = side_of(s.design, *told);
-    std::optional<std::set<QByteArray>> own;
-    for (const Member& m : s.members) {
-        if (s.clients[static_cast<std::size_t>(m.person)] != row->client_id) continue;
-        if (s.design.kind == StudyKind::repair && m.side != side) {
-            const auto other = lab.store->snapshot(m.visit_id);
-            if (std::abs(m.at.daysTo(at)) > repair_days)
-                return no("too_far_apart", QStringLiteral("Tests before and after a repair lie at most %1 days apart; "
-                                                          "these are %2.")
-                                               .arg(repair_days)
-                                               .arg(std::abs(m.at.daysTo(at))));
-            if (other && std::abs(other->mass_kg - told->mass_kg) > repair_mass_kg)
-                return no("another_body",
-                    QStringLiteral("The mass differs by %1 kg from the test on the other side; allowed is %2 kg: the "
-                                   "body has changed, not only the instrument.")
-                        .arg(std::abs(other->mass_kg - told->mass_kg), 0, 'f', 1)
-                        .arg(repair_mass_kg));
-        } else if (std::abs(static_cast<double>(m.at.secsTo(at))) > repeats_hours * 3600) {
-            return no("too_far_apart",
-                QStringLiteral("It lies %1 from the person's other repeat; allowed is %2 h. What a day does to a body "
-                               "is no scatter of the instrument.")
-                    .arg(m.at.date() == at.date()
-                             ? QStringLiteral("%1 h").arg(
-                                   std::abs(static_cast<double>(m.at.secsTo(at))) / 3600, 0, 'f', 1)
-                             : QStringLiteral("%1 days").arg(std::abs(m.at.date().daysTo(at.date()))))
-                    .arg(repeats_hours));
-        }
-        if (!own) own = recordings(lab, visit_id);
-        const auto other = recordings(lab, m.visit_id);
-        const bool same =
-            std::any_of(own->begin(), own->end(), [&](const QByteArray& d) { return other.count(d) > 0; });
-        if (same)
-            return no("same_recording",
-                QStringLiteral("It holds the same recording as the person's test of %1: that is one measurement twice.")
-                    .arg(m.at.toString(QStringLiteral("HH:mm"))));
-    }
-    return std::nullopt;
-}
-
-std::optional<Message> take_repeat(Lab& lab, long id, long visit_id, bool anew, const QString& who)
-{
-    const auto s = study(lab, id);
-    if (!s) return say("unknown_choice", "study", QStringLiteral("There is no such study."));
-    if (auto why = refusal(lab, *s, visit_id)) return why;
-    const auto row = lab.store->visit(visit_id);
-    const auto person = std::find(s->clients.begin(), s->clients.end(), row->client_id);
-    if (!anew && person != s->clients.end())
-        return say("not_repositioned", "repositioned",
-            QStringLiteral("A repeat counts only when the person was placed anew before it: what placing is worth is "
-                           "what the study measures."));
-    return kept(lab, id, "repeat", who,
-        {{"visit", visit_id}, {"started_at", row->started_at.toStdString()},
-            {"technician", row->technician.toStdString()}, {"repositioned", anew}});
-}
-
-std::optional<Message> await_repeat(Lab& lab, long id, long client_id, bool anew, const QString& who)
-{
-    const auto s = study(lab, id);
-    if (!s || !s->open()) return say("study_over", "study", QStringLiteral("The study is over."));
-    if (!s->design.operators.contains(who))
-        return say("other_operator", "technician",
-            QStringLiteral("The study counts repeats of %1; at the top right stands %2.")
-                .arg(s->design.operators.join(QStringLiteral(", ")), who));
-    const bool first = std::find(s->clients.begin(), s->clients.end(), client_id) == s->clients.end();
-    if (!anew && !first)
-        return say("not_repositioned", "repositioned",
-            QStringLiteral("Say first that the person was placed anew: %1")
-                .arg(QString::fromUtf8(bench::method_row(s->design.method)->anew)));
-    return kept(lab, id, "repositioned", who, {{"client", client_id}, {"anew", anew}});
-}
-
-namespace {
-bool awaits(const Study& s, const records::VisitRow& visit)
-{
-    return s.open() && s.awaited && s.awaited->client_id == visit.client_id &&
-           protocol::word(s.design.method) == visit.method.toStdString();
-}
-} // namespace
-
-long study_of(const Lab& lab, long visit_id)
-{
-    const auto row = lab.store->visit(visit_id);
-    for (const Study& s : studies(lab))
-        if (row && s.open() &&
-            (awaits(s, *row) || std::any_of(s.members.begin(), s.members.end(),
-                                    [&](const Member& m) { return m.visit_id == visit_id; })))
-            return s.id;
-    return 0;
-}
-
-std::optional<Outcome<long>> join_study(Lab& lab, long visit_id)
-{
-    const auto row = lab.store->visit(visit_id);
-    if (!row) return std::nullopt;
-    for (const Study& s : studies(lab)) {
-        if (!awaits(s, *row)) continue;
-        if (auto why = take_repeat(lab, s.id, visit_id, true, row->technician)) return Outcome<long>::refuse(*why);
-        return Outcome<long>(s.id);
-    }
-    return std::nullopt;
-}
-
-std::optional<Message> leave_out(Lab& lab, long id, long visit_id, const QString& reason, const QString& who)
-{
-    const auto s = study(lab, id);
-    if (!s || !s->open()) return say("study_over", "study", QStringLiteral("The study is over."));
-    if (reason.simplified().size() < 3)
-        return say("missing_field", "reason",
-            QStringLiteral("A repeat is left out only with a reason: what was seen to go wrong. That it lies far off "
-                           "is none."));
-    return kept(lab, id, "left_out", who, {{"visit", visit_id}, {"reason", reason.simplified().toStdString()}});
-}
-
-std::optional<Message> take_back(Lab& lab, long id, long visit_id, const QString& who)
-{
-    const auto s = study(lab, id);
-    if (!s || !s->open()) return say("study_over", "study", QStringLiteral("The study is over."));
-    return kept(lab, id, "taken_back", who, {{"visit", visit_id}});
-}
-
-std::optional<Message> give_up(Lab& lab, long id, const QString& reason, const QString& who)
-{
-    const auto s = study(lab, id);
-    if (!s || !s->open()) return say("study_over", "study", QStringLiteral("The study is over."));
-    if (reason.simplified().size() < 3)
-        return say("missing_field", "reason", QStringLiteral("A study is given up only with a reason."));
-    return kept(lab, id, "given_up", who, {{"reason", reason.simplified().toStdString()}});
-}
-
-std::vector<Candidate> candidates(const Lab& lab, const Study& s)
-{
-    std::vector<Candidate> out;
-    if (!s.open()) return out;
-    const double days = s.design.kind == StudyKind::repair ? 2 * repair_days : 1;
-    for (const long id :
-        records::measured_again(*lab.store, QString::fromLatin1(protocol::word(s.design.method)), days)) {
-        const auto client = lab.store->client(id);
-        if (!client) continue;
-        const bool in_it = std::find(s.clients.begin(), s.clients.end(), id) != s.clients.end();
-        std::vector<Candidate> own;
-        for (const auto& [visit, told] : lab.store->snapshots_of(id))
-            if (told.method == s.design.method && !refusal(lab, s, visit))
-                own.push_back({visit, id, client->full_name(), lab.store->visit(visit)->technician, began(lab, told)});
-        std::sort(own.begin(), own.end(), [](const Candidate& a, const Candidate& b) { return a.at < b.at; });
-        // a lone test is a repeat of nothing
-        const auto has_other = [&](const Candidate& c) {
-            return std::any_of(own.begin(), own.end(), [&](const Candidate& o) {
-                return o.visit_id != c.visit_id &&
-                       std::abs(static_cast<double>(o.at.secsTo(c.at))) <=
-                           (s.design.kind == StudyKind::repair ? repair_days * 86400 : repeats_hours * 3600);
-            });
-        };
-        for (const Candidate& c : own)
-            if (in_it || has_other(c)) out.push_back(c);
-    }
-    std::stable_sort(out.begin(), out.end(),
-        [](const Candidate& a, const Candidate& b) { return a.name != b.name ? a.name < b.name : a.at < b.at; });
-    return out;
-}
-
-std::optional<Message> close_study(Lab& lab, long id, const QString& who)
-{
-    const auto s = study(lab, id);
-    if (!s || !s->open()) return say("study_over", "study", QStringLiteral("The study is over."));
-    Json noise = Json::object(), results = Json::object();
-    if (s->compares()) {
-        const auto all = compared(*s, lab);
-        if (!all) return all.messages().front();
-        for (const Compared& c : *all) {
-            noise[c.quantity->id] = c.lsc;
-            results[c.quantity->id] = {{"n", c.comparison.n}, {"shift", c.comparison.shift},
-                {"shift_within", c.comparison.shift_within}, {"sd", c.comparison.sd}, {"low", c.comparison.low},
-                {"high", c.comparison.high}, {"lsc", c.comparison.lsc}, {"verdict", study::word(c.comparison.verdict)}};
-        }
-    } else {
-        const auto all = repeated(*s);
-        if (!all) return all.messages().front();
-        const int people = static_cast<int>(s->people.size());
-        int counted = 0;
-        for (int i = 0; i < people; ++i) counted += s->count(i) > 1;
-        if (counted < fewest_people)
-            return say("too_few_people", "people",
-                QStringLiteral("One person's repeats tell of nobody else: two people and more are needed, fifteen with "
-                               "three repeats each are worth having."));
-        for (const Repeated& t : *all) {
-            if (t.quantity == &quantity::fat_percent && !(t.value(quantity::rms_sd) > 0))
-                return say("all_equal", "repeats",
-                    QStringLiteral("All repeats of percent fat are equal. Either the display rounds coarsely, or "
-                                   "numbers were copied: no change would be noise any more, so it is not used."));
-            results[t.quantity->id] = {{"rms_sd", t.value(quantity::rms_sd)}, {"lsc", t.value(quantity::lsc)},
-                {"degrees_of_freedom", t.value(quantity::degrees_of_freedom)},
-                {"effective_degrees", t.effective_degrees}, {"rms_sd_upper95", t.value(quantity::rms_sd_upper)},
-                {"held_against", t.held_against()}};
-        }
-    }
-    Json people = Json::array();
-    for (int i = 0; i < static_cast<int>(s->people.size()); ++i) {
-        Json person = Json::array();
-        for (const Member& m : s->members) {
-            if (m.person != i) continue;
-            Json values = Json::object();
-            for (const auto& [of, value] : m.values) values[of->id] = value;
-            person.push_back({{"who", m.who.toStdString()}, {"at", m.at.toString(Qt::ISODate).toStdString()},
-                {"side", m.side}, {"left_out", m.left_out.toStdString()}, {"values", values}});
-        }
-        people.push_back(person);
-    }
-    return kept(lab, id, "closed", who,
-        {{"equations", s->equations}, {"people", people}, {"results", results}, {"noise_lsc", noise}});
 }
 
 } // namespace fusain::work

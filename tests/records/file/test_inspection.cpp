@@ -32,6 +32,7 @@ std::string inspect(const Lab& lab)
     Inspection inspection(lab.file());
     QObject::connect(&inspection, &Inspection::damaged, [&](const Message& why) { said = why.code + ' ' + why.text; });
     QObject::connect(&inspection, &Inspection::finished, [&] { said = "fine"; });
+    inspection.begin();
     QElapsedTimer t;
     t.start();
     while (said == "nothing" && t.elapsed() < 20000) QCoreApplication::processEvents(QEventLoop::AllEvents, 10);
@@ -80,6 +81,9 @@ TEST(Inspection, IsStoppedAtOnceAndChangesNothing)
     Lab lab;
     ASSERT_NO_FATAL_FAILURE(fill(lab, 3000));
     const QByteArray before = bytes(lab.file());
-    for (int i = 0; i < 20; ++i) Inspection stopped(lab.file());
+    for (int i = 0; i < 20; ++i) {
+        Inspection stopped(lab.file());
+        stopped.begin();
+    }
     EXPECT_EQ(bytes(lab.file()), before);
 }

@@ -1,0 +1,36 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#pragma once
+#include "work/study/study.h"
+
+/// What the files of this room share.
+namespace fusain::work::studying {
+
+inline constexpr int fewest_people = 2;
+
+inline QString q(const std::string& s) { return QString::fromStdString(s); }
+
+inline Message say(const char* code, const char* field, const QString& text)
+{
+    return {code, Level::error, field, text.toStdString()};
+}
+
+inline QString equations_of(const records::Snapshot& s)
+{
+    return q(s.conditions.equations + (s.conditions.lung.empty() ? "" : "; " + s.conditions.lung));
+}
+
+/// When the visit began, by the lab's clock.
+inline QDateTime began(const Lab& lab, const records::Snapshot& s)
+{
+    const QDate day = QDate::fromString(q(s.day), Qt::ISODate);
+    return QDateTime(day, QTime(0, 0), lab.diary->zone()).addSecs(static_cast<qint64>(60 * s.conditions.minute_of_day));
+}
+
+inline int side_of(const Design& d, const records::Snapshot& s)
+{
+    if (d.kind == StudyKind::instruments) return q(s.conditions.instrument) == d.second;
+    if (d.kind == StudyKind::repair) return QDate::fromString(q(s.day), Qt::ISODate) >= d.repaired_on;
+    return 0;
+}
+
+} // namespace fusain::work::studying
