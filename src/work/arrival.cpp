@@ -2,7 +2,9 @@
 #include "work/arrival.h"
 
 #include "bench/methods.h"
+#include "records/text.h"
 #include "work/last_scan.h"
+#include "work/study/study.h"
 
 #include <algorithm>
 
@@ -17,7 +19,10 @@ namespace {
 constexpr int shortest_reason = 5;
 constexpr double most_of_a_unit = 1000;
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
+QDateTime answered(const Lab& lab, const records::ScreeningRow& row)
+{
+    return QDateTime::fromString(row.at, Qt::ISODateWithMs).toTimeZone(lab.diary->zone());
+}
 
 Message bad(const char* field, const QString& text) { return {"bad_answer", Level::error, field, text.toStdString()}; }
 
@@ -38,6 +43,7 @@ std::optional<Message> Arrival::begin(long booking_id)
     overrides_.clear();
     last_.clear();
     known_.clear();
+    answered_at_ = {};
     for (const schedule::Slot& s : booking_->parts)
         if (const auto last = lab_.last_conditions(client->id, s.method)) last_[s.method] = *last;
     const auto answers_in = [](const std::optional<records::ScreeningRow>& row) {
@@ -52,9 +58,14 @@ std::optional<Message> Arrival::begin(long booking_id)
             if (const auto m = protocol::method_of(row.value("method", "")); m && row.contains("override"))
                 overrides_[*m] = {q(row["override"].value("who", "")), q(row["override"].value("reason", ""))};
         // gaps are judged as of the moment they were answered
-        asked_at_ = QDateTime::fromString(done->at, Qt::ISODateWithMs).toTimeZone(lab_.diary->zone());
+        asked_at_ = answered(lab_, *done);
+    } else if (const auto before = screening_of_repeat()) {
+        answered_at_ = answered(lab_, *before);
+        know(screening::known_again(
+            book_, answers_in(before), static_cast<double>(answered_at_.secsTo(asked_at_)) / 60));
     } else {
-        know(answers_in(lab_.diary->screening_before(client->id, lab_.today())));
+        know(screening::known_before(
+            book_, person_, answers_in(lab_.diary->screening_before(client->id, lab_.today()))));
     }
     judge();
     return std::nullopt;
@@ -70,9 +81,20 @@ QString Arrival::aside(int at) const
         .arg(here.dose_usv > 0 ? QStringLiteral(", about %1 µSv together").arg(here.dose_usv, 0, 'f', 1) : QString());
 }
 
-void Arrival::know(const screening::Answers& before)
+std::optional<records::ScreeningRow> Arrival::screening_of_repeat() const
 {
-    answers_ = screening::known_before(book_, person_, before);
+    const auto awaited = std::any_of(booking_->parts.begin(), booking_->parts.end(),
+        [&](const schedule::Slot& s) { return awaiting(lab_, client_->id, s.method).has_value(); });
+    const auto row = awaited ? lab_.diary->last_screening(client_->id) : std::nullopt;
+    if (!row || answered(lab_, *row).date() != lab_.today() ||
+        static_cast<double>(answered(lab_, *row).secsTo(asked_at_)) > repeats_hours * 3600)
+        return std::nullopt;
+    return row;
+}
+
+void Arrival::know(screening::Answers answers)
+{
+    answers_ = std::move(answers);
     std::erase_if(answers_, [&](const auto& a) {
         return std::none_of(
             questions_.begin(), questions_.end(), [&](const protocol::Question* x) { return x->id == a.first; });
@@ -86,7 +108,8 @@ void Arrival::ask_again()
     kept_ = false;
     overrides_.clear();
     asked_at_ = lab_.now();
-    know(screening::Answers(answers_));
+    answered_at_ = {};
+    know(screening::known_before(book_, person_, answers_));
     judge();
 }
 

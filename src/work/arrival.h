@@ -53,6 +53,8 @@ public:
     const screening::Answers& answers() const { return answers_; }
     /// Known from the record or the last visit, and not asked today.
     const std::set<std::string>& known() const { return known_; }
+    /// A repeat of a study: what is known was answered then, before the person's last test; invalid otherwise.
+    const QDateTime& answered_at() const { return answered_at_; }
     const std::vector<screening::MethodVerdict>& verdicts() const { return verdicts_; }
     const Override* overridden(schedule::Method method) const;
     /// Beside the client's last visit by the method; null: there was none.
@@ -61,8 +63,10 @@ public:
     bool kept() const { return kept_; }
 
 private:
-    /// What seldom changes is known from these answers; the rest is asked.
-    void know(const screening::Answers& before);
+    /// These are known; the rest is asked.
+    void know(screening::Answers answers);
+    /// Today's screening before a test that this one is a repeat of, by a study that awaits it.
+    std::optional<records::ScreeningRow> screening_of_repeat() const;
     void judge();
 
     Lab& lab_;
@@ -78,7 +82,7 @@ private:
     std::map<schedule::Method, Override> overrides_;
     std::map<schedule::Method, screening::Conditions> last_;
     std::map<schedule::Method, screening::Comparability> likeness_;
-    QDateTime asked_at_;
+    QDateTime asked_at_, answered_at_;
     bool kept_ = false;
 };
 

@@ -5,6 +5,7 @@
 #include "bench/files/tissue_table.h"
 #include "work/last_scan.h"
 #include "work/practice/practice.h"
+#include "work/study/study.h"
 
 #include <algorithm>
 
@@ -85,16 +86,25 @@ bench::Json of_the_beam(Lab& lab, const records::Client& client, const records::
 
 Outcome<long> booking_for(Lab& lab, long client_id, protocol::Method method, const QString& who)
 {
+    const auto study = awaiting(lab, client_id, method);
+    const QString only = study ? study->next_instrument(client_id) : QString();
+    const auto fits = [&](const std::string& serial) { return only.isEmpty() || only.toStdString() == serial; };
     for (const records::Booking& b : lab.diary->day(lab.today()))
         if (b.client_id == client_id &&
             (b.state == records::BookingState::booked || b.state == records::BookingState::arrived) &&
-            std::any_of(b.parts.begin(), b.parts.end(), [&](const schedule::Slot& s) { return s.method == method; }))
+            std::any_of(b.parts.begin(), b.parts.end(),
+                [&](const schedule::Slot& s) { return s.method == method && fits(s.instrument); }))
             return b.id;
     std::optional<records::Instrument> instrument;
     const auto ready = [&](const records::Instrument& i) { return lab.checks.ready(i, lab.now()).ready; };
     for (const records::Instrument& i : lab.diary->instruments())
-        if (bench::row(i.kind).method == method && i.in_use && (!instrument || (!ready(*instrument) && ready(i))))
+        if (bench::row(i.kind).method == method && i.in_use && fits(i.serial.toStdString()) &&
+            (!instrument || (!ready(*instrument) && ready(i))))
             instrument = i;
+    if (!instrument && study)
+        return Outcome<long>::refuse(refusal("instrument_gone", "instrument",
+            QStringLiteral("The study is of %1, which is not in use any more.")
+                .arg(lab.instrument_name(only.toStdString()))));
     if (!instrument)
         return Outcome<long>::refuse(refusal("no_instrument", "instrument",
             QStringLiteral("There is no %1 in the register. Add it here, then make it ready.")
@@ -102,13 +112,16 @@ Outcome<long> booking_for(Lab& lab, long client_id, protocol::Method method, con
     records::Booking b;
     b.client_id = client_id;
     b.made_by = who;
-    b.note = QStringLiteral("came without a booking");
+    b.note = study ? QStringLiteral("a repeat of study %1").arg(study->id) : QStringLiteral("came without a booking");
     b.walk_in = true;
     const schedule::Minute now = records::minute_of(lab.now());
     b.parts.push_back({0, client_id, method, instrument->serial.toStdString(), {now, now + instrument->duration_min}});
     const auto stored = lab.diary->book(b, true);
     if (!stored) return Outcome<long>::refuse(stored.messages().front());
-    return {stored->id, stored.messages()};
+    Messages said = stored.messages();
+    if (study) // repeats are meant to follow each other
+        std::erase_if(said, [](const Message& m) { return m.code == "too_soon" || m.code == "never_so_soon"; });
+    return {stored->id, said};
 }
 
 Gate begin_test(

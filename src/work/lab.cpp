@@ -4,6 +4,7 @@
 #include "bench/methods.h"
 #include "records/diary/clock.h"
 #include "records/diary/shipped.h"
+#include "records/text.h"
 
 #include <QFileInfo>
 
@@ -26,7 +27,6 @@ qint64 up_ms()
     ::clock_gettime(CLOCK_BOOTTIME, &t);
     return static_cast<qint64>(t.tv_sec) * 1000 + t.tv_nsec / 1000000;
 }
-QString q(const std::string& s) { return QString::fromStdString(s); }
 
 } // namespace
 

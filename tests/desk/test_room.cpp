@@ -76,7 +76,7 @@ struct Room {
         b->window->resize(size);
         long_name = b->add_client("Maximilienne-Aliénor", "Quéméner de Kerc'hoadec-Plougastell");
     }
-    ~Room() { Theme::get().set_zoom(1); }
+    ~Room() { Theme::get().set_zoom(1.3); }
     void look(const char* where)
     {
         QTest::qWait(60);
@@ -201,7 +201,6 @@ TEST(Room, AtThePracticeBenchNothingIsCut)
     b.window->resize(r.size);
     b.window->show();
     ASSERT_TRUE(QTest::qWaitForWindowActive(b.window.get()));
-    Theme::get().set_zoom(1); // what is asked takes the room of large text under the bench
     r.look("practice");
     auto* list = b.window->findChild<QListWidget*>("drills");
     for (const char* title : {"Before the platform  ", "What may be said  ", "At the tank", "On the platform",

@@ -84,6 +84,11 @@ TEST(StudyDesk, FromTheFormToTheBandsByKeys)
     QTest::keyClicks(b.field("study_answer"), "alienor");
     QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
     for (int repeat = 1; repeat <= 2; ++repeat) {
+        EXPECT_FALSE(b.window->findChild<QWidget*>("trouble")->isVisible())
+            << "a repeat is not too soon, nor in its own way: " << b.text("trouble").toStdString();
+        EXPECT_EQ(b.text("screening_title").startsWith("Is all of this still true"), repeat == 2)
+            << "a repeat is not asked everything again: " << b.text("screening_title").toStdString();
+        b.shot(repeat == 1 ? "study-first" : "study-second");
         ASSERT_NO_FATAL_FAILURE(b.screen());
         ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
         ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));

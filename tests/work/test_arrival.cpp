@@ -2,6 +2,7 @@
 // The lab at work without a window: what is asked at arrival, what is kept of it, and the gate before a test.
 #include "furnish.h"
 #include "work/gate.h"
+#include "work/study/study.h"
 
 #include <QCoreApplication>
 #include <QSqlQuery>
@@ -81,6 +82,37 @@ struct Day {
 };
 
 } // namespace
+
+TEST(Arrival, ARepeatOfAStudyAsksOnlyWhatMayStopIt)
+{
+    Day d(Method::impedance);
+    d.screened();
+    const std::size_t all = d.arrival->questions().size();
+    work::Design design;
+    design.method = Method::impedance;
+    design.instrument = "PG-impedance";
+    design.operators = QStringList{"M. Tanguy"};
+    const long study = *work::begin_study(*d.lab, design, "M. Tanguy");
+    struct Row {
+        int minute;
+        bool awaited;
+        bool stands;
+    };
+    for (const Row& row : {Row{20, false, false}, Row{20, true, true}, Row{60 * 4 + 30, true, false}}) {
+        work::set_clock(
+            QDateTime(QDate(2026, 11, 23), QTime(15, 0).addSecs(60 * row.minute), QTimeZone("Europe/Paris")));
+        ASSERT_FALSE(d.lab->diary->close(d.booking, {}).messages().size());
+        if (row.awaited) ASSERT_FALSE(work::await_repeat(*d.lab, study, d.client.id, true, "M. Tanguy"));
+        const long repeat = *work::booking_for(*d.lab, d.client.id, Method::impedance, "M. Tanguy");
+        work::Arrival second(*d.lab);
+        ASSERT_FALSE(second.begin(repeat));
+        EXPECT_EQ(second.answered_at().isValid(), row.stands) << row.minute;
+        ASSERT_TRUE(second.first_open()) << "nobody is waved through";
+        EXPECT_EQ(second.question(*second.first_open()).id, "powered_implant");
+        EXPECT_EQ(second.known().size() >= all / 3, row.stands) << second.known().size() << " of " << all;
+        ASSERT_FALSE(d.lab->diary->set_state(repeat, records::BookingState::cancelled));
+    }
+}
 
 TEST(Gate, NothingGoesPastIt)
 {

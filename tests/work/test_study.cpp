@@ -3,6 +3,7 @@
 #include "furnish.h"
 #include "records/people/people.h"
 #include "told.h"
+#include "work/gate.h"
 #include "work/reading/history.h"
 #include "work/study/study.h"
 
@@ -308,6 +309,38 @@ TEST(Comparison, TwoInstrumentsThatAgreeCanBeComparedFromThenOn)
         EXPECT_EQ(series.step(0, 2).comparable(), shift < 10);
         if (shift < 10) EXPECT_NEAR(series.step(0, 2).lsc, std::max(2.77, all->front().comparison.lsc), 1e-9);
     }
+}
+
+TEST(Comparison, SendsEverybodyToTheInstrumentThatIsMissing)
+{
+    Repeating r;
+    const long id = r.begin(StudyKind::instruments);
+    int minute = -16;
+    const auto sent_to = [&](long who, bool anew) {
+        Repeating::at(23, 15, minute += 16); // past the slot of the one before
+        EXPECT_FALSE(work::await_repeat(*r.lab, id, who, anew, "M. Tanguy"));
+        const auto booking = work::booking_for(*r.lab, who, protocol::Method::impedance, "M. Tanguy");
+        if (!booking) return booking.messages().front().code;
+        EXPECT_TRUE(booking.messages().empty()) << booking.messages().front().text;
+        return r.lab->diary->booking(*booking)->parts.front().instrument;
+    };
+    const long first = r.person("Morvan"), second = r.person("Le Bihan"), third = r.person("Kerleo");
+    for (const records::Client& c : r.people)
+        if (c.id == first) r.client = c;
+    EXPECT_EQ(sent_to(first, false), "PG-impedance");
+    ASSERT_TRUE(work::join_study(*r.lab, r.analyser("2026-11-23", 70, 500, 55)));
+    EXPECT_EQ(sent_to(first, true), "PG-2") << "and not told that it is too soon";
+    EXPECT_EQ(sent_to(second, false), "PG-2") << "by turns";
+    EXPECT_EQ(work::awaiting(*r.lab, second, protocol::Method::impedance)->id, id);
+    auto gone = *r.lab->diary->instrument(r.lab->instrument("PG-2")->id);
+    gone.in_use = false;
+    ASSERT_TRUE(r.lab->diary->save(gone));
+    EXPECT_EQ(sent_to(third, false), "instrument_gone");
+    Repeating::at(24, 8);
+    EXPECT_FALSE(work::awaiting(*r.lab, third, protocol::Method::impedance)) << "forgotten with the day";
+    const auto other = work::booking_for(*r.lab, first, protocol::Method::impedance, "M. Tanguy");
+    ASSERT_TRUE(other && !other.messages().empty());
+    EXPECT_EQ(other.messages().front().code, "never_so_soon") << "outside a study it is said";
 }
 
 TEST(Comparison, AfterARepairTestsAreAnotherInstrumentsUntilAStudySaysMore)

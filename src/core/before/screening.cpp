@@ -83,23 +83,40 @@ std::vector<const Question*> questions(
     return out;
 }
 
+namespace {
+
+/// It is asked afresh every time: nothing is waved through with one key.
+bool may_stop(const Book& book, const Question& q)
+{
+    for (const Protocol& p : book.protocols)
+        for (const Rule& r : p.rules)
+            if (r.safety && r.question == q.id) return true;
+    return false;
+}
+
+} // namespace
+
 Answers known_before(const Book& book, const Person& person, const Answers& last)
 {
     Answers out;
-    // what may stop the test is asked afresh every time: nothing is waved through with one key
-    const auto may_stop = [&](const Question& q) {
-        for (const Protocol& p : book.protocols)
-            for (const Rule& r : p.rules)
-                if (r.safety && r.question == q.id) return true;
-        return false;
-    };
     for (const Question& q : book.questions) {
-        if (may_stop(q)) continue;
+        if (may_stop(book, q)) continue;
         if (!q.fact.empty() && q.ask == Ask::yes_no && person.facts.count(q.fact))
             out[q.id].yes = true;
         else if (const auto before = last.find(q.id); q.from_last && before != last.end())
             out[q.id] = before->second;
     }
+    return out;
+}
+
+Answers known_again(const Book& book, const Answers& before, double minutes_since)
+{
+    Answers out;
+    for (const Question& q : book.questions)
+        if (const auto at = before.find(q.id); at != before.end() && !may_stop(book, q)) {
+            out[q.id] = at->second;
+            if (auto& ago = out[q.id].minutes_ago) *ago += minutes_since;
+        }
     return out;
 }
 

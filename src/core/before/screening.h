@@ -69,6 +69,10 @@ std::vector<const protocol::Question*> questions(
 /// Never the answer to a question that may stop a test.
 Answers known_before(const protocol::Book& book, const Person& person, const Answers& last);
 
+/// The same when the same person is measured again so many minutes after a screening (≥ 0): all of it stands, what lay
+/// back lies further back; but what may stop a test is asked again.
+Answers known_again(const protocol::Book& book, const Answers& before, double minutes_since);
+
 /// The verdict of each method, in the order of the parts.
 std::vector<MethodVerdict> screen(const protocol::Book& book, const protocol::HouseRules& house, const Person& person,
     std::span<const Part> parts, const Answers& answers, const Instrument& instrument = {});

@@ -48,7 +48,7 @@ std::vector<Operator> operators(std::span<const Repeat> repeats)
     std::vector<Operator> out;
     std::map<std::string, std::map<int, std::vector<double>>> by; // operator → person → values
     for (const Repeat& r : repeats) {
-        if (by.find(r.who) == by.end()) out.push_back({r.who, 0, {}, 0, {}, 0, 0, false});
+        if (by.find(r.who) == by.end()) out.push_back({r.who, 0, {}, {}, 0, {}, 0, 0, false});
         by[r.who][r.person].push_back(r.value);
     }
     for (Operator& o : out) {
@@ -65,6 +65,7 @@ std::vector<Operator> operators(std::span<const Repeat> repeats)
         }
         if (const auto told = own.repeats.empty() ? Outcome<Result>::refuse(Messages{}) : precision::compute(own)) {
             o.rms_sd = (*told)[quantity::rms_sd].value;
+            if (const Value* cv = told->find(quantity::rms_cv)) o.rms_cv_percent = cv->value;
             o.degrees_of_freedom = static_cast<int>((*told)[quantity::degrees_of_freedom].value);
         }
         o.in_common = static_cast<int>(apart.size());

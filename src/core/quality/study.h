@@ -23,6 +23,7 @@ struct Operator {
     int values = 0;
     /// Of people whom this operator measured twice and more; nothing without one
     std::optional<double> rms_sd;
+    std::optional<double> rms_cv_percent; ///< the same, to be held against a published limit
     int degrees_of_freedom = 0;
     /// Mean of this operator less the mean of the others on the same people, with the half width of its 95 % limits;
     /// nothing with fewer than two people in common

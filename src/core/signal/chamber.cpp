@@ -13,7 +13,7 @@ namespace fusain::chamber {
 namespace {
 
 using Complex = std::complex<double>;
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 constexpr double air_pa = 101325;
 using robust::median;
 using robust::quantile;

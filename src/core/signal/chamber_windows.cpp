@@ -16,7 +16,7 @@ using robust::spread;
 namespace {
 
 using Complex = std::complex<double>;
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 constexpr double window_hop = 0.1875; ///< of the window
 constexpr double hann_news = 0.675;   ///< of a window: windows that begin so far apart tell nothing of each other
 constexpr double told_apart = 0.45;   ///< of the sample rate: a harmonic above is not asked for

@@ -14,7 +14,7 @@ namespace fusain::chamber {
 
 using robust::quantile;
 namespace {
-constexpr double pi = std::numbers::pi;
+using std::numbers::pi;
 constexpr std::size_t dense_samples = 16; ///< in one period of the drive
 } // namespace
 

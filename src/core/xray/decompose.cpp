@@ -54,7 +54,7 @@ Soft soft_of(const Table& t)
 }
 
 /// Photons in a pixel of plain air, from its scatter there: var(ln) = 1/N.
-double photons(const Image& log, const Mask& air)
+double photons_in(const Image& log, const Mask& air)
 {
     std::vector<double> values;
     for (Index i = 0; i < log.size(); ++i)
@@ -269,7 +269,7 @@ Outcome<Shape> shape_of(const Map& map, const Table& table, double least_cm2)
     out.thickness = blurred(Image(map.high / soft_high), fine_px);
     out.body = out.thickness > body_g_per_cm2;
     const Mask air = !grown(out.thickness > air_g_per_cm2, 3);
-    const double low_photons = photons(map.low, air), high_photons = photons(map.high, air);
+    const double low_photons = photons_in(map.low, air), high_photons = photons_in(map.high, air);
     if (out.body.cast<double>().sum() * map.pixel_cm2() < least_cm2)
         return Outcome<Shape>::refuse({"no_body", Level::repeat, "",
             "There is no body in the picture: under 2 000 cm² of it stop the beam by 1 g/cm² and more."});

@@ -125,7 +125,7 @@ void StudyForm::show_what()
                                                                    "are asked for (ISCD 2019).")
                       : QString())
         : d.kind == StudyKind::instruments
-            ? QStringLiteral("The same people on both, within %1 hours, the order changing from person to person. The "
+            ? QStringLiteral("The same people on both, within %1 hours; they begin on them by turns. The "
                              "shift's limits say whether tests on both may be compared.")
                   .arg(work::repeats_hours)
             : QStringLiteral("From the day of the repair on, tests are held against those before only when this study "

@@ -251,7 +251,11 @@ void ScreeningPage::show_known()
 {
     view_ = View::known;
     title_->setText(QStringLiteral("Is all of this still true?"));
-    hint_->setText(QStringLiteral("From the record and the last visit. Click a line at the left to change it."));
+    hint_->setText((arrival_.answered_at().isValid()
+                           ? QStringLiteral("A repeat: answered at %1; what may stop a test is asked again.")
+                                 .arg(arrival_.answered_at().toString(QStringLiteral("HH:mm")))
+                           : QStringLiteral("From the record and the last visit.")) +
+                   QStringLiteral(" Click a line at the left to change it."));
     QString words;
     for (const protocol::Question* question : arrival_.questions())
         if (arrival_.known().count(question->id))

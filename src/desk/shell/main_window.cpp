@@ -149,7 +149,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     screening_ = new ScreeningPage(lab_);
     instruments_ = new InstrumentsPage(lab_, session_);
     rules_ = new RulesPage(lab_);
-    bench_ = new BenchPage(session_);
+    bench_room_ = bench_ = new BenchPage(session_);
     result_ = new ResultPage(lab_, session_);
     course_ = new CoursePage(lab_);
     for (QWidget* w : {static_cast<QWidget*>(first_), static_cast<QWidget*>(day_), static_cast<QWidget*>(clients_),
@@ -419,7 +419,7 @@ void MainWindow::show_rooms()
     to_clients_->setChecked(rooms_->currentWidget() == clients_);
     to_course_->setChecked(rooms_->currentWidget() == course_);
     to_course_->setVisible(course_->is_open() || session_.is_open() || clients_->shown());
-    to_bench_->setChecked(rooms_->currentWidget() == bench_);
+    to_bench_->setChecked(rooms_->currentWidget() == bench_room_);
     to_result_->setChecked(rooms_->currentWidget() == result_);
     share_bar();
     share_foot();
@@ -480,7 +480,7 @@ void MainWindow::show_clients()
 void MainWindow::show_bench()
 {
     if (!session_.is_open()) return show_clients();
-    rooms_->setCurrentWidget(bench_);
+    rooms_->setCurrentWidget(bench_room_);
     bench_->show_step(bench_->step());
     show_rooms();
 }

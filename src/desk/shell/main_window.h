@@ -94,6 +94,7 @@ private:
     RulesPage* rules_;
     ClientsPage* clients_;
     BenchPage* bench_;
+    QWidget* bench_room_; ///< it, or what it is scrolled in
     ResultPage* result_;
     CoursePage* course_;
     WordButton *to_first_, *to_day_, *to_clients_, *to_bench_, *to_result_, *to_course_, *to_instruments_, *to_rules_;

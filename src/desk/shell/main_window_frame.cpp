@@ -81,7 +81,7 @@ void MainWindow::share_bar()
 /// What is kept with the visit stands under it; at the bench only where its large figures leave the room.
 void MainWindow::share_foot()
 {
-    const bool at_bench = rooms_->currentWidget() == bench_, roomy = height() >= Theme::get().px(780);
+    const bool at_bench = rooms_->currentWidget() == bench_room_, roomy = height() >= Theme::get().px(780);
     const bool shown = session_.is_open() && !practice_ && ((at_bench && roomy) || rooms_->currentWidget() == result_);
     for (QWidget* w : {kept_line_, static_cast<QWidget*>(kept_)}) w->setVisible(shown);
 }
@@ -96,7 +96,7 @@ void MainWindow::dropEvent(QDropEvent* e)
     QStringList paths;
     for (const QUrl& url : e->mimeData()->urls())
         if (url.isLocalFile()) paths << url.toLocalFile();
-    if (session_.is_open() && (rooms_->currentWidget() == bench_ || rooms_->currentWidget() == result_))
+    if (session_.is_open() && (rooms_->currentWidget() == bench_room_ || rooms_->currentWidget() == result_))
         kept_->bring(paths);
     else
         say_trouble(QStringLiteral("A file is kept with a visit: open the visit first, then drop it again."));

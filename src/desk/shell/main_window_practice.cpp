@@ -49,6 +49,9 @@ void MainWindow::practise(DemoRoom& room)
     practice_ = new PracticePage(lab_, *runner_);
     practice_->set_technician([this] { return technician_->currentText().trimmed(); });
     rooms_->addWidget(practice_);
+    rooms_->removeWidget(bench_);
+    rooms_->addWidget(bench_room_ = new Scroll(bench_)); // what is asked takes some of its height
+    with_theme(bench_, [this] { bench_->setMinimumHeight(Theme::get().zoom() > 1 ? Theme::get().px(475) : 0); });
     column_->addWidget(strip);
     to_practice_ = new WordButton(QStringLiteral("Practice"), 16);
     to_practice_->setObjectName(QStringLiteral("room_practice"));
@@ -99,7 +102,7 @@ void MainWindow::show_practice_rooms()
     to_bench_->setVisible(runner_->is_running() && session_.is_open() && !v.ended());
     to_result_->setVisible(runner_->is_running() && session_.is_open() && !session_.by_eye() && bool(v.result()));
     to_practice_->setChecked(rooms_->currentWidget() == practice_);
-    to_bench_->setChecked(rooms_->currentWidget() == bench_);
+    to_bench_->setChecked(rooms_->currentWidget() == bench_room_);
     to_result_->setChecked(rooms_->currentWidget() == result_);
     share_bar();
     share_foot();

@@ -159,6 +159,4 @@ QString large(const QString& text)
                            .arg(Theme::get().px(34));
 }
 
-QString q(const std::string& text) { return QString::fromStdString(text); }
-
 } // namespace fusain::desk

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "report/page/look.h"
+#include "records/text.h"
 
 #include <QLabel>
 #include <QObject>
@@ -55,7 +56,5 @@ QString large(const QString& number_and_unit);
 
 /// A label in one of the voices: title, heading, text, small, number, big, huge, trouble.
 QLabel* label(const char* voice, const QString& text = {}, QWidget* parent = nullptr);
-
-QString q(const std::string& text);
 
 } // namespace fusain::desk

@@ -53,7 +53,7 @@ QTimeZone Diary::zone() const
 
 Minute Diary::midnight(const QDate& day) const { return minute_at(day, QTime(0, 0), zone()); }
 
-schedule::Lab Diary::lab(const QDate& from, const QDate& to, long without) const
+schedule::Lab Diary::lab(const QDate& from, const QDate& to, long without, bool over) const
 {
     schedule::Lab l;
     const QTimeZone z = zone();
@@ -79,8 +79,9 @@ schedule::Lab Diary::lab(const QDate& from, const QDate& to, long without) const
         QStringLiteral(
             "SELECT b.id, b.client_id, p.method, i.serial, p.from_minute, p.to_minute FROM booking_part p JOIN booking "
             "b ON b.id = p.booking_id JOIN instrument i ON i.id = p.instrument_id WHERE b.state NOT IN ('cancelled', "
-            "'missed') AND b.id <> ? AND p.from_minute < ? AND p.to_minute > ? ORDER BY p.from_minute"),
-        {big(without), big(minute_at(to.addDays(1), QTime(0, 0), z)), big(minute_at(from, QTime(0, 0), z))});
+            "'missed') AND (? OR p.outcome = '') AND b.id <> ? AND p.from_minute < ? AND p.to_minute > ? "
+            "ORDER BY p.from_minute"),
+        {over, big(without), big(minute_at(to.addDays(1), QTime(0, 0), z)), big(minute_at(from, QTime(0, 0), z))});
     while (q.next())
         if (const auto m = protocol::method_of(q.value(2).toString().toStdString()))
             l.tests.push_back({static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()),
@@ -199,7 +200,7 @@ Outcome<Booking> Diary::write_inside(Booking b, bool fresh, bool knowingly)
     }
     const QDate first = local_of(b.parts.front().at.from, zone()).date(),
                 last = local_of(b.parts.back().at.to, zone()).date();
-    schedule::Lab l = lab(first, last, fresh ? 0 : b.id);
+    schedule::Lab l = lab(first, last, fresh ? 0 : b.id, !b.walk_in); // who has gone is in nobody's way
     const long mark = fresh ? -1 : b.id;
     for (schedule::Slot& s : b.parts) {
         s.visit = mark;

@@ -82,8 +82,9 @@ public:
     QStringList hours() const; ///< of the lab, Monday first
     std::optional<Message> set_hours(const QStringList& week);
 
-    /// Everything the planner needs for these days. `without`: a booking to leave out, as when it is moved.
-    schedule::Lab lab(const QDate& from, const QDate& to, long without = 0) const;
+    /// Everything the planner needs for these days. `without`: a booking to leave out, as when it is moved. `over`:
+    /// with tests that ended before the time that was kept for them.
+    schedule::Lab lab(const QDate& from, const QDate& to, long without = 0, bool over = true) const;
     /// The bookings of a day, by time; cancelled ones are left out.
     std::vector<Booking> day(const QDate& day) const;
     std::optional<Booking> booking(long id) const;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/analyser/analyser.h"
 #include "bench/files/profile_file.h"
+#include "records/text.h"
 #include "report/analyser/segment_figure.h"
 #include "report/words/method_words.h"
 
@@ -11,8 +12,6 @@ namespace {
 
 using Kind = Block::Kind;
 using impedance::Segment;
-
-QString q(const std::string& s) { return QString::fromStdString(s); }
 
 const impedance::GapRule& gap_rule(const bench::AnalyserState& own) { return *impedance::find_gap_rule(own.gap_rule); }
 

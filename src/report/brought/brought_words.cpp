@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What is said of a result that was told elsewhere and taken over from a file.
 #include "bench/brought/brought.h"
+#include "records/text.h"
 #include "report/words/method_words.h"
 
 #include <cmath>
@@ -9,8 +10,6 @@ namespace fusain::report {
 namespace {
 
 using Kind = Block::Kind;
-
-QString q(const std::string& s) { return QString::fromStdString(s); }
 
 QString error_words(const bench::BroughtState& b)
 {

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/chamber/chamber.h"
 #include "core/base/limits.h"
+#include "records/text.h"
 #include "report/words/method_words.h"
 
 #include <cmath>
@@ -10,8 +11,6 @@ namespace {
 
 using Kind = Block::Kind;
 namespace take = bench::take;
-
-QString q(const std::string& s) { return QString::fromStdString(s); }
 
 void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
 {

@@ -5,6 +5,7 @@
 #include "core/quality/distributions.h"
 #include "core/quality/quality.h"
 #include "records/diary/clock.h"
+#include "records/text.h"
 #include "report/page/pen.h"
 #include "version.h"
 
@@ -16,8 +17,6 @@ namespace fusain::report {
 namespace {
 
 using work::StudyKind;
-
-QString q(const std::string& s) { return QString::fromStdString(s); }
 
 QString title(const Quantity& of)
 {
@@ -86,27 +85,27 @@ QString study_line(const work::Study& s, const work::Lab& lab)
         .arg(s.people.size());
 }
 
-QString next_words(const work::Study& s, const work::Lab&)
+QString next_words(const work::Study& s, const work::Lab& lab)
 {
     if (!s.given_up.isEmpty()) return QStringLiteral("Given up: %1.").arg(s.given_up);
     if (!s.open())
         return s.compares() ? QStringLiteral("Closed by %1: tests on both are read as it says.").arg(s.closed_by)
                             : QStringLiteral("In use since %1, closed by %2: the bands of change stand on it.")
                                   .arg(records::date_words(s.closed_on), s.closed_by);
+    const auto on = [&](long client) { return lab.instrument_name(s.next_instrument(client).toStdString()); };
     if (s.awaited)
         for (std::size_t i = 0; i < s.clients.size(); ++i)
             if (s.clients[i] == s.awaited->client_id)
-                return QStringLiteral("%1 is at the instrument: the repeat joins by itself when it is finished.")
-                    .arg(s.people[i]);
+                return QStringLiteral("%1 is at %2: the repeat joins by itself when it is finished.")
+                    .arg(s.people[i], on(s.clients[i]));
     if (const auto next = s.next_person()) {
         const QString name = s.people[static_cast<std::size_t>(*next)];
         if (s.compares())
             return QStringLiteral("%1 next: %2 is missing.")
-                .arg(name, s.count(*next, 0)
-                               ? (s.design.kind == StudyKind::repair ? QStringLiteral("a test after the repair")
-                                                                     : QStringLiteral("the second instrument"))
-                               : (s.design.kind == StudyKind::repair ? QStringLiteral("a test before the repair")
-                                                                     : QStringLiteral("the first instrument")));
+                .arg(name, s.design.kind == StudyKind::instruments
+                               ? QStringLiteral("a test on %1").arg(on(s.clients[static_cast<std::size_t>(*next)]))
+                           : s.count(*next, 0) ? QStringLiteral("a test after the repair")
+                                               : QStringLiteral("a test before the repair"));
         return QStringLiteral("%1 again: repeat %2 of %3, placed anew.")
             .arg(name)
             .arg(s.count(*next) + 1)
@@ -115,8 +114,10 @@ QString next_words(const work::Study& s, const work::Lab&)
     const int people = whole_people(s);
     if (people >= s.design.people)
         return QStringLiteral("Everybody is measured. Look at what stands out, then use it.");
-    return people == 0 ? QStringLiteral("Choose the first person: anybody who may be measured.")
-                       : QStringLiteral("The next person: %1 of %2 are done.").arg(people).arg(s.design.people);
+    const QString first = people == 0
+                              ? QStringLiteral("Choose the first person: anybody who may be measured.")
+                              : QStringLiteral("The next person: %1 of %2 are done.").arg(people).arg(s.design.people);
+    return s.design.kind == StudyKind::instruments ? first + QStringLiteral(" They begin on %1.").arg(on(0)) : first;
 }
 
 QString worth_words(double df, double effective)
@@ -169,6 +170,10 @@ QStringList operator_sentences(const work::Repeated& t)
                                 .arg(spread_words(*t.quantity, *o.rms_sd))
                                 .arg(o.degrees_of_freedom)
                           : QStringLiteral("measured nobody twice");
+        if (t.limit_percent && o.rms_cv_percent && *o.rms_cv_percent > *t.limit_percent)
+            words += QStringLiteral(", %1 %, over the published %2 %: practise placing")
+                         .arg(*o.rms_cv_percent, 0, 'f', 2)
+                         .arg(*t.limit_percent);
         if (o.offset)
             words += o.differs ? QStringLiteral("; reads %1 ± %2 from the others on the same %3 people: differs")
                                      .arg(signed_words(*t.quantity, *o.offset, o.offset_within),

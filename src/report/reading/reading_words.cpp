@@ -5,6 +5,7 @@
 #include "core/body/reference.h"
 #include "core/quality/precision.h"
 #include "records/diary/clock.h"
+#include "records/text.h"
 #include "report/page/pen.h"
 
 #include <algorithm>
@@ -12,7 +13,6 @@
 namespace fusain::report {
 namespace {
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
 QString plain(double v, int decimals) { return QString::number(v, 'f', decimals).replace('-', QChar(0x2212)); }
 QString unit_of(const Quantity& quantity, const MassUnit& unit)
 {

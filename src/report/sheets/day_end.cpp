@@ -2,6 +2,7 @@
 #include "report/sheets/day_end.h"
 
 #include "records/diary/clock.h"
+#include "records/text.h"
 #include "records/visits/overview.h"
 #include "report/sheets/sheets.h"
 #include "version.h"
@@ -14,8 +15,6 @@ namespace fusain::report {
 namespace {
 
 using Kind = Block::Kind;
-
-QString q(const std::string& s) { return QString::fromStdString(s); }
 
 Message refusal(const char* code, const QString& text) { return {code, Level::error, "day", text.toStdString()}; }
 

@@ -2,6 +2,7 @@
 #include "report/sheets/given.h"
 
 #include "records/diary/clock.h"
+#include "records/text.h"
 #include "report/page/mail.h"
 #include "report/sheets/letters.h"
 #include "report/sheets/reading_pages.h"
@@ -14,8 +15,6 @@
 
 namespace fusain::report {
 namespace {
-
-QString q(const std::string& s) { return QString::fromStdString(s); }
 
 /// Of everything that is written on it; pictures are drawn from the same numbers.
 QString digest(const Document& d)

@@ -2,16 +2,13 @@
 #include "report/sheets/letters.h"
 
 #include "records/diary/clock.h"
+#include "records/text.h"
 
 #include <QRegularExpression>
 
 namespace fusain::report {
 
 using schedule::Method;
-
-namespace {
-QString q(const std::string& s) { return QString::fromStdString(s); }
-} // namespace
 
 Appointment appointment(const work::Lab& lab, const records::Booking& b, const QString& who)
 {

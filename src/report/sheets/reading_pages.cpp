@@ -3,6 +3,7 @@
 
 #include "core/time/compare.h"
 #include "records/diary/clock.h"
+#include "records/text.h"
 #include "report/page/pen.h"
 #include "report/words/caution_words.h"
 
@@ -13,7 +14,6 @@ namespace {
 
 using Kind = Block::Kind;
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
 QString point(const QString& words) { return QStringLiteral("·  ") + words; }
 
 struct Together {

@@ -5,6 +5,7 @@
 #include "core/body/reference.h"
 #include "core/before/schedule.h"
 #include "records/diary/clock.h"
+#include "records/text.h"
 #include "report/words/catalogue.h"
 #include "report/words/caution_words.h"
 #include "report/page/figures.h"
@@ -23,7 +24,6 @@ namespace {
 
 using Kind = Block::Kind;
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
 QString view(std::string_view s) { return QString::fromUtf8(s.data(), static_cast<qsizetype>(s.size())); }
 const QString closing = QStringLiteral("This is not a medical diagnosis. Talk to a physician or registered dietitian "
                                        "before changing diet, training or medicine. "

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/tank/tank.h"
+#include "records/text.h"
 #include "report/words/method_words.h"
 
 #include <cmath>
@@ -8,8 +9,6 @@ namespace fusain::report {
 namespace {
 
 using Kind = Block::Kind;
-
-QString q(const std::string& s) { return QString::fromStdString(s); }
 
 QString lung_words(const bench::Visit& v)
 {

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/xray/xray.h"
+#include "records/text.h"
 #include "report/words/method_words.h"
 #include "report/xray/xray_figures.h"
 
@@ -10,8 +11,6 @@ namespace {
 
 using Kind = Block::Kind;
 using xray::Region;
-
-QString q(const std::string& s) { return QString::fromStdString(s); }
 
 QString trunk_words(const bench::Visit& v)
 {

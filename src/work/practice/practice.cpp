@@ -3,6 +3,7 @@
 
 #include "records/diary/clock.h"
 #include "records/diary/group_log.h"
+#include "records/text.h"
 #include "work/csv.h"
 #include "work/lab.h"
 
@@ -18,7 +19,6 @@ namespace {
 
 using bench::Json;
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
 Message say(const char* code, const char* field, const QString& text)
 {
     return {code, Level::error, field, text.toStdString()};

@@ -2,6 +2,7 @@
 #include "work/reading/entries.h"
 
 #include "core/base/limits.h"
+#include "records/text.h"
 
 #include <algorithm>
 
@@ -10,7 +11,6 @@ namespace {
 
 using bench::Json;
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
 std::string s(const QString& text) { return text.toStdString(); }
 
 using Repeats = std::map<std::string, std::vector<double>>;

@@ -1,13 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "work/study/study.h"
+#include "records/text.h"
 
 /// What the files of this room share.
 namespace fusain::work::studying {
 
 inline constexpr int fewest_people = 2;
-
-inline QString q(const std::string& s) { return QString::fromStdString(s); }
 
 inline Message say(const char* code, const char* field, const QString& text)
 {

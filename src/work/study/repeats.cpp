@@ -53,10 +53,10 @@ std::set<QByteArray> recordings(const Lab& lab, long visit_id)
     return out;
 }
 
-bool awaits(const Study& s, const records::VisitRow& visit)
+bool awaits(const Study& s, long client_id, const QString& method)
 {
-    return s.open() && s.awaited && s.awaited->client_id == visit.client_id &&
-           protocol::word(s.design.method) == visit.method.toStdString();
+    return s.open() && s.awaited && s.awaited->client_id == client_id &&
+           QLatin1String(protocol::word(s.design.method)) == method;
 }
 
 } // namespace
@@ -176,10 +176,17 @@ long study_of(const Lab& lab, long visit_id)
     const auto row = lab.store->visit(visit_id);
     for (const Study& s : studies(lab))
         if (row && s.open() &&
-            (awaits(s, *row) || std::any_of(s.members.begin(), s.members.end(),
-                                    [&](const Member& m) { return m.visit_id == visit_id; })))
+            (awaits(s, row->client_id, row->method) || std::any_of(s.members.begin(), s.members.end(),
+                                                           [&](const Member& m) { return m.visit_id == visit_id; })))
             return s.id;
     return 0;
+}
+
+std::optional<Study> awaiting(const Lab& lab, long client_id, protocol::Method method)
+{
+    for (Study& s : studies(lab))
+        if (awaits(s, client_id, QString::fromLatin1(protocol::word(method)))) return std::move(s);
+    return std::nullopt;
 }
 
 std::optional<Outcome<long>> join_study(Lab& lab, long visit_id)
@@ -187,7 +194,7 @@ std::optional<Outcome<long>> join_study(Lab& lab, long visit_id)
     const auto row = lab.store->visit(visit_id);
     if (!row) return std::nullopt;
     for (const Study& s : studies(lab)) {
-        if (!awaits(s, *row)) continue;
+        if (!awaits(s, row->client_id, row->method)) continue;
         if (auto why = take_repeat(lab, s.id, visit_id, true, row->technician)) return Outcome<long>::refuse(*why);
         return Outcome<long>(s.id);
     }

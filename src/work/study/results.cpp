@@ -184,7 +184,8 @@ Outcome<QString> save_study(const Study& s, const Lab& lab, const QString& folde
                 for (const study::Operator& o : one.operators)
                     rows << QStringList{QString::fromLatin1(one.quantity->id), QString::fromUtf8(one.quantity->unit),
                         csv_cell(QString::fromStdString(o.name)), QString::number(o.degrees_of_freedom),
-                        o.rms_sd ? number(*o.rms_sd) : QString(), QString(), QString(),
+                        o.rms_sd ? number(*o.rms_sd) : QString(), QString(),
+                        o.rms_cv_percent ? number(*o.rms_cv_percent) : QString(),
                         o.rms_sd ? number(precision::change_factor * *o.rms_sd) : QString(), QString(),
                         o.offset ? number(*o.offset) : QString(), o.offset ? number(o.offset_within) : QString()}
                                 .join(',');

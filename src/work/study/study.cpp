@@ -55,7 +55,7 @@ void apply(Study& s, const records::GroupEvent& e, const Lab& lab)
         s.begun_by = e.who;
         s.begun_on = day;
     } else if (e.kind == QStringLiteral("repositioned")) {
-        s.awaited = Awaited{e.body.value("client", 0L), e.who};
+        if (day == lab.today()) s.awaited = Awaited{e.body.value("client", 0L), e.who};
     } else if (e.kind == QStringLiteral("repeat")) {
         s.awaited.reset();
         const auto row = lab.store->visit(visit);
@@ -131,6 +131,15 @@ std::optional<int> Study::next_person() const
     for (int i = 0; i < static_cast<int>(people.size()); ++i)
         if (compares() ? count(i, 0) == 0 || count(i, 1) == 0 : count(i) < design.times) return i;
     return std::nullopt;
+}
+
+QString Study::next_instrument(long client_id) const
+{
+    if (design.kind != StudyKind::instruments) return design.instrument;
+    const auto at = std::find(clients.begin(), clients.end(), client_id);
+    if (at == clients.end()) return people.size() % 2 ? design.second : design.instrument;
+    const int person = static_cast<int>(at - clients.begin());
+    return count(person, 1) < count(person, 0) ? design.second : design.instrument;
 }
 
 Messages check(const Design& d, const Lab& lab)

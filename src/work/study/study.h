@@ -38,7 +38,7 @@ struct Member {
     QString left_out; ///< why; empty: it counts
 };
 
-/// The next one on the instrument is a repeat of this person, who was placed anew.
+/// The next one on the instrument is a repeat of this person, who was placed anew. It is forgotten with the day.
 struct Awaited {
     long client_id = 0;
     QString who;
@@ -62,6 +62,10 @@ struct Study {
     int count(int person, int side = 0) const;
     /// Somebody who has not as many repeats as are aimed at, best one who has begun; nothing: all have.
     std::optional<int> next_person() const;
+    /// Serial number of the instrument that this client is measured on next: of two, the one with fewer of the person's
+    /// tests; people begin on them by turns, so that what changes from the first test to the second is not the second
+    /// instrument's.
+    QString next_instrument(long client_id) const;
     bool compares() const { return design.kind != StudyKind::repeats; }
 };
 
@@ -83,6 +87,8 @@ std::optional<Message> refusal(const Lab& lab, const Study& study, long visit_id
 std::optional<Message> take_repeat(Lab& lab, long study, long visit_id, bool anew, const QString& who);
 /// The next visit of this client on the instrument is a repeat, for which the client is placed anew.
 std::optional<Message> await_repeat(Lab& lab, long study, long client_id, bool anew, const QString& who);
+/// The open study that a test of this client by this method is awaited for.
+std::optional<Study> awaiting(const Lab& lab, long client_id, protocol::Method method);
 /// A visit was finished: it joins the study that awaits it. Nothing: none does. Else what came of it.
 std::optional<Outcome<long>> join_study(Lab& lab, long visit_id);
 /// The open study that the visit is a repeat of, or will be once it is finished; 0: none.

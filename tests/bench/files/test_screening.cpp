@@ -301,6 +301,13 @@ TEST(Screen, AsksOnlyWhatThisClientAndTheseMethodsNeed)
     const screening::Part part{I, 0};
     const auto v = screening::screen(book(), schools(), p, {&part, 1}, before);
     EXPECT_FALSE(v[0].open.empty());
+
+    // measured again within the hour: all but what may stop it, and what lay back lies further back
+    last["powered_implant"] = no();
+    const Answers again = screening::known_again(book(), last, 25);
+    EXPECT_EQ(again.size(), 2u);
+    EXPECT_DOUBLE_EQ(*again.at("last_meal").minutes_ago, 85);
+    EXPECT_FALSE(again.count("powered_implant"));
 }
 
 TEST(Screen, ComparabilityNamesEveryDifference)

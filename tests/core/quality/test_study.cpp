@@ -69,6 +69,8 @@ TEST(Study, AnOperatorWhoReadsHighIsNamedAndOneWhoScattersIsNotCalledHigh)
     EXPECT_EQ(rows[0].in_common, 12);
     EXPECT_EQ(rows[0].degrees_of_freedom, 12);
     EXPECT_NEAR(*rows[0].rms_sd, 0.2, 0.08);
+    rows = study::operators(std::vector<study::Repeat>{{1, "A", 10}, {1, "A", 11}, {2, "A", 20}, {2, "A", 24}});
+    EXPECT_NEAR(*rows[0].rms_cv_percent, 100 * std::sqrt((0.5 / (10.5 * 10.5) + 8 / (22.0 * 22)) / 2), 1e-9);
     // by hand: two people, differences 1 and 3: mean 2, SD √2, half width 12.7062·√2/√2
     rows = study::operators(std::vector<study::Repeat>{{1, "A", 10}, {1, "B", 11}, {2, "A", 20}, {2, "B", 23}});
     EXPECT_NEAR(*rows[1].offset, 2, 1e-12);

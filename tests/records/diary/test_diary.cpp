@@ -218,6 +218,13 @@ TEST(Diary, OnlyTheMeasuredAreTestedAndTheRetestRuleStandsOnEveryWayIn)
             << row.days;
         if (stored) ASSERT_FALSE(r.diary.set_state(stored->id, BookingState::cancelled));
     }
+    // the time that was kept for a test that is over is free for who stands here
+    auto stands = on(1);
+    stands.walk_in = true;
+    const auto at_once = r.diary.book(stands, true);
+    ASSERT_TRUE(at_once);
+    for (const Message& m : at_once.messages()) EXPECT_NE(m.code, "conflict") << m.text;
+    ASSERT_FALSE(r.diary.set_state(at_once->id, BookingState::cancelled));
     // moving is a way in too
     const auto far = r.diary.book(on(house_days + 20));
     ASSERT_TRUE(far);

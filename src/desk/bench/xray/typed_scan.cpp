@@ -18,7 +18,7 @@
 namespace fusain::desk {
 namespace {
 
-constexpr int poll_ms = 40;
+constexpr int look_ms = 40;
 constexpr qint64 most_bytes = 256LL << 20, most_table_bytes = 2 << 20;
 constexpr std::size_t per_region = 3;
 constexpr const char* tissue_keys[] = {"fat_g", "lean_g", "bmc_g"};
@@ -123,7 +123,7 @@ TypedScan::TypedScan(work::Session& session) : session_(session), said_(label("t
         read_table();
     });
     connect(agree_, &QAbstractButton::clicked, this, &TypedScan::keep_map);
-    poll_.setInterval(poll_ms);
+    poll_.setInterval(look_ms);
     connect(&poll_, &QTimer::timeout, this, &TypedScan::look);
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
         if (e.kind == "trial_typed") fields_row_->clear();
