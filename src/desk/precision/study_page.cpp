@@ -291,7 +291,7 @@ void StudyPage::show_study(long id)
     const QSignalBlocker quiet(repeats_);
     const int row = repeats_->currentRow();
     repeats_->clear();
-    repeats_->setVisible(s != nullptr);
+    repeats_->setVisible(s && !s->members.empty());
     int shown = -1;
     const Quantity* of = told_       ? (*told_)[std::min(quantity_, told_->size() - 1)].quantity
                          : compared_ ? (*compared_)[std::min(quantity_, compared_->size() - 1)].quantity
