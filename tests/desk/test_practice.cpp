@@ -251,8 +251,13 @@ TEST(PracticeDesk, ChoosingBetweenRunsWithoutTheProgramsHelp)
         if (i == 2) b.shot("practice-runs");
         ASSERT_NO_FATAL_FAILURE(b.choose(i == 3 ? "runs 1 and 2" : right[i]));
         ASSERT_TRUE(b.wait([&] { return b.button("drill_next"); }));
-        if (i == 3)
+        if (i == 3) { // and what the wrong two would have cost on this body, by hand
             EXPECT_TRUE(b.text("drill_told").contains("It was: runs 2 and 3")) << b.text("drill_told").toStdString();
+            const bench::DrillItem& body = b.drill("runs_1").items[3];
+            const double off = 495 * (body.runs_off_l[0] + body.runs_off_l[1]) / 2 / body.mass_kg(); // Siri
+            EXPECT_TRUE(b.last().answers.back().cost.contains(QString::number(std::abs(off), 'f', 1)))
+                << b.last().answers.back().cost.toStdString() << " " << off;
+        }
         ASSERT_TRUE(b.key("drill_next", Qt::Key_F8));
     }
     ASSERT_TRUE(b.wait([&] { return b.last().over; }));

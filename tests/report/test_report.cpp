@@ -5,6 +5,7 @@
 #include "core/quality/judgement.h"
 #include "report/words/catalogue.h"
 #include "report/words/caution_words.h"
+#include "report/precision/study_words.h"
 #include "report/sheets/sheets.h"
 
 #include <gtest/gtest.h>
@@ -282,4 +283,14 @@ TEST(Catalogue, ShippedTablesAreComplete)
     EXPECT_TRUE(reference::find(bench::Visit().range));
     EXPECT_GE(report::hydrostatic_questions().stops.size(), 6u);
     EXPECT_EQ(report::hydrostatic_questions().text("recent_surgery"), "Recent ear or chest surgery");
+}
+
+TEST(StudyWords, WhoScattersOverThePublishedLimitIsToldAndNobodyElse)
+{
+    work::Repeated told{&quantity::fat_percent, {}, {}, 2.0, {}, 0, {}};
+    told.operators = {{"M. Tanguy", 6, 0.3, 1.4, 3, {}, 0, 0, false}, {"B. Le Goff", 6, 0.6, 2.6, 3, {}, 0, 0, false}};
+    const QStringList words = report::operator_sentences(told);
+    ASSERT_EQ(words.size(), 2);
+    EXPECT_FALSE(words[0].contains("over the published")) << words[0].toStdString();
+    EXPECT_TRUE(words[1].contains("2.60 %, over the published 2 %")) << words[1].toStdString();
 }

@@ -175,6 +175,7 @@ TEST(Study, AwaitsARepeatAndTakesItWhenItIsFinished)
     const auto joined = work::join_study(*r.lab, first);
     ASSERT_TRUE(joined && *joined);
     EXPECT_FALSE(work::join_study(*r.lab, first)) << "once";
+    EXPECT_EQ(work::study_of(*r.lab, first), id) << "now that it is in it";
     EXPECT_EQ(work::await_repeat(*r.lab, id, who, false, "M. Tanguy")->code, "not_repositioned");
     EXPECT_FALSE(work::await_repeat(*r.lab, id, who, true, "M. Tanguy"));
     const long late = r.analyser("2026-11-22", 70, 500, 55);
@@ -182,6 +183,8 @@ TEST(Study, AwaitsARepeatAndTakesItWhenItIsFinished)
     ASSERT_TRUE(refused);
     EXPECT_EQ(refused->messages().front().code, "too_far_apart");
     EXPECT_EQ(*work::study(*r.lab, id)->next_person(), 0);
+    EXPECT_FALSE(work::give_up(*r.lab, id, "the analyser went away", "M. Tanguy"));
+    EXPECT_EQ(work::study_of(*r.lab, first), 0) << "only while it is open";
 }
 
 TEST(Study, OneIsLeftOutOnlyForAReasonAndCanBeTakenBack)
@@ -393,5 +396,29 @@ TEST(Study, ItsFilesHoldEveryRepeatAndReckonToTheSame)
     for (int k = 0; k < 4; ++k)
         in.repeats[static_cast<std::size_t>(k / 2)].push_back(rows[k + 1].split(',')[6].toDouble());
     EXPECT_EQ((*precision::compute(in))[quantity::rms_sd].value, work::repeated(s)->front().value(quantity::rms_sd));
+    QFile results(r.dir.filePath(QStringLiteral("study-%1-results.csv").arg(id)));
+    ASSERT_TRUE(results.open(QIODevice::ReadOnly));
+    const QStringList told = QString::fromUtf8(results.readAll()).split('\n');
+    const auto all = told[1].split(','), own = told[2].split(',');
+    EXPECT_EQ(all[2] + own[2], "allM. Tanguy") << "then one an operator";
+    EXPECT_TRUE(own[6].isEmpty() && own[4].isEmpty()) << "who measured nobody twice has no scatter";
     EXPECT_FALSE(work::save_study(s, *r.lab, r.dir.path() + "/nowhere"));
+}
+
+TEST(Study, AnOperatorsOwnScatterStandsInItsFile)
+{
+    Repeating r;
+    const long id = r.with_people({4, 4, 4});
+    r.person("Kerleo", 180);
+    for (const char* clock : {"07:10", "07:50"})
+        ASSERT_EQ(r.take(id, r.analyser(day, 70, 520, 55, {.clock = clock, .who = "B. Le Goff"})), "");
+    const auto s = *work::study(*r.lab, id);
+    ASSERT_TRUE(work::save_study(s, *r.lab, r.dir.path()));
+    QFile results(r.dir.filePath(QStringLiteral("study-%1-results.csv").arg(id)));
+    ASSERT_TRUE(results.open(QIODevice::ReadOnly));
+    const QStringList rows = QString::fromUtf8(results.readAll()).split('\n');
+    const auto told = *work::repeated(s);
+    EXPECT_GT(*told.front().operators[0].rms_cv_percent, 0.1);
+    EXPECT_DOUBLE_EQ(rows[2].split(',')[6].toDouble(), *told.front().operators[0].rms_cv_percent);
+    EXPECT_EQ(rows[3].split(',')[6], "0") << "one person, twice the same";
 }

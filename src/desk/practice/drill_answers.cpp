@@ -7,6 +7,7 @@
 #include "core/density/displacement.h"
 #include "core/practice/cost.h"
 #include "report/reading/reading_words.h"
+#include "virtual/body.h"
 
 #include <cmath>
 
@@ -134,7 +135,7 @@ void DrillRunner::take_choice(const QString& id)
             const double mean = (off[static_cast<std::size_t>(id.section('_', 0, 0).toInt()) - 1] +
                                     off[static_cast<std::size_t>(id.section('_', 1).toInt()) - 1]) /
                                 2;
-            const double volume = item().fat_kg / 0.9007 + item().fat_free_kg / 1.1;
+            const double volume = virt::parse_body(item().body).tissue_volume_l();
             a.cost = fat_words(practice::fat_percent_of_volume(item().mass_kg(), volume + mean) -
                                practice::fat_percent_of_volume(item().mass_kg(), volume));
         } else {

@@ -174,16 +174,28 @@ std::optional<Message> await_repeat(Lab& lab, long id, long client_id, bool anew
 long study_of(const Lab& lab, long visit_id)
 {
     const auto row = lab.store->visit(visit_id);
-    for (const Study& s : studies(lab))
-        if (row && s.open() &&
-            (awaits(s, row->client_id, row->method) || std::any_of(s.members.begin(), s.members.end(),
-                                                           [&](const Member& m) { return m.visit_id == visit_id; })))
-            return s.id;
-    return 0;
+    const auto method = row ? protocol::method_of(row->method.toStdString()) : std::nullopt;
+    if (!method) return 0;
+    long in = 0;
+    for (const records::GroupEvent& e : records::events_of(*lab.store, records::study_log()))
+        if (e.kind == QStringLiteral("repeat") && e.body.value("visit", 0L) == visit_id &&
+            e.body.value("started_at", "") == row->started_at.toStdString())
+            in = e.group;
+        else if (e.group == in && (e.kind == QStringLiteral("closed") || e.kind == QStringLiteral("given_up")))
+            in = 0;
+    if (in) return in;
+    const auto s = awaiting(lab, row->client_id, *method);
+    return s ? s->id : 0;
 }
 
 std::optional<Study> awaiting(const Lab& lab, long client_id, protocol::Method method)
 {
+    // everybody's screening asks: for most the log alone says no, without a look at any repeat
+    const auto log = records::events_of(*lab.store, records::study_log());
+    if (std::none_of(log.begin(), log.end(), [&](const records::GroupEvent& e) {
+            return e.kind == QStringLiteral("repositioned") && e.body.value("client", 0L) == client_id;
+        }))
+        return std::nullopt;
     for (Study& s : studies(lab))
         if (awaits(s, client_id, QString::fromLatin1(protocol::word(method)))) return std::move(s);
     return std::nullopt;
@@ -192,13 +204,11 @@ std::optional<Study> awaiting(const Lab& lab, long client_id, protocol::Method m
 std::optional<Outcome<long>> join_study(Lab& lab, long visit_id)
 {
     const auto row = lab.store->visit(visit_id);
-    if (!row) return std::nullopt;
-    for (const Study& s : studies(lab)) {
-        if (!awaits(s, row->client_id, row->method)) continue;
-        if (auto why = take_repeat(lab, s.id, visit_id, true, row->technician)) return Outcome<long>::refuse(*why);
-        return Outcome<long>(s.id);
-    }
-    return std::nullopt;
+    const auto method = row ? protocol::method_of(row->method.toStdString()) : std::nullopt;
+    const auto s = method ? awaiting(lab, row->client_id, *method) : std::nullopt;
+    if (!s) return std::nullopt;
+    if (auto why = take_repeat(lab, s->id, visit_id, true, row->technician)) return Outcome<long>::refuse(*why);
+    return Outcome<long>(s->id);
 }
 
 std::optional<Message> leave_out(Lab& lab, long id, long visit_id, const QString& reason, const QString& who)
