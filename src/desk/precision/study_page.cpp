@@ -284,6 +284,7 @@ void StudyPage::show_study(long id)
     give_->setVisible(s != nullptr);
     const bool whole = open && results && !person && static_cast<int>(s->people.size()) >= s->design.people;
     again_->set_main(person.has_value());
+    somebody_->set_words(s && s->people.empty() ? QStringLiteral("the first person") : QStringLiteral("somebody else"));
     somebody_->set_main(open && !person && !whole);
     use_->set_main(whole);
     new_->set_main(!open);
