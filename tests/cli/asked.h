@@ -2,7 +2,7 @@
 #pragma once
 #include "cli/batch/record.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 /// One record as the command answers it, for tests.
 namespace fusain::cli {

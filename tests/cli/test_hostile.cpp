@@ -8,7 +8,7 @@
 
 #include <gtest/gtest.h>
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 #include <sys/stat.h>
 #include <sys/wait.h>
 #include <unistd.h>

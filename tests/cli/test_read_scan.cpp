@@ -1,14 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// `fusain-cli read scan`: the answer's shape, what is refused, and the shared maps where the workplace has them.
+// `fusain-cli read scan`: the answer's shape, what is refused, and maps by another writer.
+#include "cases.h"
+
 #include "bench/files/scan_file.h"
 #include "cli/traces/read.h"
 #include "virtual/table/table.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <gtest/gtest.h>
 
-#include <fstream>
 #include <sstream>
 
 using namespace fusain;
@@ -36,15 +37,6 @@ std::string map_of(const virt::ScanFaults& faults = {})
     return bench::write_scan(
         {virt::scan(virt::lie_down(body, {}, 660, 1980, 5), virt::stand_in_table(), {}, faults, 3), {}});
 }
-
-#ifdef SHARED_CASES
-std::string file(const std::string& name)
-{
-    std::ifstream in(std::string(SHARED_CASES) + "/scan/" + name, std::ios::binary);
-    EXPECT_TRUE(in) << name;
-    return {std::istreambuf_iterator<char>(in), std::istreambuf_iterator<char>()};
-}
-#endif
 
 } // namespace
 
@@ -82,39 +74,40 @@ TEST(ReadScan, SaysWhatIsWrongWithWhichFile)
     EXPECT_FALSE(answer.contains("regions")) << "no numbers of a client who moved";
 }
 
-#ifdef SHARED_CASES
-TEST(ReadScan, TheSharedMaps)
+TEST(ReadScan, MapsByAnotherWriter)
 {
-    const Json truth = Json::parse(file("truth.json"));
-    for (const char* which : {"a", "b"}) {
-        const Json& t = truth[which];
-        for (const bool given : {true, false}) {
-            const std::string lines = !given                      ? std::string()
-                                      : std::string(which) == "a" ? file("LINES.json")
-                                                                  : t["lines"].dump();
-            const Json got = ask(file(std::string(which) + ".dcm"), file("TABLE.json"), lines);
-            ASSERT_EQ(got["status"], "ok") << got.dump();
-            const auto off = [&](const Json& a, const Json& b, const char* what, double percent, double grams) {
-                const double is = a[what], should = b[what];
-                EXPECT_LE(std::abs(is - should), std::max(percent / 100 * should, grams))
-                    << which << " " << given << " " << what << " " << is << " of " << should;
-            };
-            off(got["total"], t["total"], "fat_g", 5, 0);
-            off(got["total"], t["total"], "lean_g", 3, 0);
-            off(got["total"], t["total"], "bmc_g", 4, 0);
-            for (const auto& [id, should] : t["regions"].items()) {
-                const Json& is = got["regions"][id];
-                const bool head = id == "head", band = id == "android" || id == "gynoid";
-                if (given) {
-                    off(is, should, "fat_g", head ? 20 : band ? 6 : 8, head ? 220 : band ? 80 : 150);
-                    off(is, should, "lean_g", head ? 20 : band ? 6 : 5, head ? 220 : band ? 80 : 180);
-                    off(is, should, "bmc_g", band ? 10 : 8, 15);
-                } else if (!band) {
-                    const double soft = should["fat_g"].get<double>() + should["lean_g"].get<double>();
-                    EXPECT_NEAR(is["fat_g"].get<double>() + is["lean_g"].get<double>(), soft, 0.10 * soft) << id;
+    for (const auto& folder : case_folders()) {
+        const auto file = [&](const std::string& name) { return contents(folder / "scan" / name); };
+        const Json truth = Json::parse(file("truth.json"));
+        for (const char* which : {"a", "b"}) {
+            const Json& t = truth[which];
+            for (const bool given : {true, false}) {
+                const std::string lines = !given                      ? std::string()
+                                          : std::string(which) == "a" ? file("LINES.json")
+                                                                      : t["lines"].dump();
+                const Json got = ask(file(std::string(which) + ".dcm"), file("TABLE.json"), lines);
+                ASSERT_EQ(got["status"], "ok") << got.dump();
+                const auto off = [&](const Json& a, const Json& b, const char* what, double percent, double grams) {
+                    const double is = a[what], should = b[what];
+                    EXPECT_LE(std::abs(is - should), std::max(percent / 100 * should, grams))
+                        << which << " " << given << " " << what << " " << is << " of " << should;
+                };
+                off(got["total"], t["total"], "fat_g", 5, 0);
+                off(got["total"], t["total"], "lean_g", 3, 0);
+                off(got["total"], t["total"], "bmc_g", 4, 0);
+                for (const auto& [id, should] : t["regions"].items()) {
+                    const Json& is = got["regions"][id];
+                    const bool head = id == "head", band = id == "android" || id == "gynoid";
+                    if (given) {
+                        off(is, should, "fat_g", head ? 20 : band ? 6 : 8, head ? 220 : band ? 80 : 150);
+                        off(is, should, "lean_g", head ? 20 : band ? 6 : 5, head ? 220 : band ? 80 : 180);
+                        off(is, should, "bmc_g", band ? 10 : 8, 15);
+                    } else if (!band) {
+                        const double soft = should["fat_g"].get<double>() + should["lean_g"].get<double>();
+                        EXPECT_NEAR(is["fat_g"].get<double>() + is["lean_g"].get<double>(), soft, 0.10 * soft) << id;
+                    }
                 }
             }
         }
     }
 }
-#endif
