@@ -5,7 +5,7 @@
 #include <QFileInfo>
 #include <QSysInfo>
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <algorithm>
 
@@ -13,7 +13,7 @@ namespace fusain::work {
 namespace {
 
 using bench::Json;
-const QString key = QStringLiteral("lines");
+const QString setting_key = QStringLiteral("lines");
 constexpr qint64 largest_decoder = 64 * 1024;
 
 /// The computer, by a name that stays.
@@ -26,7 +26,7 @@ std::string machine()
 /// Every computer's, as they are kept.
 Json stored(const records::Store& store)
 {
-    const Json all = Json::parse(store.setting(key, QStringLiteral("[]")).toStdString(), nullptr, false);
+    const Json all = Json::parse(store.setting(setting_key, QStringLiteral("[]")).toStdString(), nullptr, false);
     return all.is_array() ? all : Json::array();
 }
 
@@ -34,7 +34,7 @@ bool is_mine(const Json& line) { return line.is_object() && line.value("machine"
 
 std::optional<Message> put(records::Store& store, const Json& all)
 {
-    return store.set_setting(key, QString::fromStdString(all.dump()));
+    return store.set_setting(setting_key, QString::fromStdString(all.dump()));
 }
 
 } // namespace

@@ -9,7 +9,7 @@
 #include <QFile>
 #include <QFileInfo>
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <sstream>
 

@@ -4,7 +4,7 @@
 #include "bench/visit/kinds.h"
 #include "core/body/told.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <algorithm>
 

@@ -3,7 +3,7 @@
 #include "core/base/limits.h"
 #include "core/base/outcome.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <algorithm>
 #include <optional>
@@ -12,7 +12,7 @@
 /// Reading a file of the lab's own making (decoders, drills): every mistake is named by its path, with what is allowed.
 namespace fusain::bench::file {
 
-using Json = nlohmann::ordered_json;
+using InOrder = nlohmann::ordered_json; ///< mistakes are named in the order of the file
 
 struct Trouble {
     std::string text;
@@ -20,7 +20,7 @@ struct Trouble {
 
 /// A member of one object of the file; its name in messages is the path to it.
 struct At {
-    const Json& json;
+    const InOrder& json;
     std::string path;
 
     std::string name(const std::string& key) const { return '"' + (path.empty() ? key : path + '.' + key) + '"'; }
@@ -75,7 +75,7 @@ struct At {
     }
     At inside(const char* key) const
     {
-        static const Json nothing = Json::object();
+        static const InOrder nothing = InOrder::object();
         return {has(key) ? json[key] : nothing, path.empty() ? key : path + '.' + key};
     }
 };
@@ -90,18 +90,18 @@ Outcome<T> read(const std::string& text, const std::string& file, const char* ki
         return Outcome<T>::refuse({code, Level::error, file, file + ": " + why + then});
     };
     try {
-        const Json json = Json::parse(text);
+        const InOrder json = InOrder::parse(text);
         if (!json.is_object() || !json.contains("kind") || json["kind"] != kind)
             return refuse(std::string("this is not a file of the kind \"") + kind + "\".");
         T out = of(json);
         out.file = file;
         return out;
-    } catch (const Json::parse_error& x) {
+    } catch (const InOrder::parse_error& x) {
         const auto upto = text.begin() + static_cast<std::ptrdiff_t>(std::min(text.size(), x.byte ? x.byte - 1 : 0));
         return refuse("line " + std::to_string(1 + std::count(text.begin(), upto, '\n')) + " is not readable as JSON.");
     } catch (const Trouble& t) {
         return refuse(t.text);
-    } catch (const Json::exception& x) {
+    } catch (const InOrder::exception& x) {
         return refuse(x.what());
     }
 }

@@ -3,7 +3,7 @@
 
 #include "shipped_profiles.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <algorithm>
 #include <stdexcept>
@@ -11,7 +11,7 @@
 namespace fusain::bench {
 namespace {
 
-using Json = nlohmann::ordered_json;
+using InOrder = nlohmann::ordered_json;
 constexpr const char* kind = "fusain instrument profile";
 
 std::string pointer_of(const std::string& dotted)
@@ -29,14 +29,14 @@ Outcome<impedance::Profile> read_profile(const std::string& text, const std::str
     const auto refuse = [&](const std::string& why) {
         return Read::refuse({"bad_file", Level::error, file, file + ": " + why + " Nothing was taken from it."});
     };
-    const Json json = Json::parse(text, nullptr, false);
+    const InOrder json = InOrder::parse(text, nullptr, false);
     if (!json.is_object()) return refuse("not readable as a JSON object.");
     if (json.value("kind", "") != kind) return refuse(std::string("this is not a file of the kind \"") + kind + "\".");
     impedance::ProfileFields fields;
     for (const char* name : impedance::profile_texts)
         if (const auto at = json.find(name); at != json.end() && at->is_string()) fields.texts[name] = *at;
     for (const std::string& name : impedance::profile_numbers()) {
-        const Json::json_pointer at(pointer_of(name));
+        const InOrder::json_pointer at(pointer_of(name));
         if (json.contains(at) && json[at].is_number()) fields.numbers[name] = json[at];
     }
     auto profile = impedance::profile_from(fields, "");
@@ -46,10 +46,10 @@ Outcome<impedance::Profile> read_profile(const std::string& text, const std::str
 std::string write_profile(const impedance::Profile& profile)
 {
     const impedance::ProfileFields fields = impedance::fields_of(profile);
-    Json json = {{"kind", kind}, {"version", 1}};
+    InOrder json = {{"kind", kind}, {"version", 1}};
     for (const char* name : impedance::profile_texts) json[name] = fields.texts.at(name);
     for (const std::string& name : impedance::profile_numbers())
-        json[Json::json_pointer(pointer_of(name))] = fields.numbers.at(name);
+        json[InOrder::json_pointer(pointer_of(name))] = fields.numbers.at(name);
     return json.dump(2) + '\n';
 }
 

@@ -3,7 +3,7 @@
 
 #include "core/base/limits.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <dcmtk/config/osconfig.h>
 #include <dcmtk/dcmdata/dctk.h>

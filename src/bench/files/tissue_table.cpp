@@ -4,7 +4,7 @@
 #include "bench/files/scan_file.h"
 #include "shipped_profiles.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <stdexcept>
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/lines/line_setup.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <algorithm>
 #include <charconv>

@@ -11,7 +11,7 @@
 namespace fusain::bench {
 namespace {
 
-using file::At, file::Json, file::Trouble;
+using file::At, file::InOrder, file::Trouble;
 using protocol::Method;
 constexpr const char* kind = "fusain drill";
 constexpr std::size_t most_items = 40, most_choices = 6;
@@ -59,10 +59,10 @@ double number_in(const At& at, const char* key, double low, double high)
     return at.number(key, 0, low, high);
 }
 
-const Json& array_in(const At& at, const char* key, std::size_t least, std::size_t most)
+const InOrder& array_in(const At& at, const char* key, std::size_t least, std::size_t most)
 {
-    static const Json empty = Json::array();
-    const Json& list = at.has(key) ? at.json[key] : empty;
+    static const InOrder empty = InOrder::array();
+    const InOrder& list = at.has(key) ? at.json[key] : empty;
     if (!list.is_array() || list.size() < least || list.size() > most)
         throw Trouble{at.name(key) + " is " + (at.has(key) ? list.dump().substr(0, 60) : "missing") +
                       "; allowed is a list of " + std::to_string(least) + " to " + std::to_string(most) + "."};
@@ -72,7 +72,7 @@ const Json& array_in(const At& at, const char* key, std::size_t least, std::size
 std::vector<std::string> words_in(const At& at, const char* key)
 {
     std::vector<std::string> out;
-    for (const Json& one : array_in(at, key, 0, 12)) {
+    for (const InOrder& one : array_in(at, key, 0, 12)) {
         if (!one.is_string()) throw Trouble{at.name(key) + " holds " + one.dump() + "; allowed are texts."};
         out.push_back(one);
     }
@@ -146,7 +146,7 @@ DrillItem item_of(const At& at, const Drill& drill, std::size_t place)
     if (reckoned && at.has("truth"))
         throw Trouble{at.name("truth") + " is given; in this task it is reckoned, so leave it out."};
     if (drill.task == Task::choose_runs)
-        for (const Json& off : array_in(at, "runs_off_l", 2, 4)) {
+        for (const InOrder& off : array_in(at, "runs_off_l", 2, 4)) {
             if (!off.is_number() || !(std::abs(off.get<double>()) <= 5))
                 throw Trouble{at.name("runs_off_l") + " holds " + off.dump() + "; allowed are numbers from -5 to 5."};
             out.runs_off_l.push_back(off);
@@ -159,7 +159,7 @@ DrillItem item_of(const At& at, const Drill& drill, std::size_t place)
     if (drill.task == Task::place_lines) out.displaced_mm = number_in(at, "displaced_mm", 0, 80);
     if (drill.task == Task::talk) {
         std::size_t n = 0;
-        for (const Json& one : array_in(at, "tests", 2, 6)) {
+        for (const InOrder& one : array_in(at, "tests", 2, 6)) {
             const At test{one, at.path + ".tests[" + std::to_string(n++) + "]"};
             test.only({"days_ago", "fat_kg", "fat_free_kg", "other_instrument", "hour"});
             out.tests.push_back({number_in(test, "days_ago", 0, 3000), number_in(test, "fat_kg", 0.5, 250),
@@ -172,7 +172,7 @@ DrillItem item_of(const At& at, const Drill& drill, std::size_t place)
     return out;
 }
 
-Drill drill_of(const Json& json)
+Drill drill_of(const InOrder& json)
 {
     Drill d;
     const At at{json, ""};
@@ -199,7 +199,7 @@ Drill drill_of(const Json& json)
     std::set<std::string> seen;
     std::size_t n = 0;
     const bool own = d.task == Task::find_fault || d.task == Task::talk;
-    for (const Json& one : array_in(at, "choices", own ? 2 : 0, own ? most_choices : 0)) {
+    for (const InOrder& one : array_in(at, "choices", own ? 2 : 0, own ? most_choices : 0)) {
         const At choice{one, "choices[" + std::to_string(n++) + "]"};
         choice.only({"id", "words"});
         d.choices.push_back({choice.text("id"), choice.text("words")});
@@ -214,7 +214,7 @@ Drill drill_of(const Json& json)
     if (!d.pass.rms && !d.pass.bias && !d.pass.share)
         throw Trouble{at.name("pass") + " says nothing; allowed is at least one of rms, bias, share."};
     n = 0;
-    for (const Json& one : array_in(at, "items", 1, most_items)) {
+    for (const InOrder& one : array_in(at, "items", 1, most_items)) {
         const At item{one, "items[" + std::to_string(n) + "]"};
         d.items.push_back(item_of(item, d, n++));
     }

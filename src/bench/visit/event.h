@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <string>
 

@@ -4,7 +4,7 @@
 #include "cli/batch/fields.h"
 #include "core/time/change.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <chrono>
 #include <cstdio>

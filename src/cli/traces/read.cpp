@@ -7,7 +7,7 @@
 #include "core/base/limits.h"
 #include "core/signal/swing.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <algorithm>
 #include <cmath>

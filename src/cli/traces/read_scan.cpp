@@ -4,7 +4,7 @@
 #include "bench/files/scan_file.h"
 #include "core/xray/scan.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <iterator>
 #include <istream>

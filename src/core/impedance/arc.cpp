@@ -3,7 +3,7 @@
 
 #include "core/base/limits.h"
 
-#include <Eigen/Dense>
+#include <Eigen/LU>
 #include <unsupported/Eigen/NonLinearOptimization>
 
 #include <algorithm>

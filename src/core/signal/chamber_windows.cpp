@@ -2,8 +2,7 @@
 #include "core/signal/chamber_windows.h"
 
 #include "core/signal/robust.h"
-
-#include <Eigen/Dense>
+#include "core/signal/solve.h"
 
 #include <algorithm>
 #include <cmath>
@@ -75,7 +74,7 @@ Tone lock_in(std::span<const Sample> s, const Complex* turn, double middle_s, do
         sum += w;
     }
     normal = normal.template selfadjointView<Eigen::Lower>();
-    const Pair c = normal.ldlt().solve(right);
+    const Pair c = solve::symmetric_columns(normal, right);
     Tone tone;
     tone.t_s = middle_s;
     for (int k = 0; k < Harmonics; ++k) {
@@ -168,16 +167,15 @@ Fit robust_fit(const std::vector<double>& t, const std::vector<double>& y, doubl
     };
     Eigen::MatrixXd a;
     Eigen::VectorXd c;
-    const auto solve = [&](double hz) {
+    const auto fitted = [&](double hz) {
         a = design(hz);
-        const Eigen::MatrixXd weighted = weights.asDiagonal() * a;
-        c = (a.transpose() * weighted).ldlt().solve(weighted.transpose() * values);
+        c = solve::symmetric(solve::normal_of(a, weights), a.transpose() * weights.cwiseProduct(values));
         return Eigen::VectorXd(values - a * c);
     };
     Eigen::VectorXd rest;
     const int passes = n < few_windows ? 1 : 4; // a handful of windows has no outliers, only a mean
     for (int pass = 0; pass < passes; ++pass) {
-        rest = solve(0);
+        rest = fitted(0);
         double chosen = 0;
         if (n >= 14) { // breathing needs a few breaths to be told from drift
             // by the bulk of the windows, not by the few that stand out: those must not be explained away
@@ -188,7 +186,7 @@ Fit robust_fit(const std::vector<double>& t, const std::vector<double>& y, doubl
             };
             double best = 0.6 * left_by(rest);
             const auto attempt = [&](double hz) {
-                const double left = left_by(solve(hz));
+                const double left = left_by(fitted(hz));
                 if (!(left < best)) return;
                 best = left;
                 chosen = hz;
@@ -197,7 +195,7 @@ Fit robust_fit(const std::vector<double>& t, const std::vector<double>& y, doubl
             if (chosen > 0)
                 for (const double middle_hz = chosen; const double off : {-0.015, -0.01, -0.005, 0.005, 0.01, 0.015})
                     attempt(middle_hz + off);
-            rest = solve(chosen);
+            rest = fitted(chosen);
         }
         fit.breathing = chosen != 0;
         fit.residual.assign(rest.data(), rest.data() + n);

@@ -4,8 +4,7 @@
 #include "core/signal/chamber_windows.h"
 #include "core/base/limits.h"
 #include "core/signal/robust.h"
-
-#include <Eigen/Dense>
+#include "core/signal/solve.h"
 
 #include <cmath>
 #include <numbers>
@@ -40,7 +39,8 @@ std::vector<PuffSample> without_drive(std::span<const PuffSample> s, double driv
             normal += b * b.transpose();
             right += b * Eigen::RowVector2d(s[i].test_pa, s[i].airway_pa);
         }
-        const Eigen::MatrixXd c = normal.topLeftCorner(columns, columns).ldlt().solve(right.topRows(columns));
+        const Eigen::MatrixXd c =
+            solve::symmetric_columns(normal.topLeftCorner(columns, columns), right.topRows(columns));
         out.push_back({x.t_s, c(0, 0), c(0, 1)});
     }
     return out;
@@ -79,8 +79,8 @@ Puffs read_puffs(std::span<const PuffSample> s, double nominal_hz)
     for (long i = 0; i < n; ++i)
         a.row(i) << 1, static_cast<double>(i) / static_cast<double>(n) - 0.5, airway[static_cast<std::size_t>(i)];
     const Eigen::VectorXd y = Eigen::Map<const Eigen::VectorXd>(test.data(), n);
-    const Eigen::Matrix3d inverse = (a.transpose() * a).inverse();
-    const Eigen::Vector3d c = inverse * a.transpose() * y;
+    const Eigen::Matrix3d inverse = solve::inverse(solve::normal_of(a, Eigen::VectorXd::Ones(n)));
+    const Eigen::Vector3d c = inverse * (a.transpose() * y);
     const Eigen::VectorXd rest = y - a * c;
     const double rms = std::sqrt(rest.squaredNorm() / static_cast<double>(n));
     Eigen::VectorXd moved = c(2) * a.col(2);

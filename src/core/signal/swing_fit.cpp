@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/signal/swing_fit.h"
 
-#include <Eigen/Dense>
+#include "core/signal/solve.h"
 
 #include <algorithm>
 #include <array>
@@ -195,7 +195,7 @@ double start_at(std::span<const Bin> bins, double hz, double lambda, Vec& p)
         right += row * bin.kg;
         yy += bin.kg * bin.kg;
     }
-    const Eigen::Vector3d solved = normal.ldlt().solve(right);
+    const Eigen::Vector3d solved = solve::symmetric(normal, right);
     p.resize(one_mode);
     p << solved[0], 0.02, prior[2].mean, solved[1], solved[2], std::log(omega), std::log(lambda);
     return yy - solved.dot(right);
@@ -240,7 +240,7 @@ double inflation_of(const Window& window, double scale)
 }
 
 /// Levenberg–Marquardt on Huber-weighted residuals plus the prior.
-Solved solve(Window& window, Vec p, double noise_floor_kg, bool warm = false)
+Solved solved_from(Window& window, Vec p, double noise_floor_kg, bool warm = false)
 {
     const std::size_t n = window.size();
     std::vector<double> weight(n, 1.0), sorted(n);
@@ -290,7 +290,7 @@ Solved solve(Window& window, Vec p, double noise_floor_kg, bool warm = false)
             for (int attempt = 0; attempt < 6 && !better; ++attempt) {
                 Mat damped = normal;
                 damped.diagonal() *= 1 + damping;
-                Vec q = p + Vec(damped.ldlt().solve(right));
+                Vec q = p + solve::symmetric(damped, right);
                 keep_in_range(q);
                 window.at(q);
                 const double next = cost_of(q);
@@ -310,7 +310,7 @@ Solved solve(Window& window, Vec p, double noise_floor_kg, bool warm = false)
     }
     rescale();
     normal_at();
-    Solved out{p, cost_of(p), scale, normal.ldlt().solve(Mat::Identity(p.size(), p.size())), 1};
+    Solved out{p, cost_of(p), scale, solve::inverse(normal), 1};
     out.inflation = inflation_of(window, scale);
     return out;
 }
@@ -332,7 +332,7 @@ std::optional<Vec> second_start(std::span<const Bin> bins, const Window& window,
             normal += row * row.transpose();
             right += row * window.residual(i);
         }
-        const Eigen::Vector2d solved = normal.ldlt().solve(right);
+        const Eigen::Vector2d solved = solve::symmetric(normal, right);
         if (const double gained = solved.dot(right); gained > most) {
             most = gained;
             best.resize(two_modes);
@@ -393,7 +393,7 @@ std::optional<EarlyLevel> early_level(std::span<const Bin> bins, const Fit& late
                 right += row * y;
                 yy += y * y;
             }
-            const Eigen::Matrix3d inverse = normal.inverse();
+            const Eigen::Matrix3d inverse = solve::inverse(normal);
             const Eigen::Vector3d p = inverse * right;
             const double rest = std::max(0.0, yy - p.dot(right));
             tried.push_back(
@@ -438,10 +438,10 @@ std::optional<Fit> fit(std::span<const Bin> bins, double noise_floor_kg, const F
     if (warm) {
         Vec p = pack(*warm);
         shift(p, bins.front().t_s - warm->start_s);
-        best = solve(window, p, noise_floor_kg, true);
+        best = solved_from(window, p, noise_floor_kg, true);
         if (best.p.size() == two_modes &&
             (!best.p.allFinite() || !is_mode(best.p, bins.back().t_s - bins.front().t_s, noise_floor_kg)))
-            best = solve(window, p.head(one_mode), noise_floor_kg);
+            best = solved_from(window, p.head(one_mode), noise_floor_kg);
     }
     const double end_s = bins.back().t_s;
     const bool search = !warm || end_s - warm->searched_s > search_every_s;
@@ -459,7 +459,7 @@ std::optional<Fit> fit(std::span<const Bin> bins, double noise_floor_kg, const F
             }
         std::sort(starts.begin(), starts.end(), [](const Start& a, const Start& b) { return a.rest < b.rest; });
         for (std::size_t i = 0; i < 2; ++i) {
-            const Solved tried = solve(window, starts[i].p, noise_floor_kg);
+            const Solved tried = solved_from(window, starts[i].p, noise_floor_kg);
             if (tried.scale < best.scale || !std::isfinite(best.cost)) best = tried;
         }
     }
@@ -467,7 +467,7 @@ std::optional<Fit> fit(std::span<const Bin> bins, double noise_floor_kg, const F
         (bins.back().t_s - bins.front().t_s) * std::exp(best.p[5]) / (2 * M_PI) > periods_for_second) {
         window.at(best.p);
         if (const auto p = second_start(bins, window, best)) {
-            const Solved tried = solve(window, *p, noise_floor_kg);
+            const Solved tried = solved_from(window, *p, noise_floor_kg);
             if (tried.p.allFinite() && tried.scale < second_must_gain * best.scale &&
                 is_mode(tried.p, bins.back().t_s - bins.front().t_s, noise_floor_kg))
                 best = tried;

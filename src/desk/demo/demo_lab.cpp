@@ -7,7 +7,7 @@
 #include "work/lab.h"
 #include "virtual/references.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <QDateTime>
 #include <QFile>

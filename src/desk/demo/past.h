@@ -3,7 +3,7 @@
 #include "records/visits/store.h"
 #include "virtual/body.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 /// Tests that were made before today, as the virtual instruments would have measured them.
 namespace fusain::desk {

@@ -8,7 +8,7 @@
 #include <QFileInfo>
 #include <QStringDecoder>
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 namespace fusain::records::attached {
 

@@ -12,7 +12,7 @@
 #include <QRegularExpression>
 #include <QSet>
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <algorithm>
 #include <cmath>

@@ -5,7 +5,7 @@
 #include "report/page/look.h"
 #include "report/words/method_words.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <QFile>
 

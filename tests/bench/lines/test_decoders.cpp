@@ -4,7 +4,7 @@
 #include "virtual/foreign/interpreter.h"
 
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <cmath>
 #include <random>

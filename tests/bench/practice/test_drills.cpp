@@ -6,7 +6,7 @@
 #include "virtual/tank/tank.h"
 
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 #include <fstream>
 #include <set>

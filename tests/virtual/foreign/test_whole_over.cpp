@@ -8,7 +8,7 @@
 #include "virtual/tank/tank.h"
 
 #include <gtest/gtest.h>
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 
 using namespace fusain;
 using bench::Channel, bench::Json;

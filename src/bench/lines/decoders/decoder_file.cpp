@@ -5,7 +5,7 @@
 #include "core/base/limits.h"
 #include "shipped_profiles.h"
 
-#include <nlohmann/json.hpp>
+#include "bench/json.h"
 #include <re2/re2.h>
 
 #include <algorithm>
@@ -15,7 +15,7 @@
 namespace fusain::bench {
 namespace {
 
-using Json = file::Json;
+using file::InOrder;
 constexpr const char* kind = "fusain line decoder";
 
 using file::At, file::Trouble;
@@ -90,7 +90,7 @@ void sum_of(const At& at, Decoder& d, bool in_pattern)
                                         "the frame's end (\"after_end\")."};
 }
 
-Decoder decoder_of(const Json& json)
+Decoder decoder_of(const InOrder& json)
 {
     const At at{json, ""};
     at.only({"kind", "version", "id", "title", "covers", "when", "frame", "pattern", "unit", "values", "channels",
@@ -120,17 +120,17 @@ Decoder decoder_of(const Json& json)
     const std::string unit = at.text("unit", "");
     unit_of(unit, "\"unit\"");
     if (!at.has("values")) {
-        const Json nothing = Json::object();
+        const InOrder nothing = InOrder::object();
         d.values.push_back(value_row({nothing, "values"}, unit, groups));
     } else {
         if (!json["values"].is_array() || json["values"].empty() || json["values"].size() > 8)
             throw Trouble{"\"values\" is " + json["values"].dump() + "; allowed is a list of one to eight."};
         int n = 0;
-        for (const Json& row : json["values"])
+        for (const InOrder& row : json["values"])
             d.values.push_back(value_row({row, "values." + std::to_string(++n)}, unit, groups));
     }
     if (at.has("more"))
-        for (const Json& group : json["more"]) {
+        for (const InOrder& group : json["more"]) {
             if (!group.is_string() || !groups.count(group.get<std::string>()))
                 throw Trouble{"\"more\" holds " + group.dump() + "; allowed are groups that the pattern names."};
             d.more.push_back(group);

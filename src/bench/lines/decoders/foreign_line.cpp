@@ -12,9 +12,9 @@ namespace fusain::bench {
 namespace {
 
 constexpr std::size_t longest_frame = 256;
-constexpr double longest_gap_s = 1.0, follow = 0.05, settle_s = 1.0;
+constexpr double longest_pause_s = 1.0, follow = 0.05, settle_s = 1.0;
 constexpr std::size_t remembered = 100, first_guess = 10, most_recent = 512;
-constexpr std::int64_t seq_modulus = 1000000;
+constexpr std::int64_t numbers_wrap_at = 1000000;
 
 /// What an indicator prints as a number: blanks inside, a sign before it, a decimal comma where the decoder says so.
 std::optional<double> number_in(std::string text, char decimal)
@@ -53,7 +53,7 @@ double step_of(const std::string& text, char decimal)
 
 double ArrivalClock::stamp(double heard_s)
 {
-    if (!begun_ || heard_s - heard_.back() > longest_gap_s || heard_s < heard_.back()) {
+    if (!begun_ || heard_s - heard_.back() > longest_pause_s || heard_s < heard_.back()) {
         restart();
         begun_ = true;
         heard_ = {heard_s};
@@ -311,19 +311,20 @@ bool ForeignLine::say(const Groups& groups, double heard_s, std::vector<Reading>
     if (groups.has("seq")) {
         const auto number = number_in(groups["seq"], d.decimal);
         if (!number || !(*number >= 0)) return false;
-        count = static_cast<std::int64_t>(*number) % seq_modulus;
+        count = static_cast<std::int64_t>(*number) % numbers_wrap_at;
     }
     for (auto& [r, step] : all) {
         if (!groups.has("state")) r.stable = settled(r.channel, t_s, r.value, step);
         r.t_s = t_s;
         auto& last = seq_[static_cast<std::size_t>(r.channel)];
         if (count && last > 0) { // counted from one here, so that nought is "none yet"
-            const std::int64_t ahead = (*count + 1 - static_cast<std::int64_t>(last) + seq_modulus) % seq_modulus;
+            const std::int64_t ahead =
+                (*count + 1 - static_cast<std::int64_t>(last) + numbers_wrap_at) % numbers_wrap_at;
             if (ahead == 0) {
                 ++health_.repeated_frames;
                 continue;
             }
-            if (ahead > 1 && ahead < seq_modulus / 2) health_.lost_frames += static_cast<std::uint64_t>(ahead - 1);
+            if (ahead > 1 && ahead < numbers_wrap_at / 2) health_.lost_frames += static_cast<std::uint64_t>(ahead - 1);
         }
         last = count ? static_cast<std::uint32_t>(*count + 1) : last + 1;
         r.seq = last - 1;
