@@ -17,12 +17,22 @@ function(fusain_floor name)
   endforeach()
 endfunction()
 
-# fusain_together(NAME [APART pattern …]): with FUSAIN_TOGETHER six files of a floor are compiled as one, for they read the
-# same headers: a whole build takes half the time. Files whose unnamed namespaces hold the same names stay apart.
+# fusain_together(NAME [SIZE n] [APART pattern …]): with FUSAIN_TOGETHER n files of a floor (8) are compiled as one, for they
+# read the same headers and need the same templates: a whole build takes half the time. Files whose unnamed namespaces hold
+# the same names stay apart.
 function(fusain_together name)
-  cmake_parse_arguments(FLOOR "" "" "APART" ${ARGN})
-  set_target_properties(fusain_${name} PROPERTIES UNITY_BUILD ${FUSAIN_TOGETHER} UNITY_BUILD_BATCH_SIZE 6)
+  cmake_parse_arguments(FLOOR "" "SIZE" "APART" ${ARGN})
+  if(NOT FLOOR_SIZE)
+    set(FLOOR_SIZE 8)
+  endif()
+  set_target_properties(fusain_${name} PROPERTIES UNITY_BUILD ${FUSAIN_TOGETHER} UNITY_BUILD_BATCH_SIZE ${FLOOR_SIZE})
   list(TRANSFORM FLOOR_APART PREPEND ${CMAKE_SOURCE_DIR}/src/)
   file(GLOB apart ${FLOOR_APART})
   set_source_files_properties(${apart} PROPERTIES SKIP_UNITY_BUILD_INCLUSION ON)
+endfunction()
+
+# fusain_headers(NAME header …): the headers that most files of a floor read, compiled once.
+function(fusain_headers name)
+  target_precompile_headers(fusain_${name} PRIVATE ${ARGN})
+  target_compile_options(fusain_${name} PRIVATE -fpch-preprocess) # lets ccache see through it (scripts/build)
 endfunction()
