@@ -6,7 +6,7 @@
 #include "virtual/analyser/profile_fit.h"
 #include "virtual/chamber/chamber.h"
 #include "virtual/foreign/ends.h"
-#include "virtual/foreign/interpreter.h"
+#include "virtual/foreign/indicators.h"
 #include "virtual/table/xray_table.h"
 #include "virtual/tank/tank.h"
 #include "version.h"
@@ -15,10 +15,9 @@
 
 #include <chrono>
 #include <csignal>
+#include <filesystem>
 #include <fstream>
 #include <iostream>
-#include <sstream>
-#include <variant>
 #include <poll.h>
 #include <sys/prctl.h>
 #include <sys/socket.h>
@@ -30,102 +29,7 @@ namespace {
 
 volatile std::sig_atomic_t stop_asked = 0;
 
-using virt::listen_at, virt::SerialEnd, virt::SocketEnd, virt::TcpEnd;
-
-/// An indicator beside the stand-in's own line that shows one of its channels, and speaks otherwise.
-class Indicator {
-public:
-    /// `[CHANNEL=]DECODER@LINE`: the decoder by its id or its file; the line a name, or `tcp:PORT`.
-    explicit Indicator(const std::string& words) : interpreter_(interpreter_of(words))
-    {
-        const std::string line = words.substr(words.rfind('@') + 1);
-        if (line.starts_with("tcp:"))
-            end_.emplace<std::unique_ptr<TcpEnd>>(std::make_unique<TcpEnd>(std::stoi(line.substr(4))));
-        else {
-            auto serial = std::make_unique<SerialEnd>(line);
-            serial->set_speed(interpreter_.decoder().serial.baud);
-            end_ = std::move(serial);
-        }
-    }
-    bool takes(bench::Channel channel) const { return interpreter_.takes(channel); }
-    void say(const bench::Reading& reading) { waiting_ += interpreter_.say(reading); }
-    /// What there is to say goes out; what came is answered.
-    void speak()
-    {
-        std::visit(
-            [&](auto& end) { waiting_ = interpreter_.hear(end->write(std::exchange(waiting_, std::string()))); }, end_);
-    }
-    void plug(bool in)
-    {
-        std::visit([&](auto& end) { in ? end->plug_in() : end->unplug(); }, end_);
-    }
-
-private:
-    static virt::Interpreter interpreter_of(const std::string& words)
-    {
-        const std::size_t at = words.rfind('@'), equals = words.find('=');
-        if (at == std::string::npos) throw std::runtime_error("--foreign " + words + ": DECODER@LINE is needed");
-        const bool named = equals != std::string::npos && equals < at;
-        const std::string id = words.substr(named ? equals + 1 : 0, at - (named ? equals + 1 : 0));
-        std::optional<bench::Channel> channel;
-        for (const bench::ChannelRow& row : bench::channels())
-            if (named && words.substr(0, equals) == row.word) channel = row.channel;
-        if (named && !channel) throw std::runtime_error("--foreign " + words + ": there is no such channel");
-        auto decoder = bench::shipped_decoder(id);
-        if (!decoder) {
-            std::ifstream file(id);
-            std::stringstream text;
-            text << file.rdbuf();
-            const auto own = bench::read_decoder(text.str(), id);
-            if (!own) throw std::runtime_error(own.messages().front().text);
-            decoder = std::make_shared<const bench::Decoder>(*own);
-        }
-        return {decoder, channel};
-    }
-    virt::Interpreter interpreter_;
-    std::variant<std::unique_ptr<SerialEnd>, std::unique_ptr<TcpEnd>> end_;
-    std::string waiting_;
-};
-
-/// Takes from what a stand-in says what is shown by indicators; the rest goes over its own line as it is.
-class Indicators {
-public:
-    explicit Indicators(const std::vector<std::string>& words)
-    {
-        for (const std::string& each : words) all_.push_back(std::make_unique<Indicator>(each));
-    }
-    std::string rest_of(std::string bytes)
-    {
-        if (all_.empty()) return bytes;
-        pending_ += bytes;
-        std::string rest;
-        std::size_t from = 0;
-        for (std::size_t end; (end = pending_.find('\n', from)) != std::string::npos; from = end + 1) {
-            const std::string line = pending_.substr(from, end + 1 - from);
-            std::vector<bench::Reading> heard;
-            bench::LineDecoder().feed(line, heard);
-            bool shown = false;
-            for (const bench::Reading& r : heard)
-                for (const auto& one : all_)
-                    if (one->takes(r.channel)) {
-                        one->say(r);
-                        shown = true;
-                    }
-            if (!shown) rest += line;
-        }
-        pending_.erase(0, from);
-        for (const auto& one : all_) one->speak();
-        return rest;
-    }
-    void plug(bool in)
-    {
-        for (const auto& one : all_) one->plug(in);
-    }
-
-private:
-    std::vector<std::unique_ptr<Indicator>> all_;
-    std::string pending_;
-};
+using virt::Indicators, virt::listen_at, virt::SerialEnd, virt::SocketEnd;
 
 struct Talker {
     int fd;
@@ -215,6 +119,7 @@ int main(int argc, char** argv)
     std::string line, control, client;
     double speed = 1;
     std::uint64_t seed = 1;
+    long parent = 0;
     std::vector<std::string> foreign;
     struct Row {
         const char *name, *words;
@@ -239,6 +144,9 @@ int main(int argc, char** argv)
         row.command->add_option("--speed", speed, "How much faster than life (1 = as in life)")
             ->check(CLI::Range(0.1, 100.0));
         row.command->add_option("--seed", seed, "Seed of everything random");
+        row.command->add_option("--parent", parent,
+            "Number of the process that started this one: ends with it, and removes the folder of its line if that is "
+            "empty");
         row.command->add_option("--foreign", foreign,
             "[CHANNEL=]DECODER@LINE: an indicator that shows a channel on a line of its own, in a decoder's words; "
             "LINE "
@@ -269,10 +177,16 @@ int main(int argc, char** argv)
     std::signal(SIGINT, [](int) { stop_asked = 1; });
     std::signal(SIGTERM, [](int) { stop_asked = 1; });
     std::signal(SIGPIPE, SIG_IGN);
-    ::prctl(PR_SET_PDEATHSIG, SIGTERM); // a stand-in does not outlive the program that started it
+    ::prctl(PR_SET_PDEATHSIG, SIGTERM);            // a stand-in does not outlive the program that started it
+    if (parent && ::getppid() != parent) return 0; // nor one that died before it could ask for that
     try {
         for (const Row& row : rows)
-            if (*row.command) return row.run(line, control, client, speed, seed, foreign);
+            if (*row.command) {
+                const int code = row.run(line, control, client, speed, seed, foreign);
+                // whoever is last of a room that nobody else can clear any more
+                if (parent) ::rmdir(std::filesystem::path(control).parent_path().c_str());
+                return code;
+            }
         return 1;
     } catch (const std::exception& e) {
         std::cerr << "fusain-virtual: " << e.what() << "\n";

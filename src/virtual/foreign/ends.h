@@ -19,13 +19,29 @@
 /// a serial server. Each is unplugged and plugged in again.
 namespace fusain::virt {
 
+class End {
+public:
+    virtual ~End() = default;
+    virtual void plug_in() = 0;
+    virtual void unplug() = 0;
+    virtual bool plugged() const = 0;
+    /// Writes what the line takes; returned is what the program said meanwhile.
+    virtual std::string write(std::string bytes) = 0;
+};
+
+/// Bits at the wrong pace: every byte comes out as another.
+inline void garble(std::string& bytes)
+{
+    for (char& c : bytes) c = static_cast<char>((static_cast<unsigned char>(c) * 181u + 97u) | 0x80u);
+}
+
 /// A pseudo-terminal reachable under a fixed name, as a serial port would be.
-class SerialEnd {
+class SerialEnd final : public End {
 public:
     explicit SerialEnd(std::string link) : link_(std::move(link)) { plug_in(); }
-    ~SerialEnd() { unplug(); }
+    ~SerialEnd() override { unplug(); }
 
-    void plug_in()
+    void plug_in() override
     {
         int slave = -1;
         char name[128];
@@ -40,14 +56,14 @@ public:
             throw std::runtime_error("cannot link " + link_ + ": " + std::strerror(errno));
     }
 
-    void unplug()
+    void unplug() override
     {
         if (master_ >= 0) ::close(master_);
         master_ = -1;
         ::unlink(link_.c_str());
     }
 
-    bool plugged() const { return master_ >= 0; }
+    bool plugged() const override { return master_ >= 0; }
 
     /// An instrument that is set to another speed than its line sends what nobody can read.
     void set_speed(int baud) { baud_ = baud; }
@@ -55,9 +71,9 @@ public:
     /// Writes what the line takes. What it does not take waits for a moment, as in an instrument's own buffer, and is
     /// lost when nobody listens for longer; faster than life, the system's buffer alone would be full in no time.
     /// Returned: what the program said meanwhile.
-    std::string write(std::string bytes)
+    std::string write(std::string bytes) override
     {
-        if (baud_ && master_ >= 0) garble(bytes);
+        if (baud_ && master_ >= 0 && !heard_right()) garble(bytes);
         const auto now = std::chrono::steady_clock::now();
         if (waiting_.empty())
             since_ = now;
@@ -77,17 +93,17 @@ public:
     }
 
 private:
-    /// Bits at the wrong pace: every byte comes out as another.
-    void garble(std::string& bytes) const
+    /// The program listens at the speed that the instrument is set to.
+    bool heard_right() const
     {
         static constexpr std::pair<int, speed_t> speeds[] = {{300, B300}, {600, B600}, {1200, B1200}, {2400, B2400},
             {4800, B4800}, {9600, B9600}, {19200, B19200}, {38400, B38400}, {57600, B57600}, {115200, B115200},
             {230400, B230400}};
         termios now{};
-        if (::tcgetattr(master_, &now) != 0) return;
+        if (::tcgetattr(master_, &now) != 0) return true;
         for (const auto& [baud, code] : speeds)
-            if (baud == baud_ && code != ::cfgetospeed(&now))
-                for (char& c : bytes) c = static_cast<char>((static_cast<unsigned char>(c) * 181u + 97u) | 0x80u);
+            if (baud == baud_ && code != ::cfgetospeed(&now)) return false;
+        return true;
     }
     int baud_ = 0;
     static constexpr auto longest_wait = std::chrono::milliseconds(500);
@@ -111,23 +127,23 @@ inline int listen_at(const std::string& path)
 }
 
 /// A local socket to which one program at a time is connected: what it says comes back from `write`.
-class SocketEnd {
+class SocketEnd final : public End {
 public:
     explicit SocketEnd(std::string path) : path_(std::move(path)) { plug_in(); }
-    ~SocketEnd() { unplug(); }
+    ~SocketEnd() override { unplug(); }
 
-    void plug_in() { server_ = listen_at(path_); }
-    void unplug()
+    void plug_in() override { server_ = listen_at(path_); }
+    void unplug() override
     {
         hang_up();
         if (server_ >= 0) ::close(server_);
         server_ = -1;
         ::unlink(path_.c_str());
     }
-    bool plugged() const { return server_ >= 0; }
+    bool plugged() const override { return server_ >= 0; }
 
     /// What the program has said meanwhile.
-    std::string write(const std::string& bytes)
+    std::string write(std::string bytes) override
     {
         if (server_ >= 0)
             if (const int fd = ::accept4(server_, nullptr, nullptr, SOCK_NONBLOCK); fd >= 0) {
@@ -163,12 +179,12 @@ private:
 };
 
 /// A network socket on this computer, as a box that serves a serial line has it; the newest caller counts.
-class TcpEnd {
+class TcpEnd final : public End {
 public:
     explicit TcpEnd(int port) : port_(port) { plug_in(); }
-    ~TcpEnd() { unplug(); }
+    ~TcpEnd() override { unplug(); }
 
-    void plug_in()
+    void plug_in() override
     {
         server_ = ::socket(AF_INET, SOCK_STREAM | SOCK_NONBLOCK, 0);
         const int again = 1;
@@ -180,15 +196,15 @@ public:
         if (::bind(server_, reinterpret_cast<sockaddr*>(&address), sizeof address) != 0 || ::listen(server_, 4) != 0)
             throw std::runtime_error("cannot listen at port " + std::to_string(port_) + ": " + std::strerror(errno));
     }
-    void unplug()
+    void unplug() override
     {
         if (there_ >= 0) ::close(there_);
         if (server_ >= 0) ::close(server_);
         there_ = server_ = -1;
     }
-    bool plugged() const { return server_ >= 0; }
+    bool plugged() const override { return server_ >= 0; }
 
-    std::string write(const std::string& bytes)
+    std::string write(std::string bytes) override
     {
         if (server_ >= 0)
             if (const int fd = ::accept4(server_, nullptr, nullptr, SOCK_NONBLOCK); fd >= 0) {

@@ -36,7 +36,9 @@ QString readable(const QByteArray& bytes)
     return out;
 }
 
-void Audition::prepare()
+Audition::Audition(const Ground& ground, QObject* parent)
+    : QObject(parent), wire_(ground.wire(this)), tell_(*ground.clock, this), ask_(*ground.clock, this),
+      speed_(*ground.clock, this), since_(*ground.clock)
 {
     connect(wire_, &Wire::arrived, this, &Audition::on_bytes);
     connect(wire_, &Wire::opened, this, &Audition::restart);
@@ -51,9 +53,9 @@ void Audition::prepare()
         speeds_.clear();
         tell();
     });
-    connect(&tell_, &QTimer::timeout, this, &Audition::tell);
-    connect(&speed_, &QTimer::timeout, this, &Audition::next_speed);
-    connect(&ask_, &QTimer::timeout, this, [this] {
+    connect(&tell_, &Beat::due, this, &Audition::tell);
+    connect(&speed_, &Beat::due, this, &Audition::next_speed);
+    connect(&ask_, &Beat::due, this, [this] {
         const auto asks = [&](std::size_t i) { return decoders_[i] && !decoders_[i]->ask.empty(); };
         if (decoders_.empty()) return ask_.stop();
         if (state_ == State::understood) { // goes on with the one that was answered
@@ -84,7 +86,7 @@ void Audition::listen(const LineSetup& line, const std::vector<std::shared_ptr<c
         return std::shared_ptr<const Decoder>(d);
     }();
     open.decoder = asked;
-    clock_.start();
+    since_.restart();
     restart();
     tell_.start(tell_ms);
     wire_->open(open);
@@ -108,7 +110,7 @@ void Audition::restart()
                 std::make_unique<ForeignLine>(d, d->is_open() ? std::optional(d->may_feed().front()) : std::nullopt);
         ears_.push_back(std::move(ear));
     }
-    clock_.restart();
+    since_.restart();
 }
 
 void Audition::assume(
@@ -170,7 +172,7 @@ void Audition::next_speed()
 void Audition::on_bytes(const QByteArray& bytes)
 {
     bytes_ = (bytes_ + bytes).right(kept_bytes);
-    heard_at_ms_ = clock_.elapsed();
+    heard_at_ms_ = since_.ms();
     const std::string_view text(bytes.constData(), static_cast<std::size_t>(bytes.size()));
     for (std::size_t i = 0; i < ears_.size(); ++i) {
         std::vector<Reading> heard;
@@ -178,7 +180,7 @@ void Audition::on_bytes(const QByteArray& bytes)
         if (ears_[i].own)
             ears_[i].own->feed(text, heard);
         else
-            ears_[i].foreign->feed(text, static_cast<double>(clock_.nsecsElapsed()) * 1e-9, heard);
+            ears_[i].foreign->feed(text, since_.seconds(), heard);
         const LineHealth& h = ears_[i].own ? ears_[i].own->health() : ears_[i].foreign->health();
         // the first piece of a line that is opened in the middle is nobody's fault
         t.understood = ears_[i].understood_before + h.frames;
@@ -213,7 +215,7 @@ int Audition::proposed() const
 void Audition::tell()
 {
     const auto good = equally_good();
-    const bool recent = heard_at_ms_ >= 0 && clock_.elapsed() - heard_at_ms_ < silent_after_ms;
+    const bool recent = heard_at_ms_ >= 0 && since_.ms() - heard_at_ms_ < silent_after_ms;
     if (!trouble_.isEmpty()) {
         if (state_ != State::gone) state_ = State::failed;
         words_ = trouble_;
@@ -236,7 +238,7 @@ void Audition::tell()
                     .arg(names.join(QStringLiteral(" and ")));
         }
     } else if (heard_at_ms_ < 0 || !recent) {
-        state_ = clock_.elapsed() > silent_after_ms || state_ == State::silent ? State::silent : state_;
+        state_ = since_.ms() > silent_after_ms || state_ == State::silent ? State::silent : state_;
         words_ =
             state_ == State::silent
                 ? QStringLiteral("The port is open, and nothing arrives. Is the instrument on, its output set to "

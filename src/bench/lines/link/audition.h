@@ -22,7 +22,7 @@ public:
     };
     enum class State { idle, opening, failed, silent, garbage, text, understood, gone };
 
-    explicit Audition(QObject* parent = nullptr) : QObject(parent), wire_(new Wire(this)) { prepare(); }
+    explicit Audition(const Ground& ground = {}, QObject* parent = nullptr);
     /// `line`: where and how; its decoder and what it feeds do not matter yet.
     void listen(const LineSetup& line, const std::vector<std::shared_ptr<const Decoder>>& decoders);
     void stop();
@@ -48,7 +48,6 @@ signals:
     void changed();
 
 private:
-    void prepare();
     void restart();
     void on_bytes(const QByteArray& bytes);
     void tell();
@@ -59,8 +58,8 @@ private:
         std::uint64_t understood_before = 0, strange_before = 0; ///< as something else
     };
     Wire* wire_;
-    QTimer tell_, ask_, speed_;
-    QElapsedTimer clock_;
+    Beat tell_, ask_, speed_;
+    Since since_;
     LineSetup line_;
     std::vector<std::shared_ptr<const Decoder>> decoders_;
     std::vector<Ear> ears_;

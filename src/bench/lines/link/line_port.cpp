@@ -33,8 +33,9 @@ QString words_of_garbage(const QByteArray& bytes, const LineSetup& line)
             QString::fromLatin1(shown));
 }
 
-LinePort::LinePort(LineSetup line, QObject* parent)
-    : QObject(parent), line_(std::move(line)), wire_(new Wire(this)), watch_(new QTimer(this)), ask_(new QTimer(this))
+LinePort::LinePort(LineSetup line, QObject* parent, const Ground& ground)
+    : QObject(parent), line_(std::move(line)), wire_(ground.wire(this)), watch_(new Beat(*ground.clock, this)),
+      ask_(new Beat(*ground.clock, this)), since_(*ground.clock)
 {
     if (!line_.decoder) return;
     foreign_ = std::make_unique<ForeignLine>(line_.decoder, line_.feeds, line_.unit);
@@ -43,8 +44,8 @@ LinePort::LinePort(LineSetup line, QObject* parent)
 
 void LinePort::start()
 {
-    clock_.start();
-    connect(watch_, &QTimer::timeout, this, &LinePort::watch);
+    since_.restart();
+    connect(watch_, &Beat::due, this, &LinePort::watch);
     watch_->start(watch_ms);
     connect(wire_, &Wire::opened, this, [this] {
         decoder_.restart();
@@ -61,7 +62,7 @@ void LinePort::start()
         [this] { lose(QStringLiteral("The line was unplugged. Plug it in again; it is opened again by itself.")); });
     connect(wire_, &Wire::arrived, this, &LinePort::on_bytes);
     if (line_.decoder && !line_.decoder->ask.empty()) {
-        connect(ask_, &QTimer::timeout, this, [this] { say(line_.decoder->ask); });
+        connect(ask_, &Beat::due, this, [this] { say(line_.decoder->ask); });
         ask_->start(line_.decoder->ask_every_ms);
     }
     wire_->open(line_);
@@ -111,8 +112,7 @@ void LinePort::on_bytes(const QByteArray& bytes)
     std::vector<PictureWord> words;
     if (foreign_) {
         const auto understood = foreign_->health().frames;
-        foreign_->feed({bytes.constData(), static_cast<std::size_t>(bytes.size())},
-            static_cast<double>(clock_.nsecsElapsed()) * 1e-9, heard);
+        foreign_->feed({bytes.constData(), static_cast<std::size_t>(bytes.size())}, since_.seconds(), heard);
         if (heard.empty() && foreign_->health().frames == understood) return not_understood(bytes);
     } else {
         std::string rest;

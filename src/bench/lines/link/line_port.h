@@ -4,9 +4,6 @@
 #include "bench/lines/link/wire.h"
 #include "bench/lines/picture.h"
 
-#include <QElapsedTimer>
-#include <QTimer>
-
 #include <array>
 
 namespace fusain::bench {
@@ -16,7 +13,7 @@ namespace fusain::bench {
 class LinePort : public QObject {
     Q_OBJECT
 public:
-    LinePort(LineSetup line, QObject* parent);
+    LinePort(LineSetup line, QObject* parent, const Ground& ground = {});
     void start();
 
     const LineSetup& line() const { return line_; }
@@ -46,12 +43,12 @@ private:
 
     LineSetup line_;
     Wire* wire_;
-    QTimer *watch_, *ask_;
+    Beat *watch_, *ask_;
     int silent_ms_ = 0;
     LineDecoder decoder_;
     PictureDecoder pictures_;
     std::unique_ptr<ForeignLine> foreign_;
-    QElapsedTimer clock_;
+    Since since_; ///< when bytes arrive, for decoders whose instruments have no clock
     bool carries_pictures_ = false, connected_ = false;
     int strange_ms_ = 0; ///< bytes have come for so long, and none was understood
     QByteArray strange_; ///< the newest of them

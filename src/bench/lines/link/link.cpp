@@ -11,22 +11,23 @@ constexpr double chunk_s = 0.5;
 constexpr int flush_tells = 15, health_tells = 150; // about half a second, five seconds
 } // namespace
 
-Link::Link(std::vector<LineSetup> lines, Takes takes) : first_(std::move(lines)), takes_(std::move(takes))
+Link::Link(std::vector<LineSetup> lines, Takes takes, const Ground& ground)
+    : ground_(ground), first_(std::move(lines)), takes_(std::move(takes))
 {
     now_.has_lines = !first_.empty();
 }
 
 void Link::start()
 {
-    auto* timer = new QTimer(this);
-    connect(timer, &QTimer::timeout, this, &Link::tell);
-    timer->start(tell_ms);
+    auto* beat = new Beat(*ground_.clock, this);
+    connect(beat, &Beat::due, this, &Link::tell);
+    beat->start(tell_ms);
     for (const LineSetup& line : first_) add(line);
 }
 
 void Link::add(const LineSetup& line)
 {
-    auto* port = ports_.emplace_back(new LinePort(line, this));
+    auto* port = ports_.emplace_back(new LinePort(line, this, ground_));
     connect(port, &LinePort::readings, this, [this](const std::vector<Reading>& readings) {
         for (const Reading& r : readings) take(r);
     });
@@ -54,6 +55,7 @@ void Link::set_lines(const std::vector<LineSetup>& lines)
         if (std::none_of(ports_.begin(), ports_.end(), [&](LinePort* p) { return same(line, p->line()); })) add(line);
     tells_ = 0; // a line that is new is given time to speak
     ever_heard_ = std::any_of(ports_.begin(), ports_.end(), [](LinePort* p) { return p->connected(); });
+    emit lines_are_set();
 }
 
 std::optional<double>* Link::room_value(Channel channel)

@@ -12,7 +12,7 @@ class Link : public QObject {
     Q_OBJECT
 public:
     using Takes = std::map<protocol::Method, std::unique_ptr<Take>>;
-    Link(std::vector<LineSetup> lines, Takes takes);
+    Link(std::vector<LineSetup> lines, Takes takes, const Ground& ground = {});
 
 public slots:
     void start();
@@ -30,6 +30,8 @@ signals:
     /// Of the running recording, at least every half second.
     void signal(const fusain::bench::SignalChunk& chunk);
     void trial_broken(long visit, int trial, const QString& reason);
+    /// What `set_lines` asked for is so: a line that is not among them any more is free.
+    void lines_are_set();
 
 private:
     void on_lost(LinePort* port);
@@ -45,6 +47,7 @@ private:
     bool is_of_the_room(const LinePort& port) const;
 
     void add(const LineSetup& line);
+    Ground ground_;
     std::vector<LineSetup> first_; ///< to be opened at the start
     std::vector<LinePort*> ports_;
     LineHealth health_before_;

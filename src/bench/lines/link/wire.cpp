@@ -15,7 +15,7 @@ constexpr int network_ms = 4000;
 QString q(const std::string& s) { return QString::fromStdString(s); }
 } // namespace
 
-void Wire::open(const LineSetup& line)
+void DeviceWire::open(const LineSetup& line)
 {
     close();
     if (line.place.starts_with("tcp:"))
@@ -26,7 +26,7 @@ void Wire::open(const LineSetup& line)
         open_serial(line);
 }
 
-void Wire::close()
+void DeviceWire::close()
 {
     if (!device_) return;
     device_->disconnect(this);
@@ -36,12 +36,12 @@ void Wire::close()
     ready_ = false;
 }
 
-void Wire::write(const QByteArray& bytes)
+void DeviceWire::write(const QByteArray& bytes)
 {
     if (is_open() && device_->isWritable()) device_->write(bytes);
 }
 
-void Wire::take(QIODevice* device)
+void DeviceWire::take(QIODevice* device)
 {
     device_ = device;
     ready_ = true;
@@ -50,7 +50,7 @@ void Wire::take(QIODevice* device)
 }
 
 /// What is told of it comes after this turn of the event loop: a port must not be deleted in its own signal.
-void Wire::leave()
+void DeviceWire::leave()
 {
     QMetaObject::invokeMethod(
         this,
@@ -62,13 +62,13 @@ void Wire::leave()
         Qt::QueuedConnection);
 }
 
-void Wire::give_up(const QString& why)
+void DeviceWire::give_up(const QString& why)
 {
     close();
     emit failed(why);
 }
 
-void Wire::open_serial(const LineSetup& line)
+void DeviceWire::open_serial(const LineSetup& line)
 {
     static const std::map<std::string, QSerialPort::Parity> parities = {{"none", QSerialPort::NoParity},
         {"even", QSerialPort::EvenParity}, {"odd", QSerialPort::OddParity}, {"mark", QSerialPort::MarkParity},
@@ -102,7 +102,7 @@ void Wire::open_serial(const LineSetup& line)
     take(port);
 }
 
-void Wire::open_local(const LineSetup& line)
+void DeviceWire::open_local(const LineSetup& line)
 {
     auto* socket = new QLocalSocket(this);
     socket->connectToServer(q(line.place).mid(7));
@@ -110,11 +110,11 @@ void Wire::open_local(const LineSetup& line)
         delete socket;
         return give_up(QStringLiteral("No instrument on %1.").arg(q(line.place)));
     }
-    connect(socket, &QLocalSocket::disconnected, this, &Wire::leave);
+    connect(socket, &QLocalSocket::disconnected, this, &DeviceWire::leave);
     take(socket);
 }
 
-void Wire::open_network(const LineSetup& line)
+void DeviceWire::open_network(const LineSetup& line)
 {
     const QString place = q(line.place).mid(4);
     const QString host = place.section(':', 0, -2);
