@@ -57,11 +57,29 @@ void Recorder::append_signal(const SignalChunk& chunk) { hand_over({chunk.visit,
 
 void Recorder::hand_over(Job job)
 {
-    ++unwritten_;
-    QMetaObject::invokeMethod(desk_, [this, job = std::move(job)] {
-        jobs_.push_back(job);
-        if (!again_->isActive()) work();
-    });
+    {
+        const std::lock_guard lock(jobs_mutex_);
+        jobs_.push_back(std::move(job));
+    }
+    QMetaObject::invokeMethod(
+        desk_,
+        [this] {
+            if (!again_->isActive()) work();
+        },
+        Qt::QueuedConnection);
+}
+
+std::size_t Recorder::unwritten() const
+{
+    const std::lock_guard lock(jobs_mutex_);
+    return jobs_.size();
+}
+
+double Recorder::lag_s() const
+{
+    const std::lock_guard lock(jobs_mutex_);
+    if (jobs_.empty()) return 0;
+    return std::chrono::duration<double>(std::chrono::steady_clock::now() - jobs_.front().since).count();
 }
 
 std::optional<Message> Recorder::opened()
@@ -84,8 +102,14 @@ std::optional<Message> Recorder::write(const Job& job)
 
 void Recorder::work()
 {
-    while (!jobs_.empty()) {
-        const Job& job = jobs_.front();
+    for (;;) {
+        const Job* next = nullptr;
+        {
+            const std::lock_guard lock(jobs_mutex_);
+            if (jobs_.empty()) return;
+            next = &jobs_.front(); // stays where it is while others are added behind it
+        }
+        const Job& job = *next;
         const auto* event = std::get_if<bench::Event>(&job.what);
         const std::optional<Message> why = write(job);
         if (why && passes(*why)) {
@@ -95,14 +119,19 @@ void Recorder::work()
             return;
         }
         stalled_ = false;
-        --unwritten_; // before it is said: who hears it may quit
+        Job done;
+        { // before it is said: who hears it may quit
+            const std::lock_guard lock(jobs_mutex_);
+            done = std::move(jobs_.front());
+            jobs_.pop_front();
+        }
+        event = std::get_if<bench::Event>(&done.what);
         if (why && event)
-            emit failed(job.visit_id, *event, *why);
+            emit failed(done.visit_id, *event, *why);
         else if (why)
             emit signal_failed(*why);
         else if (event)
-            emit stored(job.visit_id, *event);
-        jobs_.pop_front();
+            emit stored(done.visit_id, *event);
     }
 }
 

@@ -6,8 +6,9 @@
 #include <QThread>
 #include <QTimer>
 
-#include <atomic>
+#include <chrono>
 #include <deque>
+#include <mutex>
 #include <variant>
 
 namespace fusain::records {
@@ -23,9 +24,12 @@ public:
     ~Recorder() override; ///< tries once more to write what is left
 
     void append(long visit_id, const bench::Event& event);
+    /// May come from any thread.
     void append_signal(const SignalChunk& chunk);
     /// What was handed over and is not on the disk yet. Never waits.
-    std::size_t unwritten() const { return unwritten_; }
+    std::size_t unwritten() const;
+    /// For how long the oldest of it has waited, in seconds of the machine; 0: nothing waits. Never waits itself.
+    double lag_s() const;
 
 signals:
     void stored(long visit_id, const fusain::bench::Event& event);
@@ -39,6 +43,7 @@ private:
     struct Job {
         long visit_id = 0;
         std::variant<bench::Event, SignalChunk> what;
+        std::chrono::steady_clock::time_point since = std::chrono::steady_clock::now();
     };
     void hand_over(Job job);
     void work();                     ///< in the thread
@@ -47,12 +52,12 @@ private:
 
     QString lab_file_, window_;
     QThread thread_;
-    std::atomic<std::size_t> unwritten_ = 0;
+    mutable std::mutex jobs_mutex_;
+    std::deque<Job> jobs_;                      ///< the first is being written, and goes when it is
     QObject* desk_ = nullptr;                   ///< lives in the thread; runs what is handed over
     QTimer *again_ = nullptr, *beat_ = nullptr; ///< live in the thread
     // of the thread only:
     std::shared_ptr<Store> store_;
-    std::deque<Job> jobs_;
     bool stalled_ = false;
 };
 
