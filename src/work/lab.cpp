@@ -21,12 +21,14 @@ constexpr qint64 tolerated_ms = 1000; ///< a clock is nudged by parts of a secon
 std::function<QDateTime()> machine_clock = QDateTime::currentDateTimeUtc;
 
 /// Since the machine was started, standing still or not.
-qint64 up_ms()
+qint64 up_since_start_ms()
 {
     timespec t{};
     ::clock_gettime(CLOCK_BOOTTIME, &t);
     return static_cast<qint64>(t.tv_sec) * 1000 + t.tv_nsec / 1000000;
 }
+
+std::function<qint64()> up_ms = up_since_start_ms;
 
 } // namespace
 
@@ -46,7 +48,11 @@ static QDateTime forward_only(const QDateTime& machine)
 QDateTime clock_now() { return forward_only(machine_clock()).addMSecs(clock_offset_ms); }
 void set_clock(const QDateTime& now) { clock_offset_ms = forward_only(machine_clock()).msecsTo(now.toUTC()); }
 
-void set_machine_clock(std::function<QDateTime()> clock) { machine_clock = std::move(clock); }
+void set_machine_clock(std::function<QDateTime()> clock, std::function<qint64()> up)
+{
+    machine_clock = std::move(clock);
+    up_ms = up ? std::move(up) : up_since_start_ms;
+}
 
 bench::Json beginning(
     const records::Store& store, const records::Client& client, protocol::Method method, const QTimeZone& zone)

@@ -16,8 +16,8 @@ namespace fusain::work {
 /// The lab's clock. It is the machine's, except in the demo, which may begin at another hour and runs on from there.
 QDateTime clock_now();
 void set_clock(const QDateTime& now);
-/// For tests: what the machine's clock says.
-void set_machine_clock(std::function<QDateTime()> clock);
+/// For tests: what the machine's clock says, and for how long it has been on (nothing: the machine's own).
+void set_machine_clock(std::function<QDateTime()> clock, std::function<qint64()> up_ms = {});
 
 /// What a visit is begun with besides client, method and booking: the lab's clock, the last visit, a child's
 /// conversion.

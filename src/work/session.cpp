@@ -17,6 +17,7 @@ namespace fusain::work {
 
 namespace {
 constexpr int watch_ms = 1000;
+constexpr double most_lag_s = 0.5;
 
 std::vector<bench::LineSetup> lines_of(const QStringList& ports)
 {
@@ -28,39 +29,35 @@ std::vector<bench::LineSetup> lines_of(const QStringList& ports)
 
 QString now_utc() { return clock_now().toString(Qt::ISODateWithMs); }
 
-Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports)
-    : store_(std::move(store)), window_(records::Window::make()),
-      recorder_(std::make_unique<records::Recorder>(store_->file(), window_.id)),
+Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports, Seams seams)
+    : store_(std::move(store)), window_(records::Window::make()), ground_(seams.ground), watch_(clock(), this),
+      recorder_(seams.recorder(store_->file(), window_.id)),
       inspection_(std::make_unique<records::Inspection>(store_->file())), given_(lines_of(ports)),
-      link_(new bench::Link(given_, bench::instruments()))
+      link_(new bench::Link(given_, bench::instruments(), ground_))
 {
     records::wait_by(store_->database(), [] { // what is typed meanwhile is kept for afterwards
         QEventLoop loop;
         QTimer::singleShot(20, &loop, &QEventLoop::quit);
         loop.exec(QEventLoop::ExcludeUserInputEvents);
     });
-    connect(&watch_, &QTimer::timeout, this, &Session::look_again);
-    link_thread_.setObjectName(QStringLiteral("link"));
-    link_->moveToThread(&link_thread_);
-    connect(&link_thread_, &QThread::started, link_, &bench::Link::start);
-    connect(&link_thread_, &QThread::finished, link_, &QObject::deleteLater);
-    connect(link_, &bench::Link::live, this, &Session::on_live);
-    connect(link_, &bench::Link::reading, this, [this](const bench::Reading& r) {
-        emit instrument_reading(r);
-        if (!is_open()) return;
-        // at any other step somebody tries the instrument: it must not become a reading of this client
-        for (const bench::HeardRow& row : visit_.row().heard)
-            if (row.channel == r.channel && (attended_ == row.step || visit_.next_step() == row.step))
-                act(row.kind, {{row.key, r.value}});
-    });
-    connect(link_, &bench::Link::signal, this,
-        [this](const bench::SignalChunk& chunk) { recorder_->append_signal(chunk); });
-    connect(link_, &bench::Link::trial_broken, this, [this](long visit, int number, const QString& reason) {
-        if (visit != visit_id_) return;
-        is_over();
-        act("trial_broken", {{"number", number}, {"reason", reason.toStdString()}});
-        call(visit_.row().cues.over);
-    });
+    connect(&watch_, &bench::Beat::due, this, &Session::look_again);
+    // queued wherever the link lives: what it says is heard after what the window is doing
+    connect(link_, &bench::Link::live, this, &Session::on_live, Qt::QueuedConnection);
+    connect(link_, &bench::Link::reading, this, &Session::on_reading, Qt::QueuedConnection);
+    connect(link_, &bench::Link::lines_are_set, this, &Session::lines_are_set, Qt::QueuedConnection);
+    // straight from the link's thread: what the window does never comes between a signal and the disk
+    connect(
+        link_, &bench::Link::signal, this, [this](const bench::SignalChunk& chunk) { recorder_->append_signal(chunk); },
+        Qt::DirectConnection);
+    connect(
+        link_, &bench::Link::trial_broken, this,
+        [this](long visit, int number, const QString& reason) {
+            if (visit != visit_id_) return;
+            is_over();
+            act("trial_broken", {{"number", number}, {"reason", reason.toStdString()}});
+            call(visit_.row().cues.over);
+        },
+        Qt::QueuedConnection);
     connect(recorder_.get(), &records::Recorder::stored, this, [this](long visit, const bench::Event& event) {
         in_flight_ = stalled_ = false;
         if (visit != visit_id_) return;
@@ -88,13 +85,32 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
         emit refused(why);
     });
     inspection_->begin();
+    if (!seams.link_in_a_thread) {
+        link_->start();
+        return;
+    }
+    link_thread_.setObjectName(QStringLiteral("link"));
+    link_->moveToThread(&link_thread_);
+    connect(&link_thread_, &QThread::started, link_, &bench::Link::start);
+    connect(&link_thread_, &QThread::finished, link_, &QObject::deleteLater);
     link_thread_.start();
 }
 
 Session::~Session()
 {
+    if (!link_thread_.isRunning()) delete link_;
     link_thread_.quit();
     link_thread_.wait(); // the recorder, last, gives the leases back
+}
+
+void Session::on_reading(const bench::Reading& r)
+{
+    emit instrument_reading(r);
+    if (!is_open()) return;
+    // at any other step somebody tries the instrument: it must not become a reading of this client
+    for (const bench::HeardRow& row : visit_.row().heard)
+        if (row.channel == r.channel && (attended_ == row.step || visit_.next_step() == row.step))
+            act(row.kind, {{row.key, r.value}});
 }
 
 void Session::set_lines(const std::vector<bench::LineSetup>& kept)
@@ -103,7 +119,7 @@ void Session::set_lines(const std::vector<bench::LineSetup>& kept)
     for (const bench::LineSetup& line : kept)
         if (std::none_of(all.begin(), all.end(), [&](const auto& l) { return l.place == line.place; }))
             all.push_back(line);
-    QMetaObject::invokeMethod(link_, [this, all] { link_->set_lines(all); });
+    ask_link([link = link_, all] { link->set_lines(all); });
 }
 
 std::optional<Message> Session::start(const records::Client& client, const QString& technician, protocol::Method method,
@@ -280,15 +296,15 @@ void Session::begin(const std::string& word)
     const int number = static_cast<int>(visit_.trials.size()) + 1;
     const bench::Visit as_it_stands = visit_;
     act("trial_begun", body);
-    QMetaObject::invokeMethod(link_, [this, visit = visit_id_, number, as_it_stands, take = &*what] {
-        link_->begin(visit, number, as_it_stands, take);
+    ask_link([link = link_, visit = visit_id_, number, as_it_stands, take = &*what] {
+        link->begin(visit, number, as_it_stands, take);
     });
     call(visit_.row().cues.begun);
 }
 
 void Session::mark()
 {
-    QMetaObject::invokeMethod(link_, &bench::Link::mark);
+    ask_link([link = link_] { link->mark(); });
     call(visit_.row().cues.marked);
 }
 
@@ -328,7 +344,7 @@ void Session::throw_out(int number, const QString& reason)
 void Session::end()
 {
     is_over();
-    QMetaObject::invokeMethod(link_, &bench::Link::end);
+    ask_link([link = link_] { link->end(); });
 }
 
 /// The link speaks of a recording for a moment longer than it lasts.
@@ -339,9 +355,22 @@ void Session::is_over()
     if (const auto now = shown()) live_.shown[visit_.method] = now->idle();
 }
 
+/// A second of a signal may be lost with the power: half of it is what is being gathered, half what the disk may take.
+void Session::look_at_the_disk()
+{
+    const double lag_s = stalled_ ? 0 : recorder_->lag_s();
+    const bool lags = lag_s > most_lag_s;
+    if (lags == std::exchange(lags_, lags)) return;
+    emit disk_lags(lags ? QStringLiteral("The disk is slow: what was measured in the last second is not all on it yet. "
+                                         "Nothing is lost as long as the computer runs; this line goes when the disk "
+                                         "has caught up.")
+                        : QString());
+}
+
 void Session::on_live(const bench::Live& live)
 {
     live_ = live;
+    look_at_the_disk();
     if (ended_trial_ && live_.trial == ended_trial_) is_over();
     emit live_changed();
 }

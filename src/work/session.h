@@ -13,13 +13,23 @@
 
 namespace fusain::work {
 
+/// What a session is joined from. In life: devices and the computer's clock, link and recorder in threads of their own.
+struct Seams {
+    bench::Ground ground;
+    bool link_in_a_thread = true; ///< else in the window's own: a test that moves the clock decides when it is heard
+    std::function<std::unique_ptr<records::Recorder>(const QString& lab_file, const QString& window)> recorder =
+        [](const QString& lab_file, const QString& window) {
+            return std::make_unique<records::Recorder>(lab_file, window);
+        };
+};
+
 /// One visit at the bench: joins the instruments (their own thread), the log (its own thread) and the state the screen
 /// shows. No widgets. What it shows as accepted is on the disk.
 class Session : public QObject {
     Q_OBJECT
 public:
     /// `ports`: bench lines that are there whatever the lab keeps (the command line, the demo).
-    Session(std::shared_ptr<records::Store> store, const QStringList& ports);
+    Session(std::shared_ptr<records::Store> store, const QStringList& ports, Seams seams = {});
     ~Session() override;
 
     /// Begins a visit. `more`: what the visit was begun with besides the client (booking, instrument, house rules);
@@ -48,6 +58,10 @@ public:
     /// The lines that are listened to from now on, besides those of the command line. Lines that stay go on unbroken.
     void set_lines(const std::vector<bench::LineSetup>& kept);
 
+    /// What its lines stand on: for whoever listens to one that is no line of the lab yet, or waits for a moment.
+    const bench::Ground& ground() const { return ground_; }
+    bench::Clock& clock() const { return *ground_.clock; }
+
     bool is_open() const { return visit_id_ != 0; }
     long visit_id() const { return visit_id_; }
     const bench::Visit& visit() const { return visit_; }
@@ -75,9 +89,12 @@ public:
     void say(const QString& words) { emit cue(words); }
 
 signals:
+    void lines_are_set(); ///< a line that is not among them any more is free
     void changed();
     void live_changed();
     void refused(const fusain::Message& why);
+    /// The disk is more than half a second behind; or, with empty words, it has caught up.
+    void disk_lags(const QString& words);
     void stored(const fusain::bench::Event& event);
     void cue(const QString& words);
     /// The other window has left the visit: it goes on here.
@@ -88,10 +105,18 @@ signals:
 private:
     Message not_stored_yet() const;
     void send_next();
+    /// What the link is asked for reaches it in its own thread, after what it was asked before.
+    template <class Ask>
+    void ask_link(Ask ask)
+    {
+        QMetaObject::invokeMethod(link_, std::move(ask), Qt::QueuedConnection);
+    }
     void end();
     void is_over();
     void call(const char* words); ///< to the client; null: nothing
     void on_live(const bench::Live& live);
+    void look_at_the_disk();
+    void on_reading(const bench::Reading& reading);
     bench::Event event(const std::string& kind, bench::Json body) const;
     /// Why the log would not take the event now.
     std::optional<Message> refusal(const std::string& kind, const bench::Json& body) const;
@@ -102,7 +127,8 @@ private:
     std::shared_ptr<records::Store> store_;
     records::Window window_;
     std::optional<Message> held_; ///< another window has the visit
-    QTimer watch_;
+    bench::Ground ground_;
+    bench::Beat watch_;
     std::unique_ptr<records::Recorder> recorder_;
     std::unique_ptr<records::Inspection> inspection_;
     std::optional<Message> damage_; ///< of the lab file: no new test begins
@@ -117,6 +143,7 @@ private:
     int ended_trial_ = 0;              ///< given up here; the link may still speak of it for a moment
     std::deque<bench::Event> waiting_; ///< the first is at the recorder
     bool in_flight_ = false, stalled_ = false;
+    bool lags_ = false; ///< said of the disk, until it has caught up
     bench::Step attended_ = nullptr;
     bool by_eye_ = false;
 };
