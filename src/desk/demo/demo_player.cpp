@@ -4,6 +4,7 @@
 #include "bench/analyser/analyser_take.h"
 #include "bench/chamber/chamber_take.h"
 #include "bench/tank/tank_take.h"
+#include "bench/xray/xray_take.h"
 
 #include "report/sheets/letters.h"
 
@@ -15,12 +16,16 @@
 #include <QTextStream>
 
 namespace fusain::desk {
+namespace {
+constexpr int step_ms = 120, standstill_steps = 3 * 60 * 1000 / step_ms;
+}
 
 DemoPlayer::DemoPlayer(MainWindow& window, const QString& out_folder, const QString& client, QObject* parent)
     : QObject(parent), window_(window), out_(out_folder), client_(client)
 {
     if (!out_.isEmpty()) QDir().mkpath(out_);
     connect(&timer_, &QTimer::timeout, this, &DemoPlayer::step);
+    connect(&window_.session(), &work::Session::live_changed, this, [this] { ++tells_; });
 }
 
 QAbstractButton* DemoPlayer::button(const QString& name) const
@@ -41,16 +46,39 @@ void DemoPlayer::press(const QString& name)
     if (QAbstractButton* b = button(name)) b->click();
 }
 
-void DemoPlayer::add(const QString& name, std::function<bool()> ready, std::function<void()> act, double patience_s)
+void DemoPlayer::add(const QString& name, std::function<bool()> ready, std::function<void()> act)
 {
-    moves_.push_back({name, std::move(ready), std::move(act), patience_s});
+    moves_.push_back({name, std::move(ready), std::move(act)});
 }
 
-void DemoPlayer::add_press(const QString& name, double patience_s)
+void DemoPlayer::add_press(const QString& name)
 {
     add(
-        QStringLiteral("press ") + name, [this, name] { return can_press(name); }, [this, name] { press(name); },
-        patience_s);
+        QStringLiteral("press ") + name, [this, name] { return can_press(name); }, [this, name] { press(name); });
+}
+
+void DemoPlayer::watch(const QString& name, int tells, std::function<void()> act)
+{
+    const auto since = std::make_shared<long>(-1);
+    add(
+        name,
+        [this, since, tells] {
+            if (*since < 0) *since = tells_;
+            return tells_ - *since >= tells;
+        },
+        std::move(act));
+}
+
+QString DemoPlayer::progress() const
+{
+    const bench::Live& live = window_.session().live();
+    return QStringLiteral("%1 %2 %3 %4 %5 %6")
+        .arg(window_.session().visit().last_seq)
+        .arg(live.trial)
+        .arg(bench::xray_shown(live).rows_seen)
+        .arg(bench::analyser_shown(live).state.seconds)
+        .arg(bench::chamber_shown(live).state.now_s)
+        .arg(bench::tank_shown(live).trace.size());
 }
 
 void DemoPlayer::give_out()
@@ -71,15 +99,18 @@ void DemoPlayer::picture(const QString& name)
     if (out_.isEmpty()) return;
     for (int i = 0; i < 3; ++i) QCoreApplication::sendPostedEvents(nullptr, QEvent::LayoutRequest); // as it is painted
     window_.grab().save(QStringLiteral("%1/%2.png").arg(out_, name));
-    QTextStream(stdout) << "demo: " << 100 * at_ / std::max<std::size_t>(1, moves_.size()) << " %  " << name
-                        << Qt::endl;
+    const auto done = static_cast<qint64>(at_), all = static_cast<qint64>(moves_.size());
+    QTextStream out(stdout);
+    out << "demo: " << 100 * done / std::max<qint64>(1, all) << " %";
+    if (done > all / 10)
+        out << ", about " << (begun_.elapsed() * (all - done) / done + 59'999) / 60'000 << " min to go";
+    out << "  " << name << Qt::endl;
 }
 
 void DemoPlayer::shot_when(const char* name, std::function<bool()> ready)
 {
-    add(
-        QStringLiteral("picture %1").arg(QString::fromLatin1(name)), std::move(ready),
-        [this, name] { picture(QString::fromLatin1(name)); }, 60);
+    add(QStringLiteral("picture %1").arg(QString::fromLatin1(name)), std::move(ready),
+        [this, name] { picture(QString::fromLatin1(name)); });
 }
 
 void DemoPlayer::play()
@@ -125,7 +156,7 @@ void DemoPlayer::play()
     add_press(QStringLiteral("begin_check"));
     add_press(QStringLiteral("check_main"));
     for (int i = 0; i < 3; ++i) {
-        add_press(QStringLiteral("check_main"), 20);
+        add_press(QStringLiteral("check_main"));
         if (i == 1)
             add(
                 QStringLiteral("picture of a check"), [this] { return can_press(QStringLiteral("check_main")); },
@@ -204,7 +235,7 @@ void DemoPlayer::play()
         if (i == 4) shot_when("chamber-run", [&live] { return bench::chamber_shown(live).state.now_s > 17; });
         add(
             QStringLiteral("reading %1 complete").arg(i), [&live] { return bench::chamber_shown(live).complete; },
-            [] {}, 60);
+            [] {});
         add_press(QStringLiteral("chamber_main"));
         add(
             QStringLiteral("reading %1 kept").arg(i),
@@ -215,15 +246,11 @@ void DemoPlayer::play()
     add_press(QStringLiteral("runs_done"));
     add_press(QStringLiteral("gas_route_2"));
     add_press(QStringLiteral("gas_main"));
-    QElapsedTimer* breathing = new QElapsedTimer;
     add(
         QStringLiteral("tube in"),
-        [&live] { return bench::chamber_shown(live).tube && bench::chamber_shown(live).what; },
-        [breathing] { breathing->start(); });
-    add(
-        QStringLiteral("shut the valve"),
-        [this, breathing] { return breathing->elapsed() > 1500 && can_press(QStringLiteral("gas_main")); },
-        [this] { press(QStringLiteral("gas_main")); });
+        [&live] { return bench::chamber_shown(live).tube && bench::chamber_shown(live).what; }, [] {});
+    watch(QStringLiteral("breathing quietly"), 45, [] {});
+    add_press(QStringLiteral("gas_main")); // shuts the valve
     shot_when("chamber-puffs", [&live] { return bench::chamber_shown(live).complete; });
     add_press(QStringLiteral("gas_main"));
     add_press(QStringLiteral("use_gas"));
@@ -260,13 +287,9 @@ void DemoPlayer::play()
     add_press(QStringLiteral("take_water"));
     for (int i = 1; i <= 4; ++i) {
         add_press(QStringLiteral("trial_main"));
-        QElapsedTimer* under = new QElapsedTimer;
         add(
-            QStringLiteral("client leans forward"), [this] { return window_.session().live().trial > 0; },
-            [under] { under->start(); });
-        add(
-            QStringLiteral("all air out"), [under] { return under->elapsed() > 3500; },
-            [this] { press(QStringLiteral("trial_main")); });
+            QStringLiteral("client leans forward"), [this] { return window_.session().live().trial > 0; }, [] {});
+        watch(QStringLiteral("all air out"), 105, [this] { press(QStringLiteral("trial_main")); });
         if (i == 3)
             add(
                 QStringLiteral("picture while swinging"),
@@ -291,7 +314,7 @@ void DemoPlayer::play()
             },
             [] {});
     }
-    add_press(QStringLiteral("trials_done"), 10);
+    add_press(QStringLiteral("trials_done"));
     add(
         QStringLiteral("picture of the result"), [this] { return button(QStringLiteral("client_sheet")) != nullptr; },
         [this] { picture(QStringLiteral("result")); });
@@ -312,8 +335,8 @@ void DemoPlayer::play()
     play_analyser();
     play_xray();
     play_course();
-    since_.start();
-    timer_.start(120);
+    begun_.start();
+    timer_.start(step_ms);
 }
 
 void DemoPlayer::answer_screening(bool with_pictures)
@@ -360,9 +383,8 @@ void DemoPlayer::play_analyser()
     const auto& v = window_.session().visit();
     const auto& live = window_.session().live();
     const auto shot_when = [this](const char* name, std::function<bool()> ready) {
-        add(
-            QStringLiteral("picture %1").arg(QString::fromLatin1(name)), std::move(ready),
-            [this, name] { picture(QString::fromLatin1(name)); }, 60);
+        add(QStringLiteral("picture %1").arg(QString::fromLatin1(name)), std::move(ready),
+            [this, name] { picture(QString::fromLatin1(name)); });
     };
     const auto trouble = [this](const char* word) {
         add(
@@ -395,13 +417,13 @@ void DemoPlayer::play_analyser()
         trouble("");
         add(
             QStringLiteral("wiped"),
-            [&live] { return bench::analyser_shown(live).contact_ohm[7] < impedance::contact_limit_ohm; }, [] {}, 30);
+            [&live] { return bench::analyser_shown(live).contact_ohm[7] < impedance::contact_limit_ohm; }, [] {});
     }
     add_press(QStringLiteral("spectrum_main"));
     shot_when("analyser-live", [&live] { return bench::analyser_shown(live).state.seconds > 20; });
     add(
         QStringLiteral("the current has been everywhere"), [&live] { return bench::analyser_shown(live).complete; },
-        [] {}, 90);
+        [] {});
     add_press(QStringLiteral("spectrum_main"));
     add_press(QStringLiteral("spectrum_done"));
     shot_when("analyser-result", [this] { return button(QStringLiteral("client_sheet")) != nullptr; });
@@ -437,14 +459,18 @@ void DemoPlayer::step()
         return;
     }
     const Move& move = moves_[at_];
+    const QString now = progress();
+    still_ = now == before_ ? still_ + 1 : 0; // in steps, of which a computer that stands still makes none
+    before_ = now;
     if (move.ready()) {
         QTextStream(stdout) << "  " << move.name << "\n" << Qt::flush;
         move.act();
         ++at_;
-        since_.restart();
-    } else if (static_cast<double>(since_.elapsed()) > 1000 * move.patience_s) {
+        still_ = 0;
+    } else if (still_ > standstill_steps) {
         timer_.stop();
-        QTextStream(stdout) << "gave up waiting: " << move.name << "\n" << Qt::flush;
+        QTextStream(stdout) << "gave up: nothing has come for three minutes, waiting for \"" << move.name << "\"\n"
+                            << Qt::flush;
         picture(QStringLiteral("gave-up"));
         emit finished(false);
     }

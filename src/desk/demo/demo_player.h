@@ -23,7 +23,6 @@ private:
         QString name;
         std::function<bool()> ready;
         std::function<void()> act;
-        double patience_s = 30;
     };
     void step();
     void give_out(); ///< the client's sheet, by name where the result asks to be measured again
@@ -37,13 +36,20 @@ private:
     void press(const QString& object_name);
     QAbstractButton* button(const QString& object_name) const;
     bool can_press(const QString& object_name) const;
-    void add(const QString& name, std::function<bool()> ready, std::function<void()> act, double patience_s = 30);
-    void add_press(const QString& object_name, double patience_s = 30);
+    void add(const QString& name, std::function<bool()> ready, std::function<void()> act);
+    void add_press(const QString& object_name);
+    /// When the instruments have told so much more of themselves: a technician who watches them for that long.
+    void watch(const QString& name, int tells, std::function<void()> act);
+    /// What has come so far: rows, seconds of signals, events. As long as it changes, it is waited.
+    QString progress() const;
     MainWindow& window_;
     QString out_, client_;
     std::vector<Move> moves_;
     std::size_t at_ = 0;
-    QElapsedTimer since_;
+    long tells_ = 0; ///< of the instruments, so far
+    QString before_; ///< progress at the last step
+    int still_ = 0;  ///< steps since it changed
+    QElapsedTimer begun_;
     QTimer timer_;
 };
 

@@ -1,18 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "work/session.h"
+#include "desk/demo/stand_ins.h"
 
 #include <QLocalSocket>
 #include <QProcess>
-#include <QWidget>
 
 #include <map>
 
 namespace fusain::desk {
 
-/// Starts the virtual instruments, each as a process of its own, and tells their client what the technician says. Demo
-/// only: the program that measures knows nothing of them but their serial lines.
-class DemoRoom : public QObject {
+/// Stand-ins as processes of their own, each on a real serial line (the table: a local socket).
+class DemoRoom : public StandIns {
     Q_OBJECT
 public:
     /// `foreign`: of an instrument, what is shown by indicators that speak otherwise, as fusain-virtual is told it;
@@ -20,20 +18,9 @@ public:
     using Foreign = std::map<QString, QStringList>;
     explicit DemoRoom(double speed, quint64 seed = 7, const Foreign& foreign = {}, QObject* parent = nullptr);
     ~DemoRoom() override;
-    /// Names of the serial lines, tank room first; empty when a stand-in could not be started.
-    const QStringList& lines() const { return lines_; }
-    QString trouble() const { return trouble_; }
     const QString& folder() const { return folder_; }
-    void listen_to(work::Session& session);
-    void direct(const QString& words);
-    /// What the tank answers to a direction comes as `answered`.
-    void ask_tank(const QString& words);
-
-    /// A strip that says that this is a demo, and lets things go wrong on purpose.
-    QWidget* make_strip();
-
-signals:
-    void answered(const QString& words);
+    void direct(const QString& words) override;
+    void ask_tank(const QString& words) override;
 
 private:
     struct StandIn {
@@ -43,10 +30,8 @@ private:
     /// `prefix`: of the line's name, as the program is told it.
     void start(
         const QString& instrument, double speed, quint64 seed, const QStringList& foreign, const QString& prefix = {});
-    QString folder_, trouble_;
-    QStringList lines_;
+    QString folder_;
     std::vector<std::unique_ptr<StandIn>> stand_ins_;
-    long for_client_ = 0;
 };
 
 } // namespace fusain::desk

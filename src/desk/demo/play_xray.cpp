@@ -29,7 +29,7 @@ void DemoPlayer::play_xray()
         return x.rows > 0 && x.rows_seen > 6 * x.rows / 10;
     });
     add(
-        QStringLiteral("every row has come"), [&live] { return bench::xray_shown(live).complete; }, [] {}, 600);
+        QStringLiteral("every row has come"), [&live] { return bench::xray_shown(live).complete; }, [] {});
     add_press(QStringLiteral("scan_main"));
     add(
         QStringLiteral("the map is there"),
@@ -37,7 +37,7 @@ void DemoPlayer::play_xray()
             const auto* string = window_.findChild<QLabel*>(QStringLiteral("string"));
             return string && string->isVisible() && !string->text().isEmpty();
         },
-        [] {}, 60);
+        [] {});
     add_press(QStringLiteral("lines_last"));
     add_press(QStringLiteral("lines_bands"));
     shot_when("xray-lines", always);

@@ -13,7 +13,7 @@ using Kind = bench::CheckStep::Kind;
 
 CheckPanel::CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent)
     : QWidget(parent), lab_(lab), session_(session), title_(label("title")), hint_(label("small")), big_(label("big")),
-      steps_(label("text")), result_(label("heading")), remark_(new QLineEdit)
+      steps_(label("text")), result_(label("heading")), remark_(new QLineEdit), timer_(session.clock(), this)
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(34, 26, 34, 16);
@@ -91,7 +91,7 @@ CheckPanel::CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent)
             reading(r.value, r.more_count ? std::optional(r.more[0]) : std::nullopt);
     });
     connect(&session_, &work::Session::live_changed, this, &CheckPanel::tick);
-    connect(&timer_, &QTimer::timeout, this, &CheckPanel::tick);
+    connect(&timer_, &bench::Beat::due, this, &CheckPanel::tick);
     timer_.start(500);
     setFocusPolicy(Qt::StrongFocus);
 }

@@ -37,10 +37,10 @@ void select(ChoiceBox* box, const QVariant& data) { box->setCurrentIndex(std::ma
 } // namespace
 
 ConnectForm::ConnectForm(work::Lab& lab, work::Session& session, QWidget* parent)
-    : QWidget(parent), lab_(lab), session_(session), title_(label("title")), said_(label("heading")),
-      reads_(label("number")), fixed_(label("text")), wrong_(label("trouble")), place_(new ChoiceBox),
-      feeds_(new ChoiceBox), unit_(new ChoiceBox), other_(new QLineEdit), name_(new QLineEdit), serial_(new QWidget),
-      feeding_(new QWidget), bytes_(new QPlainTextEdit), understood_(list_of_words())
+    : QWidget(parent), lab_(lab), session_(session), audition_(session.ground()), title_(label("title")),
+      said_(label("heading")), reads_(label("number")), fixed_(label("text")), wrong_(label("trouble")),
+      place_(new ChoiceBox), feeds_(new ChoiceBox), unit_(new ChoiceBox), other_(new QLineEdit), name_(new QLineEdit),
+      serial_(new QWidget), feeding_(new QWidget), bytes_(new QPlainTextEdit), understood_(list_of_words())
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(34, 22, 34, 14);
@@ -151,6 +151,7 @@ ConnectForm::ConnectForm(work::Lab& lab, work::Session& session, QWidget* parent
     connect(speeds_, &QAbstractButton::clicked, this, [this] { audition_.try_speeds(); });
     connect(ask_, &QAbstractButton::clicked, this, [this] { audition_.ask(); });
     connect(&audition_, &bench::Audition::changed, this, &ConnectForm::show);
+    connect(&session_, &work::Session::lines_are_set, this, &ConnectForm::hear);
     const auto taken = [this](QListWidgetItem* item) {
         const int row = understood_->row(item);
         by_hand_ = true;
@@ -266,12 +267,16 @@ void ConnectForm::listen()
         audition_.stop();
         return say_wrong(why);
     }
-    // the link lives in another thread: what it had is free in a moment
-    QTimer::singleShot(150, &audition_, [this, l] {
-        if (!isVisible()) return;
-        audition_.listen(l, decoders_.all);
-        if (any_ && decoder_) audition_.assume(decoder_, l.feeds, l.unit);
-    });
+    to_hear_ = l; // see `hear`
+}
+
+/// The lab's lines are set: what the link had is free.
+void ConnectForm::hear()
+{
+    const auto l = std::exchange(to_hear_, std::nullopt);
+    if (!l || !isVisible()) return;
+    audition_.listen(*l, decoders_.all);
+    if (any_ && decoder_) audition_.assume(decoder_, l->feeds, l->unit);
 }
 
 const bench::Audition::Trial* ConnectForm::chosen() const

@@ -29,6 +29,7 @@ signals:
 private:
     void show_places();
     void listen();
+    void hear();
     void show();
     void choose(int trial);
     void keep();
@@ -42,6 +43,7 @@ private:
     std::string before_; ///< place of the line that is changed
     work::Decoders decoders_;
     bench::Audition audition_;
+    std::optional<bench::LineSetup> to_hear_;       ///< once the lab's own link has let go of it
     std::shared_ptr<const bench::Decoder> decoder_; ///< chosen; null while none is, and for the bench line
     bool any_ = false, by_hand_ = false;            ///< one is chosen; by the technician
     QLabel *title_, *said_, *reads_, *fixed_, *wrong_, *measures_, *in_;

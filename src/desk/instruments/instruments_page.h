@@ -47,7 +47,7 @@ private:
     NumberField* value_;
     TypedRow* typed_;
     KeyButton *main_, *type_, *repeat_, *remark_key_, *leave_, *give_up_;
-    QTimer timer_;
+    bench::Beat timer_;
 };
 
 /// Adding or changing an instrument.

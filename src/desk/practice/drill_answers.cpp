@@ -100,10 +100,7 @@ void DrillRunner::take_number(double given)
             !drill_.pass.rms || std::abs(given - truth) <= *drill_.pass.rms);
     };
     room_.ask_tank(QStringLiteral("truth"));
-    QTimer::singleShot(silent_ms, this, [this, run = run_, at = item_] {
-        if (with_truth_ && run == run_ && at == item_)
-            strip_.hint(QStringLiteral("The virtual tank does not answer: leave the drill (F12) and begin it again."));
-    });
+    patience_.start_once(silent_ms);
 }
 
 void DrillRunner::take_choice(const QString& id)

@@ -12,13 +12,14 @@ constexpr int poll_ms = 40;
 
 } // namespace
 
-DrillRunner::DrillRunner(work::Lab& lab, work::Session& session, DemoRoom& room, DrillStrip& strip, QObject* parent)
-    : QObject(parent), lab_(lab), session_(session), room_(room), strip_(strip)
+DrillRunner::DrillRunner(work::Lab& lab, work::Session& session, StandIns& room, DrillStrip& strip, QObject* parent)
+    : QObject(parent), lab_(lab), session_(session), room_(room), strip_(strip), asked_at_(session.clock()),
+      poll_(session.clock(), this), patience_(session.clock(), this)
 {
-    connect(&session_, &work::Session::cue, &room_, &DemoRoom::direct);
+    connect(&session_, &work::Session::cue, &room_, &StandIns::direct);
     connect(&session_, &work::Session::changed, this, &DrillRunner::on_changed);
     connect(&session_, &work::Session::stored, this, &DrillRunner::on_stored);
-    connect(&room_, &DemoRoom::answered, this, &DrillRunner::on_truth);
+    connect(&room_, &StandIns::answered, this, &DrillRunner::on_truth);
     connect(&strip_, &DrillStrip::number, this, &DrillRunner::take_number);
     connect(&strip_, &DrillStrip::chosen, this, &DrillRunner::take_choice);
     connect(&strip_, &DrillStrip::done, this, &DrillRunner::take_done);
@@ -32,8 +33,11 @@ DrillRunner::DrillRunner(work::Lab& lab, work::Session& session, DemoRoom& room,
         if (session_.live().trial) session_.throw_out(session_.live().trial, QStringLiteral("practice left"));
         end_run();
     });
-    poll_.setInterval(poll_ms);
-    connect(&poll_, &QTimer::timeout, this, &DrillRunner::on_changed);
+    connect(&poll_, &bench::Beat::due, this, &DrillRunner::on_changed);
+    connect(&patience_, &bench::Beat::due, this, [this] {
+        if (with_truth_)
+            strip_.hint(QStringLiteral("The virtual tank does not answer: leave the drill (F12) and begin it again."));
+    });
 }
 
 DrillRunner::~DrillRunner() = default;
@@ -99,7 +103,7 @@ void DrillRunner::set_item()
     if (session_.is_open() && !session_.visit().ended()) act("given_up", {{"reason", "practised"}});
     session_.set_by_eye(drill_.task == Task::read_swing || drill_.task == Task::choose_runs);
     todo_.push_back([this] { stage(); });
-    poll_.start();
+    poll_.start(poll_ms);
     on_changed();
 }
 
@@ -124,7 +128,7 @@ void DrillRunner::ready()
     poll_.stop();
     asking_ = true;
     strip_.ask(drill_, item_, choices());
-    clock_.start();
+    asked_at_.restart();
     if (target_)
         emit show_bench(target_);
     else

@@ -1,14 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "desk/demo/demo_room.h"
+#include "desk/demo/stand_ins.h"
 #include "desk/practice/drill_strip.h"
 #include "work/practice/practice.h"
 #include "work/reading/history.h"
 #include "core/xray/scan.h"
 #include "virtual/table/table.h"
-
-#include <QElapsedTimer>
-#include <QTimer>
 
 #include <deque>
 #include <future>
@@ -20,7 +17,7 @@ namespace fusain::desk {
 class DrillRunner : public QObject {
     Q_OBJECT
 public:
-    DrillRunner(work::Lab& lab, work::Session& session, DemoRoom& room, DrillStrip& strip, QObject* parent = nullptr);
+    DrillRunner(work::Lab& lab, work::Session& session, StandIns& room, DrillStrip& strip, QObject* parent = nullptr);
     ~DrillRunner() override;
     /// From the first item, or on from where a run was left.
     std::optional<Message> begin(const bench::Drill& drill, const QString& who, long run = 0);
@@ -64,7 +61,7 @@ private:
     void take_done();
     void end_run();
     void end_item(work::DrillAnswer answer, const QString& words, bool good);
-    double seconds() const { return static_cast<double>(clock_.elapsed()) / 1000; }
+    double seconds() const { return asked_at_.seconds(); }
     const bench::DrillItem& item() const { return drill_.items[static_cast<std::size_t>(item_)]; }
     std::vector<bench::DrillChoice> choices() const;
     /// What percent fat is off by: of the visit as it stands, from the body's own; nothing while there is none.
@@ -72,7 +69,7 @@ private:
 
     work::Lab& lab_;
     work::Session& session_;
-    DemoRoom& room_;
+    StandIns& room_;
     DrillStrip& strip_;
     bench::Drill drill_;
     QString who_;
@@ -81,7 +78,7 @@ private:
     bool asking_ = false, told_ = false, staged_ = false;
     bench::Step target_ = nullptr;
     std::deque<std::function<void()>> todo_;
-    QElapsedTimer clock_;
+    bench::Since asked_at_;
     std::map<int, double> air_left_l_; ///< coach: of each trial
     std::map<std::string, double> truth_;
     std::function<void()> with_truth_;
@@ -94,7 +91,7 @@ private:
     std::shared_ptr<std::pair<virt::TrueMap, xray::Map>> scanned_;
     std::future<Outcome<xray::Scan>> reading_;
     std::vector<decltype(reading_)> readings_left_;
-    QTimer poll_;
+    bench::Beat poll_, patience_; ///< with the tank that was asked for the truth
 };
 
 } // namespace fusain::desk

@@ -14,9 +14,11 @@
 #include <QMessageBox>
 #include <QProgressDialog>
 #include <QStandardPaths>
+#include <QTemporaryDir>
 #include <QTextStream>
 
 #include <iostream>
+#include <optional>
 
 using namespace fusain;
 using namespace fusain::desk;
@@ -83,6 +85,9 @@ int main(int argc, char** argv)
     Theme::get().set_night(night);
 
     QString folder = QString::fromStdString(lab);
+    std::optional<QTemporaryDir> played; // what is played is played in a lab that is made for it, and gone with it
+    if (demo && !play.empty() && folder.isEmpty())
+        folder = played.emplace(QDir::tempPath() + "/fusain-played-XXXXXX").path();
     if (folder.isEmpty())
         folder = QStandardPaths::writableLocation(QStandardPaths::GenericDataLocation) +
                  (demo ? QStringLiteral("/fusain-demo") : QStringLiteral("/fusain"));

@@ -17,8 +17,8 @@
 
 namespace fusain::desk {
 
-MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports)
-    : store_(std::move(store)), lab_(store_), session_(store_, ports)
+MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports, work::Seams seams)
+    : store_(std::move(store)), lab_(store_), session_(store_, ports, std::move(seams))
 {
     session_.set_lines(work::kept_lines(*store_).lines);
     setWindowTitle(QStringLiteral("Fusain"));
@@ -256,6 +256,14 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     connect(&session_, &work::Session::taken_over, this,
         [this] { say_note(QStringLiteral("The other window has left this visit: it goes on here.")); });
     connect(&session_, &work::Session::refused, this, [this](const Message& why) { say_trouble(q(why.text)); });
+    connect(&session_, &work::Session::disk_lags, this, [this, said = QString()](const QString& words) mutable {
+        if (!words.isEmpty()) {
+            say_trouble(words);
+            said = trouble_->text();
+        } else if (trouble_->text() == said) {
+            trouble_->hide();
+        }
+    });
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
         trouble_->hide();
         // the booking is over when its last part is; only what has a result counts as tested

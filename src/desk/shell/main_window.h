@@ -16,7 +16,7 @@
 
 namespace fusain::desk {
 
-class DemoRoom;
+class StandIns;
 class DrillRunner;
 class PracticePage;
 
@@ -24,13 +24,13 @@ class PracticePage;
 class MainWindow : public QMainWindow {
     Q_OBJECT
 public:
-    MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports);
+    MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports, work::Seams seams = {});
     work::Session& session() { return session_; }
     /// A strip along the bottom, for the demo.
     void add_strip(QWidget* strip);
     work::Lab& lab() { return lab_; }
     /// From here on it is the practice bench: its folder is no lab, its rooms are others.
-    void practise(DemoRoom& room);
+    void practise(StandIns& room);
     PracticePage& practice() { return *practice_; }
     void show_practice();
     void open_practice(); ///< a window of its own

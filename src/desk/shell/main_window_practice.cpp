@@ -39,7 +39,7 @@ protected:
 
 } // namespace
 
-void MainWindow::practise(DemoRoom& room)
+void MainWindow::practise(StandIns& room)
 {
     setWindowTitle(QStringLiteral("Fusain · practice"));
     open_practice_->setEnabled(false);

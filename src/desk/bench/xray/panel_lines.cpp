@@ -30,7 +30,8 @@ constexpr int poll_ms = 40, calm_ms = 200;
 class LinesPanel : public Panel {
 public:
     explicit LinesPanel(work::Session& s)
-        : Panel(s, bench::step::lines, QStringLiteral("Where does each region end?"), QString())
+        : Panel(s, bench::step::lines, QStringLiteral("Where does each region end?"), QString()),
+          poll_(s.clock(), this), calm_(s.clock(), this)
     {
         auto* columns = new QHBoxLayout;
         columns->setContentsMargins(0, 0, 0, 0);
@@ -138,11 +139,8 @@ public:
                 tell_string();
             });
         }
-        poll_.setInterval(poll_ms);
-        connect(&poll_, &QTimer::timeout, this, &LinesPanel::look);
-        calm_.setSingleShot(true);
-        calm_.setInterval(calm_ms);
-        connect(&calm_, &QTimer::timeout, this, &LinesPanel::compare);
+        connect(&poll_, &bench::Beat::due, this, &LinesPanel::look);
+        connect(&calm_, &bench::Beat::due, this, &LinesPanel::compare);
         connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
             if (e.kind == "lines" && isVisible()) emit go_on();
             if (e.kind != "bone_reference") return;
@@ -184,7 +182,7 @@ public:
             raw_ = *map;
             reading_ = std::async(std::launch::async,
                 [map = *map, table = shipped->table, half = scan->half] { return bench::read_map(map, table, half); });
-            poll_.start();
+            poll_.start(poll_ms);
         }
         direct();
         map_->setFocus();
@@ -263,7 +261,7 @@ private:
         said_->setText(bad.empty() ? QString() : QStringLiteral("◆ ") + q(bad.front().text));
         tell_string();
         table_->update();
-        calm_.start();
+        calm_.start_once(calm_ms);
     }
     Messages crossed() const
     {
@@ -430,7 +428,7 @@ private:
     TypedRow* bone_row_;
     NumberField *mean_, *sd_;
     QLineEdit* source_;
-    QTimer poll_, calm_;
+    bench::Beat poll_, calm_;
     std::pair<long, int> read_of_{};
     std::future<Outcome<xray::Scan>> reading_;
     xray::Map raw_;

@@ -17,7 +17,7 @@ using bench::XrayShown;
 
 class ScanPanel : public Panel {
 public:
-    explicit ScanPanel(work::Session& s) : Panel(s, bench::step::scan, QString(), QString())
+    explicit ScanPanel(work::Session& s) : Panel(s, bench::step::scan, QString(), QString()), since_(s.clock())
     {
         found_ = label("trouble");
         found_->setObjectName(QStringLiteral("found"));
@@ -91,7 +91,7 @@ public:
     {
         const XrayShown& x = shown();
         if (!x.what.empty() && x.picture && x.rows_seen != drawn_rows_) {
-            if (x.rows_seen < drawn_rows_ || drawn_rows_ <= 0) clock_.start();
+            if (x.rows_seen < drawn_rows_ || drawn_rows_ <= 0) since_.restart();
             drawn_rows_ = x.rows_seen;
             map_->show_rows(*x.picture, x.dx_mm, x.dy_mm, x.rows_seen);
         }
@@ -223,7 +223,7 @@ private:
                 QStringLiteral("The beam is off. A moment more lying."));
         if (x.rows == 0)
             return say(QStringLiteral("The table is told to begin …"), QStringLiteral("Stay out of the beam."));
-        const double left = x.rows_seen > 8 ? clock_.elapsed() / 1000.0 / x.rows_seen * (x.rows - x.rows_seen) : 0;
+        const double left = x.rows_seen > 8 ? since_.seconds() / x.rows_seen * (x.rows - x.rows_seen) : 0;
         say(x.found.empty() ? QStringLiteral("The beam is on: lie still") : QStringLiteral("Look: something is wrong"),
             QStringLiteral("Row %1 of %2. X stops the beam at once; what has come is kept.")
                 .arg(x.rows_seen)
@@ -236,7 +236,7 @@ private:
     MapView* map_;
     TypedScan* typed_;
     KeyButton *main_, *out_, *again_, *type_, *done_;
-    QElapsedTimer clock_;
+    bench::Since since_; ///< the first row
     int drawn_rows_ = -1;
 };
 

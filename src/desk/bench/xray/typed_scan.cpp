@@ -55,7 +55,7 @@ std::vector<std::string> differs(const bench::ScanOf& of, const bench::Visit& v)
 
 } // namespace
 
-TypedScan::TypedScan(work::Session& session) : session_(session), said_(label("trouble"))
+TypedScan::TypedScan(work::Session& session) : session_(session), said_(label("trouble")), poll_(session.clock(), this)
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(0, 0, 0, 0);
@@ -123,8 +123,7 @@ TypedScan::TypedScan(work::Session& session) : session_(session), said_(label("t
         read_table();
     });
     connect(agree_, &QAbstractButton::clicked, this, &TypedScan::keep_map);
-    poll_.setInterval(look_ms);
-    connect(&poll_, &QTimer::timeout, this, &TypedScan::look);
+    connect(&poll_, &bench::Beat::due, this, &TypedScan::look);
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
         if (e.kind == "trial_typed") fields_row_->clear();
     });
@@ -274,7 +273,7 @@ void TypedScan::read_map(const QString& path)
         return out;
     });
     said_->setText(QStringLiteral("Reading %1 …").arg(name_));
-    poll_.start();
+    poll_.start(look_ms);
     emit changed();
 }
 

@@ -59,7 +59,7 @@ private:
     };
     std::future<ReadMap> reading_;
     std::optional<Outcome<xray::Scan>> scan_;
-    QTimer poll_;
+    bench::Beat poll_;
 };
 
 } // namespace fusain::desk
