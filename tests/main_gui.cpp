@@ -8,6 +8,7 @@
 int main(int argc, char** argv)
 {
     testing::InitGoogleTest(&argc, argv);
+    if (testing::GTEST_FLAG(list_tests)) return RUN_ALL_TESTS(); // asked by CTest, which has no display
     fusain::look::prepare_fonts();
     QApplication app(argc, argv);
     QApplication::setStyle("Fusion");

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A scripted visit without a window, for the kill test: the same session, recorder, link and stand-in as the desk.
-// Prints "stored SEQ KIND" once an event is on the disk, "signal TRIAL SECONDS" as the trace grows.
+// Prints "stored SEQ KIND" once an event is on the disk, "signal TRIAL SECONDS MACHINE_MS" as the trace grows, "lags"
+// when the program says that the disk does.
 #include "bench/tank/tank_take.h"
 #include "desk/demo/demo_room.h"
 #include "work/session.h"
@@ -33,6 +34,11 @@ int main(int argc, char** argv)
         std::printf("stored %ld %s\n", e.seq, e.kind.c_str());
         std::fflush(stdout);
     });
+    QObject::connect(&session, &work::Session::disk_lags, [](const QString& words) {
+        if (words.isEmpty()) return;
+        std::printf("lags\n");
+        std::fflush(stdout);
+    });
     QElapsedTimer since;
     int stage = 0;
     bool asked = false;
@@ -52,7 +58,8 @@ int main(int argc, char** argv)
             asked = false;
         }
         if (tank.let_go && !tank.trace.empty()) {
-            std::printf("signal %d %.3f\n", l.trial, tank.trace.back().t_s);
+            std::printf("signal %d %.3f %lld\n", l.trial, tank.trace.back().t_s,
+                static_cast<long long>(session.clock().now_ns() / 1'000'000));
             std::fflush(stdout);
         }
         const std::string step = v.next_step()->id;

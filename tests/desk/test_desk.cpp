@@ -129,7 +129,7 @@ TEST(Desk, ABlowCanBeTypedAndOnlyTheLungStepListens)
     ASSERT_NO_FATAL_FAILURE(b.to_bench());
     ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
     b.room->direct("blow"); // somebody tries the spirometer
-    QTest::qWait(2000);     // and its value comes while another step is on the screen
+    b.pass(2000);           // and its value comes while another step is on the screen
     ASSERT_TRUE(b.key("take_mass", Qt::Key_Space));
     EXPECT_TRUE(b.tank().blows.empty());
     for (const char* litres : {"3,71", "37.5", "3.75", "3.68", "3.9"}) {

@@ -79,7 +79,6 @@ struct Room {
     ~Room() { Theme::get().set_zoom(1.3); }
     void look(const char* where)
     {
-        QTest::qWait(60);
         b->wait([&] { return cut(*b->window).isEmpty(); }, 3000); // a page is laid out in its own time
         if (qEnvironmentVariableIsSet("FUSAIN_SHOTS"))
             b->window->grab().save(
@@ -196,11 +195,10 @@ TEST(Room, AtThePracticeBenchNothingIsCut)
     b.window.reset();
     b.store = *work::open_practice(work::practice_folder(b.dir.path()), {"Maximilienne Le Goff-Kerdoncuff"});
     b.store->set_setting("technician", "Maximilienne Le Goff-Kerdoncuff");
-    b.window = std::make_unique<MainWindow>(b.store, b.room->lines());
+    b.window = std::make_unique<MainWindow>(b.store, b.room->lines(), b.seams());
     b.window->practise(*b.room);
     b.window->resize(r.size);
-    b.window->show();
-    ASSERT_TRUE(QTest::qWaitForWindowActive(b.window.get()));
+    b.show_window();
     r.look("practice");
     auto* list = b.window->findChild<QListWidget*>("drills");
     for (const char* title : {"Before the platform  ", "What may be said  ", "At the tank", "On the platform",
@@ -439,7 +437,7 @@ TEST(Room, OnTheXrayTableNothingIsCut)
     ASSERT_TRUE(b.wait([&] { return b.seen_table().connected; }));
     r.look("before the beam");
     b.room->direct("fault off_field on");
-    QTest::qWait(200);
+    b.pass(200);
     ASSERT_TRUE(b.key("scan_main", Qt::Key_Space));
     ASSERT_TRUE(b.wait([&] { return b.text("found").contains("edge"); }, 40000));
     r.look("the scan, over the edge");

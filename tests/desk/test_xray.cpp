@@ -119,7 +119,7 @@ TEST(XrayDesk, ABeamIsStoppedLostAndStartedOver)
     b.add_client();
     ASSERT_NO_FATAL_FAILURE(b.to_beam());
     b.room->direct("fault wrong_way on");
-    QTest::qWait(200); // it comes by another way than the order to scan
+    b.pass(200); // it comes by another way than the order to scan
     ASSERT_TRUE(b.key("scan_main", Qt::Key_Space));
     ASSERT_TRUE(b.wait([&] { return b.text("found").contains("two feet"); }, 30000))
         << b.title().toStdString() << b.text("found").toStdString() << b.text("trouble").toStdString();
@@ -131,7 +131,7 @@ TEST(XrayDesk, ABeamIsStoppedLostAndStartedOver)
     EXPECT_GT(b.store->signal(b.window->session().visit_id(), 1)->size(), 0u) << "what was scanned is kept";
     EXPECT_TRUE(b.title().contains("start over")) << b.title().toStdString();
     b.room->direct("fault wrong_way off");
-    QTest::qWait(200);
+    b.pass(200);
 
     ASSERT_TRUE(b.key("scan_main", Qt::Key_Space));
     ASSERT_TRUE(b.wait([&] { return b.seen_table().rows_seen > 60; }, 30000));
@@ -139,6 +139,7 @@ TEST(XrayDesk, ABeamIsStoppedLostAndStartedOver)
     ASSERT_TRUE(b.wait([&] { return b.visit().trials.size() == 2 && !b.visit().running(); }));
     EXPECT_TRUE(QString::fromStdString(b.visit().trials[1].reason).contains("lost in row"))
         << b.visit().trials[1].reason;
+    ASSERT_TRUE(b.wait([&] { return !b.seen_table().connected; }));
     ASSERT_TRUE(b.wait([&] { return b.seen_table().connected; })) << "it is opened again by itself";
     b.shot("xray-lost");
     EXPECT_EQ(b.xray().beams(b.visit()), 2);

@@ -4,6 +4,7 @@
 #include <gtest/gtest.h>
 
 #include <algorithm>
+#include <cstdio>
 #include <filesystem>
 #include <fstream>
 #include <map>
@@ -58,9 +59,11 @@ std::string complaint(const fs::path& file, const std::string& line)
         if (mine != other) return "the room of the " + mine + " may not use that of the " + other + ": " + what;
     if (floor == "core") {
         static const std::set<std::string> banned = {
-            "fstream", "iostream", "filesystem", "chrono", "ctime", "thread", "nlohmann/json.hpp"};
+            "fstream", "iostream", "filesystem", "chrono", "ctime", "thread", "nlohmann/json.hpp", "Eigen/Dense"};
         if (banned.count(what)) return "the core may not use " + what;
     }
+    // what every file of a floor would compile anew for itself
+    if (what == "nlohmann/json.hpp" && file != "bench/json.h") return "include bench/json.h instead of " + what;
     const bool qt = what.size() > 1 && what[0] == 'Q' && std::isupper(static_cast<unsigned char>(what[1]));
     if (qt && (floor == "core" || floor == "virtual" || floor == "cli")) return floor + " may not use Qt: " + what;
     static const std::regex widgets("^Q(Widget|Label|Dialog|Push|Line|Combo|Table|Main|Scroll|Stacked).*");
@@ -100,6 +103,8 @@ TEST(House, TheScanSeesWhatItMust)
     EXPECT_NE(complaint("core/a.h", "#include \"bench/line.h\""), "");
     EXPECT_NE(complaint("core/a.h", "#include <QString>"), "");
     EXPECT_NE(complaint("core/a.h", "#include <fstream>"), "");
+    EXPECT_NE(complaint("core/a.h", "#include <Eigen/Dense>"), "");
+    EXPECT_NE(complaint("work/a.cpp", "#include <nlohmann/json.hpp>"), "");
     EXPECT_NE(complaint("records/a.h", "#include \"desk/theme.h\""), "");
     EXPECT_NE(complaint("records/a.h", "#include <QWidget>"), "");
     EXPECT_NE(complaint("bench/a.h", "#include \"../desk/theme.h\""), "");
@@ -149,4 +154,34 @@ TEST(House, EveryDecoderIsDescribed)
         EXPECT_NE(page.find("| `" + e.path().stem().string() + "` |"), std::string::npos) << e.path();
     }
     EXPECT_GE(n, 9);
+}
+
+namespace {
+
+/// What must be built for a target, as ninja knows it.
+std::string needed_for(const char* target)
+{
+    const std::string asked = "ninja -C '" TEST_BIN_DIR "/..' -t inputs " + std::string(target) + " 2>&1";
+    FILE* pipe = ::popen(asked.c_str(), "r");
+    if (!pipe) return {};
+    std::string out;
+    char bytes[4096];
+    for (std::size_t n; (n = std::fread(bytes, 1, sizeof bytes, pipe)) > 0;) out.append(bytes, n);
+    EXPECT_EQ(::pclose(pipe), 0) << out;
+    return out;
+}
+
+} // namespace
+
+TEST(House, TheDemoBuildsTheProgramAndNothingElse)
+{
+    const std::string demo = content(root / "scripts/demo");
+    EXPECT_NE(demo.find("scripts/build release program"), std::string::npos) << "this is what the demo builds";
+    const std::string program = needed_for("program"), all = needed_for("all");
+    for (const char* part : {"fusain.dir/shell/main.cpp", "fusain-virtual.dir", "fusain-cli.dir"})
+        EXPECT_NE(program.find(part), std::string::npos) << part;
+    for (const char* part : {"/test_", "tests/", "gtest", "benchmarks/"})
+        EXPECT_EQ(program.find(part), std::string::npos) << part;
+    EXPECT_NE(all.find("tests/"), std::string::npos);
+    EXPECT_EQ(all.find("benchmarks/"), std::string::npos) << "benchmarks are built when somebody asks for them";
 }
