@@ -35,12 +35,17 @@ Ran run(const std::string& arguments)
     return {WIFEXITED(status) ? WEXITSTATUS(status) : -1, out};
 }
 
+/// A file of this test, gone with it.
 std::string file(const std::string& name, const std::string& text)
 {
-    const auto path =
-        std::filesystem::temp_directory_path() / ("fusain-cli-test-" + std::to_string(getpid()) + "-" + name);
-    std::ofstream(path, std::ios::binary) << text;
-    return path.string();
+    static const struct Folder {
+        std::filesystem::path path =
+            std::filesystem::temp_directory_path() / ("fusain-cli-test-" + std::to_string(getpid()));
+        Folder() { std::filesystem::create_directories(path); }
+        ~Folder() { std::filesystem::remove_all(path); }
+    } folder;
+    std::ofstream(folder.path / name, std::ios::binary) << text;
+    return (folder.path / name).string();
 }
 
 const std::string good =

@@ -3,8 +3,10 @@
 
 #include <QDir>
 #include <QDirIterator>
+#include <QFile>
 #include <QFontDatabase>
-#include <QTemporaryFile>
+#include <QSaveFile>
+#include <QStandardPaths>
 
 static void init_resources() { Q_INIT_RESOURCE(fusain); }
 
@@ -29,13 +31,21 @@ const Palette& night()
 void prepare_fonts()
 {
     if (qEnvironmentVariableIsSet("FONTCONFIG_FILE")) return;
-    static QTemporaryFile config(QDir::tempPath() + QStringLiteral("/fusain-fonts-XXXXXX.conf"));
-    if (!config.open()) return;
-    config.write("<?xml version=\"1.0\"?><!DOCTYPE fontconfig SYSTEM \"fonts.dtd\"><fontconfig>"
-                 "<include>/etc/fonts/fonts.conf</include>"
-                 "<selectfont><rejectfont><glob>*/B612Mono*</glob></rejectfont></selectfont></fontconfig>");
-    config.flush();
-    qputenv("FONTCONFIG_FILE", config.fileName().toLocal8Bit());
+    // one file of this user's, that stays: a program that is killed would leave one of its own each time
+    const QString folder =
+        QStandardPaths::writableLocation(QStandardPaths::GenericCacheLocation) + QStringLiteral("/fusain");
+    const QString path = folder + QStringLiteral("/fonts.conf");
+    const QByteArray words = "<?xml version=\"1.0\"?><!DOCTYPE fontconfig SYSTEM \"fonts.dtd\"><fontconfig>"
+                             "<include>/etc/fonts/fonts.conf</include>"
+                             "<selectfont><rejectfont><glob>*/B612Mono*</glob></rejectfont></selectfont></fontconfig>";
+    QFile there(path);
+    if (!there.open(QIODevice::ReadOnly) || there.readAll() != words) {
+        QSaveFile config(path); // whole or not at all: several programs may begin at once
+        if (!QDir().mkpath(folder) || !config.open(QIODevice::WriteOnly)) return;
+        config.write(words);
+        if (!config.commit()) return;
+    }
+    qputenv("FONTCONFIG_FILE", path.toLocal8Bit());
 }
 
 void reach_shipped_files() { init_resources(); }
