@@ -31,7 +31,7 @@ QString now_utc() { return clock_now().toString(Qt::ISODateWithMs); }
 
 Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports, Seams seams)
     : store_(std::move(store)), window_(records::Window::make()), ground_(seams.ground), watch_(clock(), this),
-      recorder_(seams.recorder(store_->file(), window_.id)),
+      asked_(new bench::Errands), recorder_(seams.recorder(store_->file(), window_.id)),
       inspection_(std::make_unique<records::Inspection>(store_->file())), given_(lines_of(ports)),
       link_(new bench::Link(given_, bench::instruments(), ground_))
 {
@@ -41,49 +41,26 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
         loop.exec(QEventLoop::ExcludeUserInputEvents);
     });
     connect(&watch_, &bench::Beat::due, this, &Session::look_again);
-    // queued wherever the link lives: what it says is heard after what the window is doing
-    connect(link_, &bench::Link::live, this, &Session::on_live, Qt::QueuedConnection);
-    connect(link_, &bench::Link::reading, this, &Session::on_reading, Qt::QueuedConnection);
-    connect(link_, &bench::Link::lines_are_set, this, &Session::lines_are_set, Qt::QueuedConnection);
+    // What the threads tell is heard after what the window is doing, wherever the link lives.
+    const auto told = [this](auto* by, auto signal, auto heard) {
+        connect(
+            by, signal, this,
+            [this, heard](const auto&... what) { heard_.hand([this, heard, what...] { (this->*heard)(what...); }); },
+            Qt::DirectConnection);
+    };
+    told(link_, &bench::Link::live, &Session::on_live);
+    told(link_, &bench::Link::reading, &Session::on_reading);
+    told(link_, &bench::Link::trial_broken, &Session::on_broken);
+    told(link_, &bench::Link::lines_are_set, &Session::lines_are_set);
+    told(recorder_.get(), &records::Recorder::stored, &Session::on_stored);
+    told(recorder_.get(), &records::Recorder::failed, &Session::on_failed);
+    told(recorder_.get(), &records::Recorder::stalled, &Session::on_stalled);
+    told(recorder_.get(), &records::Recorder::signal_failed, &Session::refused);
+    told(inspection_.get(), &records::Inspection::damaged, &Session::on_damage);
     // straight from the link's thread: what the window does never comes between a signal and the disk
     connect(
         link_, &bench::Link::signal, this, [this](const bench::SignalChunk& chunk) { recorder_->append_signal(chunk); },
         Qt::DirectConnection);
-    connect(
-        link_, &bench::Link::trial_broken, this,
-        [this](long visit, int number, const QString& reason) {
-            if (visit != visit_id_) return;
-            is_over();
-            act("trial_broken", {{"number", number}, {"reason", reason.toStdString()}});
-            call(visit_.row().cues.over);
-        },
-        Qt::QueuedConnection);
-    connect(recorder_.get(), &records::Recorder::stored, this, [this](long visit, const bench::Event& event) {
-        in_flight_ = stalled_ = false;
-        if (visit != visit_id_) return;
-        waiting_.pop_front();
-        if (const auto why = visit_.apply(event)) emit refused(*why);
-        emit stored(event);
-        emit changed();
-        send_next();
-    });
-    connect(
-        recorder_.get(), &records::Recorder::failed, this, [this](long visit, const bench::Event&, const Message& why) {
-            in_flight_ = stalled_ = false;
-            if (visit == visit_id_) waiting_.pop_front();
-            emit refused(why);
-            emit changed();
-            send_next();
-        });
-    connect(recorder_.get(), &records::Recorder::stalled, this, [this](const Message& why) {
-        stalled_ = true;
-        emit refused({why.code, why.level, why.field, why.text + " It is kept and tried again by itself."});
-    });
-    connect(recorder_.get(), &records::Recorder::signal_failed, this, &Session::refused);
-    connect(inspection_.get(), &records::Inspection::damaged, this, [this](const Message& why) {
-        damage_ = why;
-        emit refused(why);
-    });
     inspection_->begin();
     if (!seams.link_in_a_thread) {
         link_->start();
@@ -91,6 +68,7 @@ Session::Session(std::shared_ptr<records::Store> store, const QStringList& ports
     }
     link_thread_.setObjectName(QStringLiteral("link"));
     link_->moveToThread(&link_thread_);
+    asked_->moveToThread(&link_thread_);
     connect(&link_thread_, &QThread::started, link_, &bench::Link::start);
     connect(&link_thread_, &QThread::finished, link_, &QObject::deleteLater);
     link_thread_.start();
@@ -100,7 +78,48 @@ Session::~Session()
 {
     if (!link_thread_.isRunning()) delete link_;
     link_thread_.quit();
-    link_thread_.wait(); // the recorder, last, gives the leases back
+    link_thread_.wait();
+    delete asked_; // the recorder, last, gives the leases back
+}
+
+void Session::on_stored(long visit, const bench::Event& event)
+{
+    in_flight_ = stalled_ = false;
+    if (visit != visit_id_) return;
+    waiting_.pop_front();
+    if (const auto why = visit_.apply(event)) emit refused(*why);
+    emit stored(event);
+    emit changed();
+    send_next();
+}
+
+void Session::on_failed(long visit, const bench::Event&, const Message& why)
+{
+    in_flight_ = stalled_ = false;
+    if (visit == visit_id_) waiting_.pop_front();
+    emit refused(why);
+    emit changed();
+    send_next();
+}
+
+void Session::on_stalled(const Message& why)
+{
+    stalled_ = true;
+    emit refused({why.code, why.level, why.field, why.text + " It is kept and tried again by itself."});
+}
+
+void Session::on_damage(const Message& why)
+{
+    damage_ = why;
+    emit refused(why);
+}
+
+void Session::on_broken(long visit, int number, const QString& reason)
+{
+    if (visit != visit_id_) return;
+    is_over();
+    act("trial_broken", {{"number", number}, {"reason", reason.toStdString()}});
+    call(visit_.row().cues.over);
 }
 
 void Session::on_reading(const bench::Reading& r)
@@ -119,7 +138,7 @@ void Session::set_lines(const std::vector<bench::LineSetup>& kept)
     for (const bench::LineSetup& line : kept)
         if (std::none_of(all.begin(), all.end(), [&](const auto& l) { return l.place == line.place; }))
             all.push_back(line);
-    ask_link([link = link_, all] { link->set_lines(all); });
+    asked_->hand([link = link_, all] { link->set_lines(all); });
 }
 
 std::optional<Message> Session::start(const records::Client& client, const QString& technician, protocol::Method method,
@@ -296,7 +315,7 @@ void Session::begin(const std::string& word)
     const int number = static_cast<int>(visit_.trials.size()) + 1;
     const bench::Visit as_it_stands = visit_;
     act("trial_begun", body);
-    ask_link([link = link_, visit = visit_id_, number, as_it_stands, take = &*what] {
+    asked_->hand([link = link_, visit = visit_id_, number, as_it_stands, take = &*what] {
         link->begin(visit, number, as_it_stands, take);
     });
     call(visit_.row().cues.begun);
@@ -304,7 +323,7 @@ void Session::begin(const std::string& word)
 
 void Session::mark()
 {
-    ask_link([link = link_] { link->mark(); });
+    asked_->hand([link = link_] { link->mark(); });
     call(visit_.row().cues.marked);
 }
 
@@ -344,7 +363,7 @@ void Session::throw_out(int number, const QString& reason)
 void Session::end()
 {
     is_over();
-    ask_link([link = link_] { link->end(); });
+    asked_->hand([link = link_] { link->end(); });
 }
 
 /// The link speaks of a recording for a moment longer than it lasts.

@@ -105,18 +105,17 @@ signals:
 private:
     Message not_stored_yet() const;
     void send_next();
-    /// What the link is asked for reaches it in its own thread, after what it was asked before.
-    template <class Ask>
-    void ask_link(Ask ask)
-    {
-        QMetaObject::invokeMethod(link_, std::move(ask), Qt::QueuedConnection);
-    }
     void end();
     void is_over();
     void call(const char* words); ///< to the client; null: nothing
     void on_live(const bench::Live& live);
     void look_at_the_disk();
     void on_reading(const bench::Reading& reading);
+    void on_broken(long visit, int number, const QString& reason);
+    void on_stored(long visit, const bench::Event& event);
+    void on_failed(long visit, const bench::Event& event, const Message& why);
+    void on_stalled(const Message& why);
+    void on_damage(const Message& why);
     bench::Event event(const std::string& kind, bench::Json body) const;
     /// Why the log would not take the event now.
     std::optional<Message> refusal(const std::string& kind, const bench::Json& body) const;
@@ -129,6 +128,8 @@ private:
     std::optional<Message> held_; ///< another window has the visit
     bench::Ground ground_;
     bench::Beat watch_;
+    bench::Errands heard_;  ///< what the threads below have to tell
+    bench::Errands* asked_; ///< what the link is asked for, in its thread
     std::unique_ptr<records::Recorder> recorder_;
     std::unique_ptr<records::Inspection> inspection_;
     std::optional<Message> damage_; ///< of the lab file: no new test begins

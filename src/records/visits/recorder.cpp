@@ -20,7 +20,8 @@ bool passes(const Message& why)
 } // namespace
 
 Recorder::Recorder(const QString& lab_file, const QString& window)
-    : lab_file_(lab_file), window_(window), desk_(new QObject), again_(new QTimer(desk_)), beat_(new QTimer(desk_))
+    : lab_file_(lab_file), window_(window), desk_(new bench::Errands), again_(new QTimer(desk_)),
+      beat_(new QTimer(desk_))
 {
     thread_.setObjectName(QStringLiteral("recorder"));
     again_->setSingleShot(true);
@@ -30,23 +31,20 @@ Recorder::Recorder(const QString& lab_file, const QString& window)
     });
     desk_->moveToThread(&thread_);
     thread_.start();
-    QMetaObject::invokeMethod(desk_, [this] { beat_->start(beat_ms); });
+    desk_->hand([this] { beat_->start(beat_ms); });
 }
 
 Recorder::~Recorder()
 {
-    QMetaObject::invokeMethod(
-        desk_,
-        [this] {
-            again_->stop();
-            work();
-            again_->stop();
-            beat_->stop();
-            if (!opened()) release_leases(store_->database(), window_);
-            store_.reset();
-        },
-        Qt::BlockingQueuedConnection);
-    thread_.quit();
+    desk_->hand([this] {
+        again_->stop();
+        work();
+        again_->stop();
+        beat_->stop();
+        if (!opened()) release_leases(store_->database(), window_);
+        store_.reset();
+        thread_.quit(); // last: what was handed over before is done
+    });
     thread_.wait();
     delete desk_;
 }
@@ -61,12 +59,9 @@ void Recorder::hand_over(Job job)
         const std::lock_guard lock(jobs_mutex_);
         jobs_.push_back(std::move(job));
     }
-    QMetaObject::invokeMethod(
-        desk_,
-        [this] {
-            if (!again_->isActive()) work();
-        },
-        Qt::QueuedConnection);
+    desk_->hand([this] {
+        if (!again_->isActive()) work();
+    });
 }
 
 std::size_t Recorder::unwritten() const

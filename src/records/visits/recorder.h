@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "bench/lines/link/errands.h"
 #include "records/visits/store.h"
 
 #include <QObject>
@@ -31,7 +32,7 @@ public:
     /// For how long the oldest of it has waited, in seconds of the machine; 0: nothing waits. Never waits itself.
     double lag_s() const;
 
-signals:
+signals: // from its thread
     void stored(long visit_id, const fusain::bench::Event& event);
     /// The lab cannot be written to just now.
     void stalled(const fusain::Message& why);
@@ -54,7 +55,7 @@ private:
     QThread thread_;
     mutable std::mutex jobs_mutex_;
     std::deque<Job> jobs_;                      ///< the first is being written, and goes when it is
-    QObject* desk_ = nullptr;                   ///< lives in the thread; runs what is handed over
+    bench::Errands* desk_ = nullptr;            ///< lives in the thread
     QTimer *again_ = nullptr, *beat_ = nullptr; ///< live in the thread
     // of the thread only:
     std::shared_ptr<Store> store_;

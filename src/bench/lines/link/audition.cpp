@@ -13,7 +13,6 @@ constexpr int kept_bytes = 2048;
 constexpr std::uint64_t enough = 2;
 constexpr double most_of_it = 0.8;
 constexpr int usual_speeds[] = {9600, 19200, 38400, 4800, 2400, 115200, 57600, 1200, 230400, 600, 300};
-QString q(const std::string& s) { return QString::fromStdString(s); }
 } // namespace
 
 QString readable(const QByteArray& bytes)

@@ -10,8 +10,6 @@ namespace {
 constexpr int watch_ms = 250, longest_strange_ms = 2000, shown_bytes = 40;
 constexpr int usual_silence_ms = 1000, slow_beats = 6;
 
-QString q(const std::string& s) { return QString::fromStdString(s); }
-
 } // namespace
 
 QString words_of_garbage(const QByteArray& bytes, const LineSetup& line)

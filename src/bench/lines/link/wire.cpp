@@ -12,7 +12,6 @@
 namespace fusain::bench {
 namespace {
 constexpr int network_ms = 4000;
-QString q(const std::string& s) { return QString::fromStdString(s); }
 } // namespace
 
 void DeviceWire::open(const LineSetup& line)

@@ -10,6 +10,8 @@
 
 namespace fusain::bench {
 
+inline QString q(const std::string& s) { return QString::fromStdString(s); }
+
 /// A connection to an instrument, whatever it runs over. Bytes come and go; what they mean is somebody else's.
 class Wire : public QObject {
     Q_OBJECT
