@@ -180,3 +180,17 @@ TEST(Failures, TheTraceKeepsReachingTheScreen)
     b.wait([&] { return ++turns > 60; });
     EXPECT_GT(b.seen_tank().trace.size(), before + 50);
 }
+
+TEST(Failures, ASlowDiskIsToldUntilItHasCaughtUp)
+{
+    Bench b;
+    ASSERT_NO_FATAL_FAILURE(to_who(b));
+    emit b.window->session().disk_lags("The disk is slow.");
+    EXPECT_TRUE(b.shows("The disk is slow."));
+    emit b.window->session().disk_lags({});
+    EXPECT_FALSE(b.shows("The disk is slow."));
+    emit b.window->session().disk_lags("The disk is slow.");
+    emit b.window->session().refused({"lab_locked", Level::error, "lab", "The lab is in use by another program."});
+    emit b.window->session().disk_lags({});
+    EXPECT_TRUE(b.shows("in use by another program")) << "only its own line goes";
+}
