@@ -31,8 +31,13 @@ function(fusain_together name)
   set_source_files_properties(${apart} PROPERTIES SKIP_UNITY_BUILD_INCLUSION ON)
 endfunction()
 
-# fusain_headers(NAME header …): the headers that most files of a floor read, compiled once.
+# fusain_headers(NAME header … | REUSE_FROM target): the headers that most files of a floor read, compiled once; a floor that
+# reads the same ones as a floor below uses that one's.
 function(fusain_headers name)
-  target_precompile_headers(fusain_${name} PRIVATE ${ARGN})
+  if(ARGV1 STREQUAL REUSE_FROM)
+    target_precompile_headers(fusain_${name} ${ARGN})
+  else()
+    target_precompile_headers(fusain_${name} PRIVATE ${ARGN})
+  endif()
   target_compile_options(fusain_${name} PRIVATE -fpch-preprocess) # lets ccache see through it (scripts/build)
 endfunction()
