@@ -23,9 +23,10 @@ Eigen::MatrixXd inverse(const Matrix& normal)
 Eigen::MatrixXd normal_of(const Matrix& design, const Vector& weights)
 {
     Eigen::MatrixXd out(design.cols(), design.cols());
-    for (Eigen::Index k = 0; k < design.cols(); ++k)
-        for (Eigen::Index j = 0; j <= k; ++j)
-            out(k, j) = out(j, k) = design.col(k).cwiseProduct(weights).dot(design.col(j));
+    for (Eigen::Index k = 0; k < design.cols(); ++k) {
+        const Eigen::VectorXd weighed = design.col(k).cwiseProduct(weights);
+        for (Eigen::Index j = 0; j <= k; ++j) out(k, j) = out(j, k) = weighed.dot(design.col(j));
+    }
     return out;
 }
 
