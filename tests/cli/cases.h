@@ -30,7 +30,7 @@ inline std::vector<std::filesystem::path> case_folders()
 inline std::map<std::string, std::filesystem::path> case_files(const std::filesystem::path& folder)
 {
     std::map<std::string, std::filesystem::path> out;
-    for (const auto& version : {folder, folder / "v2"})
+    for (const auto& version : {folder, folder / "v2", folder / "v3"})
         if (std::filesystem::is_directory(version))
             for (const auto& entry : std::filesystem::directory_iterator(version))
                 if (entry.path().extension() == ".jsonl") out[entry.path().filename()] = entry.path();

@@ -14,6 +14,7 @@
 #include <cstdio>
 #include <filesystem>
 #include <fstream>
+#include <set>
 #include <sstream>
 
 using namespace fusain;
@@ -173,6 +174,70 @@ TEST(Cli, BadRecordsNameTheField)
     EXPECT_EQ(cli::compute_line(std::string(70000, '['), 1)["status"], "error");
     EXPECT_EQ(cli::compute_line(R"({"id":"x","q":1,"q":2})", 1)["messages"][0]["code"], "field_twice")
         << "also of a field nobody knows";
+}
+
+TEST(Cli, SafetyWordsAreReadOrRefusedAndNeverFiledAway)
+{
+    const cli::Json energy = cli::Json::parse(
+        R"({"id":"E","method":"energy","sex":"female","age_y":30,"height_cm":168,"energy":{"fat_mass_kg":20,)"
+        R"("fat_free_mass_kg":48,"activity_level":1.6}})");
+    const cli::Json plan = cli::Json::parse(
+        R"({"id":"P","method":"plan","sex":"female","age_y":30,"height_cm":168,"plan":{"fat_mass_kg":26,)"
+        R"("fat_free_mass_kg":48,"activity_level":1.6,"target":{"fat_percent":33},"weeks":20}})");
+    const cli::Json scan = cli::Json::parse(
+        R"({"id":"X","method":"absorptiometry","sex":"female","age_y":30,"height_cm":168,"mass_kg":68,)"
+        R"("absorptiometry":{"regions":{}}})");
+    struct Row {
+        cli::Json record;
+        const char *pointer, *status, *code, *field;
+        cli::Json value = true;
+    };
+    const Row rows[] = {
+        {energy, "/pregnant", "ok", "no_plan_pregnant", "pregnant"},
+        {energy, "/energy/pregnant", "ok", "no_plan_pregnant", "pregnant"},
+        {energy, "/energy/kidney_disease", "ok", "no_protein_kidney", "kidney_disease"},
+        {energy, "/eating_disorder", "ok", "no_plan_eating_disorder", "eating_disorder"},
+        {plan, "/eating_disorder", "refused", "no_plan_eating_disorder", "plan.eating_disorder"},
+        {plan, "/plan/pregnant", "refused", "no_plan_pregnant", "plan.pregnant"},
+        {scan, "/absorptiometry/pregnant", "refused", "pregnant", "pregnant"},
+        {plan, "/plan/target/pregnant", "error", "misplaced", "plan.target.pregnant"},
+        {plan, "/under_18", "error", "misplaced", "under_18"},
+        {energy, "/client", "error", "misplaced", "client.facts.implant", {{"facts", {{"implant", false}}}}},
+        {energy, "/history", "error", "misplaced", "history.pregnant", {cli::Json{{"pregnant", true}}}},
+        {energy, "/impedance", "error", "misplaced", "impedance.implant", {{"implant", true}}},
+        {changed("/id", "H"), "/kidney_disease", "error", "misplaced", "kidney_disease"},
+        {changed("/id", "H"), "/hydrostatic/lung/implant", "error", "misplaced", "hydrostatic.lung.implant"},
+        {energy, "/energy/pregnnat", "error", "misspelt_field", "energy.pregnnat"},
+        {energy, "/energy/pregnant", "error", "not_a_flag", "energy.pregnant", "yes"},
+    };
+    for (const Row& row : rows) {
+        cli::Json record = row.record;
+        record[cli::Json::json_pointer(row.pointer)] = row.value;
+        const auto out = cli::compute_record(record);
+        EXPECT_EQ(out["status"], row.status) << row.pointer << ' ' << out.dump();
+        const auto& all = out["messages"];
+        EXPECT_TRUE(std::any_of(all.begin(), all.end(),
+            [&](const cli::Json& m) { return m["code"] == row.code && m["field"] == row.field; }))
+            << row.pointer << ' ' << all.dump();
+        EXPECT_FALSE(out["results"].contains("deficit_kcal") && std::string(row.code) != "no_protein_kidney");
+    }
+}
+
+TEST(Cli, ARecordWithSeveralFaultsNamesThemAll)
+{
+    const auto out = cli::compute_line(
+        R"({"id":"E","method":"energy","sex":"female","age_y":30,"height_cm":168,"mass_kg":70,"energy":{)"
+        R"("fat_mass_kg":-4,"fat_free_mass_kg":48,"activity_level":3}})",
+        1);
+    std::set<std::string> fields;
+    for (const auto& m : out["messages"]) fields.insert(m["field"]);
+    EXPECT_EQ(fields, (std::set<std::string>{"mass_kg", "energy.fat_mass_kg", "energy.activity_level"})) << out.dump();
+    const auto two = cli::compute_record([] {
+        cli::Json r = changed("/hydrostatic/water_temp_c", 60);
+        r["hydrostatic"]["lung"]["source"] = "guess";
+        return r;
+    }());
+    EXPECT_EQ(two["messages"].size(), 2u) << two["messages"].dump();
 }
 
 TEST(Cli, StreamsInConstantMemory)

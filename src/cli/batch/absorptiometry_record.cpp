@@ -26,7 +26,7 @@ Computed absorptiometry_record(const Asked& asked, const simdjson::dom::object& 
     in.age_y = asked.age_y;
     in.height_cm = asked.height_cm;
     in.mass_kg = asked.mass_kg;
-    in.pregnant = asked.pregnant;
+    in.pregnant = asked.facts.pregnant;
     Fields read(block, "absorptiometry.", block_fields, answer);
     if (const auto regions = read.block("regions")) {
         Fields inner(*regions, "absorptiometry.regions.", region_fields, answer);
@@ -41,8 +41,7 @@ Computed absorptiometry_record(const Asked& asked, const simdjson::dom::object& 
     if (read.has("visceral_fat_g")) in.visceral_fat_g = read.number("visceral_fat_g");
     if (read.has("total"))
         if (const auto total = read.block("total")) in.total = read_mass(*total, "absorptiometry.total.", answer);
-    if (!answer.messages.empty()) return Computed::refuse(answer.messages);
-    return xray::compute(in, detail);
+    return computed(answer, [&] { return xray::compute(in, detail); });
 }
 
 } // namespace fusain::cli

@@ -14,7 +14,7 @@ namespace {
 constexpr double mass_apart_kg = 0.1;
 constexpr std::string_view energy_fields[] = {"fat_mass_kg", "fat_free_mass_kg", "activity_level", "school"};
 constexpr std::string_view plan_fields[] = {
-    "fat_mass_kg", "fat_free_mass_kg", "activity_level", "school", "range", "target", "weeks", "lean", "pregnant"};
+    "fat_mass_kg", "fat_free_mass_kg", "activity_level", "school", "range", "target", "weeks", "lean"};
 constexpr std::string_view target_fields[] = {"fat_percent", "mass_kg", "fat_mass_kg"};
 constexpr std::string_view precision_fields[] = {"quantity", "repeats", "limit_percent"};
 constexpr std::string_view compartment_fields[] = {
@@ -58,8 +58,9 @@ Computed energy_record(const Asked& asked, const simdjson::dom::object& block, A
     Fields read(block, "energy.", energy_fields, answer);
     in.body = body_of(asked, read, "energy", answer);
     in.activity_level = read.number("activity_level");
-    in.school = read.text("school", energy::default_school);
-    return answer.messages.empty() ? energy::compute(in) : Computed::refuse(answer.messages);
+    in.school = read.text("school", "");
+    in.facts = asked.facts;
+    return computed(answer, [&] { return energy::compute(in); });
 }
 
 Computed plan_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail)
@@ -68,10 +69,10 @@ Computed plan_record(const Asked& asked, const simdjson::dom::object& block, Ans
     Fields read(block, "plan.", plan_fields, answer);
     in.body = body_of(asked, read, "plan", answer);
     in.activity_level = read.number("activity_level");
-    in.school = read.text("school", energy::default_school);
+    in.school = read.text("school", "");
+    in.facts = asked.facts;
     in.range = read.text("range", in.range);
     in.lean = read.text("lean", in.lean);
-    in.pregnant = read.flag("pregnant") || asked.pregnant;
     if (const double weeks = read.number("weeks"); !std::isnan(weeks)) {
         if (weeks != std::floor(weeks) || std::abs(weeks) > 1e6)
             answer.messages.push_back(error("out_of_range", "plan.weeks",
@@ -93,7 +94,7 @@ Computed plan_record(const Asked& asked, const simdjson::dom::object& block, Ans
                 "plan.target names " + std::to_string(given) +
                     " aims; exactly one of fat_percent, mass_kg, fat_mass_kg is needed."));
     }
-    return answer.messages.empty() ? plan::compute(in) : Computed::refuse(answer.messages);
+    return computed(answer, [&] { return plan::compute(in); });
 }
 
 Computed precision_record(const Asked&, const simdjson::dom::object& block, Answer& answer, Detail)
@@ -103,7 +104,7 @@ Computed precision_record(const Asked&, const simdjson::dom::object& block, Answ
     in.quantity = read.text("quantity");
     in.repeats = read.lists("repeats");
     if (read.has("limit_percent")) in.limit_percent = read.number("limit_percent");
-    return answer.messages.empty() ? precision::compute(in) : Computed::refuse(answer.messages);
+    return computed(answer, [&] { return precision::compute(in); });
 }
 
 Computed compartments_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail)
@@ -118,7 +119,7 @@ Computed compartments_record(const Asked& asked, const simdjson::dom::object& bl
     if (read.has("total_body_water_kg")) in.water_kg = read.number("total_body_water_kg");
     if (read.has("bone_mineral_content_kg")) in.bone_kg = read.number("bone_mineral_content_kg");
     in.equation = read.text("equation", compartments::default_id);
-    return answer.messages.empty() ? compartments::compute(in, detail) : Computed::refuse(answer.messages);
+    return computed(answer, [&] { return compartments::compute(in, detail); });
 }
 
 Computed callipers_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail)
@@ -133,7 +134,7 @@ Computed callipers_record(const Asked& asked, const simdjson::dom::object& block
         if (const auto girths = read.block("girths_cm"))
             in.girths_cm = numbers_of(*girths, "callipers_and_tape.girths_cm.", girth_fields, answer);
     in.equation = read.text("equation", "");
-    return answer.messages.empty() ? skinfolds::compute(in, detail) : Computed::refuse(answer.messages);
+    return computed(answer, [&] { return skinfolds::compute(in, detail); });
 }
 
 } // namespace fusain::cli

@@ -3,6 +3,7 @@
 #include "cli/batch/answer.h"
 #include "bench/files/utf8.h"
 #include "core/base/limits.h"
+#include "core/body/energy.h"
 #include "core/density/densitometry.h"
 
 #include <simdjson.h>
@@ -22,7 +23,8 @@ using Computed = Outcome<Result>;
 
 /// Who, and what forbids a method by itself.
 struct Asked : densitometry::Person {
-    bool implant = false, pregnant = false;
+    bool implant = false;
+    energy::Facts facts;
 };
 
 inline constexpr std::size_t most_fields = 24;
@@ -75,6 +77,40 @@ inline std::string json_of(const Value& value)
 
 inline std::string shown(const Value& value) { return shown_text(json_of(value), shown_value); }
 
+/// What keeps people safe. It is read at the top of a record and in its method's block, and nowhere else: where it
+/// stands otherwise it is an error, never an extra.
+inline constexpr std::string_view safety_words[] = {"implant", "pregnant", "kidney_disease", "eating_disorder"};
+inline constexpr std::string_view never_read[] = {"under_18"}; ///< the age says it
+
+inline bool is_safety_word(std::string_view name)
+{
+    const auto in = [&](Names words) { return std::find(words.begin(), words.end(), name) != words.end(); };
+    return in(safety_words) || in(never_read);
+}
+
+inline Message misplaced(const std::string& field)
+{
+    return error("misplaced", field,
+        field + " is not read there. implant and pregnant, and of energy and plan kidney_disease and eating_disorder, "
+                "stand at the top of the record or in its method's block; age_y says who is under 18.");
+}
+
+/// Names every safety word inside of a value that nothing else is read from.
+inline void find_misplaced(const Value& value, const std::string& path, Messages& bad)
+{
+    simdjson::dom::object object;
+    simdjson::dom::array list;
+    if (!value.get(object)) {
+        for (const auto [name, inner] : object) {
+            const std::string field = path + '.' + std::string(name);
+            if (is_safety_word(name)) bad.push_back(misplaced(field));
+            find_misplaced(inner, field, bad);
+        }
+    } else if (!value.get(list)) {
+        for (const Value& inner : list) find_misplaced(inner, path, bad);
+    }
+}
+
 /// One JSON object against the names it may have: every field is looked at once.
 class Fields {
 public:
@@ -92,8 +128,19 @@ public:
             }
             if (std::find(others.begin(), others.end(), name) != others.end()) twice(name);
             others.push_back(name);
+            const bool of_the_method = std::count(path_.begin(), path_.end(), '.') == 1;
+            if (of_the_method &&
+                std::find(std::begin(safety_words), std::end(safety_words), name) != std::end(safety_words))
+                continue; // read with the record (record.cpp)
             const std::string field = std::string(path_) + std::string(name);
-            if (const auto meant = meant_by(name, known); !meant.empty())
+            if (is_safety_word(name)) {
+                bad_.push_back(misplaced(field));
+                continue;
+            }
+            find_misplaced(value, field, bad_);
+            auto meant = meant_by(name, known);
+            if (meant.empty() && of_the_method) meant = meant_by(name, safety_words);
+            if (!meant.empty())
                 bad_.push_back(error("misspelt_field", field,
                     "Unknown field " + field + "; did you mean " + std::string(path_) + std::string(meant) + "?"));
             else
@@ -252,6 +299,25 @@ private:
     Messages& bad_;
     std::array<std::optional<Value>, most_fields> slots_{};
 };
+
+/// A record with several faults names them all: what could not be read, and what the core would not take of the rest.
+/// Of a block inside the method's block that could not be read whole the core saw only a part, and is not asked.
+template <class Compute>
+Computed computed(const Answer& answer, const Compute& compute)
+{
+    if (answer.messages.empty()) return compute();
+    Messages all = answer.messages;
+    for (const Message& m : compute().messages()) {
+        const auto is_same = [&](const Message& said) {
+            const std::string_view around = std::string_view(said.field).substr(0, said.field.rfind('.') + 1);
+            return m.field.starts_with(said.field) || said.field.starts_with(m.field) ||
+                   (std::count(around.begin(), around.end(), '.') > 1 && m.field.starts_with(around));
+        };
+        if (m.level == Level::error && std::none_of(answer.messages.begin(), answer.messages.end(), is_same))
+            all.push_back(m);
+    }
+    return Computed::refuse(std::move(all));
+}
 
 /// The blocks of methods that have a file of their own.
 Computed impedance_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);

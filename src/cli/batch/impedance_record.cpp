@@ -124,8 +124,7 @@ Computed impedance_record(const Asked& asked, const simdjson::dom::object& block
         in.expected_by =
             read.choice("expected_by", schools) == 1 ? impedance::ExpectedBy::mass : impedance::ExpectedBy::height;
     if (read.has("profile")) in.profile = profile_of(read, answer);
-    if (!answer.messages.empty()) return Computed::refuse(answer.messages);
-    return impedance::compute(in, detail);
+    return computed(answer, [&] { return impedance::compute(in, detail); });
 }
 
 } // namespace fusain::cli

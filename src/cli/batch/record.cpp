@@ -13,8 +13,8 @@ namespace {
 constexpr std::string_view methods[] = {"hydrostatic", "air_displacement", "impedance", "absorptiometry",
     "multi_compartment", "energy", "plan", "precision", "callipers_and_tape"};
 constexpr std::string_view record_fields[] = {"id", "method", "sex", "age_y", "height_cm", "mass_kg", "conversion",
-    "implant", "pregnant", "hydrostatic", "air_displacement", "impedance", "absorptiometry", "multi_compartment",
-    "energy", "plan", "precision", "callipers_and_tape"};
+    "implant", "pregnant", "kidney_disease", "eating_disorder", "hydrostatic", "air_displacement", "impedance",
+    "absorptiometry", "multi_compartment", "energy", "plan", "precision", "callipers_and_tape"};
 constexpr std::string_view hydrostatic_fields[] = {
     "trials_kg", "trial_rule", "water_temp_c", "salinity_g_per_l", "lung", "gut_gas_l"};
 constexpr std::string_view displacement_fields[] = {"raw_volumes_l", "lung"};
@@ -57,7 +57,7 @@ Computed hydrostatic_record(const Asked& person, const simdjson::dom::object& bl
     in.salinity_g_per_l = read.number("salinity_g_per_l", 0);
     in.gut_gas_l = read.number("gut_gas_l", in.gut_gas_l);
     if (const auto lung = read.block("lung")) in.lung = read_lung(*lung, answer);
-    return answer.messages.empty() ? hydrostatic::compute(in, detail) : Computed::refuse(answer.messages);
+    return computed(answer, [&] { return hydrostatic::compute(in, detail); });
 }
 
 Computed displacement_record(const Asked& person, const simdjson::dom::object& block, Answer& answer, Detail detail)
@@ -78,7 +78,7 @@ Computed displacement_record(const Asked& person, const simdjson::dom::object& b
                 in.lung.equation = inner.text("equation", lung::default_gas_id);
         }
     }
-    return answer.messages.empty() ? displacement::compute(in, detail) : Computed::refuse(answer.messages);
+    return computed(answer, [&] { return displacement::compute(in, detail); });
 }
 
 /// What a record must say of the person.
@@ -104,6 +104,38 @@ constexpr Method computable[] = {
     {"callipers_and_tape", callipers_record, "", false},
 };
 
+/// They count at the top and in the method's block.
+void read_safety_words(
+    Fields& top, const std::optional<simdjson::dom::object>& block, const Method& method, Asked& person, Answer& answer)
+{
+    const bool is_advice = method.who == Who::mass_by_its_parts; // energy and plan
+    for (std::string_view word : safety_words) {
+        bool& holds = word == "implant"          ? person.implant
+                      : word == "pregnant"       ? person.facts.pregnant
+                      : word == "kidney_disease" ? person.facts.kidney_disease
+                                                 : person.facts.eating_disorder;
+        const bool counts = is_advice || word == "implant" || word == "pregnant";
+        holds = top.flag(word);
+        if (!counts && top.has(word)) answer.messages.push_back(misplaced(std::string(word)));
+        if (!block) continue;
+        bool given = false;
+        for (const auto [name, value] : *block) {
+            if (name != word) continue;
+            const std::string field = std::string(method.id) + '.' + std::string(word);
+            bool inner = false;
+            if (given)
+                answer.messages.push_back(error("field_twice", field, "The field " + field + " is given twice."));
+            else if (!counts)
+                answer.messages.push_back(misplaced(field));
+            else if (!value.is_null() && value.get(inner))
+                answer.messages.push_back(
+                    error("not_a_flag", field, field + " is " + shown(value) + "; true or false is needed."));
+            given = true;
+            holds = holds || inner;
+        }
+    }
+}
+
 void compute_object(const simdjson::dom::object& object, Answer& answer, Detail detail)
 {
     static constexpr std::string_view sexes[] = {"female", "male"};
@@ -114,13 +146,16 @@ void compute_object(const simdjson::dom::object& object, Answer& answer, Detail 
     if (read.has("method") && read.raw("method")->get(method)) method = {}; // choice() says what is wrong
     read.choice("method", methods);
     for (std::string_view other : methods)
-        if (method != other && read.raw(other)) answer.extra.emplace_back(other, json_of(*read.raw(other)));
+        if (method != other && read.raw(other)) {
+            answer.extra.emplace_back(other, json_of(*read.raw(other)));
+            find_misplaced(*read.raw(other), std::string(other), answer.messages);
+        }
     const auto* row =
         std::find_if(std::begin(computable), std::end(computable), [&](const Method& m) { return method == m.id; });
     if (row == std::end(computable)) return; // choice() has said what is wrong
     Asked person;
-    person.implant = read.flag("implant");
-    person.pregnant = read.flag("pregnant");
+    const auto block = read.block(row->id);
+    read_safety_words(read, block, *row, person, answer);
     if (row->who != Who::nobody) {
         person.sex = static_cast<Sex>(read.choice("sex", sexes));
         person.age_y = read.number("age_y");
@@ -129,7 +164,6 @@ void compute_object(const simdjson::dom::object& object, Answer& answer, Detail 
             row->who == Who::whole ? read.number("mass_kg") : read.number("mass_kg", std::optional<double>(NAN));
     }
     person.conversion = read.text("conversion", density::default_id);
-    const auto block = read.block(row->id);
     if (!block) return;
     Computed outcome = row->compute(person, *block, answer, detail);
     answer.messages = outcome.messages();

@@ -23,11 +23,11 @@ std::span<const Quantity* const> quantities()
             for (const Quantity* q : {&region_fat_percent[i], &region_lean[i], &region_fat[i], &region_bone[i]})
                 all.push_back(q);
         for (const Quantity& q : resting_by) all.push_back(&q);
-        all.insert(
-            all.end(), {&resting, &daily, &quiet_day, &deficit, &deficit_intake, &surplus_intake, &protein_low,
-                           &protein_high, &target_mass, &fat_change, &intake, &pace, &pace_percent, &static_intake,
-                           &earliest_weeks, &arrive_fat, &arrive_fat_free, &nearest_fat_percent, &rms_sd, &rms_cv, &lsc,
-                           &degrees_of_freedom, &rms_sd_upper, &skinfold_sum, &waist_hip, &waist_height});
+        all.insert(all.end(),
+            {&resting, &daily, &quiet_day, &deficit, &deficit_intake, &surplus_intake, &protein_low, &protein_high,
+                &target_mass, &fat_change, &intake, &pace, &pace_percent, &static_intake, &earliest_weeks, &arrive_fat,
+                &arrive_fat_free, &arrive_bmi, &arrive_ffmi, &floor_intake, &nearest_fat_percent, &rms_sd, &rms_cv,
+                &lsc, &degrees_of_freedom, &rms_sd_upper, &skinfold_sum, &waist_hip, &waist_height});
         return all;
     }();
     return rows;

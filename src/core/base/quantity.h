@@ -193,6 +193,7 @@ inline constexpr Quantity resting_by[] = {
     {"resting.roza_shizgal_1984_kcal", "Resting energy, Roza & Shizgal 1984", "", "kcal", UnitKind::energy, 0, "",
         false},
     {"resting.owen_kcal", "Resting energy, Owen", "", "kcal", UnitKind::energy, 0, "", false},
+    {"resting.schofield_1985_kcal", "Resting energy, Schofield 1985", "", "kcal", UnitKind::energy, 0, "", false},
 };
 inline constexpr Quantity resting{
     "resting_kcal", "Resting energy", "what lying in bed costs", "kcal", UnitKind::energy, 0, "", false};
@@ -228,6 +229,12 @@ inline constexpr Quantity arrive_fat{
     "arrive.fat_mass_kg", "Fat mass on arrival", "fat then", "kg", UnitKind::mass, 1, "", false};
 inline constexpr Quantity arrive_fat_free{
     "arrive.fat_free_mass_kg", "Fat-free mass on arrival", "everything else then", "kg", UnitKind::mass, 1, "", false};
+inline constexpr Quantity arrive_bmi{"arrive.bmi_kg_per_m2", "Body mass index on arrival", "mass for your height then",
+    "kg/m²", UnitKind::index, 1, "", false};
+inline constexpr Quantity arrive_ffmi{"arrive.ffmi_kg_per_m2", "Fat-free mass index on arrival",
+    "everything but fat, for your height, then", "kg/m²", UnitKind::index, 1, "", false};
+inline constexpr Quantity floor_intake{
+    "floor_kcal", "Least intake", "the least you eat", "kcal", UnitKind::energy, 0, "", false};
 inline constexpr Quantity nearest_fat_percent{
     "nearest.fat_percent", "Nearest safe percent fat", "nearest that is safe", "%", UnitKind::percent, 1, "", false};
 

@@ -3,6 +3,7 @@
 
 #include "core/base/limits.h"
 #include "core/body/balance.h"
+#include "core/body/possible.h"
 #include "core/quality/judgement.h"
 
 namespace fusain::compartments {
@@ -104,6 +105,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
     Result r;
     propagate(
         r, [&](const auto& inputs) { return chain(*e, inputs); }, places(), x, detail);
+    if (auto why = possible::not_a_body(r, in.water_kg)) return Outcome<Result>::refuse(std::move(*why));
     balance::add(r, in.sex, in.age_y);
     Messages messages = judgement::judge_composition(
         in.sex, in.age_y, r[quantity::fat_percent].value, r[quantity::ffmi].value, r[quantity::fmi].value);

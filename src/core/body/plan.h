@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/body/energy.h"
+#include "core/body/safe.h"
 
 #include <optional>
 #include <vector>
@@ -11,10 +11,11 @@ namespace fusain::plan {
 /// How much fat-free mass goes along with fat: a school of its own.
 struct Lean {
     const char *id, *title;
-    double share; ///< of what Forbes 1987 gives
+    double share_lost, share_gained; ///< of what Forbes 1987 gives
 };
-inline constexpr Lean leans[] = {{"forbes", "no training: as Forbes 1987 has it", 1},
-    {"half_forbes", "training and enough protein: half of it", 0.5}, {"kept", "only fat changes", 0}};
+inline constexpr Lean leans[] = {{"forbes", "no training: as Forbes 1987 has it", 1, 1},
+    {"half_forbes", "training and enough protein: half of it goes, twice of it comes", 0.5, 2},
+    {"kept", "only fat changes", 0, 0}};
 const Lean* find_lean(std::string_view id);
 
 enum class Aim { fat_percent, mass_kg, fat_mass_kg };
@@ -22,11 +23,12 @@ enum class Aim { fat_percent, mass_kg, fat_mass_kg };
 struct Input {
     energy::Body body;
     double activity_level = 1.6;
-    std::string school = energy::default_school, range = "gallagher_2000", lean = "forbes";
+    std::string school; ///< of resting energy; empty: the default for the age
+    std::string range = "gallagher_2000", lean = "forbes";
     Aim aim = Aim::fat_percent;
     double target = 0;
     int weeks = 8;
-    bool pregnant = false;
+    energy::Facts facts;
 };
 
 /// A body on its way, a day each.
@@ -40,14 +42,17 @@ struct Day {
 ///         step. Water and glycogen of the first week are not in it.
 std::vector<Day> at_intake(const Input& in, double intake_kcal, int days);
 
-/// What it takes to be there by then.
+/// What it takes to be there by then, and whether one arrives well.
 ///
 /// Given:    a body, an aim and a date
 /// Returned: target mass if only fat changed; the intake that meets the aim on the date, its pace, what the static rule
-///           of 7 700 kcal/kg would say, the earliest whole week that is safe, and what one arrives with
-/// Refused:  with the nearest safe answer as a value beside the message: no_plan_minor, no_plan_pregnant,
-///           target_under_healthy, not_reached, under_resting, too_fast. Allowed at the most: a kilogram or 1 % a week
-///           down, not under rest; half a kilogram a week up, not over 1.2 times the day
+///           of 7 700 kcal/kg would say, the earliest whole week that is safe, what one arrives with, the least intake
+/// Refused:  the first that applies, with the nearest safe answer as a value beside the message · no_plan_minor,
+///           no_plan_pregnant, no_plan_eating_disorder, no_plan_low: without one · target_under_healthy · not_reached ·
+///           arrival_too_low: on arrival BMI or fat-free mass index would be under its least (safe.h) · under_resting ·
+///           under_floor · too_fast. Allowed at the most: a kilogram or 1 % a week down, and not under the least
+///           intake; half a kilogram a week up, and not over 1.2 times the day. A gain is never refused for where it
+///           arrives
 /// Cautions: range_extended (no range for the age: the nearest is taken)
 /// Source:   limits of this lab's rule; the model as above
 Outcome<Result> compute(const Input& in);

@@ -3,6 +3,8 @@
 
 #include "core/base/limits.h"
 
+#include <cmath>
+
 namespace fusain::reference {
 
 namespace {
@@ -45,6 +47,23 @@ const Row* RangeSet::row(Sex sex, double age_y) const
     for (const Row& r : rows)
         if (r.sex == sex && age_y >= r.age_from_y && age_y < r.age_below_y) return &r;
     return nullptr;
+}
+
+const Row& RangeSet::nearest(Sex sex, double age_y) const
+{
+    const Row* best = nullptr;
+    double least = INFINITY;
+    for (const Row& r : rows) {
+        if (r.sex != sex) continue;
+        const double away = age_y < r.age_from_y     ? r.age_from_y - age_y
+                            : age_y >= r.age_below_y ? age_y - r.age_below_y + 1e-9
+                                                     : 0;
+        if (away < least) {
+            least = away;
+            best = &r;
+        }
+    }
+    return *best;
 }
 
 std::optional<Place> place(const RangeSet& set, Sex sex, double age_y, double fat_percent)

@@ -25,6 +25,8 @@ struct RangeSet {
     std::span<const Row> rows;
     /// Null where the set has none for the person.
     const Row* row(Sex sex, double age_y) const;
+    /// That row, or the one of the nearest age.
+    const Row& nearest(Sex sex, double age_y) const;
 };
 /// Every set; the first is the default.
 std::span<const RangeSet> sets();

@@ -3,6 +3,8 @@
 
 #include "core/base/limits.h"
 #include "core/body/balance.h"
+#include "core/body/possible.h"
+#include "core/quality/judgement.h"
 
 #include <algorithm>
 
@@ -26,7 +28,8 @@ constexpr Equation rows[] = {
     {"jackson_pollock_ward_1980_3", "Jackson, Pollock & Ward 1980, three sites", med_sci, "women of 18 to 55 years",
         Sex::female, 18, 55, three_women, 1.0994921, -9.929e-4, 2.3e-6, -1.392e-4},
 };
-constexpr double fold_share = 0.05; ///< within one measurer
+constexpr double centimetres_under_mm = 4; ///< hardly anybody has every fold under it
+constexpr double fold_share = 0.05;        ///< within one measurer
 constexpr double fold_apart_mm = 1, fold_apart_share = 0.05, girth_apart_cm = 1;
 
 Settled settle(std::span<const double> repeats, double apart_least, double apart_share)
@@ -82,6 +85,12 @@ Messages check(const Input& in, const Equation* e)
             if (!in.skinfolds_mm.count(site))
                 bad.push_back({"missing_field", Level::error, std::string("callipers_and_tape.skinfolds_mm.") + site,
                     std::string("The skinfold of the ") + site + " is missing; " + e->title + " takes it."});
+    if (e && bad.empty())
+        if (const double sum = sum_of(*e, in), most = e->largest_sum_mm(); sum > most)
+            bad.push_back({"out_of_range", Level::error, "callipers_and_tape.skinfolds_mm",
+                "The folds of callipers_and_tape.skinfolds_mm come to " + limits::plain(sum, 1) +
+                    " mm; allowed is up to " + limits::plain(most, 1) + " mm, where " + e->title +
+                    " turns: thicker folds would read as less fat."});
     return bad;
 }
 
@@ -129,6 +138,17 @@ Outcome<Result> compute(const Input& in, Detail detail)
         if (in.sex != e->sex || in.age_y < e->age_from_y || in.age_y > e->age_to_y)
             messages.push_back({"outside_group", Level::caution, "callipers_and_tape.equation",
                 std::string("The client is outside the group ") + e->title + " was made on (" + e->made_on + ")."});
+        if (auto why = possible::not_a_body(r)) return Outcome<Result>::refuse(std::move(*why));
+        if (std::all_of(e->sites.begin(), e->sites.end(),
+                [&](const char* site) { return in.skinfolds_mm.at(site) < centimetres_under_mm; }))
+            messages.push_back({"folds_in_centimetres", Level::caution, "callipers_and_tape.skinfolds_mm",
+                "Every fold is under 4 mm, as hardly anybody has it: were they written down in centimetres?"});
+        if (!(density >= 0.98 && density <= 1.10))
+            messages.push_back({"density_unusual", Level::caution, "",
+                "Body density is outside 0.98 to 1.10 kg/L: measure again before using it."});
+        for (Message& m : judgement::judge_composition(
+                 in.sex, in.age_y, r[quantity::fat_percent].value, r[quantity::ffmi].value, r[quantity::fmi].value))
+            messages.push_back(std::move(m));
         balance::add(r, in.sex, in.age_y);
     }
     const auto girth = [&](const char* name) {

@@ -18,6 +18,8 @@ struct Equation {
     double age_from_y, age_to_y;
     std::span<const char* const> sites;
     double c0, c1, c2, c3;
+    /// The sum at which the parabola turns, mm.
+    double largest_sum_mm() const { return -c1 / (2 * c2); }
 };
 std::span<const Equation> equations();
 const Equation* find(std::string_view id);
@@ -51,8 +53,9 @@ struct Input : densitometry::Person {
 ///           waist–hip and waist–height ratio; what its inputs do not give is left out
 /// Source:   Jackson & Pollock 1978, Br J Nutr 40:497–504; Jackson, Pollock & Ward 1980, Med Sci Sports Exerc
 ///           12:175–182
-/// Refused:  error: missing_field, out_of_range, unknown_choice
-/// Cautions: outside_group, and those of every density
+/// Refused:  error: missing_field, out_of_range (also a sum past which the parabola turns), unknown_choice · repeat:
+///           not_a_body
+/// Cautions: outside_group, folds_in_centimetres, density_unusual, fat_unusual, under_minimum, low_reserve
 Outcome<Result> compute(const Input& in, Detail detail = Detail::whole);
 
 } // namespace fusain::skinfolds

@@ -4,6 +4,7 @@
 #include "core/base/limits.h"
 #include "core/base/propagate.h"
 #include "core/body/balance.h"
+#include "core/body/possible.h"
 #include "core/quality/judgement.h"
 
 #include <algorithm>
@@ -110,6 +111,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
         else
             r.values.push_back({q, value, 0, 0});
     }
+    if (auto why = possible::not_a_body(r)) return Outcome<Result>::refuse(std::move(*why));
     balance::add(r, in.sex, in.age_y);
     const double fat = r[quantity::fat_mass].value, lean = r[quantity::fat_free_mass].value;
     r.ladder = {{"Fat", "as it was told", fat, r[quantity::fat_mass].u, false, true, Tissue::fat},

@@ -3,6 +3,7 @@
 
 #include "core/base/limits.h"
 #include "core/body/balance.h"
+#include "core/body/possible.h"
 
 namespace fusain::displacement {
 
@@ -245,6 +246,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
         message->text += " Check the cylinder's volume, the runs and the mass.";
         return Outcome<Result>::refuse(*message);
     }
+    if (auto why = possible::not_a_body(r)) return Outcome<Result>::refuse(std::move(*why));
     Messages messages;
     add_own_cautions(in, messages);
     balance::add(r, in.sex, in.age_y);

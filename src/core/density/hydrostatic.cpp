@@ -3,6 +3,7 @@
 
 #include "core/base/limits.h"
 #include "core/body/balance.h"
+#include "core/body/possible.h"
 
 #include <cmath>
 
@@ -283,6 +284,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
         message->text += " Check the zero of chair and belt, the trials and the mass.";
         return Outcome<Result>::refuse(*message);
     }
+    if (auto why = possible::not_a_body(r)) return Outcome<Result>::refuse(std::move(*why));
     add_own_cautions(in, r, messages);
     balance::add(r, in.sex, in.age_y);
     densitometry::add_cautions(in, r, messages);

@@ -3,6 +3,7 @@
 
 #include "core/base/limits.h"
 #include "core/body/balance.h"
+#include "core/body/possible.h"
 #include "core/quality/judgement.h"
 
 #include <algorithm>
@@ -388,6 +389,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
     Result r;
     propagate(
         r, [&](const auto& inputs) { return chain(in, inputs); }, places(arc->has_value()), x, detail);
+    if (auto why = possible::not_a_body(r)) return Outcome<Result>::refuse(std::move(*why));
     balance::add(r, in.sex, in.age_y);
     Messages messages;
     add_cautions(in, r, arc->has_value(), messages);

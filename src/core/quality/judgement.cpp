@@ -10,7 +10,9 @@ namespace fusain::judgement {
 namespace {
 
 constexpr double adult_y = 18, athletic_lean_men = 6, athletic_lean_women = 14, muscular_over = 3, obese_bmi = 40;
-constexpr double slack = 1e-9; // 72.1 − 70.1 is not 2 in binary
+constexpr double muscular_most_fat_men = 25,
+                 muscular_most_fat_women = 36; ///< the highest upper edges of healthy ranges
+constexpr double slack = 1e-9;                 // 72.1 − 70.1 is not 2 in binary
 
 constexpr Caution rows[] = {
     // code, measure again, no plan
@@ -23,6 +25,7 @@ constexpr Caution rows[] = {
     {"lung_gas_lost", false, false},
     {"agreement_unknown", false, false},
     {"left_out", false, false},
+    {"folds_in_centimetres", true, false},
     {"density_unusual", true, false},
     {"fat_unusual", true, false},
     {"mass_differs", true, false},
@@ -114,7 +117,9 @@ const char* unusual_build(Sex sex, double age_y, double fat_percent, double ffmi
 {
     if (!(age_y >= adult_y)) return nullptr;
     if (bmi >= obese_bmi) return "very obese";
-    if (ffmi > index_range(sex).ffmi_high + muscular_over) return "very muscular";
+    if (ffmi > index_range(sex).ffmi_high + muscular_over &&
+        fat_percent <= (sex == Sex::male ? muscular_most_fat_men : muscular_most_fat_women))
+        return "very muscular";
     if (fat_percent < (sex == Sex::male ? athletic_lean_men : athletic_lean_women)) return "very lean";
     return nullptr;
 }

@@ -3,6 +3,7 @@
 
 #include "core/base/limits.h"
 #include "core/body/balance.h"
+#include "core/body/possible.h"
 #include "core/quality/judgement.h"
 
 #include <algorithm>
@@ -250,6 +251,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
         const Value& bmc = r[quantity::bone_mineral];
         r.values.push_back({&quantity::bone_z, (bmc.value - b->mean_kg) / b->sd_kg, bmc.u / b->sd_kg, 0});
     }
+    if (auto why = possible::not_a_body(r)) return Outcome<Result>::refuse(std::move(*why));
     balance::add(r, in.sex, in.age_y);
     Messages messages;
     add_cautions(in, r, messages);

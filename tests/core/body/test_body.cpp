@@ -4,12 +4,16 @@
 #include "core/body/compartments.h"
 #include "core/body/group.h"
 #include "core/body/plan.h"
+#include "core/body/possible.h"
 #include "core/body/skinfolds.h"
 #include "core/quality/precision.h"
 #include "core/time/change.h"
 #include "core/time/repeatability.h"
 
 #include <gtest/gtest.h>
+
+#include <map>
+#include <set>
 
 #include <cmath>
 
@@ -45,19 +49,67 @@ TEST(Energy, EverySchoolAndACautiousDay)
     const double daily = 1.6 * (*r)[quantity::resting].value;
     EXPECT_NEAR((*r)[quantity::deficit].value, 0.15 * daily, 1e-9);
     EXPECT_NEAR((*r)[quantity::deficit_intake].value, daily - 0.075 * daily, 1e-9) << "half of it is movement";
-    EXPECT_LT((*r)[quantity::protein_low].value, (*r)[quantity::protein_high].value);
-    in.body.age_y = 17;
-    const auto young = energy::compute(in);
-    EXPECT_EQ(code(young.messages()), "no_plan_minor");
-    EXPECT_FALSE(young->find(quantity::deficit)) << "nothing is said about eating less";
+    EXPECT_NEAR((*r)[quantity::protein_low].value, 1.6 * 58.8, 1e-9) << "of fat-free mass, however much fat there is";
+    EXPECT_NEAR((*r)[quantity::protein_high].value, 2.2 * 58.8, 1e-9);
+    EXPECT_FALSE(r->find(*(std::end(quantity::resting_by) - 1))) << "Schofield's is for minors";
     in.activity_level = 2.6;
     EXPECT_EQ(energy::compute(in).messages().front().field, "energy.activity_level");
+}
+
+TEST(Energy, WhatMustNotBeSaidIsNotSaid)
+{
+    const energy::Body well{Sex::female, 30, 168, 20, 48};
+    struct Row {
+        const char* code; ///< last message; empty: none
+        energy::Body body;
+        energy::Facts facts;
+        double activity;
+        bool deficit, surplus, protein;
+    };
+    const Row rows[] = {
+        {"", well, {}, 1.6, true, true, true},
+        {"no_plan_pregnant", well, {true, false, false}, 1.6, false, false, true},
+        {"no_plan_eating_disorder", well, {false, true, false}, 1.6, false, false, true},
+        {"no_protein_kidney", well, {false, false, true}, 1.6, true, true, false},
+        {"no_plan_low", {Sex::female, 30, 168, 10, 42}, {}, 1.6, false, true, true}, // BMI 18.4
+        {"no_plan_low", {Sex::female, 30, 168, 6, 48}, {}, 1.6, false, true, true},  // 11.1 % fat
+        {"no_plan_low", {Sex::female, 70, 168, 18, 44}, {}, 1.6, false, true, true}, // BMI 21.97 from 70 years
+        {"", {Sex::female, 69.9, 168, 18, 44}, {}, 1.6, true, true, true},
+        {"under_floor", {Sex::female, 30, 150, 18, 30}, {}, 1.25, false, true, true}, // 1 173 kcal would be left
+        {"no_plan_minor", {Sex::female, 17.9, 168, 20, 48}, {}, 1.6, false, false, true},
+    };
+    for (const Row& row : rows) {
+        const auto r = energy::compute({row.body, row.activity, "", row.facts});
+        ASSERT_TRUE(r) << row.code;
+        EXPECT_EQ(code(r.messages()), row.code);
+        EXPECT_EQ(r->find(quantity::deficit) && r->find(quantity::deficit_intake), row.deficit) << row.code;
+        EXPECT_EQ(r->find(quantity::surplus_intake) != nullptr, row.surplus) << row.code;
+        EXPECT_EQ(r->find(quantity::protein_low) && r->find(quantity::protein_high), row.protein) << row.code;
+    }
+}
+
+TEST(Energy, MinorsAreReckonedByTheirOwnEquation)
+{
+    struct Row {
+        Sex sex;
+        double age_y, kcal; ///< of 30 kg, by hand
+    };
+    for (const Row& row : {Row{Sex::male, 8, 22.706 * 30 + 504.3}, Row{Sex::male, 10, 17.686 * 30 + 658.2},
+             Row{Sex::female, 9.99, 20.315 * 30 + 485.9}, Row{Sex::female, 17.9, 13.384 * 30 + 692.6}}) {
+        const auto r = energy::compute({{row.sex, row.age_y, 140, 5, 25}, 1.6, "", {}});
+        ASSERT_TRUE(r);
+        EXPECT_NEAR((*r)[quantity::resting].value, row.kcal, 1e-9);
+    }
+    const auto chosen = energy::compute({{Sex::male, 12, 140, 5, 25}, 1.6, energy::default_school, {}});
+    EXPECT_EQ(code(chosen.messages()), "outside_group") << "an adults' equation, chosen by name";
+    EXPECT_EQ(code(energy::compute({{Sex::male, 18, 178, 16, 58}, 1.6, energy::minors_school, {}}).messages()),
+        "unknown_choice");
 }
 
 TEST(Plan, TheModelComesToRestWhereItShould)
 {
     plan::Input in = to(30, 8);
-    const double daily = in.activity_level * energy::find(in.school)->kcal(in.body);
+    const double daily = in.activity_level * energy::find(energy::default_school)->kcal(in.body);
     // 24 kcal a day for good end, after years, in about a kilogram
     const auto years = plan::at_intake(in, daily + 24, 10 * 365);
     EXPECT_NEAR(years.back().mass_kg() - in.body.mass_kg(), 1, 0.25);
@@ -69,7 +121,7 @@ TEST(Plan, TheModelComesToRestWhereItShould)
         in.lean = lean.id;
         const auto days = plan::at_intake(in, daily - 400, 84);
         EXPECT_LT(days.back().fat_kg, in.body.fat_kg);
-        EXPECT_EQ(days.back().fat_free_kg == in.body.fat_free_kg, lean.share == 0) << lean.id;
+        EXPECT_EQ(days.back().fat_free_kg == in.body.fat_free_kg, lean.share_lost == 0) << lean.id;
     }
 }
 
@@ -96,7 +148,7 @@ TEST(Plan, ArrivesWhereItSaidAndRefusesWhatIsNotSafe)
     quick.activity_level = 2.3;
     quick.lean = "kept";
     minor.body.age_y = 17.9;
-    pregnant.pregnant = true;
+    pregnant.facts.pregnant = true;
     for (const Row& row : {Row{"no_plan_minor", minor}, Row{"no_plan_pregnant", pregnant},
              Row{"target_under_healthy", to(20.9, 100)}, Row{"too_fast", quick}}) {
         const auto refused = plan::compute(row.in);
@@ -104,7 +156,12 @@ TEST(Plan, ArrivesWhereItSaidAndRefusesWhatIsNotSafe)
         EXPECT_EQ(std::string(refused.status()), "refused");
         EXPECT_TRUE(!refused || !refused->find(quantity::intake)) << "never an intake with " << row.code;
     }
-    EXPECT_NEAR((*plan::compute(to(20.9, 100)))[quantity::nearest_fat_percent].value, 21, 1e-12);
+    plan::Input strong = to(20.9, 100);
+    strong.body.fat_free_kg = 60;
+    EXPECT_NEAR((*plan::compute(strong))[quantity::nearest_fat_percent].value, 21, 1e-12);
+    EXPECT_EQ(code(plan::compute(to(21, 100)).messages()), "arrival_too_low") << "the edge itself may be too low";
+    EXPECT_EQ((*plan::compute(to(20.9, 100)))[quantity::nearest_fat_percent].value,
+        (*plan::compute(to(21, 100)))[quantity::nearest_fat_percent].value);
     EXPECT_NE(code(plan::compute(to(21, 100)).messages()), "target_under_healthy") << "its very edge is allowed";
     plan::Input still = to(31, 10);
     still.activity_level = 1.3; // a day hardly over rest
@@ -118,6 +175,110 @@ TEST(Plan, ArrivesWhereItSaidAndRefusesWhatIsNotSafe)
     EXPECT_GT((*plan::compute(gain))[quantity::pace].value, 0);
     gain.weeks = 2;
     EXPECT_EQ(code(plan::compute(gain).messages()), "too_fast");
+}
+
+TEST(Plan, NobodyIsLedIntoABodyThatIsTooLow)
+{
+    const auto plan_for = [](Sex sex, double age_y, double height_cm, double fat, double lean, double target, int weeks,
+                              double activity = 1.6, const char* lean_school = "forbes", const char* school = "") {
+        plan::Input in;
+        in.body = {sex, age_y, height_cm, fat, lean};
+        in.target = target;
+        in.weeks = weeks;
+        in.activity_level = activity;
+        in.lean = lean_school;
+        in.school = school;
+        return in;
+    };
+    struct Row {
+        const char* code;
+        plan::Input in;
+    };
+    const Row rows[] = {
+        {"arrival_too_low", plan_for(Sex::female, 30, 165, 15.5, 36.2, 21, 60)}, // would arrive at BMI 13.4
+        {"no_plan_low", plan_for(Sex::male, 85, 170, 15, 47.4, 18, 40)},         // from BMI 21.6
+        {"no_plan_low", plan_for(Sex::female, 30, 170, 10, 43.4, 18, 30)},       // begun at BMI 18.48
+        {"no_plan_low", plan_for(Sex::male, 30, 178, 3.9, 75, 4.5, 30)},         // begun at 4.9 %
+        {"arrival_too_low", plan_for(Sex::male, 30, 178, 25, 54, 25, 30)},       // fat-free index would pass 16.7
+        {"not_reached", plan_for(Sex::female, 40, 148, 18, 27, 38, 60, 1.25)},   // the day needs less than the floor
+        {"under_floor", plan_for(Sex::female, 48.8, 144.7, 17.45, 34.08, 30, 13, 1.53, "kept", "mifflin_1990")},
+    };
+    for (const Row& row : rows) {
+        const auto r = plan::compute(row.in);
+        EXPECT_EQ(code(r.messages()), row.code);
+        EXPECT_FALSE(r && r->find(quantity::intake)) << row.code;
+        if (std::string(row.code) == "no_plan_low") {
+            EXPECT_TRUE(r && r->values.empty());
+            continue;
+        }
+        // where it sends somebody is safe itself, if anything is
+        plan::Input nearest = row.in;
+        nearest.target = (*r)[quantity::nearest_fat_percent].value + 0.05;
+        nearest.weeks = 156;
+        if (nearest.target < row.in.body.fat_percent())
+            EXPECT_TRUE(plan::compute(nearest).status() == std::string_view("ok")) << row.code << ' ' << nearest.target;
+    }
+    const auto there = plan::compute(plan_for(Sex::female, 30, 165, 26, 44, 33, 40));
+    ASSERT_TRUE(there && there->find(quantity::intake)) << code(there.messages());
+    const double h2 = 1.65 * 1.65, fat = (*there)[quantity::arrive_fat].value,
+                 lean = (*there)[quantity::arrive_fat_free].value;
+    EXPECT_NEAR((*there)[quantity::arrive_bmi].value, (fat + lean) / h2, 1e-9);
+    EXPECT_NEAR((*there)[quantity::arrive_ffmi].value, lean / h2, 1e-9);
+    EXPECT_GE((*there)[quantity::intake].value, (*there)[quantity::floor_intake].value);
+    EXPECT_NEAR((*there)[quantity::floor_intake].value, 370 + 21.6 * 44, 1e-9) << "resting, where that is more";
+}
+
+TEST(Plan, TrainingBuildsMoreThanNoTraining)
+{
+    plan::Input gain;
+    gain.body = {Sex::male, 30, 180, 12, 58};
+    std::map<std::string, double> built;
+    for (const plan::Lean& lean : plan::leans) {
+        gain.lean = lean.id;
+        built[lean.id] = plan::at_intake(gain, 3200, 84).back().fat_free_kg - gain.body.fat_free_kg;
+    }
+    EXPECT_GT(built["half_forbes"], 1.5 * built["forbes"]) << "twice of what Forbes gives, of a little less fat";
+    EXPECT_GT(built["forbes"], 0);
+    EXPECT_EQ(built["kept"], 0);
+}
+
+TEST(Possible, NumbersThatNoBodyHasAreNoResult)
+{
+    struct Row {
+        double percent, lean, water;
+        const char* code;
+    };
+    for (const Row& row : {Row{0, 60, 0, ""}, Row{-0.1, 60, 0, "not_a_body"}, Row{75, 60, 0, ""},
+             Row{75.1, 60, 0, "not_a_body"}, Row{NAN, 60, 0, "not_a_body"}, Row{20, 60, 43.8, ""},
+             Row{20, 60, 35.9, "not_a_body"}, Row{20, 60, 51.1, "not_a_body"}}) {
+        Result r;
+        r.values = {{&quantity::fat_percent, row.percent, 0, 0}, {&quantity::fat_free_mass, row.lean, 0, 0}};
+        const auto why = possible::not_a_body(r, row.water > 0 ? std::optional(row.water) : std::nullopt);
+        EXPECT_EQ(why ? why->code : "", row.code) << row.percent << ' ' << row.water;
+    }
+}
+
+TEST(Skinfolds, PastTheParabolasTurnNothingIsRead)
+{
+    skinfolds::Input in;
+    in.sex = Sex::female;
+    in.age_y = 30;
+    in.height_cm = 165;
+    in.mass_kg = 110;
+    in.equation = "jackson_pollock_ward_1980_3";
+    in.skinfolds_mm = {{"triceps", 71}, {"suprailiac", 72}, {"thigh", 72.8}}; // 215.8 of 215.85 mm
+    EXPECT_TRUE(skinfolds::compute(in));
+    in.skinfolds_mm["thigh"] = 73;
+    const auto thick = skinfolds::compute(in);
+    EXPECT_EQ(code(thick.messages()), "out_of_range");
+    EXPECT_EQ(thick.messages().back().field, "callipers_and_tape.skinfolds_mm");
+    in.mass_kg = 60;
+    in.skinfolds_mm = {{"triceps", 1.4}, {"suprailiac", 1.2}, {"thigh", 2.1}};
+    const auto small = skinfolds::compute(in);
+    ASSERT_TRUE(small);
+    std::set<std::string> codes;
+    for (const Message& m : small.messages()) codes.insert(m.code);
+    EXPECT_TRUE(codes.count("folds_in_centimetres") && codes.count("under_minimum"));
 }
 
 TEST(Compartments, OnePersonByEveryEquation)
@@ -190,7 +351,8 @@ TEST(Plan, BandNextVisitAndProgress)
     };
     EXPECT_GE(moved(*week), 1.5);
     EXPECT_LT(moved(*week - 1), 1.5) << "and nothing sooner";
-    EXPECT_FALSE(plan::first_seen_week(in, in.activity_level * energy::find(in.school)->kcal(in.body), 1.5));
+    EXPECT_FALSE(
+        plan::first_seen_week(in, in.activity_level * energy::find(energy::default_school)->kcal(in.body), 1.5));
     const double strict = plan::strictest_intake(in);
     EXPECT_LT(strict, intake);
     EXPECT_NEAR(in.body.mass_kg() - plan::at_intake(in, strict, 7).back().mass_kg(), 0.01 * in.body.mass_kg(), 0.3)

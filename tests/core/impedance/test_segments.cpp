@@ -242,11 +242,16 @@ TEST(Balance, OfMuscleAndFat)
         double age_y, ffmi, fmi;
         const char* id; ///< null: left out
     };
-    const Row rows[] = {{Sex::male, 30, 16.0, 1.5, "low_reserve"}, {Sex::male, 30, 18.3, 5.1, "muscle_led"},
-        {Sex::male, 30, 18.2, 5.1, "balanced"}, {Sex::male, 30, 18.3, 7.5, "fat_led"},
-        {Sex::male, 30, 17.01, 4.86, "balanced"}, {Sex::male, 30, 16.6, 3.6, "fat_led"},
-        {Sex::female, 30, 15.71, 8.19, "muscle_led"}, {Sex::female, 30, 16.9, 8.3, "balanced"},
-        {Sex::female, 17.9, 15.0, 6.0, nullptr}, {Sex::female, 18, 15.0, 6.0, "balanced"}};
+    const Row rows[] = {{Sex::male, 30, 16.0, 1.5, "low_reserve"}, {Sex::male, 30, 19.0, 0.8, "low_fat"},
+        {Sex::male, 30, 18.9, 3.0, "muscle_led"},
+        {Sex::male, 30, 18.3, 5.1, "balanced"}, // in the upper half, not ahead
+        {Sex::male, 30, 17.01, 4.86, "balanced"}, {Sex::male, 30, 18.3, 7.5, "fat_led"},
+        {Sex::male, 30, 16.6, 3.6, "fat_led"}, {Sex::male, 30, 24, 5.6, "both_high"},
+        {Sex::male, 30, 24, 6.2, "fat_led"}, {Sex::male, 45, 24, 6.2, "both_high"}, // 20.5 %: by the range for the age
+        {Sex::male, 45, 24, 7.0, "fat_led"}, {Sex::female, 30, 15.71, 8.19, "balanced"},
+        {Sex::female, 30, 16.9, 8.3, "both_high"}, {Sex::female, 30, 18, 14.1, "fat_led"}, // 43.9 %
+        {Sex::female, 30, 17, 2.2, "low_fat"}, {Sex::female, 17.9, 15.0, 6.0, nullptr},
+        {Sex::female, 18, 15.0, 6.0, "balanced"}};
     for (const Row& row : rows) {
         const auto place = balance::place(row.sex, row.age_y, row.ffmi, row.fmi);
         ASSERT_EQ(place.has_value(), row.id != nullptr) << row.ffmi << ' ' << row.fmi;
