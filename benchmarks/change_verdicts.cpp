@@ -58,7 +58,7 @@ int main(int argc, char** argv)
                 m2 * uniform(in.body.sex == Sex::male ? 17 : 14.5, in.body.sex == Sex::male ? 21 : 17);
             in.body.fat_kg = m2 * uniform(4, 11);
             in.lean = plan::leans[i % 3].id;
-            const double daily = in.activity_level * energy::find(in.school)->kcal(in.body);
+            const double daily = plan::daily_kcal(in);
             // a third stays as it is, the others eat up to a quarter less or a tenth more
             const double intake = daily * (i % 3 == 0 ? 1 : uniform(0.75, 1.1));
             const auto truth = plan::at_intake(in, intake, 365);

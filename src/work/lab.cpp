@@ -58,11 +58,18 @@ bench::Json beginning(
     const records::Store& store, const records::Client& client, protocol::Method method, const QTimeZone& zone)
 {
     const QDateTime now = clock_now().toTimeZone(zone);
-    bench::Json out = {{"log", 2}, {"zone", zone.id().toStdString()},
+    bench::Json out = {{"log", 3}, {"zone", zone.id().toStdString()},
         {"local", now.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString()}};
     if (const auto last = store.last_mass(client.id)) {
         const QDateTime then = QDateTime::fromString(last->started_at, Qt::ISODateWithMs);
         out["last"] = {{"mass_kg", last->kg}, {"days", static_cast<double>(then.secsTo(now)) / 86400}};
+    }
+    // what the pace is judged by: windows of eight weeks that end in the last eight
+    const qint64 window_s = 2 * static_cast<qint64>(judgement::pace_window_days) * 86400;
+    const QString from = now.toUTC().addSecs(-window_s).toString(Qt::ISODateWithMs);
+    for (const auto& weighed : store.masses_since(client.id, from)) {
+        const QDateTime then = QDateTime::fromString(weighed.started_at, Qt::ISODateWithMs);
+        out["weighings"].push_back({{"mass_kg", weighed.kg}, {"days", static_cast<double>(then.secsTo(now)) / 86400}});
     }
     const bench::MethodRow* row = bench::method_row(method);
     if (row)

@@ -161,6 +161,9 @@ const Kinds& shared_kinds()
                             v.local = e.body.value("local", "");
                             if (const Json last = e.body.value("last", Json()); last.is_object())
                                 v.last = judgement::LastVisit{last.value("mass_kg", 0.0), last.value("days", 0.0)};
+                            v.weighings.clear();
+                            for (const Json& w : e.body.value("weighings", Json::array()))
+                                v.weighings.push_back({w.value("mass_kg", 0.0), w.value("days", 0.0)});
                             v.house = e.body.value("house", v.house);
                             take_rule(v.house, "range", v.range, [](const std::string& id) { return !id.empty(); });
                             v.own().begin(v.house, e.body);
@@ -260,7 +263,11 @@ const Kinds& shared_kinds()
         {"finished", {[](const Visit& v, const Event& e) -> std::optional<Message> {
                           if (auto m = needs_open(v, e)) return m;
                           if (v.finished && v.log_version >= 2) return not_now("The visit is finished already.");
-                          if (!v.result()) return not_now("There is no result yet.");
+                          const auto told = v.result();
+                          const Messages& why = told.messages();
+                          const bool impossible = !told && !why.empty() && why.front().code == "not_a_body";
+                          if (impossible && v.log_version >= 3) return why.front();
+                          if (!told && !impossible) return not_now("There is no result yet.");
                           return std::nullopt;
                       },
                          [](Visit& v, const Event& e) {

@@ -149,7 +149,13 @@ Outcome<Result> Visit::result() const
     const auto add = [&](const std::optional<Message>& m) {
         if (m) messages.push_back(*m);
     };
-    if (mass_kg) add(judgement::judge_mass(*mass_kg, last));
+    if (mass_kg) {
+        const auto since_last = judgement::judge_mass(*mass_kg, last);
+        add(since_last);
+        std::vector<judgement::LastVisit> all = weighings;
+        all.push_back({*mass_kg, 0});
+        if (!since_last || since_last->code != "fast_fall") add(judgement::judge_pace(all));
+    }
     if (height_today_cm) add(judgement::judge_height(*height_today_cm, subject.height_cm, age_y()));
     for (const std::string& words : note_words)
         messages.push_back({"noted_before", Level::caution, "", "Noted before the test: " + words});

@@ -112,9 +112,11 @@ public:
 
     protocol::Method method;
     long last_seq = 0;
-    int log_version = 1; ///< 2: since a finished visit takes only choices, remarks, acknowledgements and a reopening
+    int log_version = 1; ///< 3: since a visit is not finished with a number no body has · 2: since a finished visit
+                         ///< takes only choices, remarks, acknowledgements and a reopening
     std::string local;   ///< when it began by the lab's clock, 2026-11-26T09:20; empty in older visits
-    std::optional<judgement::LastVisit> last; ///< the client's visit before this one
+    std::optional<judgement::LastVisit> last;    ///< the client's visit before this one
+    std::vector<judgement::LastVisit> weighings; ///< of the sixteen weeks before, the oldest first
     std::string started_at, finished_at, technician, software;
     Subject subject;
     bool identity_confirmed = false;

@@ -131,7 +131,7 @@ double target_fat_kg(const Input& in)
 double strictest(const Model& model, bool loses)
 {
     const auto first_week = [&](double intake) { return model.after(intake, 1).mass_kg() - model.mass(); };
-    const double most_loss = std::min(most_loss_kg, most_loss_share * model.mass());
+    const double most_loss = most_loss_kg_per_week(model.mass());
     if (loses) {
         const double least = std::min(model.floor(), model.daily());
         const auto slow_enough = [&](double intake) { return -first_week(intake) <= most_loss; };
@@ -309,6 +309,26 @@ Outcome<Result> compute(const Input& in)
     put(quantity::arrive_ffmi, on(arrival, in.body).ffmi());
     put(quantity::floor_intake, model.floor());
     return done();
+}
+
+double resting_kcal(const Input& in) { return Model(in).resting(); }
+double daily_kcal(const Input& in) { return Model(in).daily(); }
+
+double most_loss_kg_per_week(double mass_kg) { return std::min(most_loss_kg, most_loss_share * mass_kg); }
+
+std::optional<Day> furthest_down(const Input& in, int weeks)
+{
+    if (!check(in).empty() || in.body.age_y < safe::adult_y || in.facts.pregnant || in.facts.eating_disorder ||
+        safe::why_no_loss(in.body))
+        return std::nullopt;
+    const Model model(in);
+    if (model.daily() <= model.floor()) return std::nullopt;
+    const double least_percent = reference::find(in.range)->nearest(in.body.sex, in.body.age_y).low;
+    const std::vector<Day> way = model.run(strictest(model, true), week_days * weeks);
+    for (std::size_t day = way.size() - 1; day >= week_days; day -= week_days)
+        if (const energy::Body b = on(way[day], in.body); b.fat_percent() >= least_percent && !too_low(b, in.body))
+            return way[day];
+    return std::nullopt;
 }
 
 double strictest_intake(const Input& in)

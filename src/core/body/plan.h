@@ -57,6 +57,17 @@ std::vector<Day> at_intake(const Input& in, double intake_kcal, int days);
 /// Source:   limits of this lab's rule; the model as above
 Outcome<Result> compute(const Input& in);
 
+/// What the body of the plan needs at rest and in a day, kcal.
+double resting_kcal(const Input& in);
+double daily_kcal(const Input& in);
+
+/// The most that goes in the first week of any plan, kg: a kilogram, or 1 % of body mass where that is less.
+double most_loss_kg_per_week(double mass_kg);
+
+/// How far somebody may come down in so many weeks: the last whole week on the way of the strictest intake on which the
+/// body would arrive well, and not under the range. Nothing: no loss begins, or not even a week of it.
+std::optional<Day> furthest_down(const Input& in, int weeks);
+
 /// The constant intake that goes towards the target as fast as is allowed, kcal a day.
 double strictest_intake(const Input& in);
 

@@ -149,6 +149,31 @@ std::optional<Message> judge_mass(double mass_kg, const std::optional<LastVisit>
             " kg a week: faster than 1 kg or 1 % a week. Recommend talking to a clinician; plan no further loss.");
 }
 
+std::optional<Message> judge_pace(std::span<const LastVisit> weighings)
+{
+    const LastVisit *worst_from = nullptr, *worst_to = nullptr;
+    double worst = 0;
+    for (const LastVisit& to : weighings)
+        for (const LastVisit& from : weighings) {
+            const double days = from.days_ago - to.days_ago;
+            if (!(days > 0) || days > pace_window_days || to.days_ago > pace_window_days || !(to.days_ago >= 0))
+                continue;
+            const double weeks = std::max(days, soon_days) / 7,
+                         allowed = std::min(fast_fall_kg_per_week, fast_fall_share_per_week * from.mass_kg) * weeks +
+                                   day_to_day_kg,
+                         over = from.mass_kg - to.mass_kg - allowed;
+            if (over <= std::max(worst, slack)) continue;
+            worst = over;
+            worst_from = &from;
+            worst_to = &to;
+        }
+    if (!worst_from) return std::nullopt;
+    return caution("fast_fall", "mass_kg",
+        "Body mass fell from " + limits::plain(worst_from->mass_kg, 1) + " to " + limits::plain(worst_to->mass_kg, 1) +
+            " kg within " + limits::plain(worst_from->days_ago - worst_to->days_ago, 0) +
+            " days: faster than 1 kg or 1 % a week. Recommend talking to a clinician; plan no further loss.");
+}
+
 std::optional<Message> judge_height(double height_cm, double record_cm, double age_y)
 {
     if (!(age_y >= adult_y) || !(record_cm > 0) || std::abs(height_cm - record_cm) <= height_differs_cm + slack)

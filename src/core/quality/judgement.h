@@ -35,6 +35,7 @@ struct LastVisit {
     double days_ago = 0; ///< by the lab's clock
 };
 inline constexpr double soon_days = 14, mass_differs_kg = 2, mass_differs_share = 0.025, height_differs_cm = 1.5;
+inline constexpr double pace_window_days = 56, day_to_day_kg = 0.45;
 inline constexpr double fast_fall_kg_per_week = 1, fast_fall_share_per_week = 0.01;
 /// Weighed again after the chamber: twice the scale's own uncertainty; 0.1 kg is worth about 0.6 % fat. This lab's
 /// rule.
@@ -43,6 +44,14 @@ inline constexpr double mass_drift_kg = 0.10;
 /// `mass_differs`: more than 2 kg or 2.5 % within two weeks. `fast_fall`: over a longer time, more than 1 kg or 1 % of
 /// body mass a week.
 std::optional<Message> judge_mass(double mass_kg, const std::optional<LastVisit>& last);
+/// Weighed then, and today; a day or more lies between two of them, the oldest first.
+///
+/// Given:    weighings of the last sixteen weeks, today's last
+/// Returned: `fast_fall`: over any window of at most eight weeks that ended in the last eight, more than 1 kg or 1 % of
+///           body mass a week went, and more than a body differs from day to day (0.45 kg); what went sooner than in
+///           two weeks counts as if it had taken two
+/// Source:   the pace of the plan (this lab's rule); day to day: docs/science/uncertainty.md
+std::optional<Message> judge_pace(std::span<const LastVisit> weighings);
 /// `height_differs`: an adult whose height is more than 1.5 cm from the record.
 std::optional<Message> judge_height(double height_cm, double record_cm, double age_y);
 /// `mass_drifted`: two weighings of one test, more than 0.10 kg apart.

@@ -43,7 +43,7 @@ EnergyView::EnergyView(work::Lab& lab)
     c.right->addSpacing(10);
     c.right->addWidget(label("heading", QStringLiteral("Rest, by every school")));
     school_->setObjectName(QStringLiteral("energy_school"));
-    for (const energy::School& s : energy::schools())
+    for (const energy::School& s : energy::schools_for(safe::adult_y))
         school_->addItem(QString::fromUtf8(s.title), QString::fromUtf8(s.id));
     c.right->addWidget(school_);
     table_->setHorizontalSpacing(12);
@@ -83,6 +83,11 @@ void EnergyView::refresh()
         title_->setText(QStringLiteral("Energy is reckoned from fat-free mass: it takes a test that tells it."));
         return;
     }
+    if (const QString why = work::no_plan(*r.history); !why.isEmpty()) {
+        title_->setText(QStringLiteral("Nothing about energy is told here."));
+        deficit_->setText(why);
+        return;
+    }
     energy::Input in = r.energy_in;
     in.school = school_->currentData().toString().toStdString();
     const auto activity = activity_->peek();
@@ -105,8 +110,7 @@ void EnergyView::refresh()
                         .arg(in.activity_level * energy::residual_sd_kcal, 0, 'f', 0));
     double low = INFINITY, high = 0;
     int row = 0;
-    for (std::size_t i = 0; i < energy::schools().size(); ++i) {
-        const energy::School& s = energy::schools()[i];
+    for (const energy::School& s : energy::schools_for(in.body.age_y)) {
         const double kcal = s.kcal(in.body);
         low = std::min(low, kcal);
         high = std::max(high, kcal);
@@ -128,9 +132,10 @@ void EnergyView::refresh()
         const double gap = *food - daily;
         gap_->setText(
             *food < resting_
-                ? QStringLiteral("%1 kcal as told is under what lying still costs (%2). People forget about a third of "
-                                 "what they eat; if it is so all the same, hard undereating costs lean first. How far "
-                                 "up can it go without going backwards?")
+                ? QStringLiteral(
+                      "%1 kcal as told is under what lying still costs (%2). People forget about a third of "
+                      "what they eat; if it is so all the same, hard undereating costs more than fat. How far "
+                      "up can it go without going backwards?")
                       .arg(*food, 0, 'f', 0)
                       .arg(resting_, 0, 'f', 0)
                 : QStringLiteral("%1 kcal as told, %2 kcal beside the day's need. People forget about a third of what "
@@ -139,20 +144,24 @@ void EnergyView::refresh()
                       .arg(QString::number(gap, 'f', 0).replace('-', QChar(0x2212)))
                       .arg(QStringLiteral("%1 kcal").arg(*food * 1.5, 0, 'f', 0)));
     }
-    QString why = work::no_plan(*r.history);
-    if (why.isEmpty() && told->find(quantity::deficit))
+    if (told->find(quantity::deficit))
         deficit_->setText(QStringLiteral("A cautious deficit: %1 kcal a day, half eaten less, half moved more (%2 kcal "
                                          "eaten). To gain: %3 kcal. Never under %4 without a clinician.")
                               .arg((*told)[quantity::deficit].value, 0, 'f', 0)
                               .arg((*told)[quantity::deficit_intake].value, 0, 'f', 0)
                               .arg((*told)[quantity::surplus_intake].value, 0, 'f', 0)
-                              .arg(resting_, 0, 'f', 0));
-    else
-        deficit_->setText(why);
-    protein_->setText(
-        QStringLiteral("Protein, as a start: %1 to %2 g a day. Ask a dietitian; not with a kidney disease.")
-            .arg((*told)[quantity::protein_low].value, 0, 'f', 0)
-            .arg((*told)[quantity::protein_high].value, 0, 'f', 0));
+                              .arg(safe::least_intake_kcal(in.body.sex, resting_), 0, 'f', 0));
+    else if (!told.messages().empty())
+        deficit_->setText(q(told.messages().front().text));
+    if (r.history->sugar_medicine())
+        deficit_->setText(
+            QStringLiteral("Insulin, or a medicine that lowers sugar, stands in the record: eating less or "
+                           "more is for the clinician who treats it."));
+    protein_->setText(told->find(quantity::protein_low)
+                          ? QStringLiteral("Protein, as a start: %1 to %2 g a day. Ask a dietitian.")
+                                .arg((*told)[quantity::protein_low].value, 0, 'f', 0)
+                                .arg((*told)[quantity::protein_high].value, 0, 'f', 0)
+                          : QStringLiteral("Kidney disease stands in the record: no amount of protein is named."));
     days_->update();
 }
 

@@ -213,7 +213,7 @@ plan::Input PlanView::input() const
     in.weeks = static_cast<int>(weeks_->peek().value_or(0));
     in.lean = lean_->currentData().toString().toStdString();
     in.range = range_->currentData().toString().toStdString();
-    in.pregnant = reading_->history->pregnant();
+    in.facts = reading_->history->facts();
     return in;
 }
 
@@ -287,7 +287,7 @@ void PlanView::refresh()
     };
     if (safe) {
         const Result& a = *answer_;
-        const double daily = in.activity_level * energy::find(in.school)->kcal(in.body);
+        const double daily = plan::daily_kcal(in);
         number(QStringLiteral("eaten a day"), QStringLiteral("%1 kcal").arg(intake, 0, 'f', 0));
         number(QStringLiteral("beside the day's need"),
             report::pen::signed_number(intake - daily, 0) + QStringLiteral(" kcal"));
@@ -300,6 +300,10 @@ void PlanView::refresh()
             report::value_words(quantity::arrive_fat, a[quantity::arrive_fat].value, unit));
         number(QStringLiteral("on arrival, fat-free"),
             report::value_words(quantity::arrive_fat_free, a[quantity::arrive_fat_free].value, unit));
+        number(QStringLiteral("on arrival, BMI (least %1)").arg(safe::least_bmi(in.body.age_y)),
+            report::value_words(quantity::arrive_bmi, a[quantity::arrive_bmi].value, unit));
+        number(QStringLiteral("on arrival, fat-free index (least %1)").arg(safe::least_ffmi(in.body.sex)),
+            report::value_words(quantity::arrive_ffmi, a[quantity::arrive_ffmi].value, unit));
         number(QStringLiteral("earliest safe date"), records::date_words(*picture.earliest));
         number(QStringLiteral("the static rule would say"),
             QStringLiteral("%1 kcal").arg(a[quantity::static_intake].value, 0, 'f', 0));
@@ -323,8 +327,10 @@ void PlanView::refresh()
                         .arg(lsc, 0, 'f', 1)
                   : QString());
     beside_->setText(
-        QStringLiteral("Dynamic model, reduced from Hall 2011; limits: not under rest, at most 1 kg and 1 % a "
-                       "week down, half a kilogram up (this lab's rule). Ask a dietitian."));
+        QStringLiteral("Dynamic model, reduced from Hall 2011; limits: not under %1 kcal, at most 1 kg and 1 % a week "
+                       "down, half a kilogram up (this lab's rule); nobody arrives under the least BMI (WHO; from 70 "
+                       "years GLIM 2019) or fat-free index (Kyle 2003). Ask a dietitian.")
+            .arg(safe::least_intake_kcal(in.body.sex, plan::resting_kcal(in)), 0, 'f', 0));
     if (r.plan) {
         QStringList lines{QStringLiteral("Agreed on %1 by %2: %3 kcal a day.")
                               .arg(records::date_words(start()), r.plan->who)

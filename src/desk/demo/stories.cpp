@@ -23,7 +23,7 @@ std::vector<plan::Day> true_way(const virt::Body& body, const nlohmann::json& st
         in.activity_level = story.value("activity", 1.6);
         in.lean = story.value("lean", "forbes");
         const int days = segment.at(0);
-        const double eaten = segment.at(1), need = in.activity_level * energy::find(in.school)->kcal(in.body);
+        const double eaten = segment.at(1), need = plan::daily_kcal(in);
         const auto piece = plan::at_intake(in, eaten > 0 ? eaten : need, days);
         way.insert(way.end(), piece.begin() + 1, piece.end());
     }

@@ -160,7 +160,7 @@ void DrillRunner::tell_tests()
         };
         records::Store::Whole whole{client_, {}};
         whole.events.push_back(event("started",
-            {{"log", 2}, {"client_id", client_}, {"number", client->number.toStdString()},
+            {{"log", 3}, {"client_id", client_}, {"number", client->number.toStdString()},
                 {"name", client->full_name().toStdString()}, {"birth_date", client->birth_date.toStdString()},
                 {"sex", fusain::word(client->sex)}, {"height_cm", client->height_cm}, {"method", method},
                 {"zone", lab_.diary->zone().id().toStdString()},

@@ -6,6 +6,7 @@
 #include <QFile>
 #include <QFileInfo>
 
+#include <algorithm>
 #include <cstdio>
 #include <fcntl.h>
 #include <unistd.h>
@@ -36,6 +37,14 @@ QString name_of(const QByteArray& bytes)
     return QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex());
 }
 
+bool is_name(const QString& name)
+{
+    const auto is_digit = [](QChar c) { return (c >= '0' && c <= '9') || (c >= 'a' && c <= 'f'); };
+    return name.size() == 64 && std::all_of(name.begin(), name.end(), is_digit);
+}
+
+QString place_of(const QDir& folder, const QString& name) { return is_name(name) ? folder.filePath(name) : QString(); }
+
 QString keep(const QDir& folder, const QByteArray& bytes)
 {
     const QString name = name_of(bytes), place = folder.filePath(name), growing = place + QStringLiteral(".part");
@@ -51,8 +60,8 @@ QString keep(const QDir& folder, const QByteArray& bytes)
 
 Found read(const QDir& folder, const QString& name)
 {
-    QFile f(folder.filePath(name));
-    if (!f.open(QIODevice::ReadOnly)) return {};
+    QFile f(place_of(folder, name));
+    if (f.fileName().isEmpty() || !f.open(QIODevice::ReadOnly)) return {};
     const QByteArray bytes = f.readAll();
     return {name_of(bytes) == name ? State::whole : State::damaged, bytes};
 }

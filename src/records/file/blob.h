@@ -11,6 +11,10 @@
 namespace fusain::records::blob {
 
 QString name_of(const QByteArray& bytes);
+/// 64 hexadecimal digits and nothing else: what a lab file from elsewhere says is a name may be a path.
+bool is_name(const QString& name);
+/// Where the file of that name lies; empty where it is no name: no path is made of it.
+QString place_of(const QDir& folder, const QString& name);
 /// Its name, once it is on the disk; empty when it is not.
 QString keep(const QDir& folder, const QByteArray& bytes);
 

@@ -91,7 +91,7 @@ Outcome<QByteArray> read(const QSqlDatabase& db, const bench::Attached& file)
         refusal(gone ? "attached_missing" : "attached_damaged", QString::fromStdString(file.name),
             QStringLiteral("%1 (%2). The numbers of the visit stand as they are; take the file from a backup.")
                 .arg(gone ? QStringLiteral("is not beside the lab any more") : QStringLiteral("is not as it was kept"),
-                    folder_of(db).filePath(QString::fromStdString(file.sha256)))));
+                    blob::place_of(folder_of(db), QString::fromStdString(file.sha256)))));
 }
 
 QSqlError note(const QSqlDatabase& db, long visit_id, const bench::Event& e)
@@ -111,7 +111,8 @@ QSqlError note(const QSqlDatabase& db, long visit_id, const bench::Event& e)
 
 void drop(const QSqlDatabase& db, const QString& sha256)
 {
-    if (!is_kept(db, sha256)) QFile::remove(folder_of(db).filePath(sha256));
+    if (const QString place = blob::place_of(folder_of(db), sha256); !place.isEmpty() && !is_kept(db, sha256))
+        QFile::remove(place);
 }
 
 std::map<long, int> counts(const QSqlDatabase& db, long client_id)
@@ -132,7 +133,8 @@ QStringList files_of(const QSqlDatabase& db, const QString& visits)
         run(db, QStringLiteral("SELECT DISTINCT sha256 FROM attached_file WHERE visit_id IN (%1) AND sha256 NOT IN "
                                "(SELECT sha256 FROM attached_file WHERE visit_id NOT IN (%1))")
                     .arg(visits));
-    while (q.next()) out << folder_of(db).filePath(q.value(0).toString());
+    while (q.next())
+        if (const QString place = blob::place_of(folder_of(db), q.value(0).toString()); !place.isEmpty()) out << place;
     return out;
 }
 

@@ -251,6 +251,19 @@ std::optional<Store::Weighed> Store::last_mass(long client_id) const
     return Weighed{q.value(0).toDouble(), q.value(1).toString()};
 }
 
+std::vector<Store::Weighed> Store::masses_since(long client_id, const QString& at_utc) const
+{
+    QSqlQuery q = detail::run(db_,
+        QStringLiteral("SELECT json_extract(e.body, '$.kg'), v.started_at FROM visit v JOIN visit_event e ON "
+                       "e.visit_id = v.id AND e.kind = 'mass' WHERE v.client_id = ? AND v.started_at >= ? AND e.seq = "
+                       "(SELECT MAX(seq) FROM visit_event WHERE visit_id = v.id AND kind = 'mass') "
+                       "ORDER BY v.started_at"),
+        {big(client_id), at_utc});
+    std::vector<Weighed> out;
+    while (q.next()) out.push_back({q.value(0).toDouble(), q.value(1).toString()});
+    return out;
+}
+
 QTimeZone Store::zone_of(const bench::Visit& visit) const
 {
     return log::zone_of(visit, setting(QStringLiteral("zone")));

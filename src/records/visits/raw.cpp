@@ -66,7 +66,7 @@ Outcome<bench::Signal> read(const QSqlDatabase& db, long visit_id, int trial)
     QSqlQuery q =
         run(db, QStringLiteral("SELECT sha256 FROM raw_file WHERE visit_id = ? AND trial = ?"), {big(visit_id), trial});
     if (!q.next()) return bench::Signal{"", {}};
-    const QString name = q.value(0).toString(), place = folder_of(db).filePath(name);
+    const QString name = q.value(0).toString(), place = blob::place_of(folder_of(db), name);
     const auto refuse = [&](const char* code, const char* what) {
         return Outcome<bench::Signal>::refuse({code, Level::error, "signal",
             "The recording of trial " + std::to_string(trial) + " " + what + " (" + place.toStdString() +
@@ -86,7 +86,8 @@ QStringList files_of(const QSqlDatabase& db, const QString& visits)
         run(db, QStringLiteral("SELECT DISTINCT sha256 FROM raw_file WHERE visit_id IN (%1) AND sha256 NOT IN "
                                "(SELECT sha256 FROM raw_file WHERE visit_id NOT IN (%1))")
                     .arg(visits));
-    while (q.next()) out << folder_of(db).filePath(q.value(0).toString());
+    while (q.next())
+        if (const QString place = blob::place_of(folder_of(db), q.value(0).toString()); !place.isEmpty()) out << place;
     return out;
 }
 

@@ -399,7 +399,7 @@ Outcome<Check> check(
         };
         std::vector<bench::Event> events = {
             event("started",
-                {{"log", 2}, {"told_elsewhere", true}, {"client_id", client->id},
+                {{"log", 3}, {"told_elsewhere", true}, {"client_id", client->id},
                     {"number", client->number.toStdString()}, {"name", client->full_name().toStdString()},
                     {"birth_date", client->birth_date.toStdString()}, {"sex", word(client->sex)},
                     {"height_cm", height.value_or(client->height_cm)}, {"method", name},

@@ -111,6 +111,8 @@ public:
         QString started_at;
     };
     std::optional<Weighed> last_mass(long client_id) const;
+    /// The last weighing of each visit that began at that moment (UTC) or later, the oldest first.
+    std::vector<Weighed> masses_since(long client_id, const QString& at_utc) const;
     /// The lab's zone for a visit: the one it was made in, or the lab's own for older ones.
     QTimeZone zone_of(const bench::Visit& visit) const;
 

@@ -38,7 +38,7 @@ QString water_spaces_title(const bench::AnalyserState& own)
 QString profile_words(const bench::AnalyserState& own)
 {
     const auto profile = bench::shipped_profile(own.profile_id);
-    return profile ? QStringLiteral("profile of the %1 (%2)").arg(q(profile->title), q(profile->id)) : QString();
+    return profile ? QStringLiteral("profile of the %1").arg(q(profile->title)) : QString();
 }
 
 void points_table(Document& d, const impedance::Input& in)
@@ -89,8 +89,8 @@ void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
     if (in && result) {
         if (result->find(quantity::r0))
             d.add(Kind::sentence,
-                QStringLiteral("Water inside and outside the cells by %1; its share is held against norms of that "
-                               "method only.")
+                QStringLiteral("Water inside and outside the cells by %1. No norm is held against its share; it is "
+                               "followed by the same method only.")
                     .arg(water_spaces_title(own)));
         d.add(Kind::heading, QStringLiteral("Every equation"));
         d.table({0.3, 2.0, 2.2, -1.0, -1.0, -0.8, 4.0}, equations_beside(v, *result));

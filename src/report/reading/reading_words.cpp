@@ -190,6 +190,13 @@ QString balance_sentence(const work::Measurement& m)
     case balance::Kind::fat_led:
         return QStringLiteral("Your body is fat-led: for your height there is more fat beside what carries you than in "
                               "most people of healthy weight.");
+    case balance::Kind::both_high:
+        return QStringLiteral("Your body is heavy and strong: for your height both muscle and fat are above their "
+                              "ranges.");
+    case balance::Kind::low_fat:
+        return QStringLiteral(
+            "Your body has very little fat, at or under what it needs for health. Eating enough comes "
+            "first; please talk it over with a clinician.");
     case balance::Kind::low_reserve:
         return QStringLiteral("Your body has little reserve: both muscle and fat are under their ranges. Eating enough "
                               "comes first; please talk it over with a clinician.");
@@ -208,11 +215,20 @@ QString balance_words(const work::Measurement& m)
                                 .arg(fmi->value, 0, 'f', 1);
     switch (place->kind) {
     case balance::Kind::muscle_led:
-        return QStringLiteral("Muscle-led: %1; lean in the upper half of its range or above, fat not above its own.")
+        return QStringLiteral("Muscle-led: %1; lean in the upper half of its range or above and clearly ahead, fat not "
+                              "above its own.")
             .arg(indexes);
     case balance::Kind::balanced: return QStringLiteral("Balanced: %1; the two keep step.").arg(indexes);
     case balance::Kind::fat_led:
-        return QStringLiteral("Fat-led: %1; fat is ahead of lean by more than half a range.").arg(indexes);
+        return QStringLiteral("Fat-led: %1; fat above its range and percent fat above that for the age, or fat well "
+                              "ahead of lean where lean is under its range.")
+            .arg(indexes);
+    case balance::Kind::both_high:
+        return QStringLiteral("Both high: %1; both above their ranges, percent fat within the range for the age.")
+            .arg(indexes);
+    case balance::Kind::low_fat:
+        return QStringLiteral("Low fat: %1; percent fat under the level needed for health. No loss; a clinician.")
+            .arg(indexes);
     case balance::Kind::low_reserve:
         return QStringLiteral("Low reserve: %1; both under their ranges. A caution, not praise.").arg(indexes);
     }
@@ -245,6 +261,28 @@ QString standing_words(
         .arg(people);
 }
 
+/// What eight weeks may bring this client, by the planner: half of the most is a good pace.
+QString pace_words(const work::Reading& r, const MassUnit& unit)
+{
+    constexpr int weeks = 8;
+    plan::Input in;
+    in.body = r.energy_in.body;
+    in.activity_level = r.energy_in.activity_level;
+    in.school = r.energy_in.school;
+    in.facts = r.energy_in.facts;
+    const auto there = plan::furthest_down(in, weeks);
+    if (!there)
+        return QStringLiteral(
+            "From here nothing is planned to be lost: you are near the lower edge of what is healthy. "
+            "Open the plan, and we look at what else you want.");
+    const double most_kg = in.body.fat_kg - there->fat_kg;
+    return QStringLiteral("In eight weeks about %1 %2 of fat is a good pace for you, and %3 %2 is the most that can be "
+                          "planned safely. Open the plan, and we look at what your own aim takes.")
+        .arg(most_kg / 2 * unit.per_kg, 0, 'f', 1)
+        .arg(unit.word)
+        .arg(most_kg * unit.per_kg, 0, 'f', 1);
+}
+
 std::vector<Answer> usual_questions(
     const work::Reading& r, const std::optional<group::Standing>& standing, const MassUnit& unit)
 {
@@ -271,13 +309,7 @@ std::vector<Answer> usual_questions(
                        "way, at the same hour, and look at its change: never at the difference between two ways.")});
     QString eight = r.plan_stops;
     if (eight.isEmpty()) eight = work::no_plan(*r.history);
-    if (eight.isEmpty() && r.energy) {
-        const double kg = 4;
-        eight = QStringLiteral("In eight weeks about %1 %2 of fat is a good pace (half a kilogram a week), and twice "
-                               "that is the most. Open the plan, and we look at what your own aim takes.")
-                    .arg(kg * unit.per_kg, 0, 'f', 0)
-                    .arg(unit.word);
-    }
+    if (eight.isEmpty() && r.energy) { eight = pace_words(r, unit); }
     out.push_back({QStringLiteral("E"), QStringLiteral("Can I make it in eight weeks?"), eight});
     return out;
 }
@@ -292,11 +324,11 @@ QString plan_sentence(const plan::Input& in, const Outcome<Result>& answer, cons
     if (!r.find(quantity::intake)) {
         QString out = q(answer.messages().back().text);
         if (const Value* nearest = r.find(quantity::nearest_fat_percent))
-            out += QStringLiteral(" The nearest that is safe: %1 % fat%2.")
-                       .arg(nearest->value, 0, 'f', 1)
-                       .arg(answer.messages().back().code == "target_under_healthy"
-                                ? QString()
-                                : QStringLiteral(" in %1").arg(weeks_words(in.weeks)));
+            if (const std::string& code = answer.messages().back().code;
+                code != "target_under_healthy" && code != "arrival_too_low") // those name it themselves
+                out += QStringLiteral(" The nearest that is safe: %1 % fat in %2.")
+                           .arg(nearest->value, 0, 'f', 1)
+                           .arg(weeks_words(in.weeks));
         return out;
     }
     return QStringLiteral("By %1 with %2 kcal a day: %3 kg a week (%4 % of body mass).")

@@ -130,9 +130,9 @@ Slide energy_slide(const work::Reading& r)
     const auto tens = [](double kcal) { return QString::number(10 * std::round(kcal / 10), 'f', 0); };
     return {QStringLiteral("energy"),
         QStringLiteral("Lying in bed all day costs you about %1 kcal; your day about %2.").arg(tens(rest), tens(daily)),
-        QStringLiteral(
-            "Eating less than lying in bed costs takes muscle first, and makes the days harder. How far up you "
-            "can eat without going backwards is the better question."),
+        QStringLiteral("Eating less than lying in bed costs takes more than fat, and makes the days harder. How far up "
+                       "you can eat "
+                       "without going backwards is the better question."),
         [=](QPainter& p, const QRectF& area, const look::Palette& c, int em) {
             const double height = std::min(area.height(), 2.6 * em * static_cast<double>(costs.size()) + 2.0 * em);
             draw_days(p, QRectF(area.left(), area.top() + (area.height() - height) / 2, area.width(), height), rest,

@@ -82,7 +82,10 @@ void add_same_day(Document& d, const work::Reading& r)
         QStringLiteral(
             "Each way reads a little differently on one body, within what its bar shows. They are never averaged, "
             "and the difference between two of them is no change in you.%1")
-            .arg(all ? QStringLiteral(" Taken together (%1) they assume less than any one of them.")
+            .arg(all ? (all->equation->needs_water
+                               ? QStringLiteral(" Taken together (%1) they assume less of the body; the water is an "
+                                                "equation's, made on other people.")
+                               : QStringLiteral(" Taken together (%1) they assume less than any one of them."))
                            .arg(all->equation->needs_water && all->equation->needs_bone
                                     ? QStringLiteral("volume, water and bone mineral")
                                 : all->equation->needs_water ? QStringLiteral("volume and water")
@@ -140,10 +143,11 @@ void add_course(Document& d, const TalkAbout& about)
                 draw_plan(p, area, picture, c, 10);
             });
             for (const work::OnTheWay& one : work::on_the_way(*r.history, *r.plan))
-                d.add(Kind::sentence, point(QStringLiteral("%1: %2.").arg(
-                                          records::date_words(one.measured->day), progress_words(one.progress))));
+                d.add(Kind::sentence, point(QStringLiteral("%1: %2.").arg(records::date_words(one.measured->day),
+                                          one.comparable ? progress_words(one.progress)
+                                                         : QStringLiteral("not comparable with the start"))));
             d.add(Kind::small, QStringLiteral("Never under %1 kcal without a clinician. Ask a dietitian.")
-                                   .arg(energy::find(in.school)->kcal(in.body), 0, 'f', 0));
+                                   .arg(safe::least_intake_kcal(in.body.sex, plan::resting_kcal(in)), 0, 'f', 0));
         }
     }
     if (about.told) {
@@ -233,7 +237,7 @@ void add_lab_reading(Document& d, const TalkAbout& about)
     if (r.energy) {
         d.add(Kind::heading, QStringLiteral("Energy, kcal a day"));
         std::vector<QStringList> rows = {{"rest by", "kcal", "source"}};
-        for (const energy::School& s : energy::schools())
+        for (const energy::School& s : energy::schools_for(r.energy_in.body.age_y))
             rows.push_back(
                 {QString::fromUtf8(s.title) + (r.days.school == s.id ? QStringLiteral(" (chosen)") : QString()),
                     QString::number(s.kcal(r.energy_in.body), 'f', 0), QString::fromUtf8(s.source)});

@@ -2,6 +2,7 @@
 #include "report/sheets/sheets.h"
 
 #include "bench/density/density_state.h"
+#include "core/body/plan.h"
 #include "core/body/reference.h"
 #include "core/before/schedule.h"
 #include "records/diary/clock.h"
@@ -9,6 +10,8 @@
 #include "report/words/catalogue.h"
 #include "report/words/caution_words.h"
 #include "report/page/figures.h"
+#include "report/reading/reading_words.h"
+#include "report/reading/talk.h"
 #include "report/sheets/reading_pages.h"
 #include "report/words/method_words.h"
 #include "version.h"
@@ -57,8 +60,8 @@ QStringList notes(const Messages& messages)
 }
 
 /// What went well, and what to work on: at most three points.
-QStringList points(
-    const bench::Visit& v, const Result& r, const Messages& messages, const std::optional<reference::Place>& place)
+QStringList points(const bench::Visit& v, const Result& r, const Messages& messages,
+    const std::optional<reference::Place>& place, const TalkAbout* about)
 {
     using Where = reference::Place::Where;
     QStringList out;
@@ -77,9 +80,9 @@ QStringList points(
                               "planned from it. Your midwife or physician is the one to ask.");
         return out;
     }
-    if (std::any_of(messages.begin(), messages.end(), judgement::forbids_plan)) {
-        out << QStringLiteral(
-            "Eating enough for your work matters most now. Please talk to a clinician; we plan no further loss.");
+    if (const auto why = std::find_if(messages.begin(), messages.end(), judgement::forbids_plan);
+        why != messages.end()) {
+        out << client_words(*why); // a swelling is not answered with eating more
         return out;
     }
     if (fat < minimum) {
@@ -88,13 +91,21 @@ QStringList points(
                    .arg(minimum, 0, 'f', 0);
         return out;
     }
+    const double kg = r[quantity::fat_mass].value + r[quantity::fat_free_mass].value,
+                 most_a_week_kg = plan::most_loss_kg_per_week(kg);
+    const bool may_lose = !safe::why_no_loss({v.subject.sex, v.age_y(), v.height_today_cm.value_or(v.subject.height_cm),
+                              r[quantity::fat_mass].value, r[quantity::fat_free_mass].value}) &&
+                          (!about || work::no_plan(*about->reading->history).isEmpty());
     if (place &&
         (place->where == Where::middle || place->where == Where::lower_edge || place->where == Where::upper_edge))
         out << QStringLiteral("You are inside the range you asked to be compared with. Keeping it is a good aim.");
-    else if (place && place->where == Where::above)
-        out << QStringLiteral("If you want to come closer to the range, half a kilogram of fat a week is a good pace; "
-                              "more than one is not.");
-    else if (place)
+    else if (place && place->where == Where::above && may_lose)
+        out << QStringLiteral(
+            "If you want to come closer to the range, %1 of fat a week is a good pace; more than %2 is "
+            "not.")
+                   .arg(value_words(quantity::fat_mass, most_a_week_kg / 2),
+                       value_words(quantity::fat_mass, most_a_week_kg));
+    else if (place && place->where == Where::below)
         out << QStringLiteral(
             "You are under the range you asked to be compared with. Eating enough for your work matters most.");
     out << QStringLiteral("Look at fat mass and fat-free mass together: the percentage alone moves when either does.");
@@ -219,7 +230,7 @@ Document client_sheet(
     if (about) add_same_day(d, *about->reading);
 
     d.add(Kind::heading, QStringLiteral("To take home"));
-    for (const QString& point : points(v, r, result.messages(), place))
+    for (const QString& point : points(v, r, result.messages(), place, about))
         d.add(Kind::sentence, QStringLiteral("·  ") + point);
 
     const bool more = about && has_course(*about);

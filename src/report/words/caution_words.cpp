@@ -72,7 +72,9 @@ constexpr struct {
     {"profile_fits_badly", "The parts of your body fit together less well than usual, so lean and fat by part are less "
                            "sure than the whole."},
     {"no_segments", "Arms, trunk and legs are not told apart this time."},
-    {"noted_before", "Something you told us before the test can move the number; the lab's sheet says what."},
+    {"noted_before", "Something you told us before the test can move the number."}, // with what it was: client_words
+    {"folds_in_centimetres",
+        "Every fold was very thin. We would look at how they were written down, and measure again."},
     {"hour_unknown", "The hour of this test is not known, so it is compared with care."},
     {"under_minimum", "This is at or under the level the body needs for health. Please talk to a clinician."},
     {"water_and_swelling", "More of your water than usual lies around your cells, and you told us of a swelling. "
@@ -81,7 +83,7 @@ constexpr struct {
     {"low_reserve",
         "Both muscle and fat are low for your height. Please talk to a clinician; we plan no further loss."},
     {"fast_fall",
-        "Your weight has fallen fast since your last visit. Please talk to a clinician; we plan no further loss."},
+        "Your weight has fallen fast in the last weeks. Please talk to a clinician; we plan no further loss."},
 };
 
 } // namespace
@@ -95,6 +97,9 @@ const char* client_words_of(const std::string& code)
 
 QString client_words(const Message& m)
 {
+    static const QString noted = QStringLiteral("Noted before the test: ");
+    if (const QString text = QString::fromStdString(m.text); m.code == "noted_before" && text.startsWith(noted))
+        return QStringLiteral("Before the test it was noted: %1 That can move the number.").arg(text.mid(noted.size()));
     const char* words = client_words_of(m.code);
     return words ? QString::fromUtf8(words) : QString::fromStdString(m.text);
 }

@@ -70,7 +70,8 @@ std::vector<QStringList> thresholds(const bench::Visit& v, const Result& r)
     if (const Value* ratio = r.find(quantity::android_gynoid))
         add(QStringLiteral("waist over hips"), QStringLiteral("1; this lab's rule"), number(ratio->value, 2),
             QStringLiteral("1.00"), number(ratio->u, 2),
-            ratio->value < 1 ? QStringLiteral("more at the hips") : QStringLiteral("more at the waist"));
+            ratio->value < 1 ? QStringLiteral("larger share at the hips")
+                             : QStringLiteral("larger share at the waist"));
     if (const Value* z = r.find(quantity::bone_z))
         add(QStringLiteral("bone mineral, Z-score"), q(bench::xray_of(v).bone_reference->source), number(z->value, 1),
             number(xray::below_expected_z, 1), number(z->u, 1),
@@ -199,13 +200,15 @@ QString where(const bench::Visit&, const Result& r)
                       .arg(number(kg(Region::trunk), 1), number(kg(Region::right_leg) + kg(Region::left_leg), 1),
                           number(kg(Region::right_arm) + kg(Region::left_arm), 1));
     if (const Value* ratio = r.find(quantity::android_gynoid))
-        out += ratio->value < 1
-                   ? QStringLiteral(" There is less of it at the waist than at the hips (%1 to 1), which is "
-                                    "the better way round.")
-                         .arg(number(ratio->value, 2))
-                   : QStringLiteral(" There is more of it at the waist than at the hips (%1 to 1); under 1 "
-                                    "is better.")
-                         .arg(number(ratio->value, 2));
+        out +=
+            ratio->value < 1
+                ? QStringLiteral(" At the waist a smaller share of the tissue is fat than at the hips (%1 to 1), which "
+                                 "is the better way round.")
+                      .arg(number(ratio->value, 2))
+                : QStringLiteral(
+                      " At the waist a larger share of the tissue is fat than at the hips (%1 to 1); under 1 "
+                      "is better.")
+                      .arg(number(ratio->value, 2));
     if (const Value* legs = r.find(quantity::legs_asymmetry)) {
         const double by = std::abs(legs->value);
         out += by < 2 * legs->u

@@ -127,11 +127,15 @@ History History::of(const Lab& lab, long client_id, const OnScreen& standing, bo
     h.age_y_ = lab.person(*client).age_y;
     h.entries_ = entries_of(*lab.store, client_id);
     h.in_force_ = InForce(lab);
-    h.pregnant_ = client->facts.contains(QStringLiteral("pregnancy_possible"));
+    h.facts_ = {client->facts.contains(QStringLiteral("pregnancy_possible")),
+        client->facts.contains(QStringLiteral("eating_disorder")),
+        client->facts.contains(QStringLiteral("kidney_disease"))};
+    h.sugar_medicine_ = client->facts.contains(QStringLiteral("sugar_medicine"));
     if (const auto screened = lab.diary->last_screening(client_id)) {
         const auto answers = records::answers_from(screened->body.value("answers", bench::Json::object()));
         const auto said = answers.find("pregnancy_possible");
-        if (said != answers.end() && said->second.yes) h.pregnant_ = *said->second.yes; // asked later than written
+        if (said != answers.end() && said->second.yes)
+            h.facts_.pregnant = *said->second.yes; // asked later than written
     }
     for (const records::Booking& b : lab.diary->bookings_of(client_id)) {
         if (b.state != records::BookingState::booked) continue;
@@ -274,8 +278,8 @@ std::optional<Series> History::series(
 
 std::optional<change::Repeatability> History::repeatability(const Quantity& q, const Measurement& on) const
 {
-    return in_force_.repeatability(
-        q, on.method, on.instrument, on.at, {on.mass_kg, on.height_cm, on.value(q).value_or(0)});
+    return in_force_.repeatability(q, on.method, on.instrument, on.at,
+        {on.mass_kg, on.height_cm, on.value(q).value_or(0), on.value(quantity::fat_percent).value_or(0)});
 }
 
 double History::lsc_to_come(const Quantity& q, const std::string& method) const

@@ -83,13 +83,17 @@ public:
     std::optional<change::Repeatability> repeatability(const Quantity& quantity, const Measurement& on) const;
     /// What a change to a test still to come must pass; 0: not known.
     double lsc_to_come(const Quantity& quantity, const std::string& method) const;
-    bool pregnant() const { return pregnant_; } ///< or possibly so: by the record, or by the last screening
+    /// What stands in the record; pregnancy also by the last screening.
+    const energy::Facts& facts() const { return facts_; }
+    /// Insulin, or another medicine that lowers sugar, stands in the record.
+    bool sugar_medicine() const { return sugar_medicine_; }
     const std::optional<QDateTime>& next_visit() const { return next_visit_; } ///< booked, by the lab's clock
 
 private:
     records::Client client_;
     double age_y_ = 0;
-    bool pregnant_ = false;
+    energy::Facts facts_;
+    bool sugar_medicine_ = false;
     std::optional<QDateTime> next_visit_;
     std::vector<Measurement> all_;
     Entries entries_;

@@ -10,6 +10,18 @@ namespace {
 
 constexpr double adult_y = 18;
 
+/// Whatever was weighed, held against the newest.
+std::vector<judgement::LastVisit> weighings(const History& h)
+{
+    std::vector<judgement::LastVisit> out;
+    const auto& all = h.all();
+    if (all.empty()) return out;
+    for (const Measurement& m : all)
+        if (m.mass_kg > 0 && !m.future)
+            out.push_back({m.mass_kg, static_cast<double>(m.at.secsTo(all.back().at)) / 86400});
+    return out;
+}
+
 } // namespace
 
 QString no_plan(const History& h)
@@ -17,7 +29,12 @@ QString no_plan(const History& h)
     if (h.age_today() < adult_y)
         return QStringLiteral("%1 is under 18: how somebody grows is looked at, nothing about weight is planned.")
             .arg(h.client().given_name);
-    if (h.pregnant())
+    if (h.facts().eating_disorder)
+        return QStringLiteral(
+            "By a note in the record nothing about weight is planned for %1, and nothing about losing "
+            "is said. The clinician who treats %1 is the one to ask.")
+            .arg(h.client().given_name);
+    if (h.facts().pregnant)
         return QStringLiteral("%1 is, or may be, pregnant: nothing about weight is planned. A midwife or physician is "
                               "the one to ask.")
             .arg(h.client().given_name);
@@ -25,6 +42,7 @@ QString no_plan(const History& h)
         for (const Measurement* one : h.on(newest->day))
             for (const Message& m : one->messages)
                 if (judgement::forbids_plan(m)) return QString::fromStdString(m.text);
+    if (const auto pace = judgement::judge_pace(weighings(h))) return QString::fromStdString(pace->text);
     return {};
 }
 
@@ -57,9 +75,11 @@ Reading read(const History& h, QDate day, const std::string& range, long lead)
         const Measurement& m = *r.main;
         r.energy_in = {
             {m.sex, m.age_y, m.height_cm, m.result[quantity::fat_mass].value, m.result[quantity::fat_free_mass].value},
-            r.days.activity_level, r.days.school};
-        const auto told = energy::compute(r.energy_in);
-        if (told) r.energy = *told;
+            r.days.activity_level, r.days.school, h.facts()};
+        // who must not lose is told nothing of energy either, by anybody: no slide, no line on a sheet
+        if (const auto told = energy::compute(r.energy_in);
+            told && no_plan(h).isEmpty() && !safe::why_no_loss(r.energy_in.body))
+            r.energy = *told;
     }
     r.plan = h.entries().running();
     if (r.plan) r.plan_stops = no_plan(h);

@@ -15,7 +15,7 @@ struct Reading {
     const Measurement *before = nullptr, *first = nullptr; ///< by the same method; null: there is none before
     Days days;
     energy::Input energy_in;
-    std::optional<Result> energy; ///< nothing without fat and fat-free mass
+    std::optional<Result> energy; ///< nothing without fat and fat-free mass, and for nobody who must not lose
     std::string range = "gallagher_2000";
     const Plan* plan = nullptr; ///< the one that runs
     QString plan_stops;         ///< why it may not be gone on with: pregnant since, or a minor; empty: it may
@@ -34,8 +34,8 @@ struct OnTheWay {
 };
 std::vector<OnTheWay> on_the_way(const History& history, const Plan& plan);
 
-/// Why nothing about weight is planned for this person now, by age, pregnancy and every result of the newest day;
-/// empty: it may be.
+/// Why nothing about weight is planned for this person now, by age, what stands in the record, every result of the
+/// newest day and the pace of the last weeks; empty: it may be.
 QString no_plan(const History& history);
 
 } // namespace fusain::work

@@ -181,6 +181,18 @@ TEST(Visit, AgeCountsFromBirthdayToBirthday)
     EXPECT_TRUE(std::isnan(bench::age_between("2001-13-41", "2023-02-28")));
 }
 
+TEST(Visit, IsNotFinishedWithANumberNoBodyHasButOlderOnesStayReadable)
+{
+    for (const int version : {1, 2, 3}) {
+        Log log;
+        log.more = {{"log", version}};
+        log.until_water();
+        for (double kg : {5.80, 5.81, 5.82}) log.trial(kg);
+        ASSERT_EQ(log.visit.result().messages().front().code, "not_a_body");
+        EXPECT_EQ(log.add("finished"), version < 3 ? "" : "not_a_body");
+    }
+}
+
 TEST(Visit, AFinishedVisitStandsUntilItIsOpenedAgain)
 {
     Log log;

@@ -384,18 +384,23 @@ TEST(Group, FromTwentyPeopleAndThoseAlikeCountHalf)
 
 TEST(Repeatability, EveryMethodAndWhatFollowsFromIt)
 {
-    const change::Measured on{80, 178, 25};
+    const change::Measured on{80, 178, 25, 25};
     struct Row {
         const char* method;
         const Quantity* of;
         double sd;
     };
     for (const Row& r : {Row{"absorptiometry", &quantity::fat_percent, 0.6}, {"impedance", &quantity::fat_percent, 1.0},
-             {"hydrostatic", &quantity::fat_mass, 0.72}, {"absorptiometry", &quantity::lean_soft_tissue, 0.45},
-             {"air_displacement", &quantity::fat_free_mass, 0.7}, {"hydrostatic", &quantity::ffmi, 0.7 / 3.1684},
-             {"callipers_and_tape", &quantity::skinfold_sum, 1.25},
+             {"hydrostatic", &quantity::fat_mass, std::hypot(0.72, 0.25 * 0.45)},
+             {"absorptiometry", &quantity::lean_soft_tissue, std::hypot(0.48, 0.75 * 0.45)},
+             {"air_displacement", &quantity::fat_free_mass, std::hypot(0.72, 0.75 * 0.45)},
+             {"hydrostatic", &quantity::ffmi, std::hypot(0.72, 0.75 * 0.45) / 3.1684},
+             {"impedance", &quantity::body_mass, 0.45}, {"callipers_and_tape", &quantity::skinfold_sum, 1.25},
              {"callipers_and_tape", &quantity::girths[0], 1 / 2.77}})
         EXPECT_NEAR(change::repeatability(*r.of, r.method, on)->rms_sd, r.sd, 1e-9) << r.method << r.of->id;
+    const change::Measured heavy{220, 178, 110, 50}; // a fixed 0.7 kg called half of all repeats a change
+    EXPECT_NEAR(
+        change::repeatability(quantity::fat_free_mass, "impedance", heavy)->rms_sd, std::hypot(2.2, 0.225), 1e-9);
     EXPECT_FALSE(change::repeatability(quantity::phase_angle, "impedance", on)) << "nothing known, no verdict";
     EXPECT_FALSE(change::repeatability(quantity::fat_percent, "callipers_and_tape", on));
 }

@@ -227,7 +227,7 @@ TEST(Hydrostatic, CautionsStillGiveTheResult)
             }},
         {"density_unusual",
             [](hydrostatic::Input& i) {
-                i.trials_kg = {5.8, 5.8, 5.8};
+                i.trials_kg = {-3.4, -3.4, -3.4};
             }},
         {"low_reserve",
             [](hydrostatic::Input& i) {

@@ -40,6 +40,19 @@ TEST(Judgement, TheSamePersonTheSameMass)
         EXPECT_EQ(m ? m->code : "", row.code) << row.now << " after " << row.then << ", " << row.days << " days";
     }
     EXPECT_FALSE(judgement::judge_mass(70, std::nullopt));
+    struct Pace {
+        std::vector<LastVisit> weighings;
+        bool fast;
+    };
+    for (const Pace& p : {Pace{{{80, 13}, {74, 0}}, true}, Pace{{{80, 13}, {78.2, 0}}, false}, // 1.6 kg may, and a day
+             Pace{{{70, 14}, {68.1, 0}}, true}, Pace{{{70, 14}, {68.2, 0}}, false},            // 1.4 kg, and a day
+             Pace{{{100, 49}, {98, 42}, {96, 35}, {93, 28}, {91, 21}, {89, 14}, {86, 7}, {84, 0}}, true},
+             Pace{{{100, 56}, {93, 0}}, false}, Pace{{{100, 57}, {80, 0}}, false}, // no window is longer
+             Pace{{{100, 84}, {90, 56}, {90, 0}}, true}, Pace{{{100, 90}, {90, 57}, {90, 0}}, false}, // long ago
+             Pace{{{84, 30}, {100, 0}}, false}, Pace{{{100, -3}, {80, 0}}, false}}) {
+        const auto m = judgement::judge_pace(p.weighings);
+        EXPECT_EQ(m && m->code == "fast_fall", p.fast) << p.weighings.front().mass_kg << ' ' << p.weighings.size();
+    }
     EXPECT_FALSE(judgement::judge_height(172.5, 171, 30));
     EXPECT_EQ(judgement::judge_height(172.6, 171, 30)->code, "height_differs");
     EXPECT_EQ(judgement::judge_height(169.4, 171, 18)->field, "height_cm");

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Big recordings: they grow in the lab file, lie beside it afterwards, and are checked when they are read.
 #include "../lab.h"
+#include "records/file/blob.h"
 #include "records/people/people.h"
 #include "records/visits/raw.h"
 #include "records/visits/recorder.h"
@@ -174,4 +175,25 @@ TEST(Raw, GoesWithThePersonAndNobodyElses)
     }
     EXPECT_EQ(r.beside(), QStringList{"young"}) << "the next window sweeps what nobody refers to; the young one may be "
                                                    "another window's";
+}
+
+TEST(Raw, ANameThatIsAPathLeadsNowhere)
+{
+    Recording r;
+    r.end(r.visit);
+    ASSERT_FALSE(
+        r.store->append(r.visit, Recording::event(r.store->last_seq(r.visit) + 1, "given_up", {{"reason", "x"}})));
+    const QString precious = r.dir.path() + "/precious";
+    QFile f(precious);
+    ASSERT_TRUE(f.open(QIODevice::WriteOnly) && f.write("mine") == 4);
+    f.close();
+    for (const char* table : {"raw_file (visit_id, trial, sha256, bytes) VALUES (%1, 1,",
+             "attached_file (visit_id, sha256, bytes) VALUES (%1,"})
+        sql(r.file(), {QStringLiteral("INSERT INTO %1 '../precious', 4)").arg(QString(table).arg(r.visit))});
+    EXPECT_EQ(r.store->signal(r.visit, 1).messages().front().code, "raw_missing");
+    ASSERT_FALSE(erase(*r.store, r.client, "M. Tanguy", QTimeZone("Europe/Paris")));
+    EXPECT_TRUE(QFile::exists(precious)) << "a lab from elsewhere removes nothing outside its folders";
+    for (const QString& name :
+        {QString(64, 'a'), QString(64, 'A'), QString(63, 'a'), QString("../" + QString(61, 'a')), QString()})
+        EXPECT_EQ(blob::is_name(name), name == QString(64, 'a')) << name.toStdString();
 }

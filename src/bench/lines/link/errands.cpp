@@ -23,6 +23,10 @@ void Errands::run()
         waiting_.pop_front();
     }
     next();
+    next = nullptr;
+    const std::lock_guard lock(mutex_); // what was done comes before whoever takes this lock afterwards
 }
+
+Errands::~Errands() { const std::lock_guard lock(mutex_); }
 
 } // namespace fusain::bench

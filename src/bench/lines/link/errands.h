@@ -14,6 +14,7 @@ namespace fusain::bench {
 class Errands : public QObject {
     Q_OBJECT
 public:
+    ~Errands() override; ///< its thread has ended, or is this one
     /// From any thread; done in the one this object lives in, after what was handed over before.
     void hand(std::function<void()> errand);
 
