@@ -7,6 +7,7 @@
 #include "report/words/caution_words.h"
 #include "report/precision/study_words.h"
 #include "report/sheets/sheets.h"
+#include "report/reading/reading_words.h"
 
 #include <gtest/gtest.h>
 
@@ -293,4 +294,24 @@ TEST(StudyWords, WhoScattersOverThePublishedLimitIsToldAndNobodyElse)
     ASSERT_EQ(words.size(), 2);
     EXPECT_FALSE(words[0].contains("over the published")) << words[0].toStdString();
     EXPECT_TRUE(words[1].contains("2.60 %, over the published 2 %")) << words[1].toStdString();
+}
+
+TEST(Moved, KeptIsShownNotConcluded)
+{
+    const auto told = [](double fat_free_kg, double band_kg) {
+        return report::moved_for_client({-1.8 + fat_free_kg, -1.8, fat_free_kg, 1.5, band_kg}, true);
+    };
+    EXPECT_TRUE(told(-0.9, 1.94).contains("cannot be told")) << told(-0.9, 1.94).toStdString();
+    EXPECT_FALSE(told(-0.9, 1.94).contains("kept"));
+    EXPECT_FALSE(told(-0.1, 0.9).contains("kept")) << "down to a kilogram and more is not excluded";
+    EXPECT_TRUE(told(-0.05, 0.9).contains("has been kept"));
+    EXPECT_TRUE(told(-2.0, 1.94).contains("has gone down by about 2.0 kg"));
+}
+
+TEST(Sheet, WhatWasNotedBeforeTheTestIsToldToTheClient)
+{
+    const Message noted{"noted_before", Level::caution, "", "Noted before the test: Ate 1 h before."};
+    EXPECT_EQ(report::client_words(noted), "Before the test it was noted: Ate 1 h before. That can move the number.");
+    const Message swollen{"water_and_swelling", Level::caution, "", ""};
+    EXPECT_FALSE(report::client_words(swollen).contains("Eating enough"));
 }

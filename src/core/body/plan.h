@@ -14,8 +14,7 @@ struct Lean {
     double share_lost, share_gained; ///< of what Forbes 1987 gives
 };
 inline constexpr Lean leans[] = {{"forbes", "no training: as Forbes 1987 has it", 1, 1},
-    {"half_forbes", "training and enough protein: half of it goes, twice of it comes", 0.5, 2},
-    {"kept", "only fat changes", 0, 0}};
+    {"half_forbes", "training: half of it lost, twice built", 0.5, 2}, {"kept", "only fat changes", 0, 0}};
 const Lean* find_lean(std::string_view id);
 
 enum class Aim { fat_percent, mass_kg, fat_mass_kg };

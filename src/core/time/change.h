@@ -75,6 +75,9 @@ Step step(const Series& series, int from, int to);
 struct Moved {
     double mass_kg = 0, fat_kg = 0, fat_free_kg = 0;
     double fat_band_kg = 0, fat_free_band_kg = 0; ///< within which a change cannot be told from noise
+    /// Fat-free mass was kept: the 95 % interval of its change lies above −1 kg (this lab's rule). Else it cannot be
+    /// told.
+    bool kept() const { return fat_free_kg - fat_free_band_kg > -1; }
 };
 /// Given:    fat and fat-free mass of both tests; the least significant change of each
 /// Returned: later less earlier

@@ -280,7 +280,10 @@ void BenchPage::show_so_far()
     const bool provisional = !result;
     if (provisional) result = v.provisional();
     if (result) so_far_ = *result;
-    so_far_note_->setText(!so_far_      ? QString::fromUtf8(v.row().before_any)
+    const bool impossible =
+        !v.result() && !v.result().messages().empty() && v.result().messages().front().code == "not_a_body";
+    so_far_note_->setText(impossible    ? QStringLiteral("◆ ") + q(v.result().messages().front().text)
+                          : !so_far_    ? QString::fromUtf8(v.row().before_any)
                           : provisional ? QString::fromUtf8(v.row().not_yet)
                                         : QStringLiteral("Moves with every reading."));
     so_far_number_->setText(

@@ -19,7 +19,7 @@ constexpr std::pair<const char*, const char*> standing_facts[] = {
     {"water_medicine", "medicine that moves water"},
     {"eating_disorder", "eating disorder, or a worry"},
     {"kidney_disease", "kidney disease"},
-    {"sugar_medicine", "insulin, lowers sugar"},
+    {"sugar_medicine", "insulin, sugar medicine"},
     {"breathing_illness", "breathing illness"},
     {"unstable_heart_or_lung", "unstable heart or lung"},
     {"seizure_or_fainting", "seizures, fainting"},

@@ -146,7 +146,7 @@ void EnergyView::refresh()
     }
     if (told->find(quantity::deficit))
         deficit_->setText(QStringLiteral("A cautious deficit: %1 kcal a day, half eaten less, half moved more (%2 kcal "
-                                         "eaten). To gain: %3 kcal. Never under %4 without a clinician.")
+                                         "eaten). To gain: %3 kcal. Never under %4 kcal without a clinician.")
                               .arg((*told)[quantity::deficit].value, 0, 'f', 0)
                               .arg((*told)[quantity::deficit_intake].value, 0, 'f', 0)
                               .arg((*told)[quantity::surplus_intake].value, 0, 'f', 0)

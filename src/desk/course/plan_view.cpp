@@ -269,6 +269,14 @@ void PlanView::refresh()
     if (seen_week && *seen_week <= 2 * in.weeks) weeks = std::max(weeks, *seen_week + 1);
     report::PlanPicture picture = report::plan_picture(in, intake, from, std::min(most_weeks, weeks), lsc);
     picture.refused = !safe;
+    if (safe)
+        picture.arrives = QStringLiteral("arrives: BMI %1 (least %2), fat-free index %3 (least %4)")
+                              .arg((*answer_)[quantity::arrive_bmi].value, 0, 'f', 1)
+                              .arg(safe::least_bmi(in.body.age_y), 0, 'f', 1)
+                              .arg((*answer_)[quantity::arrive_ffmi].value, 0, 'f', 1)
+                              .arg(safe::least_ffmi(in.body.sex), 0, 'f', 1);
+    else if (const Value* nearest = answer_->find(quantity::nearest_fat_percent))
+        picture.nearest_percent = nearest->value;
     if (const Value* earliest = answer_->find(quantity::earliest_weeks))
         picture.earliest = from.addDays(7 * static_cast<int>(earliest->value));
     if (seen_week) {
@@ -300,10 +308,6 @@ void PlanView::refresh()
             report::value_words(quantity::arrive_fat, a[quantity::arrive_fat].value, unit));
         number(QStringLiteral("on arrival, fat-free"),
             report::value_words(quantity::arrive_fat_free, a[quantity::arrive_fat_free].value, unit));
-        number(QStringLiteral("on arrival, BMI (least %1)").arg(safe::least_bmi(in.body.age_y)),
-            report::value_words(quantity::arrive_bmi, a[quantity::arrive_bmi].value, unit));
-        number(QStringLiteral("on arrival, fat-free index (least %1)").arg(safe::least_ffmi(in.body.sex)),
-            report::value_words(quantity::arrive_ffmi, a[quantity::arrive_ffmi].value, unit));
         number(QStringLiteral("earliest safe date"), records::date_words(*picture.earliest));
         number(QStringLiteral("the static rule would say"),
             QStringLiteral("%1 kcal").arg(a[quantity::static_intake].value, 0, 'f', 0));

@@ -82,6 +82,8 @@ struct PlanPicture {
     };
     std::vector<Measured> since;
     bool refused = false;
+    QString arrives;                       ///< what one arrives with, in words; empty: the aim is refused
+    std::optional<double> nearest_percent; ///< that is safe, where the aim is not
 };
 struct PlanPlace {
     QRectF plot;

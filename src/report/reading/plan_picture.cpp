@@ -25,6 +25,10 @@ PlanPlace place_plan(const QRectF& area, const PlanPicture& picture, int em)
         out.low = std::min(out.low, one.percent - one.u);
         out.high = std::max(out.high, one.percent + one.u);
     }
+    if (picture.nearest_percent) {
+        out.low = std::min(out.low, *picture.nearest_percent);
+        out.high = std::max(out.high, *picture.nearest_percent);
+    }
     for (const double v : picture.band.low) out.low = std::min(out.low, v);
     for (const double v : picture.band.high) out.high = std::max(out.high, v);
     const double pad = std::max(0.8, 0.12 * (out.high - out.low));
@@ -101,6 +105,21 @@ void draw_plan(QPainter& p, const QRectF& area, const PlanPicture& picture, cons
     p.drawEllipse(at, 0.62 * em, 0.62 * em);
     p.drawLine(at - QPointF(1.3 * em, 0), at + QPointF(1.3 * em, 0));
     p.drawLine(at - QPointF(0, 1.3 * em), at + QPointF(0, 1.3 * em));
+    const auto beside = [&](double y, const QString& words, const QColor& ink) {
+        const double width = QFontMetricsF(small).horizontalAdvance(words) + 0.6 * em;
+        text(p,
+            QRectF(std::clamp(at.x() - width - 1.6 * em, plot.left(), plot.right() - width),
+                std::min(y, plot.bottom() - 1.4 * em), width, 1.3 * em),
+            Qt::AlignCenter, words, small, ink);
+    };
+    if (!picture.arrives.isEmpty()) beside(at.y() + 0.9 * em, picture.arrives, c.ink);
+    if (picture.nearest_percent) {
+        const double y = place.y(*picture.nearest_percent);
+        p.setPen(QPen(c.lean, 0.12 * em, Qt::DotLine));
+        p.drawLine(QPointF(plot.left(), y), QPointF(plot.right(), y));
+        beside(y - 1.4 * em, QStringLiteral("nearest that is safe: %1 %").arg(*picture.nearest_percent, 0, 'f', 1),
+            c.lean);
+    }
     for (const auto& one : picture.since) {
         const QPointF seen(place.x(static_cast<double>(picture.start.daysTo(one.day))), place.y(one.percent));
         p.setPen(QPen(c.ink, 0.08 * em));

@@ -68,9 +68,9 @@ QString moved_for_client(const change::Moved& m, bool fat_may_fall, const MassUn
     if (lean && m.fat_free_kg < 0)
         other << QStringLiteral("what is not fat has gone down by about %1").arg(size(m.fat_free_kg));
     else if (!lean && fat && m.fat_kg < 0)
-        good << QStringLiteral("what is not fat has been kept");
-    if (!fat && !lean)
-        return QStringLiteral("Nothing has changed that can be told from measuring noise. You are where you were.");
+        good << (m.kept() ? QStringLiteral("what is not fat has been kept")
+                          : QStringLiteral("how what is not fat has changed cannot be told"));
+    if (!fat && !lean) return QStringLiteral("Nothing has changed that can be told from measuring noise.");
     QString out =
         (good + other).join(good.isEmpty() || other.isEmpty() ? QStringLiteral(", and ") : QStringLiteral("; "));
     out[0] = out[0].toUpper();

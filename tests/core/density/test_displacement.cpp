@@ -162,11 +162,11 @@ TEST(Displacement, DoubtsAreSaidAndTheResultIsStillGiven)
             }},
         {"density_unusual",
             [](displacement::Input& i) {
-                i.raw_volumes_l = {65.6, 65.6};
+                i.raw_volumes_l = {76.0, 76.0};
             }},
         {"under_minimum",
             [](displacement::Input& i) {
-                i.raw_volumes_l = {66.0, 66.0};
+                i.raw_volumes_l = {66.4, 66.4};
             }},
         {"fat_unusual",
             [](displacement::Input& i) {
