@@ -297,10 +297,19 @@ void DemoPlayer::play()
                 [this] { picture(QStringLiteral("bench-swing")); });
         add(
             QStringLiteral("the reading"),
-            [this] {
-                return bench::tank_shown(window_.session().live()).let_go &&
-                       (bench::tank_shown(window_.session().live()).swing.reading ||
-                           bench::tank_shown(window_.session().live()).swing.phase == swing::Phase::lost);
+            [this, &v, again = std::make_shared<long>(-1)] {
+                // a machine that stood still for longer than a trial lasts: it is broken, and begun once more
+                const bench::Live& now = window_.session().live();
+                const bench::TankShown& tank = bench::tank_shown(now);
+                if (!now.trial && v.trials.back().status == bench::Trial::Status::broken &&
+                    (*again < 0 || tells_ - *again > 30)) {
+                    *again = tells_;
+                    press(QStringLiteral("trial_main"));
+                } else if (*again >= 0 && now.trial && !tank.let_go && tells_ - *again >= 105) {
+                    *again = -1;
+                    press(QStringLiteral("trial_main"));
+                }
+                return tank.let_go && (tank.swing.reading || tank.swing.phase == swing::Phase::lost);
             },
             [this, i] {
                 if (i == 4) picture(QStringLiteral("bench-reading"));

@@ -107,10 +107,10 @@ void draw_plan(QPainter& p, const QRectF& area, const PlanPicture& picture, cons
     p.drawLine(at - QPointF(0, 1.3 * em), at + QPointF(0, 1.3 * em));
     const auto beside = [&](double y, const QString& words, const QColor& ink) {
         const double width = QFontMetricsF(small).horizontalAdvance(words) + 0.6 * em;
-        text(p,
-            QRectF(std::clamp(at.x() - width - 1.6 * em, plot.left(), plot.right() - width),
-                std::min(y, plot.bottom() - 1.4 * em), width, 1.3 * em),
-            Qt::AlignCenter, words, small, ink);
+        const QRectF box(std::clamp(at.x() - width - 1.6 * em, plot.left(), plot.right() - width),
+            std::min(y, plot.bottom() - 1.4 * em), width, 1.3 * em);
+        p.fillRect(box, pen::faded(c.paper, 220)); // what crosses it does not cross its letters
+        text(p, box, Qt::AlignCenter, words, small, ink);
     };
     if (!picture.arrives.isEmpty()) beside(at.y() + 0.9 * em, picture.arrives, c.ink);
     if (picture.nearest_percent) {
