@@ -318,7 +318,9 @@ double most_loss_kg_per_week(double mass_kg) { return std::min(most_loss_kg, mos
 
 std::optional<Day> furthest_down(const Input& in, int weeks)
 {
-    if (!check(in).empty() || in.body.age_y < safe::adult_y || in.facts.pregnant || in.facts.eating_disorder ||
+    // it has no aim yet: of the plan's input only the body and its day are asked
+    if (!energy::check(in.body, in.activity_level, school_of(in), "plan").empty() || !find_lean(in.lean) ||
+        !reference::find(in.range) || in.body.age_y < safe::adult_y || in.facts.pregnant || in.facts.eating_disorder ||
         safe::why_no_loss(in.body))
         return std::nullopt;
     const Model model(in);

@@ -278,11 +278,11 @@ void BenchPage::show_so_far()
     const bench::Visit& v = session_.visit();
     auto result = v.result();
     const bool provisional = !result;
+    const Messages why = result.messages();
     if (provisional) result = v.provisional();
     if (result) so_far_ = *result;
-    const bool impossible =
-        !v.result() && !v.result().messages().empty() && v.result().messages().front().code == "not_a_body";
-    so_far_note_->setText(impossible    ? QStringLiteral("◆ ") + q(v.result().messages().front().text)
+    const bool impossible = provisional && !why.empty() && why.front().code == "not_a_body";
+    so_far_note_->setText(impossible    ? QStringLiteral("◆ ") + q(why.front().text)
                           : !so_far_    ? QString::fromUtf8(v.row().before_any)
                           : provisional ? QString::fromUtf8(v.row().not_yet)
                                         : QStringLiteral("Moves with every reading."));

@@ -69,6 +69,7 @@ std::optional<Message> tell_story(records::Store& store, const records::Client& 
             p.input.body = {last.sex, last.age_y, last.height_cm, last.result[quantity::fat_mass].value,
                 last.result[quantity::fat_free_mass].value};
             p.input.activity_level = story.value("activity", 1.6);
+            p.input.school = energy::default_school;
             p.input.lean = "half_forbes";
             p.input.target = story["plan"].at("target");
             p.input.weeks = story["plan"].at("weeks");

@@ -272,9 +272,9 @@ QString pace_words(const work::Reading& r, const MassUnit& unit)
     in.facts = r.energy_in.facts;
     const auto there = plan::furthest_down(in, weeks);
     if (!there)
-        return QStringLiteral(
-            "From here nothing is planned to be lost: you are near the lower edge of what is healthy. "
-            "Open the plan, and we look at what else you want.");
+        return QStringLiteral("From here nothing is planned to be lost: what is safe leaves no room for it. Open the "
+                              "plan, and we look at "
+                              "what else you want.");
     const double most_kg = in.body.fat_kg - there->fat_kg;
     return QStringLiteral("In eight weeks about %1 %2 of fat is a good pace for you, and %3 %2 is the most that can be "
                           "planned safely. Open the plan, and we look at what your own aim takes.")
@@ -309,7 +309,7 @@ std::vector<Answer> usual_questions(
                        "way, at the same hour, and look at its change: never at the difference between two ways.")});
     QString eight = r.plan_stops;
     if (eight.isEmpty()) eight = work::no_plan(*r.history);
-    if (eight.isEmpty() && r.energy) { eight = pace_words(r, unit); }
+    if (eight.isEmpty()) eight = pace_words(r, unit);
     out.push_back({QStringLiteral("E"), QStringLiteral("Can I make it in eight weeks?"), eight});
     return out;
 }

@@ -82,9 +82,7 @@ std::optional<Slide> changed(const work::Reading& r, const MassUnit& unit)
 {
     if (!r.before) return std::nullopt;
     const work::History& h = *r.history;
-    const double floor = judgement::least_fat_percent(r.main->sex);
-    const bool may_fall = r.main->result[quantity::fat_percent].value > floor && r.energy_in.body.age_y >= 18 &&
-                          work::no_plan(h).isEmpty();
+    const bool may_fall = work::no_plan(h).isEmpty() && !safe::why_no_loss(r.energy_in.body);
     const auto last = work::moved(h, *r.before, *r.main);
     const auto first = r.first != r.before ? work::moved(h, *r.first, *r.main) : std::nullopt;
     Slide s;

@@ -3,12 +3,14 @@
 // day, files that can be read aloud and by other programs.
 #include "../../work/told.h"
 #include "report/page/tagged_pdf.h"
+#include "report/reading/reading_words.h"
 #include "report/sheets/day_end.h"
 #include "report/sheets/given.h"
 #include "work/reading/quantities_file.h"
 
 #include <QDir>
 #include <QFile>
+#include <QRegularExpression>
 #include <QTemporaryDir>
 
 using namespace fusain;
@@ -239,4 +241,26 @@ TEST(QuantitiesFile, OneRowAQuantityAndNoFormulas)
     const auto json = bench::Json::parse(bytes_of(QString(*saved).replace(".csv", ".json")).toStdString());
     EXPECT_EQ(json["measurements"][0]["quantities"]["fat_percent"]["value"].get<double>(), fat);
     EXPECT_FALSE(work::save_quantities(history, "/proc/nowhere"));
+}
+
+TEST(Questions, EightWeeksAreAnsweredByThePlannerForThisClient)
+{
+    const auto eight = [](double kg, std::initializer_list<double> under_water, double height_cm = 171) {
+        Sheets s;
+        records::Client c = s.client;
+        c.height_cm = height_cm;
+        s.client = *s.store->save(c);
+        s.tank("2026-08-10", kg, under_water);
+        const work::History h = work::History::of(*s.lab, s.client.id);
+        for (const report::Answer& a : report::usual_questions(work::read(h), std::nullopt))
+            if (a.key == "E") return a.answer;
+        return QString();
+    };
+    const QString usual = eight(80, {1.90, 1.91, 1.92});
+    const auto most = QRegularExpression("and ([0-9.]+) kg is the most").match(usual);
+    ASSERT_TRUE(most.hasMatch()) << usual.toStdString();
+    EXPECT_GT(most.captured(1).toDouble(), 2);
+    EXPECT_LE(most.captured(1).toDouble(), 8 * 0.8) << "never over 1 % of this body a week";
+    const QString light = eight(60, {1.90, 1.91, 1.92}, 185); // BMI 17.5
+    EXPECT_TRUE(light.contains("nothing is planned to be lost")) << light.toStdString();
 }
