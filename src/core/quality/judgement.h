@@ -26,7 +26,8 @@ bool low_reserve(Sex sex, double age_y, double ffmi_kg_per_m2, double fmi_kg_per
 
 /// "very lean", "very muscular", "very obese": adults whose build the classic conversions were not made on. Null: none
 /// of these. Limits: under 6 % fat (men), 14 % (women), the lower edge of the athletic bands · fat-free mass index over
-/// 3 kg/m² above Kyle's range · BMI of 40 and more (WHO). This lab's rule but for the last.
+/// 3 kg/m² above Kyle's range in somebody of at most 25 % fat (men), 36 % (women) · BMI of 40 and more (WHO). This
+/// lab's rule but for the last.
 const char* unusual_build(Sex sex, double age_y, double fat_percent, double ffmi_kg_per_m2, double bmi_kg_per_m2);
 
 /// The client's last visit, as today's is held against it.
