@@ -81,8 +81,13 @@ void AnalyserState::begin(const protocol::HouseRules& house, const Json& started
     std::string by = "height";
     take_rule(house, "expected_lean", by, [](const std::string&) { return true; });
     expected_by = by == "mass" ? impedance::ExpectedBy::mass : impedance::ExpectedBy::height;
-    if (const std::string e = started.value("fat_free_mass", ""); known(fat_free_mass)(e))
-        equations.fat_free_mass = e; // by the client's age
+    // by the client's age: an equation of its own, or none
+    const auto by_age = [&](const char* key, impedance::Predicts what, std::string& id) {
+        if (const std::string e = started.value(key, ""); e == impedance::no_equation || known(what)(e)) id = e;
+    };
+    by_age("fat_free_mass", fat_free_mass, equations.fat_free_mass);
+    by_age("total_body_water", total_body_water, equations.total_body_water);
+    by_age("skeletal_muscle", skeletal_muscle, equations.skeletal_muscle);
     profile_id = started.value("profile", "");
 }
 
@@ -228,7 +233,7 @@ impedance::Input AnalyserState::person(const Visit& v) const
     in.mass_kg = v.mass_kg.value_or(0);
     in.mass_from = v.mass_source.empty() ? "scale" : v.mass_source;
     in.equations = equations;
-    in.expected_by = expected_by;
+    in.expected_by = in.age_y < impedance::adult_y ? impedance::ExpectedBy::nobody : expected_by;
     return in;
 }
 
@@ -252,6 +257,11 @@ Outcome<Result> AnalyserState::result(const Visit& v) const
     if (!in) return no_result("The measurement is not complete.");
     auto computed = impedance::compute(*in);
     if (!computed) return computed;
+    if (!computed->find(quantity::fat_percent))
+        return Outcome<Result>::refuse({"no_equation", Level::repeat, "impedance.equations.fat_free_mass",
+            "No equation for fat-free mass was made on people of " + limits::plain(std::floor(in->age_y), 0) +
+                " years, so none is chosen. What was measured stands; choose an equation by its name, and both sheets "
+                "say that the client is outside its group."});
     Messages messages = computed.messages();
     const auto say = [&](const char* code, const char* field, std::string text) {
         messages.push_back({code, Level::caution, field, std::move(text)});

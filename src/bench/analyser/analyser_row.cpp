@@ -134,8 +134,10 @@ const MethodRow& analyser_row()
         choices(),
         []() -> std::unique_ptr<MethodState> { return std::make_unique<AnalyserState>(); },
         [](Sex, double age_y) {
-            const impedance::Equation* young = impedance::find(impedance::Predicts::fat_free_mass, "houtkooper_1992");
-            return age_y < 18 && age_y >= young->age_from_y ? Json{{"fat_free_mass", young->id}} : Json::object();
+            if (age_y >= impedance::adult_y) return Json::object();
+            const impedance::Choice young = impedance::usual_choice(age_y);
+            return Json{{"fat_free_mass", young.fat_free_mass}, {"total_body_water", young.total_body_water},
+                {"skeletal_muscle", young.skeletal_muscle}};
         },
         [](const protocol::HouseRules& house) -> std::string { return house.at("impedance_fat_free_mass"); },
         []() -> std::unique_ptr<Take> { return std::make_unique<AnalyserTake>(); },

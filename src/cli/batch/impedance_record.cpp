@@ -103,6 +103,7 @@ Computed impedance_record(const Asked& asked, const simdjson::dom::object& block
     in.height_cm = asked.height_cm;
     in.mass_kg = asked.mass_kg;
     in.implant = asked.implant;
+    if (in.age_y < impedance::youngest_y) in.equations = impedance::usual_choice(in.age_y);
     Fields read(block, "impedance.", impedance_fields, answer);
     in.whole_body = read_points(read, "whole_body", answer);
     if (read.has("segments"))

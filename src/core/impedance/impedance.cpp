@@ -23,17 +23,37 @@ constexpr double just_stood = 0.015;      ///< this lab's rule: water is still o
 constexpr double arm_of_height = 0.332;   ///< Drillis & Contini 1966; so far from thumb to shoulder
 constexpr double arm_of_whole = 0.52;     ///< of the resistance between hand and foot
 
+constexpr double waters_apart = 0.10; ///< by equation and by the arc. This lab's rule
+
 /// Inputs of the chain, in order.
-enum Slot : std::size_t { mass, height, age, r50, x50, ffm_error, water_error, muscle_error, r_zero, r_inf };
+enum Slot : std::size_t {
+    mass,
+    height,
+    r50,
+    x50,
+    contact,
+    ffm_error,
+    water_error,
+    muscle_error,
+    r_zero,
+    r_inf,
+    outside_error,
+    inside_error
+};
 
 /// Quantities in the order of the chain; the arc's come last and may be left out.
-Places places(bool with_arc)
+std::vector<const Quantity*> places(const Input& in, bool with_arc)
 {
     using namespace quantity;
-    static constexpr const Quantity* all[] = {&resistance, &reactance, &phase_angle, &total_body_water,
-        &skeletal_muscle, &fat_percent, &fat_mass, &fat_free_mass, &bmi, &ffmi, &fmi, &r0, &rinf, &extracellular_water,
-        &intracellular_water, &ecw_ratio};
-    return Places(all).first(with_arc ? 16 : 11);
+    std::vector<const Quantity*> all = {&resistance, &reactance, &phase_angle};
+    if (in.equations.total_body_water != no_equation) all.push_back(&total_body_water);
+    if (in.equations.skeletal_muscle != no_equation) all.push_back(&skeletal_muscle);
+    if (in.equations.fat_free_mass != no_equation)
+        all.insert(all.end(), {&fat_percent, &fat_mass, &fat_free_mass, &bmi, &ffmi, &fmi});
+    else
+        all.push_back(&bmi);
+    if (with_arc) all.insert(all.end(), {&r0, &rinf, &extracellular_water, &intracellular_water, &ecw_ratio});
+    return all;
 }
 
 std::string path_of(const Input& in, std::size_t segment)
@@ -115,7 +135,7 @@ Messages check(const Input& in)
         {std::tuple{"fat_free_mass", Predicts::fat_free_mass, in.equations.fat_free_mass},
             {"total_body_water", Predicts::total_body_water, in.equations.total_body_water},
             {"skeletal_muscle", Predicts::skeletal_muscle, in.equations.skeletal_muscle}})
-        if (!find(what, id)) unknown(field, id, ids(what));
+        if (id != no_equation && !find(what, id)) unknown(field, id, ids(what) + ", none");
     if (!knows_water_spaces(in.equations.water_spaces))
         unknown("water_spaces", in.equations.water_spaces, "moissl_2006, de_lorenzo_1997");
     if (in.has_segments()) {
@@ -161,29 +181,40 @@ std::vector<Point> whole_body(const Input& in)
     return out;
 }
 
-const Equation& equation(const Input& in, Predicts what)
+/// Null where none is chosen.
+const Equation* equation(const Input& in, Predicts what)
 {
-    return *find(what, what == Predicts::fat_free_mass      ? in.equations.fat_free_mass
-                       : what == Predicts::total_body_water ? in.equations.total_body_water
-                                                            : in.equations.skeletal_muscle);
+    return find(what, what == Predicts::fat_free_mass      ? in.equations.fat_free_mass
+                      : what == Predicts::total_body_water ? in.equations.total_body_water
+                                                           : in.equations.skeletal_muscle);
 }
 
-double error_of(const Equation& e, Sex sex) { return (sex == Sex::male ? e.error_male : e.error_female).value_or(0); }
+double bmi_of(const Input& in) { return in.mass_kg / (in.height_cm * in.height_cm / 1e4); }
 
 std::vector<uncertainty::Input> uncertain_inputs(const Input& in, const Point& whole, const std::optional<Arc>& arc)
 {
-    const auto error = [&](Predicts what) { return error_of(equation(in, what), in.sex); };
+    const double bmi = bmi_of(in);
+    const auto error = [&](Predicts what) {
+        const Equation* e = equation(in, what);
+        return e ? error_in(*e, in.sex, bmi) : Error();
+    };
+    const Error lean = error(Predicts::fat_free_mass), water = error(Predicts::total_body_water),
+                muscle = error(Predicts::skeletal_muscle);
     std::vector<uncertainty::Input> x = {{"M", "body mass", "kg", in.mass_kg, in.errors.mass_kg},
-        {"H", "height", "cm", in.height_cm, in.errors.height_cm}, {"A", "age", "y", in.age_y, 0},
-        {"R", "resistance", "Ω", whole.r_ohm, in.errors.resistance_share * whole.r_ohm},
+        {"H", "height", "cm", in.height_cm, in.errors.height_cm}, {"R", "resistance", "Ω", whole.r_ohm, 0},
         {"Xc", "reactance", "Ω", whole.x_ohm, in.errors.reactance_ohm},
-        {"δFFM", "equation for fat-free mass", "kg", 0, error(Predicts::fat_free_mass), true},
-        {"δTBW", "equation for water", "L", 0, error(Predicts::total_body_water), true},
-        {"δSMM", "equation for muscle", "kg", 0, error(Predicts::skeletal_muscle), true}};
+        {"κ", "contact, posture and skin", "", 0, in.errors.resistance_share},
+        {"δFFM", "equation for fat-free mass", "kg", 0, lean.u, true},
+        {"δTBW", water.known ? "equation for water" : "equation for water, error unknown", "L", 0, water.u, true},
+        {"δSMM", "equation for muscle", "kg", 0, muscle.u, true}};
     if (arc) {
-        const double share = in.errors.resistance_share;
-        x.push_back({"R0", "R0 of the arc", "Ω", arc->r0_ohm, std::hypot(arc->u_r0_ohm, share * arc->r0_ohm)});
-        x.push_back({"R∞", "R∞ of the arc", "Ω", arc->rinf_ohm, std::hypot(arc->u_rinf_ohm, share * arc->rinf_ohm)});
+        x.push_back({"R0", "R0 of the arc", "Ω", arc->r0_ohm, arc->u_r0_ohm});
+        x.push_back({"R∞", "R∞ of the arc", "Ω", arc->rinf_ohm, arc->u_rinf_ohm});
+        const bool known = in.equations.water_spaces == "moissl_2006";
+        x.push_back({"δECW", known ? "equation for water outside" : "equation for water outside, error unknown", "L", 0,
+            moissl_outside_error_l, true});
+        x.push_back({"δICW", known ? "equation for water inside" : "equation for water inside, error unknown", "L", 0,
+            moissl_inside_error_l, true});
     }
     return x;
 }
@@ -193,19 +224,23 @@ template <class T>
 std::vector<T> chain(const Input& in, const std::vector<T>& x)
 {
     using std::atan;
-    const Body<T> b{in.sex, x[age], x[height], x[mass], x[r50], x[x50]};
-    const T ffm = predict(equation(in, Predicts::fat_free_mass), b) + x[ffm_error],
-            water = predict(equation(in, Predicts::total_body_water), b) + x[water_error],
-            muscle = predict(equation(in, Predicts::skeletal_muscle), b) + x[muscle_error], fat = x[mass] - ffm,
-            height_m2 = x[height] * x[height] / T(1e4);
-    std::vector<T> v = {x[r50], x[x50], atan(x[x50] / x[r50]) * T(180 / std::numbers::pi), water, muscle,
-        T(100.0) * fat / x[mass], fat, ffm, x[mass] / height_m2, ffm / height_m2, fat / height_m2};
+    const T met = T(1.0) + x[contact], r = x[r50] * met, height_m2 = x[height] * x[height] / T(1e4);
+    const Body<T> b{in.sex, T(in.age_y), x[height], x[mass], r, x[x50]};
+    std::vector<T> v = {r, x[x50], atan(x[x50] / r) * T(180 / std::numbers::pi)};
+    if (const Equation* e = equation(in, Predicts::total_body_water)) v.push_back(predict(*e, b) + x[water_error]);
+    if (const Equation* e = equation(in, Predicts::skeletal_muscle)) v.push_back(predict(*e, b) + x[muscle_error]);
+    if (const Equation* e = equation(in, Predicts::fat_free_mass)) {
+        const T ffm = predict(*e, b) + x[ffm_error], fat = x[mass] - ffm;
+        v.insert(v.end(), {T(100.0) * fat / x[mass], fat, ffm, x[mass] / height_m2, ffm / height_m2, fat / height_m2});
+    } else {
+        v.push_back(x[mass] / height_m2);
+    }
     if (x.size() > r_inf) {
-        const T ri = x[r_zero] * x[r_inf] / (x[r_zero] - x[r_inf]);
-        const Spaces<T> spaces = in.equations.water_spaces == "moissl_2006" ? moissl_2006(b, x[r_zero], ri)
-                                                                            : de_lorenzo_1997(b, x[r_zero], ri);
-        v.insert(v.end(),
-            {x[r_zero], x[r_inf], spaces.outside, spaces.inside, spaces.outside / (spaces.outside + spaces.inside)});
+        const T r0 = x[r_zero] * met, rinf = x[r_inf] * met, ri = r0 * rinf / (r0 - rinf);
+        const Spaces<T> spaces =
+            in.equations.water_spaces == "moissl_2006" ? moissl_2006(b, r0, ri) : de_lorenzo_1997(b, r0, ri);
+        const T outside = spaces.outside + x[outside_error], inside = spaces.inside + x[inside_error];
+        v.insert(v.end(), {r0, rinf, outside, inside, outside / (outside + inside)});
     }
     return v;
 }
@@ -256,14 +291,35 @@ void add_cautions(const Input& in, const Result& r, bool with_arc, Messages& out
         say("one_frequency", "impedance",
             "There are fewer than three frequencies: no arc, and no water inside and outside the cells.");
     for (Predicts what : {Predicts::fat_free_mass, Predicts::total_body_water, Predicts::skeletal_muscle}) {
-        const Equation& e = equation(in, what);
-        if (!e.covers(in.age_y))
+        const Equation* e = equation(in, what);
+        if (!e) continue;
+        if (!e->covers(in.age_y, bmi_of(in)))
             say("outside_group", "impedance.equations",
-                std::string("The client is outside the group ") + e.title + " was made on (" + e.made_on + ").");
-        if (error_of(e, in.sex) == 0)
+                std::string("The client is outside the group ") + e->title + " was made on (" + e->made_on + ").");
+        if (!e->error(in.sex))
             say("error_unknown", "impedance.equations",
-                std::string(e.title) +
-                    " comes without an error of its own here: the doubt shown is of measuring alone.");
+                std::string(e->title) +
+                    " comes without an error of its own here: the widest of its kind is assumed, which is no statement "
+                    "of chance.");
+    }
+    if (with_arc && in.age_y < adult_y)
+        say("outside_group", "impedance.equations.water_spaces",
+            "Water inside and outside the cells is reckoned as in adults; the client is under 18.");
+    if (const Value* water = r.find(quantity::total_body_water); water && with_arc) {
+        const double by_arc = r[quantity::extracellular_water].value + r[quantity::intracellular_water].value,
+                     apart = std::abs(water->value - by_arc);
+        if (apart > waters_apart * std::min(water->value, by_arc))
+            say("waters_differ", "impedance",
+                "Water is " + limits::plain(water->value, 1) + " L by " +
+                    equation(in, Predicts::total_body_water)->title + " and " + limits::plain(by_arc, 1) +
+                    " L by the arc, over 10 % apart: neither is sure.");
+    }
+    add_doubts_of_measuring(in, r, out);
+    if (!equation(in, Predicts::fat_free_mass)) {
+        say("no_equation", "impedance.equations.fat_free_mass",
+            "No equation for fat-free mass is chosen: none was made on people of " + limits::plain(in.age_y, 0) +
+                " years. What was measured stands; an equation is chosen by its name.");
+        return;
     }
     const double fat = r[quantity::fat_percent].value, bmi = r[quantity::bmi].value;
     if (const char* build = judgement::unusual_build(in.sex, in.age_y, fat, r[quantity::ffmi].value, bmi))
@@ -271,7 +327,6 @@ void add_cautions(const Input& in, const Result& r, bool with_arc, Messages& out
             std::string("The client is ") + build +
                 "; impedance equations were not made on such people, and read "
                 "them less surely.");
-    add_doubts_of_measuring(in, r, out);
     for (Message& m :
         judgement::judge_composition(in.sex, in.age_y, fat, r[quantity::ffmi].value, r[quantity::fmi].value))
         out.push_back(std::move(m));
@@ -279,14 +334,22 @@ void add_cautions(const Input& in, const Result& r, bool with_arc, Messages& out
 
 std::vector<Rung> build_ladder(const Input& in, const Result& r)
 {
-    const double water = water_kg_per_l * r[quantity::total_body_water].value,
-                 u_water = water_kg_per_l * r[quantity::total_body_water].u, lean = r[quantity::fat_free_mass].value,
-                 u_lean = r[quantity::fat_free_mass].u;
-    return {{"water", equation(in, Predicts::total_body_water).title, water, u_water, true, true, Tissue::water},
-        {"dry lean", "protein and mineral", lean - water, std::hypot(u_lean, u_water), false, true, Tissue::lean},
-        {"fat", "mass less fat-free mass", r[quantity::fat_mass].value, r[quantity::fat_mass].u, false, true,
-            Tissue::fat},
-        {"body mass", "", in.mass_kg, in.errors.mass_kg, true, true}};
+    if (!equation(in, Predicts::fat_free_mass)) return {};
+    const double lean = r[quantity::fat_free_mass].value, u_lean = r[quantity::fat_free_mass].u;
+    std::vector<Rung> rungs;
+    if (const Equation* e = equation(in, Predicts::total_body_water)) {
+        const double water = water_kg_per_l * r[quantity::total_body_water].value,
+                     u_water = water_kg_per_l * r[quantity::total_body_water].u;
+        rungs = {{"water", e->title, water, u_water, true, true, Tissue::water},
+            {"dry lean", "protein and mineral", lean - water, std::hypot(u_lean, u_water), false, true, Tissue::lean}};
+    } else {
+        rungs = {
+            {"fat-free mass", equation(in, Predicts::fat_free_mass)->title, lean, u_lean, true, true, Tissue::lean}};
+    }
+    rungs.push_back({"fat", "mass less fat-free mass", r[quantity::fat_mass].value, r[quantity::fat_mass].u, false,
+        true, Tissue::fat});
+    rungs.push_back({"body mass", "", in.mass_kg, in.errors.mass_kg, true, true});
+    return rungs;
 }
 
 void tell_story(const Input& in, Result& r, const std::optional<Arc>& arc)
@@ -299,7 +362,9 @@ void tell_story(const Input& in, Result& r, const std::optional<Arc>& arc)
     const auto tell = [&](Kind kind, const char* symbol, const Quantity& q, std::string source) {
         add(kind, symbol, q.title, r[q].value, q.unit, q.decimals, r[q].u, std::move(source));
     };
-    const auto source = [&](Predicts what) { return std::string(equation(in, what).source); };
+    const auto by = [&](Predicts what, Kind kind, const char* symbol, const Quantity& q) {
+        if (const Equation* e = equation(in, what)) tell(kind, symbol, q, e->source);
+    };
     add(Kind::input, "M", "Body mass", in.mass_kg, "kg", 2, in.errors.mass_kg, in.mass_from);
     add(Kind::input, "H", "Height", in.height_cm, "cm", 1, in.errors.height_cm, "measured");
     add(Kind::input, "A", "Age", in.age_y, "y", 2, 0, "date of birth");
@@ -320,12 +385,13 @@ void tell_story(const Input& in, Result& r, const std::optional<Arc>& arc)
         tell(Kind::result, "ICW", quantity::intracellular_water, spaces);
         tell(Kind::result, "ECW/TBW", quantity::ecw_ratio, "ECW/(ECW + ICW), by that method alone");
     }
-    tell(Kind::result, "TBW", quantity::total_body_water, source(Predicts::total_body_water));
-    tell(Kind::result, "SMM", quantity::skeletal_muscle, source(Predicts::skeletal_muscle));
-    tell(Kind::equation, "FFM", quantity::fat_free_mass, source(Predicts::fat_free_mass));
+    by(Predicts::total_body_water, Kind::result, "TBW", quantity::total_body_water);
+    by(Predicts::skeletal_muscle, Kind::result, "SMM", quantity::skeletal_muscle);
+    tell(Kind::result, "BMI", quantity::bmi, "M/h²");
+    if (!equation(in, Predicts::fat_free_mass)) return;
+    by(Predicts::fat_free_mass, Kind::equation, "FFM", quantity::fat_free_mass);
     tell(Kind::result, "FM", quantity::fat_mass, "M − FFM");
     tell(Kind::result, "%F", quantity::fat_percent, "100·FM/M");
-    tell(Kind::result, "BMI", quantity::bmi, "M/h²");
     tell(Kind::result, "FFMI", quantity::ffmi, "FFM/h²");
     tell(Kind::result, "FMI", quantity::fmi, "FM/h²");
 }
@@ -333,7 +399,7 @@ void tell_story(const Input& in, Result& r, const std::optional<Arc>& arc)
 /// Lean and fat of each segment, where there is a profile.
 void add_segments(const Input& in, Result& r, Messages& messages)
 {
-    if (!in.profile || !in.has_segments()) return;
+    if (!in.profile || !in.has_segments() || !equation(in, Predicts::fat_free_mass)) return;
     SegmentsInput s{in.sex, in.age_y, in.height_cm, in.mass_kg, in.errors.height_cm, in.errors.mass_kg};
     const Value& ffm = r[quantity::fat_free_mass];
     s.fat_free_mass_kg = ffm.value;
@@ -369,6 +435,19 @@ Outcome<std::optional<Arc>> arc_of(const std::vector<Point>& whole)
 
 } // namespace
 
+Choice usual_choice(double age_y)
+{
+    Choice out;
+    if (age_y >= adult_y) return out;
+    const auto unless_made_on = [&](Predicts what, const char* id) {
+        return find(what, id)->covers(age_y) ? id : no_equation;
+    };
+    out.fat_free_mass = unless_made_on(Predicts::fat_free_mass, "houtkooper_1992");
+    out.total_body_water = unless_made_on(Predicts::total_body_water, "sun_2003");
+    out.skeletal_muscle = no_equation;
+    return out;
+}
+
 bool knows_water_spaces(std::string_view id)
 {
     return std::any_of(
@@ -387,10 +466,11 @@ Outcome<Result> compute(const Input& in, Detail detail)
     if (!arc) return Outcome<Result>::refuse(arc.messages());
     const std::vector<uncertainty::Input> x = uncertain_inputs(in, *at_50(whole), *arc);
     Result r;
+    const auto where = places(in, arc->has_value());
     propagate(
-        r, [&](const auto& inputs) { return chain(in, inputs); }, places(arc->has_value()), x, detail);
+        r, [&](const auto& inputs) { return chain(in, inputs); }, where, x, detail);
     if (auto why = possible::not_a_body(r)) return Outcome<Result>::refuse(std::move(*why));
-    balance::add(r, in.sex, in.age_y);
+    if (r.find(quantity::ffmi)) balance::add(r, in.sex, in.age_y);
     Messages messages;
     add_cautions(in, r, arc->has_value(), messages);
     add_segments(in, r, messages);
@@ -403,13 +483,13 @@ Outcome<Result> compute(const Input& in, Detail detail)
 std::vector<WhatIf> what_ifs(const Input& in)
 {
     const Outcome<Result> now = compute(in, Detail::numbers);
-    if (!now) return {};
+    if (!now || !now->find(quantity::fat_percent)) return {};
     std::vector<WhatIf> list;
     const auto with = [&](std::string title, bool mistake, auto change) {
         Input changed = in;
         changed.profile.reset();
         change(changed);
-        if (const Outcome<Result> then = compute(changed, Detail::numbers))
+        if (const Outcome<Result> then = compute(changed, Detail::numbers); then && then->find(quantity::fat_percent))
             list.push_back({std::move(title),
                 (*then)[quantity::fat_percent].value - (*now)[quantity::fat_percent].value, mistake});
     };
@@ -449,9 +529,9 @@ std::vector<Beside> beside(const Input& in)
     const Body<double> body{in.sex, in.age_y, in.height_cm, in.mass_kg, p->r_ohm, p->x_ohm};
     std::vector<Beside> out;
     for (const Equation& e : equations()) {
-        Beside b{&e, predict(e, body), error_of(e, in.sex)};
-        b.outside_group = !e.covers(in.age_y);
-        b.chosen = e.what != Predicts::appendicular_muscle && &equation(in, e.what) == &e;
+        Beside b{&e, predict(e, body), e.error(in.sex) ? error_in(e, in.sex, bmi_of(in)).u : 0};
+        b.outside_group = !e.covers(in.age_y, bmi_of(in));
+        b.chosen = e.what != Predicts::appendicular_muscle && equation(in, e.what) == &e;
         if (e.what == Predicts::fat_free_mass) b.fat_percent = 100 * (in.mass_kg - b.value) / in.mass_kg;
         out.push_back(b);
     }
@@ -462,7 +542,7 @@ uncertainty::Budget fat_budget_central(const Input& in)
 {
     const std::vector<Point> whole = whole_body(in);
     const auto arc = arc_of(whole);
-    const Places all = places(arc->has_value());
+    const auto all = places(in, arc->has_value());
     const auto fat = static_cast<std::size_t>(std::find(all.begin(), all.end(), &quantity::fat_percent) - all.begin());
     return uncertainty::propagate_central(
         [&](const std::vector<double>& x) { return chain(in, x)[fat]; }, uncertain_inputs(in, *at_50(whole), *arc));

@@ -19,6 +19,7 @@ using Grad = Dual<inputs>;
 /// Expected lean of the whole body, from which each segment takes its share; nothing where there is no reference.
 std::optional<Grad> expected_whole(const SegmentsInput& in, const Grad& mass_kg, const Grad& height_cm)
 {
+    if (in.by == ExpectedBy::nobody) return std::nullopt;
     if (in.by == ExpectedBy::height) {
         const judgement::IndexRange& r = judgement::index_range(in.sex);
         return Grad((r.ffmi_low + r.ffmi_high) / 2) * height_cm * height_cm / Grad(1e4);

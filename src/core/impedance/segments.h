@@ -8,13 +8,14 @@
 namespace fusain::impedance {
 
 /// Against what the lean of a segment is held.
-enum class ExpectedBy { height, mass };
+enum class ExpectedBy { height, mass, nobody };
 struct ExpectedByRow {
     ExpectedBy by;
     const char *id, *title;
 };
 inline constexpr ExpectedByRow expected_by_rows[] = {
     {ExpectedBy::height, "height", "people of that height"}, {ExpectedBy::mass, "mass", "the body it has to carry"}};
+/// For minors nothing is expected: both are of adults.
 
 struct SegmentsInput {
     Sex sex = Sex::female;
@@ -28,7 +29,7 @@ struct SegmentsInput {
 /// Lean and fat of the five segments and of the rest, so that all of them add up to body mass.
 ///
 /// Given:    in; profile
-/// Returned: segment_lean, segment_fat, segment_expected (left out where there is no reference for the age),
+/// Returned: segment_lean, segment_fat, segment_expected (left out where nobody is the reference, or none has the age),
 ///           segment_scale, rest_lean, rest_fat, and right less left of arms and legs. Never clamped.
 ///           raw = a + b·(l·H)²/R · scale = FFM·(1 − rest)/Σ raw · lean = scale·raw · fat = share·M − lean
 /// Cautions: profile_fits_badly, naming the segment, `rest` or `segments.scale` (outside 0.80 to 1.25)

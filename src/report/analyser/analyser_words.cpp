@@ -150,6 +150,8 @@ void details(Document& d, const bench::Visit& v, const Outcome<Result>& result)
 QString title(const bench::Visit& v, const Result* r)
 {
     if (r && !r->find(quantity::segment_scale) && !r->find(quantity::r0)) return {}; // one frequency
+    if (r && r->find(quantity::segment_scale) && !r->find(quantity::segment_expected[0]))
+        return QStringLiteral("Lean and fat, left and right");
     return r && r->find(quantity::segment_scale)
                ? QStringLiteral("Lean and fat, left and right · expected: %1")
                      .arg(QString::fromLatin1(
@@ -182,9 +184,10 @@ MethodWords analyser_words()
         {"The current has not been anywhere yet.", "Ω", "mΩ", 20, true,
             [](const bench::Visit&) { return std::vector<int>{}; }},
         [](const bench::Visit&, const Result& r) {
-            return QStringLiteral("About %1 kg of you is water. Fat hardly conducts, so the rest follows from how well "
-                                  "you do.")
-                .arg(number(0.994 * r[quantity::total_body_water].value, 0));
+            const Value* water = r.find(quantity::total_body_water);
+            return (water ? QStringLiteral("About %1 kg of you is water. ").arg(number(0.994 * water->value, 0))
+                          : QString()) +
+                   QStringLiteral("Fat hardly conducts, so the rest follows from how well you do.");
         },
         [](const bench::Visit& v, const Result& r) {
             return QStringLiteral(
@@ -213,13 +216,16 @@ MethodWords analyser_words()
                         .arg(water_spaces_title(bench::analyser_of(v)),
                             number(r[quantity::intracellular_water].value, 1),
                             number(r[quantity::extracellular_water].value, 1), number(r[quantity::ecw_ratio].value, 3));
-            return QStringLiteral("%1 Ω, %2°   →   %3   →   %4 % fat\n%5   ·   muscle %6 %7")
+            const Value* muscle = r.find(quantity::skeletal_muscle);
+            return QStringLiteral("%1 Ω, %2°   →   %3   →   %4 % fat\n%5")
                        .arg(number(r[quantity::resistance].value, 0), number(r[quantity::phase_angle].value, 1),
                            QString::fromUtf8(impedance::find(
                                impedance::Predicts::fat_free_mass, bench::analyser_of(v).equations.fat_free_mass)
                                                  ->title),
-                           number(r[quantity::fat_percent].value, 1), masses_sum(r, unit),
-                           number(r[quantity::skeletal_muscle].value * unit.per_kg, 1), unit.word) +
+                           number(r[quantity::fat_percent].value, 1), masses_sum(r, unit)) +
+                   (muscle ? QStringLiteral("   ·   muscle %1 %2")
+                                 .arg(number(muscle->value * unit.per_kg, 1), unit.word)
+                           : QString()) +
                    water;
         },
         equations_beside,

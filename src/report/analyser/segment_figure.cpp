@@ -122,7 +122,7 @@ void draw_segments(QPainter& p, const QRectF& whole, const Result& r, const QStr
     };
     legend(c.lean, 0.9 * em, QStringLiteral("lean, bone included"));
     legend(c.fat, 0.9 * em, QStringLiteral("fat"));
-    legend(c.ink, 0.14 * em, QStringLiteral("expected lean"));
+    if (expected) legend(c.ink, 0.14 * em, QStringLiteral("expected lean"));
     text(p, QRectF(at, line, area.right() - at, 1.4 * em), Qt::AlignLeft | Qt::AlignVCenter, profile, small, c.smudge);
     p.restore();
 }

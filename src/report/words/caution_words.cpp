@@ -34,7 +34,12 @@ constexpr struct {
         "Your weight was not the same before and after the measurement. We would weigh and measure again."},
     {"outside_group", "One of the equations was made on people unlike you, in age, sex or build, so it may read you a "
                       "little high or low."},
-    {"error_unknown", "For one of the equations no error is known, so the doubt shown is that of measuring alone."},
+    {"error_unknown", "For one of the equations no error is known; the widest of its kind is taken for it."},
+    {"no_equation", "No equation was made on people of your age, so nothing is said of fat."},
+    {"waters_differ", "Two ways of reckoning the water in your body differ by more than a tenth, so neither is sure."},
+    {"part_over_whole",
+        "A part of your scan seems to hold more than what lies around it. We would read it again before "
+        "relying on it."},
     {"one_frequency", "The current had one frequency only, so water inside and outside the cells is not told apart."},
     {"sum_differs", "The parts of your scan do not add up to its total. We would read it again before relying on it."},
     {"mass_apart", "The scan and the scale do not agree on your mass. We would look at it again before relying on it."},

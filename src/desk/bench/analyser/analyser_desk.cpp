@@ -38,6 +38,8 @@ ChoiceList equations_for(
     const bench::Visit& v, Predicts what, const char* choice, const char* title, const std::string& now)
 {
     ChoiceList list{choice, QString::fromLatin1(title), now, {}};
+    if (now == impedance::no_equation)
+        list.options.emplace_back(impedance::no_equation, QStringLiteral("none: choose one by its name"));
     for (const impedance::Equation& e : impedance::equations())
         if (e.what == what) {
             list.options.emplace_back(
