@@ -6,6 +6,7 @@
 #include <QPainterPath>
 
 #include <algorithm>
+#include <span>
 
 namespace fusain::report {
 
@@ -61,7 +62,9 @@ void draw_balance(QPainter& p, const QRectF& area, const BalancePicture& picture
         p.drawLine(QPointF(x(left), y(slope * left)), QPointF(x(right), y(slope * right)));
     }
     // body mass index: what the two indices make together
-    for (const double bmi : {18.5, 25.0, 30.0, 35.0, 40.0}) {
+    static constexpr double limits[] = {18.5, 25.0, 30.0, 35.0, 40.0};
+    const std::span<const double> of_adults = picture.adult ? std::span(limits) : std::span<const double>();
+    for (const double bmi : of_adults) {
         p.setPen(QPen(c.line, 0.09 * em, Qt::DashLine));
         p.drawLine(QPointF(x(bmi - top), y(top)), QPointF(x(bmi - bottom), y(bottom)));
     }
@@ -73,7 +76,7 @@ void draw_balance(QPainter& p, const QRectF& area, const BalancePicture& picture
             text(p, QRectF(plot.right() + 0.3 * em, y(fmi) - 0.6 * em, 3.4 * em, 1.2 * em),
                 Qt::AlignLeft | Qt::AlignVCenter, QStringLiteral("%1 %").arg(percent), figures, c.fat);
     }
-    for (const double bmi : {18.5, 25.0, 30.0, 35.0, 40.0}) {
+    for (const double bmi : of_adults) {
         const double ffmi = bmi - top;
         if (x(ffmi) > plot.left() + 13 * em && ffmi < right) // not on the name of the axis
             text(p, QRectF(x(ffmi) - 3.5 * em, plot.top() - 1.2 * em, 7 * em, 1.2 * em), Qt::AlignCenter,

@@ -1,10 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/xray/xray.h"
+#include "core/body/safe.h"
 #include "records/text.h"
 #include "report/words/method_words.h"
 #include "report/xray/xray_figures.h"
 
 #include <cmath>
+#include <span>
 
 namespace fusain::report {
 namespace {
@@ -42,8 +44,9 @@ std::vector<QStringList> thresholds(const bench::Visit& v, const Result& r)
                          const QString& u, const QString& says) {
         rows.push_back({QString(), what, against, value, limit, u, says});
     };
+    const bool adult = v.age_y() >= safe::adult_y; // what follows was found in adults
     const Value &almi = r[quantity::almi], &lean = r[quantity::appendicular_lean], &bmi = r[quantity::bmi];
-    for (const xray::LowLean& l : xray::low_lean_rows) {
+    for (const xray::LowLean& l : adult ? std::span(xray::low_lean_rows) : std::span<const xray::LowLean>()) {
         const double limit = man ? l.men : l.women, value = l.by_bmi ? lean.value / bmi.value : almi.value,
                      u = l.by_bmi ? lean.u / bmi.value : almi.u;
         add(l.by_bmi ? QStringLiteral("appendicular lean / BMI") : QStringLiteral("appendicular lean / height²"),
@@ -53,17 +56,19 @@ std::vector<QStringList> thresholds(const bench::Visit& v, const Result& r)
             value < limit ? QStringLiteral("under the limit of low lean")
                           : QStringLiteral("over the limit of low lean"));
     }
-    const Value& fmi = r[quantity::fmi];
-    const xray::FatBand& band = xray::fat_band(v.subject.sex, fmi.value);
-    add(QStringLiteral("fat mass index"), QStringLiteral("Kelly 2009, PLoS ONE 4:e7038"), number(fmi.value, 1),
-        QStringLiteral("from %1").arg(number(man ? band.men : band.women, 1)), number(fmi.u, 1),
-        QString::fromLatin1(band.title));
-    if (const Value* fat = r.find(quantity::visceral_fat))
+    if (adult) {
+        const Value& fmi = r[quantity::fmi];
+        const xray::FatBand& band = xray::fat_band(v.subject.sex, fmi.value);
+        add(QStringLiteral("fat mass index"), QStringLiteral("Kelly 2009, PLoS ONE 4:e7038"), number(fmi.value, 1),
+            QStringLiteral("from %1").arg(number(man ? band.men : band.women, 1)), number(fmi.u, 1),
+            QString::fromLatin1(band.title));
+    }
+    if (const Value* fat = adult ? r.find(quantity::visceral_fat) : nullptr)
         add(QStringLiteral("visceral fat, kg"),
             QStringLiteral("0.45 kg as a ceiling, lower is better; this lab's rule"), number(fat->value, 2),
             number(xray::visceral_limit_kg, 2), fat->u > 0 ? number(fat->u, 2) : QString(),
             fat->value > xray::visceral_limit_kg ? QStringLiteral("over it") : QStringLiteral("under it"));
-    if (const Value* area = r.find(quantity::visceral_area))
+    if (const Value* area = adult ? r.find(quantity::visceral_area) : nullptr)
         add(QStringLiteral("visceral fat, cm²"), QStringLiteral("100 cm²; this lab's rule"), number(area->value, 0),
             number(xray::visceral_limit_cm2, 0), number(area->u, 0),
             area->value > xray::visceral_limit_cm2 ? QStringLiteral("over it") : QStringLiteral("under it"));
@@ -259,9 +264,12 @@ MethodWords xray_words()
             QStringList more;
             more << QStringLiteral("%1 % of soft tissue").arg(number(r[quantity::tissue_fat_percent].value, 1));
             more << QStringLiteral("arms and legs %1 kg/m²").arg(number(r[quantity::almi].value, 2));
-            more << QStringLiteral("fat %1 kg/m²: %2")
+            more << QStringLiteral("fat %1 kg/m²%2")
                         .arg(number(r[quantity::fmi].value, 1),
-                            QString::fromLatin1(xray::fat_band(v.subject.sex, r[quantity::fmi].value).title));
+                            v.age_y() < safe::adult_y
+                                ? QString()
+                                : QStringLiteral(": ") +
+                                      QString::fromLatin1(xray::fat_band(v.subject.sex, r[quantity::fmi].value).title));
             QStringList deep;
             if (const Value* ratio = r.find(quantity::android_gynoid))
                 deep << QStringLiteral("waist over hips %1").arg(number(ratio->value, 2));
