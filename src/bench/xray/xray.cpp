@@ -235,6 +235,7 @@ std::optional<xray::Input> XrayState::input(const Visit& v) const
     in.given = s->given;
     in.trunk_has_head = s->trunk_has_head;
     in.sides_told_apart = s->sides_told_apart;
+    in.mirrored = s->half != xray::Half::none;
     in.total = s->total;
     in.visceral_fat_g = s->own_visceral_g;
     in.visceral = by ? by->visceral : s->visceral;

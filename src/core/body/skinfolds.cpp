@@ -7,6 +7,7 @@
 #include "core/quality/judgement.h"
 
 #include <algorithm>
+#include <cmath>
 
 namespace fusain::skinfolds {
 namespace {
@@ -31,6 +32,7 @@ constexpr Equation rows[] = {
 constexpr double centimetres_under_mm = 4; ///< hardly anybody has every fold under it
 constexpr double fold_share = 0.05;        ///< within one measurer
 constexpr double fold_apart_mm = 1, fold_apart_share = 0.05, girth_apart_cm = 1;
+constexpr double girth_error_cm = 0.36, height_error_cm = 0.5; ///< a girth repeats within 1 cm
 
 Settled settle(std::span<const double> repeats, double apart_least, double apart_share)
 {
@@ -118,7 +120,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
     if (!in.skinfolds_mm.empty()) {
         const double sum = sum_of(*e, in);
         const std::vector<uncertainty::Input> x = {{"M", "body mass", "kg", in.mass_kg, 0.05},
-            {"H", "height", "cm", in.height_cm, 0.5}, {"S", "skinfolds", "mm", sum, fold_share * sum},
+            {"H", "height", "cm", in.height_cm, height_error_cm}, {"S", "skinfolds", "mm", sum, fold_share * sum},
             {"δE", "the equation of folds", "kg/L", 0, error_kg_per_l, true}, densitometry::conversion_input(in)};
         static const std::vector<const Quantity*> places = {&quantity::skinfold_sum, &quantity::body_density,
             &quantity::fat_percent, &quantity::fat_mass, &quantity::fat_free_mass, &quantity::bmi, &quantity::ffmi,
@@ -155,9 +157,12 @@ Outcome<Result> compute(const Input& in, Detail detail)
         const auto at = in.girths_cm.find(name);
         return at == in.girths_cm.end() ? 0 : at->second;
     };
+    const auto add_ratio = [&](const Quantity& q, double over, double under, double u_under) {
+        r.values.push_back({&q, over / under, over / under * std::hypot(girth_error_cm / over, u_under / under), 0});
+    };
     if (girth("waist") > 0 && girth("hips") > 0)
-        r.values.push_back({&quantity::waist_hip, girth("waist") / girth("hips"), 0, 0});
-    if (girth("waist") > 0) r.values.push_back({&quantity::waist_height, girth("waist") / in.height_cm, 0, 0});
+        add_ratio(quantity::waist_hip, girth("waist"), girth("hips"), girth_error_cm);
+    if (girth("waist") > 0) add_ratio(quantity::waist_height, girth("waist"), in.height_cm, height_error_cm);
     return {std::move(r), std::move(messages)};
 }
 

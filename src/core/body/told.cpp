@@ -13,8 +13,21 @@
 namespace fusain::told {
 namespace {
 
-constexpr double apart_kg = 0.5; ///< by which two numbers of one result may differ: they were rounded
+constexpr double bmi_apart = 0.6;   ///< a height rounded to centimetres, a mass to half a kilogram
+constexpr double apart_kg = 0.5;    ///< by which two numbers of one result may differ: they were rounded
+constexpr double part_slack = 0.15; ///< by which a part may pass its whole: both were rounded
 constexpr double u_mass_kg = 0.1, u_height_cm = 0.5;
+
+/// What a number is worth that came without its error, as a share of it. This lab's rule.
+double usual_share(const Quantity& q)
+{
+    const auto is = [&](const Quantity& other) { return &q == &other; };
+    if (is(quantity::bone_mineral)) return 0.03;
+    if (is(quantity::skeletal_muscle)) return 0.10;
+    if (is(quantity::visceral_fat) || is(quantity::visceral_area)) return 0.20;
+    if (q.kind == UnitKind::impedance || q.kind == UnitKind::angle) return 0.01;
+    return 0.05;
+}
 
 Message wrong(const char* code, const Quantity& q, const std::string& text) { return {code, Level::error, q.id, text}; }
 
@@ -69,6 +82,27 @@ Messages check(const Input& in)
         else if (q->unit == std::string_view("kg") && value > in.mass_kg)
             bad.push_back(wrong("contradiction", *q,
                 told_as(*q, value) + " is more than the whole body, " + limits::plain(in.mass_kg, 2) + " kg."));
+        else if (const auto whole = in.given.find(find_quantity(q->part_of));
+                 whole != in.given.end() && value > whole->second + part_slack)
+            bad.push_back(wrong("contradiction", *q,
+                told_as(*q, value) + " is more than what it is a part of, " + told_as(*whole->first, whole->second) +
+                    '.'));
+    const auto told = [&](const Quantity& q) {
+        const auto at = in.given.find(&q);
+        return at == in.given.end() ? NAN : at->second;
+    };
+    const double inside = told(quantity::intracellular_water), outside = told(quantity::extracellular_water),
+                 water = told(quantity::total_body_water), bmi = told(quantity::bmi),
+                 m2 = in.height_cm * in.height_cm / 1e4;
+    if (std::abs(inside + outside - water) > apart_kg)
+        bad.push_back(wrong("contradiction", quantity::total_body_water,
+            told_as(quantity::intracellular_water, inside) + " and " + told_as(quantity::extracellular_water, outside) +
+                " make " + limits::plain(inside + outside, 2) + " L; " + told_as(quantity::total_body_water, water) +
+                '.'));
+    if (std::abs(bmi - in.mass_kg / m2) > bmi_apart)
+        bad.push_back(wrong("contradiction", quantity::bmi,
+            told_as(quantity::bmi, bmi) + "; " + limits::plain(in.mass_kg, 2) + " kg and " +
+                limits::plain(in.height_cm, 1) + " cm make " + limits::plain(in.mass_kg / m2, 2) + " kg/m²."));
     return bad;
 }
 
@@ -109,7 +143,7 @@ Outcome<Result> compute(const Input& in, Detail detail)
         if (at != r.values.end())
             at->value = value; // as it was told, to its last digit
         else
-            r.values.push_back({q, value, 0, 0});
+            r.values.push_back({q, value, usual_share(*q) * value, usual_share(*q) * value});
     }
     if (auto why = possible::not_a_body(r)) return Outcome<Result>::refuse(std::move(*why));
     balance::add(r, in.sex, in.age_y);
@@ -126,10 +160,10 @@ Outcome<Result> compute(const Input& in, Detail detail)
         return "";
     };
     for (const Value& v : r.values) {
-        const bool told = in.given.count(v.quantity) > 0;
-        r.story.push_back(
-            {told ? StoryStep::Kind::input : StoryStep::Kind::result, symbol(v.quantity), v.quantity->title, v.value,
-                v.quantity->unit, v.quantity->decimals, v.u, told ? "told: " + in.from : "follows by sums"});
+        const bool told = in.given.count(v.quantity) > 0, doubt_assumed = told && *symbol(v.quantity) == '\0';
+        r.story.push_back({told ? StoryStep::Kind::input : StoryStep::Kind::result, symbol(v.quantity),
+            v.quantity->title, v.value, v.quantity->unit, v.quantity->decimals, v.u,
+            !told ? "follows by sums" : "told: " + in.from + (doubt_assumed ? "; its doubt is assumed" : "")});
     }
     Messages messages = judgement::judge_composition(
         in.sex, in.age_y, r[quantity::fat_percent].value, r[quantity::ffmi].value, r[quantity::fmi].value);

@@ -17,7 +17,24 @@ constexpr double reference_kg = 75;  ///< the body that the default errors are o
 constexpr double sum_share = 0.005;  ///< regions and total are rounded, no more. This lab's rule
 constexpr double apart_share = 0.03; ///< table and scale; over it something was not scanned. This lab's rule
 
-enum Slot : std::size_t { height, partition, bone, right_arm, left_arm, right_leg, left_leg, neck, tables, photons };
+constexpr double part_slack_g = 20; ///< by which a part may pass its whole: rounding
+/// Where the bands lie, in heights of the android band (lines.h): from neck to fork about six, legs about eight
+constexpr double band_of_height = 0.055, trunk_heights = 6, gynoid_heights = 2;
+
+enum Slot : std::size_t {
+    height,
+    partition,
+    bone,
+    right_arm,
+    left_arm,
+    right_leg,
+    left_leg,
+    neck,
+    tables,
+    photons,
+    band_line,
+    half
+};
 
 std::string path_of(std::size_t region) { return std::string("absorptiometry.regions.") + region_rows[region].id; }
 
@@ -82,7 +99,9 @@ std::vector<uncertainty::Input> uncertain_inputs(const Input& in)
         {"δRL", "line of the right leg", "kg", 0, e.leg_line_kg * size},
         {"δLL", "line of the left leg", "kg", 0, e.leg_line_kg * size},
         {"δN", "line of the neck", "kg", 0, in.trunk_has_head ? 0 : e.neck_line_kg * size},
-        {"δT", "tissue table", "%", 0, e.tables_percent, true}, {"δγ", "photons counted", "kg", 0, e.photons_kg}};
+        {"δT", "tissue table", "%", 0, e.tables_percent, true}, {"δγ", "photons counted", "kg", 0, e.photons_kg},
+        {"δW", "line of the pelvis, for both bands", "mm", 0, has_bands(in) ? e.band_line_mm : 0},
+        {"δH", "the half that was not scanned", "", 0, in.mirrored ? e.half_share / 2 : 0}};
 }
 
 /// The whole computation, once. What is read as fat instead of lean comes from each region by its share of the soft
@@ -100,7 +119,8 @@ std::vector<T> chain(const Input& in, const std::vector<T>& x)
     for (std::size_t i = 0; i < region_count; ++i) {
         const Mass& m = in.regions[i];
         const T moved = T((m.fat_g + m.lean_g) / soft_g) * shift;
-        part[i] = {T(m.fat_g / 1000) + moved, T(m.lean_g / 1000) - moved, T(m.bmc_g / 1000) * (T(1.0) + x[bone])};
+        part[i] = {T(m.fat_g / 1000) * (T(1.0) - x[half]) + moved, T(m.lean_g / 1000) * (T(1.0) + x[half]) - moved,
+            T(m.bmc_g / 1000) * (T(1.0) + x[bone])};
     }
     const Mass& trunk = in.regions[index(Region::trunk)];
     const double fat_share = trunk.fat_g / trunk.total_g(), lean_share = trunk.lean_g / trunk.total_g(),
@@ -118,6 +138,22 @@ std::vector<T> chain(const Input& in, const std::vector<T>& x)
     give(Region::right_leg, x[right_leg]);
     give(Region::left_leg, x[left_leg]);
     give(Region::head, x[neck]);
+    if (has_bands(in)) { // a lower pelvis: hips come into the waist's band, thighs into the hips'
+        const Mass &waist = in.regions[index(Region::android)], &hips = in.regions[index(Region::gynoid)];
+        const auto move_line = [&](Region band, double Mass::*grams, T Part::*kg) {
+            const double of_trunk = trunk.*grams / trunk_heights, of_waist = waist.*grams,
+                         of_hips = hips.*grams / gynoid_heights;
+            const double enters_less_leaves =
+                band == Region::android ? of_hips - of_trunk : of_hips - (of_waist + of_hips) / 2;
+            Part& p = part[index(band)];
+            p.*kg = p.*kg + T(enters_less_leaves / 1000 / (10 * band_of_height * in.height_cm)) * x[band_line];
+        };
+        for (Region band : {Region::android, Region::gynoid}) {
+            move_line(band, &Mass::fat_g, &Part::fat);
+            move_line(band, &Mass::lean_g, &Part::lean);
+            move_line(band, &Mass::bmc_g, &Part::bone);
+        }
+    }
 
     Part all{T(0.0), T(0.0), T(0.0)};
     for (std::size_t i = 0; i < part_count; ++i)
@@ -154,6 +190,28 @@ void add_cautions(const Input& in, const Result& r, Messages& out)
                     std::string("The regions hold ") + limits::plain(regions, 0) + " g of " + name +
                         ", the total says " + limits::plain(total, 0) +
                         " g: a region is missing, counted twice or misread.");
+    const auto within = [&](const char* part, double part_g, const char* of, double whole_g, const char* what) {
+        if (part_g > whole_g + part_slack_g)
+            say("part_over_whole", "absorptiometry.regions",
+                std::string("The ") + part + " holds " + limits::plain(part_g, 0) + " g of " + what + ", the " + of +
+                    " around it only " + limits::plain(whole_g, 0) + " g: look at both again.");
+    };
+    const auto fat = [](const Mass& m) { return m.fat_g; };
+    const auto lean = [](const Mass& m) { return m.lean_g; };
+    const Mass body_trunk = in.regions[index(Region::trunk)], waist = in.regions[index(Region::android)],
+               hips = in.regions[index(Region::gynoid)];
+    Mass hips_and_legs = body_trunk;
+    for (Region leg : {Region::right_leg, Region::left_leg}) hips_and_legs += in.regions[index(leg)];
+    for (const auto& [what, grams] : {std::pair{"fat", +fat}, {"lean", +lean}}) {
+        if (in.given[index(Region::android)]) within("android band", grams(waist), "trunk", grams(body_trunk), what);
+        if (in.given[index(Region::gynoid)])
+            within("gynoid band", grams(hips), "trunk and legs", grams(hips_and_legs), what);
+    }
+    if (const Value* inside = r.find(quantity::visceral_fat)) {
+        const bool banded = in.given[index(Region::android)];
+        within("room around the organs", 1000 * inside->value, banded ? "android band" : "trunk",
+            fat(banded ? waist : body_trunk), "fat");
+    }
     if (const Value* z = r.find(quantity::bone_z); z && z->value <= below_expected_z)
         say("bone_low", "absorptiometry.bone_mineral",
             "Bone mineral: Z-score " + limits::plain(z->value, 1) +

@@ -22,6 +22,8 @@ struct InputErrors {
     double leg_line_kg = 0.20;    ///< between trunk and one leg
     double neck_line_kg = 0.10;   ///< between head and trunk
     double tables_percent = 1.25; ///< fat, of the whole body: against four compartments −2 to +3 % in most people
+    double band_line_mm = 5;      ///< of the line of the pelvis, on which both bands hang
+    double half_share = 0.02;     ///< of fat and of lean: the half that was not scanned beside the one that was
     double photons_kg = 0;        ///< read as fat instead of lean by few photons, of this very map; 0: within the first
 };
 
@@ -48,6 +50,7 @@ struct Input {
     Regions regions{};
     bool trunk_has_head = false;  ///< a table that folds the head into the trunk: there is no head then
     bool sides_told_apart = true; ///< false: halves of a sum, or one half mirrored; no right less left
+    bool mirrored = false;        ///< one half was scanned, the other is its mirror
     std::optional<double> visceral_fat_g;
     std::optional<Visceral> visceral; ///< as estimated from the map
     std::optional<BoneReference> bone_reference;
@@ -67,8 +70,8 @@ struct Input {
 /// Source:   sums and ratios; thresholds and bands below by their own. Default errors: ISCD 2019 and this lab's rule
 /// Refused:  `pregnant` · error: out_of_range, missing_field
 /// Cautions: bone_low (Z-score of −2.0 and lower), sum_differs (regions against a total that was given, over 0.5 %),
-/// mass_apart (regions against the scale,
-///           over 3 %), fat_unusual, under_minimum, low_reserve
+/// part_over_whole (visceral fat over the android band's, android over the trunk's, gynoid over trunk's and legs'),
+///           mass_apart (regions against the scale, over 3 %), fat_unusual, under_minimum, low_reserve
 Outcome<Result> compute(const Input& in, Detail detail = Detail::whole);
 
 /// The trunk as this house counts it.
