@@ -18,6 +18,7 @@ constexpr double adaptive = 0.14, adaptive_days = 14, thermic = 0.1, forbes_kg =
 constexpr double fat_kcal = 3.2, fat_free_kcal = 22; ///< at rest, per kg and day
 constexpr double fat_energy = 9440, fat_cost = 180, fat_free_energy = 1816, fat_free_cost = 230;
 constexpr double least_fat_kg = 0.05;
+constexpr double activity_error = 0.15; ///< of the activity level, guessed from words: half a class of FAO/WHO/UNU 2004
 
 struct State {
     double fat, fat_free, adapted;
@@ -343,9 +344,14 @@ double mass_if_only_fat(const energy::Body& body, double fat_percent)
     return body.fat_free_kg / (1 - fat_percent / 100);
 }
 
+double need_error_kcal(const Input& in)
+{
+    return std::hypot(in.activity_level * energy::residual_sd_kcal, activity_error * Model(in).resting());
+}
+
 Band band(const Input& in, double intake, int days)
 {
-    const double doubt = in.activity_level * energy::residual_sd_kcal;
+    const double doubt = need_error_kcal(in);
     Band out;
     for (const Lean& school : leans)
         for (const double by : {-doubt, doubt}) {

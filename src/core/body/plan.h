@@ -73,8 +73,11 @@ double strictest_intake(const Input& in);
 /// What one would weigh at this percent fat if only fat changed, kg.
 double mass_if_only_fat(const energy::Body& body, double fat_percent);
 
-/// Where a plan may lead: the schools of lean together, and a need that is one residual SD of resting energy, times the
-/// activity, more or less than computed (two out of three people).
+/// What a day may need more or less than is reckoned, kcal: one residual SD of resting energy, times the activity, and
+/// ± 0.15 of the activity level, both together (two out of three people).
+double need_error_kcal(const Input& in);
+
+/// Where a plan may lead: the schools of lean together, and a need as far off as that.
 struct Band {
     std::vector<double> low, high; ///< percent fat, day by day
 };

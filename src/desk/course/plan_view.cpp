@@ -317,11 +317,11 @@ void PlanView::refresh()
         QStringLiteral("At %1 % fat, if only fat changed, the scale would say %2.")
             .arg(percent, 0, 'f', 1)
             .arg(report::value_words(quantity::body_mass, plan::mass_if_only_fat(in.body, percent), unit)));
-    bands_->setText(
-        QStringLiteral("The smudge is the doubt: how much lean goes along (three schools), and a need up to %1 "
-                       "kcal from what is reckoned, in two of three people. Water and glycogen of the first "
-                       "week are not in it. Drag the cross, or type.")
-            .arg(in.activity_level * energy::residual_sd_kcal, 0, 'f', 0));
+    bands_->setText(QStringLiteral(
+        "The smudge is the doubt: how much lean goes along (three schools), and a need up to %1 "
+        "kcal from what is reckoned for rest and activity, in two of three people. Water and glycogen of the first "
+        "week are not in it. Drag the cross, or type.")
+                        .arg(plan::need_error_kcal(in), 0, 'f', 0));
     next_words_->setText(
         next_ ? QStringLiteral("Next visit: %1. By then the planned change passes ± %2 %, what measuring "
                                "alone gives.")
