@@ -111,16 +111,19 @@ std::optional<Message> ChamberState::refuse_reading(const Visit& v, const Trial&
             return not_now("The reading of the empty chamber was thrown out: begin with the empty chamber again.");
         const auto line = chamber::calibrate(ratios.at(v.last_taken(take::empty)->number), read, *cylinder_l);
         if (!line) return line.messages().front();
-        if (!(line->a_l >= smallest_chamber_l && line->a_l <= largest_chamber_l))
+        if (!(line->chamber_l() >= smallest_chamber_l && line->chamber_l() <= largest_chamber_l))
             return Message{"calibration_failed", Level::repeat, f_cylinder,
                 "With a cylinder of " + limits::plain(*cylinder_l, 3) + " L this chamber would hold " +
-                    limits::plain(line->a_l, 0) + " L; a test chamber holds " + limits::plain(smallest_chamber_l, 0) +
-                    " to " + limits::plain(largest_chamber_l, 0) +
+                    limits::plain(line->chamber_l(), 0) + " L; a test chamber holds " +
+                    limits::plain(smallest_chamber_l, 0) + " to " + limits::plain(largest_chamber_l, 0) +
                     " L. Check the cylinder's volume and that it stood in the chamber."};
     }
     if (running.is(take::run))
-        if (const auto line = calibration(v))
-            return limits::check("air_displacement.raw_volumes_l", line->volume_l(read.value));
+        if (const auto line = calibration(v)) {
+            const double volume_l = line->volume_l(read.value);
+            if (auto bad = limits::check("air_displacement.raw_volumes_l", volume_l)) return bad;
+            if (v.log_version >= 3) return chamber::impossible(volume_l, *line);
+        }
     return std::nullopt;
 }
 

@@ -104,10 +104,11 @@ bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder
             chamber::calibrate(chamber::read(empty_samples, plain), chamber::read(cylinder_samples, plain), cylinder_l);
         if (!calibration) {
             say("repeat", calibration.messages());
-        } else if (!(calibration->a_l >= bench::smallest_chamber_l && calibration->a_l <= bench::largest_chamber_l)) {
+        } else if (!(calibration->chamber_l() >= bench::smallest_chamber_l &&
+                       calibration->chamber_l() <= bench::largest_chamber_l)) {
             throw BadTrace("calibration_failed",
                 "With a cylinder of " + limits::plain(cylinder_l, 3) + " L this chamber would hold " +
-                    limits::plain(calibration->a_l, 0) + " L; a test chamber holds " +
+                    limits::plain(calibration->chamber_l(), 0) + " L; a test chamber holds " +
                     limits::plain(bench::smallest_chamber_l, 0) + " to " + limits::plain(bench::largest_chamber_l, 0) +
                     " L. Check the cylinder's volume and the units of the files.");
         } else if (const auto state = chamber::read(run_samples, chamber::options_of(*calibration, drive_hz));
@@ -125,6 +126,11 @@ bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder
             const auto reading = chamber::reading_of(*state.ratio, *calibration);
             if (auto bad = limits::check("air_displacement.raw_volumes_l", reading.volume_l))
                 throw BadTrace(bad->code, bad->text);
+            if (auto none = chamber::impossible(reading.volume_l, *calibration)) {
+                say("repeat", {std::move(*none)});
+                out << result.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n";
+                return good;
+            }
             say("ok", {});
             result["raw_volume_l"] = reading.volume_l;
             result["u_l"] = reading.u_l;

@@ -20,6 +20,9 @@ using robust::quantile;
 using robust::spread;
 
 // Limits, each with its reason in docs/chamber-signal.md.
+constexpr double least_drive =
+    1; ///< amplitude over what neither drive nor drift explains; a driven chamber has 80 and more
+constexpr double most_of_chamber = 0.9;
 constexpr double leak_phase_rad = 0.012, leak_drift_l = 0.06, leak_level = 0.5;
 constexpr double step_share = 0.02, bump_share = 0.08, step_spreads = 6, draught_share = 0.01, most_u_l = 0.06,
                  bump_over_breath = 2.8;
@@ -42,6 +45,8 @@ double wrapped(double rad) { return std::remainder(rad, 2 * pi); }
 constexpr FaultRow rows[] = {
     {Fault::none, "", ""},
     {Fault::too_short, "too_short", "The run is too short: sit still and breathe quietly until it is done."},
+    {Fault::no_drive, "no_drive",
+        "The pressure in the test chamber does not follow the drive: look at its sensor, its tube and the diaphragm."},
     {Fault::clipped, "clipped", "A pressure sensor is at its end: its peaks are cut off."},
     {Fault::door_opened, "door_opened", "The door was opened during the run."},
     {Fault::pressure_step, "pressure_step", "The pressure in the room is not steady: a door, a window, a fan, a gust."},
@@ -86,6 +91,10 @@ void judge(State& state, std::span<const Sample> s, const std::vector<Tone>& ton
     state.ratio = Ratio{fit.level, fit.u, wrapped(turn.level + pi), fit.drift_per_s, fit.breath, fit.kept};
 
     const double amplitude_test = median(test);
+    if (!(amplitude_test > least_drive * median(rest))) {
+        if (state.fault == Fault::too_short) state.fault = Fault::none; // waiting does not help
+        accuse(Fault::no_drive, t.front());
+    }
     const Calm level_test = level_of(s, tones, state.drive_hz, &Sample::test_pa, &Tone::test);
     const Calm level_reference = level_of(s, tones, state.drive_hz, &Sample::reference_pa, &Tone::reference);
 
@@ -274,13 +283,21 @@ Reading reading_of(const Ratio& r, const Calibration& c)
     return out;
 }
 
+std::optional<Message> impossible(double volume_l, const Calibration& c)
+{
+    if (!(volume_l > most_of_chamber * c.chamber_l())) return std::nullopt;
+    return Message{"not_a_body", Level::repeat, "air_displacement.raw_volumes_l",
+        "The run reads " + limits::plain(volume_l, 1) + " L in a chamber of " + limits::plain(c.chamber_l(), 0) +
+            " L: no body fills it. Look at the sensors, calibrate, and measure again."};
+}
+
 Messages messages_of(const State& s)
 {
     if (s.fault == Fault::none) return {};
     std::string text = row(s.fault).words;
     if (s.fault == Fault::too_short)
         text += " It lasted " + limits::plain(s.now_s, 1) + " s.";
-    else if (s.fault != Fault::clipped && s.fault != Fault::leak)
+    else if (s.fault != Fault::clipped && s.fault != Fault::leak && s.fault != Fault::no_drive)
         text += " At " + limits::plain(s.fault_at_s, 1) + " s.";
     return {{row(s.fault).code, Level::repeat, "", text}};
 }

@@ -29,7 +29,7 @@ struct Window {
 };
 
 /// What is wrong with a recording, worst first. `none`: nothing.
-enum class Fault { none, too_short, clipped, door_opened, pressure_step, leak, moved };
+enum class Fault { none, too_short, no_drive, clipped, door_opened, pressure_step, leak, moved };
 struct FaultRow {
     Fault fault;
     const char* code;  ///< of the calculation interface
@@ -76,6 +76,7 @@ struct Calibration {
     double phase_rad = 0;
 
     double volume_l(double ratio) const { return a_l + b_l * ratio; }
+    double chamber_l() const { return a_l; } ///< what the chamber holds: there the pressure would not move any more
     /// Standard uncertainty of a volume at this ratio that comes from the calibration alone.
     double u_l(double ratio) const;
 };
@@ -97,6 +98,8 @@ struct Reading {
     double breath_l = 0; ///< half of the swing that breathing gives
 };
 Reading reading_of(const Ratio& ratio, const Calibration& calibration);
+/// `not_a_body`, repeat: a volume over 0.9 of what the chamber holds, which nobody fills (this lab's rule).
+std::optional<Message> impossible(double volume_l, const Calibration& calibration);
 Options options_of(const Calibration& calibration, double drive_hz = 3.0);
 Messages messages_of(const State& state);
 
