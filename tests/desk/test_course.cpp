@@ -85,7 +85,8 @@ TEST(CourseDesk, ChangeIsHeldAgainstNoiseByKeysAndByTheMouse)
     const auto s = h.series(quantity::fat_percent, "hydrostatic");
     ASSERT_EQ(s->step(1, 2).verdict, change::Verdict::fall);
     ASSERT_EQ(s->step(0, 1).verdict, change::Verdict::within_noise);
-    EXPECT_TRUE(c.text("change_sentence").contains("since 10 May 2026: more than"));
+    EXPECT_TRUE(c.text("change_sentence").contains("since 10 May 2026: a fall, more than"));
+    EXPECT_TRUE(c.text("change_sentence").contains("in fewer than 5 of 100"));
     EXPECT_TRUE(c.text("moved").contains("The scale says −2.8 kg")) << c.text("moved").toStdString();
     EXPECT_TRUE(c.text("change_trend").contains("Trend over 3 tests"));
     EXPECT_TRUE(c.text("change_trend").contains("not a study of this lab"));

@@ -231,14 +231,18 @@ TEST(Study, FromItsEndOnChangesAreHeldAgainstItAndOldVerdictsStay)
     Repeating::at(24, 15);
     const History h = History::of(*r.lab, followed.id);
     const auto series = *h.series(quantity::fat_percent, "impedance");
-    EXPECT_NEAR(series.changes.lsc, 2.77 * held, 1e-12);
+    const double with_day = std::hypot(held, 1.0); // repeats within hours know nothing of water and gut between days
+    EXPECT_NEAR(series.changes.lsc, 2.77 * with_day, 1e-12);
+    EXPECT_EQ(series.repeatability->placing_sd, held);
+    EXPECT_EQ(series.repeatability->day_sd, 1.0);
     EXPECT_FALSE(series.repeatability->by_default);
     EXPECT_NE(series.repeatability->source.find("16 degrees"), std::string::npos) << series.repeatability->source;
-    EXPECT_EQ(series.step(1, 2).verdict, change::Verdict::fall) << "the same step, held against what is known now";
+    EXPECT_EQ(series.step(1, 2).verdict, change::Verdict::within_noise) << "more than placing, less than a day";
+    EXPECT_EQ(series.step(0, 1).lsc, 2.77 * 1.0) << "the older step, held against what was known then";
     EXPECT_EQ(series.step(0, 1).verdict, change::Verdict::within_noise);
     const auto then = h.until(QDate(2026, 9, 30)).series(quantity::fat_percent, "impedance");
     EXPECT_TRUE(then->repeatability->by_default) << "a sheet of that day says what it said";
-    EXPECT_NEAR(h.lsc_to_come(quantity::fat_percent, "impedance"), 2.77 * held, 1e-12);
+    EXPECT_NEAR(h.lsc_to_come(quantity::fat_percent, "impedance"), 2.77 * with_day, 1e-12);
     // another instrument is not meant
     EXPECT_NEAR(h.series(quantity::body_mass, "impedance")->changes.lsc, 2.77 * 0.45, 1e-12);
     // nothing is added to it, and deleting its people leaves its numbers

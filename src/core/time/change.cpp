@@ -7,6 +7,7 @@
 
 #include <algorithm>
 #include <cmath>
+#include <map>
 
 namespace fusain::change {
 namespace {
@@ -41,6 +42,58 @@ const Bridge* bridge(const Series& s, const Point& a, const Point& b)
                 (over.one == b.instrument && over.other == a.instrument)))
             return &over;
     return nullptr;
+}
+
+/// A point as the last one's instrument would have it.
+struct OnLine {
+    double t_weeks, value, sd;
+    const Bridge* over; ///< null: the same instrument
+};
+
+/// The straight line through the last point and those that can be compared with it.
+Trend trend_of(const Series& s)
+{
+    const int last = static_cast<int>(s.points.size()) - 1;
+    const Point& newest = s.points.back();
+    std::vector<OnLine> line;
+    for (int i = 0; i <= last; ++i) {
+        const Point& p = s.points[static_cast<std::size_t>(i)];
+        if (i < last && !step(s, i, last).comparable()) continue;
+        const Bridge* over = p.instrument == newest.instrument ? nullptr : bridge(s, p, newest);
+        const double to_newest = !over ? 0 : over->other == newest.instrument ? over->shift : -over->shift;
+        line.push_back({p.at_min / week_min, p.value + to_newest, p.rms_sd > 0 ? p.rms_sd : s.rms_sd, over});
+    }
+    Trend out;
+    out.n = static_cast<int>(line.size());
+    const double n = static_cast<double>(line.size());
+    double t_mean = 0;
+    for (const OnLine& p : line) {
+        t_mean += p.t_weeks / n;
+        out.middle += p.value / n;
+    }
+    out.from_min = line.front().t_weeks * week_min;
+    out.middle_min = t_mean * week_min;
+    if (out.n < fewest) return out;
+    double tt = 0, tv = 0, slope2 = 0, middle2 = 0;
+    std::map<const Bridge*, std::pair<double, double>> moved; // by each bridge: how slope and middle move with it
+    for (const OnLine& p : line) {
+        const double t = p.t_weeks - t_mean;
+        tt += t * t;
+        tv += t * (p.value - out.middle);
+        slope2 += t * t * p.sd * p.sd;
+        middle2 += p.sd * p.sd / n / n;
+        if (p.over) moved[p.over].first += t, moved[p.over].second += 1 / n;
+    }
+    slope2 /= tt * tt;
+    for (const auto& [over, by] : moved) {
+        slope2 += std::pow(by.first / tt * over->u_shift, 2);
+        middle2 += std::pow(by.second * over->u_shift, 2);
+    }
+    out.per_week = tv / tt;
+    out.u_per_week = std::sqrt(slope2);
+    out.u_middle = std::sqrt(middle2);
+    out.verdict = verdict_of(*out.per_week, sure * *out.u_per_week);
+    return out;
 }
 
 Messages check(const Series& s)
@@ -106,27 +159,14 @@ Outcome<Changes> compare(const Series& s)
     const int last = static_cast<int>(s.points.size()) - 1;
     for (int i = 1; i <= last; ++i) out.steps.push_back(step(s, i - 1, i));
     if (last > 0) out.since_first = step(s, 0, last);
-    double t_sum = 0, v_sum = 0;
-    std::vector<const Point*> line;
-    for (int i = 0; i <= last; ++i)
-        if (i == last || step(s, i, last).comparable()) {
-            line.push_back(&s.points[static_cast<std::size_t>(i)]);
-            t_sum += line.back()->at_min / week_min;
-            v_sum += line.back()->value;
-        }
-    const double n = static_cast<double>(line.size()), t_mean = t_sum / n, v_mean = v_sum / n;
-    out.trend.n = static_cast<int>(line.size());
-    if (out.trend.n < fewest) return out;
-    double tt = 0, tv = 0;
-    for (const Point* p : line) {
-        const double t = p->at_min / week_min - t_mean;
-        tt += t * t;
-        tv += t * (p->value - v_mean);
-    }
-    out.trend.per_week = tv / tt;
-    out.trend.u_per_week = s.rms_sd / std::sqrt(tt);
-    out.trend.verdict = verdict_of(*out.trend.per_week, sure * *out.trend.u_per_week);
+    out.trend = trend_of(s);
     return out;
+}
+
+double Trend::value_at(double min) const { return middle + per_week.value_or(0) * (min - middle_min) / week_min; }
+double Trend::u_at(double min) const
+{
+    return std::hypot(u_middle, u_per_week.value_or(0) * (min - middle_min) / week_min);
 }
 
 Moved moved(double fat_then, double lean_then, double fat_now, double lean_now, double fat_lsc, double lean_lsc)

@@ -22,8 +22,9 @@ struct Point {
 /// Two instruments that were held against each other, the newest first.
 struct Bridge {
     std::string one, other;
-    double lsc = 0;      ///< a change between them counts from here on; 0: they do not agree
-    double from_min = 0; ///< for points from then on: what was said before stays said
+    double lsc = 0;                ///< a change between them counts from here on; 0: they do not agree
+    double from_min = 0;           ///< for points from then on: what was said before stays said
+    double shift = 0, u_shift = 0; ///< the other less the one, on the same people
 };
 
 struct Series {
@@ -52,6 +53,10 @@ struct Trend {
     std::optional<double> per_week, u_per_week;
     int n = 0;
     Verdict verdict = Verdict::too_few;
+    double from_min = 0, middle_min = 0; ///< of its points
+    double middle = 0, u_middle = 0;     ///< the line's value there, by the last point's instrument
+    double value_at(double min) const;
+    double u_at(double min) const; ///< of the line
 };
 
 struct Changes {
@@ -65,7 +70,9 @@ struct Changes {
 ///
 /// Given:    points in time order; precision of repeats; how far apart clock times may lie, over midnight too
 /// Returned: each step, first to last, and the straight line through the last point and those comparable with it (least
-///           squares, u = rms_sd/√Σ(t − t̄)²); a change counts from the least significant change on, 2.77·rms_sd
+///           squares, u = rms_sd/√Σ(t − t̄)², each point with what was known of repeats when it was measured; points of
+///           another instrument that agrees are moved by the shift between the two, with its doubt); a change counts
+///           from the least significant change on, 2.77·rms_sd
 /// Refused:  error: out_of_range naming `rms_sd`, `hours_apart_allowed` or `points`
 Outcome<Changes> compare(const Series& series);
 /// One pair by itself.

@@ -14,9 +14,23 @@ struct Row {
     double fat_percent;
 };
 constexpr Row rows[] = {{"absorptiometry", 0.6}, {"air_displacement", 0.9}, {"hydrostatic", 0.9}, {"impedance", 1.0}};
-constexpr double fold_share = 0.05, girth_lsc_cm = 1, mass_kg = 0.45;
+constexpr double fold_share = 0.05, girth_lsc_cm = 1, mass_kg = 0.45, mass_within_hour_kg = 0.05, siri_slope = 4.95;
 constexpr const char *experience = "common laboratory experience, not a study of this lab",
                      *lab_rule = "this lab's rule, not a study of this lab";
+
+/// SD of what follows from percent fat and body mass; nothing for what does not.
+std::optional<double> following(const Quantity& q, const Measured& on, double percent_sd, double mass_sd_kg)
+{
+    const auto is = [&](const Quantity& other) { return &q == &other; };
+    const double m2 = on.height_cm * on.height_cm / 1e4, share = on.fat_percent / 100,
+                 split_kg = on.mass_kg * percent_sd / 100, fat_kg = std::hypot(split_kg, share * mass_sd_kg),
+                 lean_kg = std::hypot(split_kg, (1 - share) * mass_sd_kg);
+    if (is(quantity::fat_mass)) return fat_kg;
+    if (is(quantity::fat_free_mass) || is(quantity::lean_soft_tissue)) return lean_kg;
+    if (is(quantity::fmi) && m2 > 0) return fat_kg / m2;
+    if (is(quantity::ffmi) && m2 > 0) return lean_kg / m2;
+    return std::nullopt;
+}
 
 } // namespace
 
@@ -31,16 +45,37 @@ std::optional<Repeatability> repeatability(const Quantity& q, std::string_view m
         return Repeatability{mass_kg, true, "from day to day: scale, clothes, water and gut; not a study of this lab"};
     const auto* row = std::find_if(std::begin(rows), std::end(rows), [&](const Row& r) { return r.method == method; });
     if (row == std::end(rows)) return std::nullopt;
-    const double m2 = on.height_cm * on.height_cm / 1e4, share = on.fat_percent / 100,
-                 split_kg = on.mass_kg * row->fat_percent / 100, fat_kg = std::hypot(split_kg, share * mass_kg),
-                 lean_kg = std::hypot(split_kg, (1 - share) * mass_kg);
-    const auto known = [](double sd) { return Repeatability{sd, true, experience}; };
-    if (is(quantity::fat_percent)) return known(row->fat_percent);
-    if (is(quantity::fat_mass)) return known(fat_kg);
-    if (is(quantity::fat_free_mass) || is(quantity::lean_soft_tissue)) return known(lean_kg);
-    if (is(quantity::fmi) && m2 > 0) return known(fat_kg / m2);
-    if (is(quantity::ffmi) && m2 > 0) return known(lean_kg / m2);
+    if (is(quantity::fat_percent)) return Repeatability{row->fat_percent, true, experience};
+    if (const auto sd = following(q, on, row->fat_percent, mass_kg)) return Repeatability{*sd, true, experience};
     return std::nullopt;
+}
+
+double between_days(const Quantity& q, std::string_view method, const Measured& on)
+{
+    if (const auto known = repeatability(q, method, on)) return known->rms_sd;
+    const std::string_view id = q.id;
+    const auto says = [&](std::string_view word) { return id.find(word) != std::string_view::npos; };
+    if (says("bone") || says("bmc") || says("asymmetry")) return 0;
+    if (&q == &quantity::bmi) return on.height_cm > 0 ? mass_kg / (on.height_cm * on.height_cm / 1e4) : 0;
+    const auto* row = std::find_if(std::begin(rows), std::end(rows), [&](const Row& r) { return r.method == method; });
+    if (q.kind == UnitKind::percent) return row == std::end(rows) ? 0 : row->fat_percent;
+    if (q.kind == UnitKind::density) // as the conversion to fat has it
+        return row == std::end(rows) ? 0 : row->fat_percent / 100 * on.value * on.value / siri_slope;
+    const bool of_fat = says("fat");
+    const double all_kg = on.mass_kg * (of_fat ? on.fat_percent : 100 - on.fat_percent) / 100;
+    if ((q.kind == UnitKind::mass || q.kind == UnitKind::volume || &q == &quantity::almi) && all_kg > 0)
+        if (const auto all = repeatability(of_fat ? quantity::fat_mass : quantity::fat_free_mass, method, on))
+            return on.value / all_kg * all->rms_sd;
+    return on.value * (q.kind == UnitKind::impedance ? 0.015 : q.kind == UnitKind::angle ? 0.02 : 0.01);
+}
+
+Repeatability of_study(const Quantity& q, std::string_view method, const Measured& on, double study_sd,
+    double study_percent_sd, std::string source)
+{
+    if (study_percent_sd > 0)
+        if (const auto sd = following(q, on, study_percent_sd, mass_within_hour_kg)) study_sd = *sd;
+    const double day = between_days(q, method, on);
+    return {std::hypot(study_sd, day), false, std::move(source), study_sd, day};
 }
 
 } // namespace fusain::change

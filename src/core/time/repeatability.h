@@ -10,9 +10,10 @@
 namespace fusain::change {
 
 struct Repeatability {
-    double rms_sd = 0;      ///< in the quantity's unit
+    double rms_sd = 0;      ///< in the quantity's unit: what tests on two days differ by with nothing changed
     bool by_default = true; ///< not this lab's own study
     std::string source;
+    double placing_sd = 0, day_sd = 0; ///< of a study: repeats within hours; what days add. 0, 0: not told apart
 };
 
 /// On what the quantity was measured: relative repeatabilities follow it.
@@ -32,5 +33,22 @@ struct Measured {
 /// Source:   percent fat: absorptiometry 0.6, air displacement 0.9, hydrostatic 0.9, impedance 1.0: common laboratory
 ///           experience; folds and girths: this lab's rule
 std::optional<Repeatability> repeatability(const Quantity& quantity, std::string_view method, const Measured& on);
+
+/// What days add to repeats within hours: water, gut, skin.
+///
+/// Given:    quantity, method, the newest measurement
+/// Returned: SD in the quantity's unit: the default above where there is one; parts by their share of all that is, or
+///           is not, fat; resistances 1.5 %, phase angle 2 %, ratios 1 %; bone mineral and right less left 0
+/// Source:   the defaults' own; the rest is this lab's rule
+double between_days(const Quantity& quantity, std::string_view method, const Measured& on);
+
+/// A lab's own study of repeats within hours, as it holds between days: √(study² + day²).
+///
+/// Given:    quantity, method, the newest measurement; SD of the study in the quantity and in percent fat (0: not
+/// known) Returned: what follows from percent fat (fat mass, fat-free mass, lean soft tissue, their indexes) is
+/// reckoned from
+///           the study's percent fat for this body, so that it grows with it; body mass adds 0.05 kg within an hour
+Repeatability of_study(const Quantity& quantity, std::string_view method, const Measured& on, double study_sd,
+    double study_percent_sd, std::string source);
 
 } // namespace fusain::change

@@ -230,10 +230,7 @@ void ChangeView::show_quantity()
         : around == last ? QStringLiteral("Held against the newest test: each other one shows how far it was from it.")
                          : report::change_sentence(*series_, series_->step(around, last), unit));
     QStringList small{report::trend_sentence(*series_, unit)};
-    if (series_->repeatability)
-        small << QStringLiteral("Repeatability %1 (%2).")
-                     .arg(report::value_words(*what, series_->repeatability->rms_sd, unit),
-                         q(series_->repeatability->source));
+    if (series_->repeatability) small << report::repeatability_sentence(*what, *series_->repeatability, unit);
     small.removeAll(QString());
     trend_->setText(small.join(QStringLiteral("  ")));
     // where the mass went, by the same two tests

@@ -104,7 +104,7 @@ PracticePage::PracticePage(work::Lab& lab, DrillRunner& runner, QWidget* parent)
         const auto& c = Theme::get().palette();
         auto picture = report::change_picture(*series, last - 1, c, mass_unit());
         for (auto& point : picture.points) point.real = false; // that is what is asked
-        picture.per_day.reset();
+        picture.trend.reset();
         report::draw_change(p, area, picture, {}, c, em);
     });
     s->addWidget(change_, 1);

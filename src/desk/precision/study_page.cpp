@@ -246,9 +246,9 @@ void StudyPage::refresh()
                                     instrument_.serial.toStdString(), lab_.now(), {})
                               : std::nullopt;
     stands_on_->setText(
-        known ? QStringLiteral("A change of percent fat counts from %1 on: %2.")
+        known ? QStringLiteral("A change of percent fat counts from %1 on. %2")
                     .arg(report::spread_words(quantity::fat_percent, precision::change_factor * known->rms_sd),
-                        q(known->source))
+                        report::repeatability_sentence(quantity::fat_percent, *known))
               : QString());
     {
         const QSignalBlocker quiet(studies_);

@@ -145,7 +145,7 @@ QString told_sentence(const work::Repeated& t)
         return QStringLiteral("%1: all repeats are equal. Does the display round, or were numbers copied?")
             .arg(title(*t.quantity));
     const Value* cv = t.precision.find(quantity::rms_cv);
-    QString out = QStringLiteral("%1: repeats scatter by %2; a change counts from %3 on%4.")
+    QString out = QStringLiteral("%1: repeats scatter by %2; a change within a day counts from %3 on%4.")
                       .arg(title(*t.quantity), spread_words(*t.quantity, t.value(quantity::rms_sd)),
                           spread_words(*t.quantity, precision::change_factor * held),
                           few ? QStringLiteral(", by the upper limit of so few repeats") : QString());
@@ -239,7 +239,7 @@ QStringList cautions(const work::Study& s, const std::vector<work::Repeated>& al
 std::vector<QStringList> told_rows(const std::vector<work::Repeated>& all)
 {
     std::vector<QStringList> rows = {
-        {"quantity", "RMS-SD", "at most (95 %)", "RMS-CV", "published", "change counts from"}};
+        {"quantity", "RMS-SD", "at most (95 %)", "RMS-CV", "published", "change within a day"}};
     for (const work::Repeated& t : all) {
         const Value* cv = t.precision.find(quantity::rms_cv);
         rows.push_back({title(*t.quantity), spread_words(*t.quantity, t.value(quantity::rms_sd)),

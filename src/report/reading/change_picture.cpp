@@ -10,12 +10,38 @@ namespace {
 using look::Voice;
 using pen::text;
 
-constexpr double sure = 1.96;
+constexpr double sure = 1.96, day_min = 1440;
 
 QString date_of(double day, double span)
 {
     const QDate at = QDate::fromJulianDay(static_cast<qint64>(std::floor(day)));
     return at.toString(span > 300 ? QStringLiteral("MMM yyyy") : QStringLiteral("d MMM"));
+}
+
+/// The narrowest and the widest limit that a change of the picture was held against; the visit itself has none.
+std::pair<double, double> band_of(const ChangePicture& picture)
+{
+    std::pair<double, double> out{INFINITY, 0};
+    for (int i = 0; i < static_cast<int>(picture.points.size()); ++i) {
+        const double lsc = picture.points[static_cast<std::size_t>(i)].lsc;
+        if (i == picture.around && picture.points.size() > 1) continue;
+        out = {std::min(out.first, lsc), std::max(out.second, lsc)};
+    }
+    return out;
+}
+
+/// The band's upper (+1) or lower edge: at every visit the limit that judged it, level beyond the first and the last.
+QPolygonF band_edge(const ChangePicture& picture, const ChangePlace& place, int side)
+{
+    const double middle = picture.points[static_cast<std::size_t>(picture.around)].value;
+    QPolygonF out;
+    for (int i = 0; i < static_cast<int>(picture.points.size()); ++i)
+        if (const ChangePoint& one = picture.points[static_cast<std::size_t>(i)];
+            i != picture.around || picture.points.size() == 1)
+            out << place.at(one.day, middle + side * one.lsc);
+    out.prepend({place.plot.left(), out.front().y()});
+    out << QPointF(place.plot.right(), out.back().y());
+    return out;
 }
 
 } // namespace
@@ -37,12 +63,11 @@ ChangePlace place_change(const QRectF& area, const ChangePicture& picture, const
         }
     }
     const double middle = points[static_cast<std::size_t>(picture.around)].value;
-    out.low = middle - picture.lsc;
-    out.high = middle + picture.lsc;
+    out.low = out.high = middle;
     for (const ChangePoint& one : points) {
         if (one.day < out.from_day || one.day > out.to_day) continue;
-        out.low = std::min(out.low, one.value);
-        out.high = std::max(out.high, one.value);
+        out.low = std::min({out.low, one.value, middle - one.lsc});
+        out.high = std::max({out.high, one.value, middle + one.lsc});
     }
     const double pad = std::max(0.18 * (out.high - out.low), std::pow(10, -picture.decimals));
     out.low -= pad;
@@ -89,31 +114,36 @@ void draw_change(QPainter& p, const QRectF& area, const ChangePicture& picture, 
 
     p.save();
     p.setClipRect(plot.adjusted(-0.7 * em, -0.7 * em, 0.7 * em, 0));
-    if (picture.lsc > 0) {
-        const double top = place.at(0, around.value + picture.lsc).y(),
-                     bottom = place.at(0, around.value - picture.lsc).y();
-        const QRectF band(plot.left(), top, plot.width(), bottom - top);
-        p.fillRect(band, pen::faded(c.mineral, 45));
-        p.fillRect(band, QBrush(pen::faded(c.mineral, 60), Qt::BDiagPattern));
+    const auto [least, most] = band_of(picture);
+    if (most > 0) {
+        const QPolygonF top = band_edge(picture, place, +1), bottom = band_edge(picture, place, -1);
+        QPolygonF band = top;
+        for (auto at = bottom.rbegin(); at != bottom.rend(); ++at) band << *at;
+        p.setPen(Qt::NoPen);
+        for (const QBrush& brush :
+            {QBrush(pen::faded(c.mineral, 45)), QBrush(pen::faded(c.mineral, 60), Qt::BDiagPattern)}) {
+            p.setBrush(brush);
+            p.drawPolygon(band);
+        }
         p.setPen(QPen(c.mineral, 0.06 * em));
-        p.drawLine(band.topLeft(), band.topRight());
-        p.drawLine(band.bottomLeft(), band.bottomRight());
+        p.setBrush(Qt::NoBrush);
+        p.drawPolyline(top);
+        p.drawPolyline(bottom);
     }
-    if (picture.per_day && picture.u_per_day) {
-        const double t = picture.middle_day, v = picture.middle;
-        const auto line = [&](double slope) {
-            return std::pair{place.at(picture.first_day_of_trend, v + slope * (picture.first_day_of_trend - t)),
-                place.at(picture.points.back().day, v + slope * (picture.points.back().day - t))};
-        };
-        const auto [a, b] = line(*picture.per_day + sure * *picture.u_per_day);
-        const auto [d, e] = line(*picture.per_day - sure * *picture.u_per_day);
+    if (const auto& trend = picture.trend) {
+        QPolygonF over, under;
+        constexpr int steps = 24;
+        const double from = trend->from_min, to = picture.points.back().day * day_min;
+        for (int i = 0; i <= steps; ++i) {
+            const double at = from + (to - from) * i / steps, value = trend->value_at(at), u = trend->u_at(at);
+            over << place.at(at / day_min, value + sure * u);
+            under.prepend(place.at(at / day_min, value - sure * u));
+        }
         p.setPen(Qt::NoPen);
         p.setBrush(pen::faded(picture.ink, 40));
-        p.drawPolygon(QPolygonF{a, place.at(t, v), d});
-        p.drawPolygon(QPolygonF{place.at(t, v), b, e});
-        const auto [from, to] = line(*picture.per_day);
+        p.drawPolygon(over + under);
         p.setPen(QPen(picture.ink, 0.12 * em, Qt::DashLine));
-        p.drawLine(from, to);
+        p.drawLine(place.at(from / day_min, trend->value_at(from)), place.at(to / day_min, trend->value_at(to)));
     }
     QPolygonF way;
     for (const ChangePoint& one : picture.points) way << place.at(one.day, one.value);
@@ -137,13 +167,18 @@ void draw_change(QPainter& p, const QRectF& area, const ChangePicture& picture, 
         }
     }
     p.restore();
-    if (picture.lsc > 0 && plot.width() > 22 * em)
+    if (most > 0 && plot.width() > 22 * em)
         text(p,
-            QRectF(
-                plot.left() + 0.4 * em, place.at(0, around.value - picture.lsc).y() - 1.3 * em, plot.width(), 1.2 * em),
+            QRectF(plot.left() + 0.4 * em,
+                place.at(0, around.value - picture.points[picture.around == 0 && picture.points.size() > 1].lsc).y() -
+                    1.3 * em,
+                plot.width(), 1.2 * em),
             Qt::AlignLeft | Qt::AlignVCenter,
-            QStringLiteral("inside: not to be told from noise, ± %1 %2").arg(shown(picture.lsc), picture.unit), small,
-            c.smudge);
+            QStringLiteral("inside: not to be told from noise, ± %1 %2")
+                .arg(shown(least) == shown(most) ? shown(most)
+                                                 : QStringLiteral("%1 to %2").arg(shown(least), shown(most)),
+                    picture.unit),
+            small, c.smudge);
     if (seen.pointed >= 0 && seen.pointed < way.size()) {
         const QString& words = picture.points[static_cast<std::size_t>(seen.pointed)].detail;
         const QRectF want = QFontMetricsF(small).boundingRect(QRectF(0, 0, 22 * em, 12 * em), Qt::TextWordWrap, words);

@@ -32,14 +32,13 @@ struct ChangePoint {
     double value = 0;
     bool comparable = true; ///< with the visit the band lies around
     bool real = false;      ///< its change passes the band
+    double lsc = 0;         ///< what its change was held against; 0: no repeatability is known
     QString detail;         ///< told when the pointer is on it
 };
 struct ChangePicture {
     std::vector<ChangePoint> points;
-    int around = 0;                           ///< the visit that changes are held against
-    double lsc = 0;                           ///< 0: no repeatability is known, so there is no band
-    std::optional<double> per_day, u_per_day; ///< trend through those that can be compared with the last
-    double first_day_of_trend = 0, middle_day = 0, middle = 0; ///< the line goes through the middle of its points
+    int around = 0;                     ///< the visit that changes are held against
+    std::optional<change::Trend> trend; ///< through those that can be compared with the last
     QString unit;
     int decimals = 1;
     double factor = 1; ///< to the unit that is shown

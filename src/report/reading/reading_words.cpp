@@ -124,6 +124,17 @@ QString verdict_words(const work::Series& s, const change::Step& step)
     }
 }
 
+QString repeatability_sentence(const Quantity& of, const change::Repeatability& known, const MassUnit& unit)
+{
+    if (known.by_default)
+        return QStringLiteral("Tests on two days differ by %1 (SD) with nothing changed: %2.")
+            .arg(value_words(of, known.rms_sd, unit), q(known.source));
+    return QStringLiteral("Tests on two days differ by %1 (SD) with nothing changed: placing and reading %2 (%3), what "
+                          "days add %4 (by default).")
+        .arg(value_words(of, known.rms_sd, unit), value_words(of, known.placing_sd, unit), q(known.source),
+            value_words(of, known.day_sd, unit));
+}
+
 QString change_sentence(const work::Series& s, const change::Step& step, const MassUnit& unit)
 {
     const work::Measurement &then = *s.points[static_cast<std::size_t>(step.from)],
@@ -139,7 +150,9 @@ QString change_sentence(const work::Series& s, const change::Step& step, const M
     const QString limit = value_words(*s.quantity, step.lsc, unit);
     if (step.verdict == change::Verdict::within_noise)
         return QStringLiteral("%1 since %2: inside ± %3, so it cannot be told from noise.").arg(by, since, limit);
-    return QStringLiteral("%1 since %2: more than ± %3, a real %4 (in 95 of 100).")
+    return QStringLiteral(
+        "%1 since %2: a %4, more than ± %3; measuring alone gives a step of this size in fewer than 5 "
+        "of 100.")
         .arg(by, since, limit, step.verdict == change::Verdict::rise ? QStringLiteral("rise") : QStringLiteral("fall"));
 }
 
@@ -398,7 +411,6 @@ ChangePicture change_picture(const work::Series& s, int around, const look::Pale
 {
     ChangePicture out;
     out.around = around;
-    out.lsc = s.repeatability ? s.changes.lsc : 0;
     out.unit = unit_of(*s.quantity, unit);
     out.decimals = s.quantity->decimals;
     out.factor = factor_of(*s.quantity, unit);
@@ -409,17 +421,10 @@ ChangePicture change_picture(const work::Series& s, int around, const look::Pale
               : id.find("bone") != std::string_view::npos                                  ? c.mineral
               : s.quantity == &quantity::body_mass || s.quantity->kind == UnitKind::length ? c.ink
                                                                                            : c.lean;
-    double first = INFINITY;
-    const int last = static_cast<int>(s.points.size()) - 1;
-    for (int i = 0; i <= last; ++i) {
+    for (int i = 0; i < static_cast<int>(s.points.size()); ++i) {
         const auto& point = s.series.points[static_cast<std::size_t>(i)];
         const work::Measurement& m = *s.points[static_cast<std::size_t>(i)];
         const change::Step step = s.step(std::min(i, around), std::max(i, around));
-        if (i == last || s.step(i, last).comparable()) {
-            first = std::min(first, point.at_min / 1440);
-            out.middle_day += point.at_min / 1440 / s.changes.trend.n;
-            out.middle += point.value / s.changes.trend.n;
-        }
         QString detail = QStringLiteral("%1, %2 · %3")
                              .arg(records::date_words(m.day), m.at.toString(QStringLiteral("HH:mm")),
                                  value_words(*s.quantity, point.value, unit));
@@ -429,14 +434,9 @@ ChangePicture change_picture(const work::Series& s, int around, const look::Pale
                 QStringLiteral("\nReckoned anew under today's equations; told then with %1.").arg(q(m.recomputed_from));
         out.points.push_back({point.at_min / 1440, point.value, step.comparable(),
             i != around && s.repeatability && step.comparable() && step.verdict != change::Verdict::within_noise,
-            detail});
+            s.repeatability ? step.lsc : 0, detail});
     }
-    const change::Trend& t = s.changes.trend;
-    if (s.repeatability && t.per_week) {
-        out.per_day = *t.per_week / 7;
-        out.u_per_day = *t.u_per_week / 7;
-        out.first_day_of_trend = first;
-    }
+    if (s.repeatability && s.changes.trend.per_week) out.trend = s.changes.trend;
     return out;
 }
 

@@ -24,6 +24,8 @@ QStringList why_words(const std::vector<const char*>& why, const work::Measureme
 /// "rose", "fell", "not to be told from noise", "not comparable", "no verdict: its repeatability is not known"
 QString verdict_words(const work::Series& series, const change::Step& step);
 /// One change in a sentence, with what it is held against.
+/// What a change is held against, and where it comes from: a study's placing and the day's own apart.
+QString repeatability_sentence(const Quantity& quantity, const change::Repeatability& known, const MassUnit& unit = {});
 QString change_sentence(const work::Series& series, const change::Step& step, const MassUnit& unit = {});
 QString trend_sentence(const work::Series& series, const MassUnit& unit = {});
 

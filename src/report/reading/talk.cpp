@@ -13,12 +13,18 @@
 namespace fusain::report {
 namespace {
 
+QStringList notes_of(const Messages& messages)
+{
+    QStringList out;
+    for (const Message& one : messages)
+        if (const QString words = client_words(one); !out.contains(words)) out << words;
+    return out;
+}
+
 Slide sure(const work::Measurement& m, const std::string& range)
 {
     const Value& fat = m.result[quantity::fat_percent];
-    QStringList notes;
-    for (const Message& one : m.messages)
-        if (const QString words = client_words(one); !notes.contains(words)) notes << words;
+    const QStringList notes = notes_of(m.messages);
     const double value = fat.value, u = fat.u;
     const Sex sex = m.sex;
     const double age = m.age_y;
@@ -140,6 +146,13 @@ Slide energy_slide(const work::Reading& r)
 
 } // namespace
 
+QString quiet_words(const work::Measurement& m)
+{
+    return QStringLiteral(
+        "You were measured by %1, and what was measured is kept here. No number is told, as we agreed.")
+        .arg(work::title_of(m.method));
+}
+
 std::vector<Slide> talk(const TalkAbout& about)
 {
     const work::Reading& r = *about.reading;
@@ -147,8 +160,13 @@ std::vector<Slide> talk(const TalkAbout& about)
         return {{QStringLiteral("nothing"), QStringLiteral("There is no result to tell yet."),
             QStringLiteral("A test that tells fat and fat-free mass comes first."), {}}};
     const work::Measurement& m = *r.main;
-    std::vector<Slide> out{sure(m, r.range), made_of(m, about.unit)};
-    if (const QString balance = balance_sentence(m); !balance.isEmpty()) {
+    const bool quiet = r.history->without_numbers();
+    std::vector<Slide> out;
+    if (quiet)
+        out.push_back({QStringLiteral("quiet"), quiet_words(m), notes_of(m.messages).join('\n'), {}});
+    else
+        out = {sure(m, r.range), made_of(m, about.unit)};
+    if (const QString balance = balance_sentence(m); !quiet && !balance.isEmpty()) {
         const BalancePicture picture = balance_picture(*r.history, m.method, r.day);
         out.push_back({QStringLiteral("balance"), balance,
             QStringLiteral("To the right is more of what carries you, down is less fat; the line is your way so far."),
@@ -156,7 +174,7 @@ std::vector<Slide> talk(const TalkAbout& about)
                 draw_balance(p, area, picture, c, em);
             }});
     }
-    if (about.visit) {
+    if (about.visit && !quiet) {
         const MethodWords& words = words_of(*about.visit);
         const auto result = about.visit->result();
         const QString title = result ? words.picture.title(*about.visit, &*result) : QString();
@@ -174,8 +192,8 @@ std::vector<Slide> talk(const TalkAbout& about)
                 }});
         }
     }
-    if (auto change = changed(r, about.unit)) out.push_back(*change);
-    if (r.energy) out.push_back(energy_slide(r));
+    if (auto change = quiet ? std::nullopt : changed(r, about.unit)) out.push_back(*change);
+    if (r.energy && !quiet) out.push_back(energy_slide(r));
     const QString why_not = work::no_plan(*r.history);
     Slide steps{QStringLiteral("steps"), QStringLiteral("One to three things to do until next time, in your words."),
         why_not, {}};

@@ -23,6 +23,9 @@ struct TalkAbout {
     QString next_visit;               ///< "8 January 2027, 09:00"; empty: nothing is booked
 };
 /// Nothing to tell (no test with a result): one slide that says so.
+/// A client who is told without numbers: what was done, what to watch, what was agreed, when to come again.
 std::vector<Slide> talk(const TalkAbout& about);
+/// "You were measured by …; no number is told."
+QString quiet_words(const work::Measurement& measurement);
 
 } // namespace fusain::report

@@ -9,6 +9,8 @@
 namespace fusain::work {
 namespace {
 
+constexpr double sure = 1.96;
+
 /// "PG-1 since 2026-11-20"
 std::string after_repair(const std::string& serial, const QDate& day)
 {
@@ -73,7 +75,7 @@ InForce::InForce(const Lab& lab)
         for (const auto& [id, told] : results.items())
             if (const Quantity* of = find_quantity(id);
                 of && text(told, "verdict") == study::word(study::Agreement::agree))
-                pair.lsc[of] = told.value("lsc", 0.0);
+                pair.agreed[of] = {told.value("lsc", 0.0), told.value("shift", 0.0), told.value("shift_within", 0.0)};
         pairs_.push_back(std::move(pair));
     }
 }
@@ -93,7 +95,10 @@ std::optional<change::Repeatability> InForce::repeatability(const Quantity& q, c
     for (auto rule = rules_.rbegin(); rule != rules_.rend(); ++rule) {
         if (rule->method != method || rule->instrument != instrument || rule->from > at) continue;
         const auto sd = rule->sd.find(&q);
-        if (sd != rule->sd.end() && sd->second > 0) return change::Repeatability{sd->second, false, rule->source};
+        const auto percent = rule->sd.find(&quantity::fat_percent);
+        if (sd != rule->sd.end() && sd->second > 0)
+            return change::of_study(
+                q, method, on, sd->second, percent == rule->sd.end() ? 0 : percent->second, rule->source);
     }
     return change::repeatability(q, method, on);
 }
@@ -110,10 +115,10 @@ std::vector<change::Bridge> InForce::bridges(const Quantity& q, const std::strin
 {
     std::vector<change::Bridge> out;
     for (auto pair = pairs_.rbegin(); pair != pairs_.rend(); ++pair) { // the newest of a pair is found first
-        const auto lsc = pair->lsc.find(&q);
-        if (pair->method == method)
-            out.push_back(
-                {pair->one, pair->other, lsc == pair->lsc.end() ? 0 : lsc->second, series_minutes(pair->from)});
+        if (pair->method != method) continue;
+        const auto agreed = pair->agreed.find(&q);
+        const Pair::Agreed a = agreed == pair->agreed.end() ? Pair::Agreed() : agreed->second;
+        out.push_back({pair->one, pair->other, a.lsc, series_minutes(pair->from), a.shift, a.shift_within / sure});
     }
     return out;
 }

@@ -33,7 +33,10 @@ private:
     struct Pair {
         std::string method, one, other;
         QDateTime from;
-        std::map<const Quantity*, double> lsc; ///< of those that agree
+        struct Agreed {
+            double lsc = 0, shift = 0, shift_within = 0;
+        };
+        std::map<const Quantity*, Agreed> agreed; ///< of those that agree
     };
     struct Break {
         std::string instrument;
