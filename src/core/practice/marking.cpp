@@ -9,8 +9,9 @@
 namespace fusain::practice {
 namespace {
 
-constexpr double sure = 1.96, range_to_sd = 1.128;
-constexpr std::size_t fewest_runs = 4;
+constexpr double sure = 0.975, range_to_sd = 1.128;
+constexpr double degrees_of_range = 0.85; ///< what a moving range knows of a scatter, by simulation
+constexpr std::size_t fewest_runs = 6;
 
 double rms_of(std::span<const double> v)
 {
@@ -90,8 +91,14 @@ Progress progress(std::span<const double> runs)
     double ranges = 0;
     for (std::size_t i = 1; i < before.size(); ++i) ranges += std::abs(before[i] - before[i - 1]);
     const double sd = before.size() > 1 ? ranges / static_cast<double>(before.size() - 1) / range_to_sd : 0;
-    p.low = p.mean - sure * sd;
-    p.high = p.mean + sure * sd;
+    if (before.size() < 2) {
+        p.low = p.high = p.mean;
+        return p;
+    }
+    const double n = static_cast<double>(before.size()),
+                 within = quality::student_t_quantile(sure, degrees_of_range * (n - 1)) * std::sqrt(1 + 1 / n) * sd;
+    p.low = p.mean - within;
+    p.high = p.mean + within;
     if (runs.size() < fewest_runs) return p;
     p.says = runs.back() < p.low    ? Progress::Says::better
              : runs.back() > p.high ? Progress::Says::worse

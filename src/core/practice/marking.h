@@ -58,12 +58,13 @@ bool passed(const Pass& pass, const NumberMark& numbers, const CallMark& calls);
 /// Somebody's runs of one drill over weeks, each by one number that is better when smaller.
 struct Progress {
     int n = 0;
-    double mean = 0, low = 0, high = 0; ///< what runs by themselves scatter between: mean ± 1.96 SD of the runs before
+    double mean = 0, low = 0, high = 0; ///< between them lies the next run in 95 of 100, where nothing has changed
     enum class Says { too_few, as_before, better, worse } says = Says::too_few;
 };
 /// Given:    one number a run, oldest first
-/// Returned: whether the last run lies outside of what the ones before scatter; their SD from the mean moving range
-///           (/1.128), so that a steady gain is not taken for scatter. Four runs and more
+/// Returned: whether the last run lies outside of what the ones before foretell (Student's t, 0.85·(n − 1) degrees, for
+///           one more); their SD from the mean moving range (/1.128), so that a steady gain is not taken for scatter.
+///           Six runs and more: where nothing changed 5 in 100 are called better or worse
 /// Source:   individual values and moving range, Shewhart 1931
 Progress progress(std::span<const double> runs);
 
