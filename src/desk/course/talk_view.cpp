@@ -70,6 +70,16 @@ TalkView::TalkView(work::Lab& lab, work::OwnGroup& group)
     sheet->setObjectName(QStringLiteral("talk_sheet"));
     bottom->addWidget(sheet);
     connect(sheet, &QAbstractButton::clicked, this, &TalkView::give_sheet);
+    quiet_ = new KeyButton(QKeySequence(Qt::Key_N), QStringLiteral("N"), QString());
+    quiet_->setObjectName(QStringLiteral("talk_quiet"));
+    bottom->addWidget(quiet_);
+    connect(quiet_, &QAbstractButton::clicked, this, [this] {
+        if (!reading_) return;
+        const bool quiet = !reading_->history->without_numbers();
+        if (keep(client_, work::telling(quiet)))
+            emit said(quiet ? QStringLiteral("Told without numbers from now on, here and on the client's sheet.")
+                            : QStringLiteral("Told with numbers from now on."));
+    });
     count_->setWordWrap(false);
     bottom->addWidget(count_);
     bottom->addStretch();
@@ -142,6 +152,11 @@ void TalkView::build()
         answer_buttons_[i]->setVisible(i < answers_.size());
         if (i < answers_.size()) answer_buttons_[i]->set_words(answers_[i].question);
     }
+    const bool quiet = r.history->without_numbers();
+    quiet_->set_words(quiet ? QStringLiteral("tell with numbers") : QStringLiteral("tell without numbers"));
+    quiet_->setVisible(r.main != nullptr);
+    for (QAbstractButton* b : answer_buttons_) b->setVisible(b->isVisibleTo(answers_room_) && !quiet);
+    if (quiet) answer_->clear();
     at_ = std::min(at_, static_cast<int>(slides_.size()) - 1);
     show_slide();
 }

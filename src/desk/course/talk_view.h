@@ -37,6 +37,7 @@ private:
     QPlainTextEdit* note_;
     WrappedRow* answer_keys_;
     std::vector<KeyButton*> answer_buttons_;
+    KeyButton* quiet_; ///< told with numbers, or without
 };
 
 } // namespace fusain::desk

@@ -46,7 +46,10 @@ Document sheet_of(const work::Lab& lab, const SheetOf& of)
             QStringLiteral("%1, %2").arg(records::date_words(next->date()), next->toString(QStringLiteral("HH:mm")));
     const auto likeness = work::comparability(*lab.store, v, work::conditions_before(*lab.store, v, of.visit_id));
     const QString compared = likeness ? q(likeness->sentence) : QString();
-    Document d = of.for_client ? client_sheet(v, name, compared, &about) : lab_sheet(v, name, compared);
+    const bool quiet = of.for_client && reading.main && history.without_numbers();
+    Document d = quiet           ? quiet_sheet(v, name, about)
+                 : of.for_client ? client_sheet(v, name, compared, &about)
+                                 : lab_sheet(v, name, compared);
     if (v.result() && !of.for_client) add_lab_reading(d, about);
     d.fits = of.for_client;
     return d;

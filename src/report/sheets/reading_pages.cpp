@@ -135,10 +135,12 @@ void add_course(Document& d, const TalkAbout& about)
         } else {
             const plan::Input& in = r.plan->input;
             const PlanPicture picture = running_plan(r);
-            d.add(Kind::sentence, QStringLiteral("%1 kcal a day, towards %2 % fat by %3. The band is its doubt.")
-                                      .arg(r.plan->intake_kcal, 0, 'f', 0)
-                                      .arg(picture.target_percent, 0, 'f', 1)
-                                      .arg(records::date_words(picture.target_day)));
+            d.add(Kind::sentence,
+                QStringLiteral("%1 kcal a day, towards %2 % fat by %3. The band holds how much lean goes along, "
+                               "and how far rest and activity may be off.")
+                    .arg(r.plan->intake_kcal, 0, 'f', 0)
+                    .arg(picture.target_percent, 0, 'f', 1)
+                    .arg(records::date_words(picture.target_day)));
             d.figure(130, [picture](QPainter& p, const QRectF& area, const look::Palette& c) {
                 draw_plan(p, area, picture, c, 10);
             });

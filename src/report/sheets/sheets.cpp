@@ -260,6 +260,38 @@ Document client_sheet(
     return d;
 }
 
+Document quiet_sheet(const bench::Visit& v, const QString& lab_name, const TalkAbout& about)
+{
+    Document d;
+    d.text_scale = 1.2;
+    const QString day = records::date_words(day_of(v.started_at, v));
+    d.title = QStringLiteral("Test of %1, %2").arg(q(v.subject.name), day);
+    d.header = QStringLiteral("%1   ·   %2   ·   %3, %4")
+                   .arg(lab_name, q(v.subject.name), day, time_words(v.started_at, v.zone));
+    d.footer =
+        QStringLiteral("Fusain %1 · visit of client %2").arg(QStringLiteral(FUSAIN_VERSION), q(v.subject.number));
+    d.add(Kind::title, QStringLiteral("Your test of %1").arg(day));
+    d.add(Kind::lead, quiet_words(*about.reading->main));
+    if (const QStringList cautions = notes(about.reading->main->messages); !cautions.isEmpty()) {
+        d.add(Kind::heading, QStringLiteral("Please note"));
+        for (const QString& words : cautions) d.add(Kind::sentence, QStringLiteral("·  ") + words);
+    }
+    if (about.told && !about.told->steps.isEmpty()) {
+        d.add(Kind::heading, QStringLiteral("What we agreed on"));
+        for (const QString& step : about.told->steps) d.add(Kind::sentence, QStringLiteral("·  ") + step);
+    }
+    d.add(Kind::heading, QStringLiteral("Next time"));
+    d.add(Kind::sentence,
+        about.next_visit.isEmpty()
+            ? QStringLiteral("Come again %1.").arg(next_dates(v.method, day_of(v.started_at, v), v.house))
+            : QStringLiteral("We see you again on %1.").arg(about.next_visit));
+    d.add(Kind::sentence,
+        QStringLiteral("If you would like to see the numbers one day, or hear more of them, tell us: they are yours."));
+    d.gap(6);
+    d.add(Kind::small, closing);
+    return d;
+}
+
 Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString& comparability)
 {
     Document d;

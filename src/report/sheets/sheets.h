@@ -15,6 +15,10 @@ struct TalkAbout; // reading/talk.h
 Document client_sheet(const bench::Visit& visit, const QString& lab_name, const QString& comparability = {},
     const TalkAbout* about = nullptr);
 
+/// For a client who is told without numbers: that the test was made and is kept, what to watch, what was agreed, when
+/// to come again. The lab's sheet says everything.
+Document quiet_sheet(const bench::Visit& visit, const QString& lab_name, const TalkAbout& about);
+
 /// Everything, for the lab.
 Document lab_sheet(const bench::Visit& visit, const QString& lab_name, const QString& comparability = {});
 

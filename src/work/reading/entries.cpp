@@ -126,6 +126,7 @@ Entries entries_of(const records::Store& store, long client_id)
                     e.kind == QStringLiteral("plan") ? QStringLiteral("another plan") : q(b.value("reason", ""));
             }
         if (e.kind == QStringLiteral("plan")) out.plans.push_back(plan_of(e));
+        if (e.kind == QStringLiteral("telling")) out.without_numbers = b.value("without_numbers", false);
         if (e.kind == QStringLiteral("told")) {
             Told t{e.day, e.who, q(b.value("note", "")), {}};
             for (const std::string& step : b.value("steps", std::vector<std::string>{})) t.steps << q(step);
@@ -178,6 +179,14 @@ records::ClientEvent event_of(const Told& t)
     std::vector<std::string> steps;
     for (const QString& step : t.steps) steps.push_back(s(step));
     e.body = {{"note", s(t.note)}, {"steps", steps}};
+    return e;
+}
+
+records::ClientEvent telling(bool without_numbers)
+{
+    records::ClientEvent e;
+    e.kind = QStringLiteral("telling");
+    e.body = {{"without_numbers", without_numbers}};
     return e;
 }
 

@@ -53,8 +53,9 @@ inline constexpr int most_steps = 3;
 struct Entries {
     std::vector<Tape> tapes; ///< that stand, by day
     std::optional<Days> days;
-    std::vector<Plan> plans; ///< in the order they were agreed; the last may still run
-    std::vector<Told> told;  ///< the last of each day
+    std::vector<Plan> plans;             ///< in the order they were agreed; the last may still run
+    std::vector<Told> told;              ///< the last of each day
+    std::optional<bool> without_numbers; ///< how this client is told, as it was last chosen
     const Plan* running() const { return plans.empty() || !plans.back().ended_on.isEmpty() ? nullptr : &plans.back(); }
     const Told* told_on(const QString& day) const;
 };
@@ -64,5 +65,7 @@ records::ClientEvent event_of(const Tape& tape);
 records::ClientEvent event_of(const Days& days);
 records::ClientEvent event_of(const Plan& plan);
 records::ClientEvent event_of(const Told& told);
+/// From now on this client is told with, or without, numbers.
+records::ClientEvent telling(bool without_numbers);
 
 } // namespace fusain::work

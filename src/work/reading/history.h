@@ -85,6 +85,8 @@ public:
     double lsc_to_come(const Quantity& quantity, const std::string& method) const;
     /// What stands in the record; pregnancy also by the last screening.
     const energy::Facts& facts() const { return facts_; }
+    /// The client is told without numbers: as was chosen, else where an eating disorder or the worry stands.
+    bool without_numbers() const { return entries_.without_numbers.value_or(facts_.eating_disorder); }
     /// Insulin, or another medicine that lowers sugar, stands in the record.
     bool sugar_medicine() const { return sugar_medicine_; }
     const std::optional<QDateTime>& next_visit() const { return next_visit_; } ///< booked, by the lab's clock
