@@ -490,11 +490,11 @@ TEST(Before, HouseRulesAndProtocolsAreTheLabsOwn)
     }));
     b.type("rule_limit_0", "-3");
     ASSERT_TRUE(b.key("keep_rule", Qt::Key_S, Qt::ControlModifier));
-    EXPECT_TRUE(b.text("rules_said").contains("version 1 stays")) << b.text("rules_said").toStdString();
+    EXPECT_TRUE(b.text("rules_said").contains("version 2 stays")) << b.text("rules_said").toStdString();
     EXPECT_EQ(b.field("rule_limit_0")->text(), "-3") << "what was typed stays";
     b.type("rule_limit_0", "240");
     ASSERT_TRUE(b.key("keep_rule", Qt::Key_S, Qt::ControlModifier));
-    EXPECT_TRUE(b.text("rules_said").contains("version 2"));
+    EXPECT_TRUE(b.text("rules_said").contains("version 3"));
 
     b.window->show_clients();
     ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));

@@ -171,7 +171,7 @@ TEST(Gate, OpensOnceAndTheLogKnowsUnderWhatRules)
     EXPECT_EQ(v.booking_id, d.booking);
     EXPECT_EQ(v.instrument, "PG-hydrostatic");
     EXPECT_EQ(v.house, d.lab->rules.house());
-    EXPECT_EQ(v.protocol_used, "hydrostatic_default 1");
+    EXPECT_EQ(v.protocol_used, "hydrostatic_default 2");
     EXPECT_TRUE(v.stops_asked);
     EXPECT_EQ(d.lab->diary->booking(d.booking)->visits.front(), d.session->visit_id());
     const work::Gate again = d.gate();

@@ -129,7 +129,7 @@ TEST(Protocols, AFileWithAnErrorIsRefusedWithLineAndReason)
         std::string from, to, line, reason;
     };
     const Row rows[] = {
-        {"\"version\": 1,", "\"version\": 1", "line 7", "not readable"},
+        {"\"version\": 2,", "\"version\": 2", "line 7", "not readable"},
         {"\"method\": \"impedance\"", "\"method\": \"impedence\"", "", "impedence"},
         {"\"id\": \"metal_implant\", \"question\"", "\"id\": \"metal_implant\", \"qestion\"", "line 14", "qestion"},
         {"\"question\": \"metal_implant\"", "\"question\": \"metal\"", "line 14", "not a known question"},
