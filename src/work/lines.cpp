@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/lines.h"
 
+#include "records/file/regular.h"
+
 #include <QDir>
 #include <QFileInfo>
 #include <QSysInfo>
@@ -48,21 +50,17 @@ Decoders decoders(const records::Store& store)
 {
     Decoders out{bench::shipped_decoders(), {}};
     const QDir folder(decoder_folder(store));
-    for (const QString& name : folder.entryList({QStringLiteral("*.json")}, QDir::Files, QDir::Name)) {
-        QFile file(folder.filePath(name));
+    for (const QString& name : folder.entryList({QStringLiteral("*.json")}, QDir::Files | QDir::System, QDir::Name)) {
         const auto wrong = [&](const std::string& why) {
             out.wrong.push_back({"bad_file", Level::error, name.toStdString(),
                 name.toStdString() + ": " + why + " The decoder is not used."});
         };
-        if (!file.open(QIODevice::ReadOnly)) {
-            wrong("it cannot be read (" + file.errorString().toStdString() + ").");
+        const auto bytes = records::read_regular(folder.filePath(name), largest_decoder);
+        if (!bytes) {
+            wrong(bytes.messages().front().text);
             continue;
         }
-        if (file.size() > largest_decoder) {
-            wrong("it is larger than 64 KiB; no decoder is.");
-            continue;
-        }
-        const auto read = bench::read_decoder(file.readAll().toStdString(), name.toStdString());
+        const auto read = bench::read_decoder(bytes->toStdString(), name.toStdString());
         if (!read) {
             out.wrong.push_back(read.messages().front());
             continue;

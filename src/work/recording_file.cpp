@@ -4,6 +4,7 @@
 #include "bench/chamber/chamber_take.h"
 #include "bench/files/trace_file.h"
 #include "bench/tank/tank_take.h"
+#include "records/file/regular.h"
 
 #include <QCryptographicHash>
 #include <QFile>
@@ -28,15 +29,10 @@ template <class Read>
 Outcome<Recording> with_file(const QString& path, Read read)
 {
     using Result = Outcome<Recording>;
-    const QString name = QFileInfo(path).fileName();
-    QFile file(path);
-    if (!file.open(QIODevice::ReadOnly))
-        return Result::refuse(
-            about(name, "file_unreachable", "it cannot be read (" + file.errorString().toStdString() + ")."));
-    if (file.size() > largest)
-        return Result::refuse(about(name, "file_too_large",
-            "it has " + std::to_string(file.size() / 1000000) + " MB; a recording has at most 50 MB."));
-    const QByteArray bytes = file.readAll();
+    const QString name = records::plain_name(path);
+    const auto taken = records::read_regular(path, largest);
+    if (!taken) return Result::refuse(taken.messages());
+    const QByteArray& bytes = *taken;
     if (bytes.isEmpty()) return Result::refuse(about(name, "file_empty", "it is empty."));
     std::istringstream in(bytes.toStdString());
     auto done = read(in);

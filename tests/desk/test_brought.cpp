@@ -155,8 +155,10 @@ TEST(Brought, AFileThatIsNoTableIsSaid)
     b.add_client();
     const std::pair<QString, const char*> files[] = {{file_in(b, "empty.csv", ""), "is empty"},
         {file_in(b, "picture.csv", QByteArray("\x89PNG\r\n\x1A\n\0\0", 10)), "not a text file"},
-        {file_in(b, "one.csv", "only\n1\n"), "no heading"}, {file_in(b, "quote.csv", "a,b\n\"x,1\n"), "quote"},
-        {b.dir.path() + "/none.csv", "cannot be read"}};
+        {file_in(b, "one.csv", "only\n1\n"), "no heading"},
+        {file_in(b, "wide.csv", "a,b\n1,2\n" + QByteArray(1000, ',') + "\n"),
+            "line 3 has 1001 columns; allowed is up to 200"},
+        {file_in(b, "quote.csv", "a,b\n\"x,1\n"), "quote"}, {b.dir.path() + "/none.csv", "cannot be read"}};
     QFile large(b.dir.path() + "/large.csv");
     ASSERT_TRUE(large.open(QIODevice::WriteOnly));
     ASSERT_TRUE(large.resize(2'000'000'000)); // sparse
@@ -170,7 +172,7 @@ TEST(Brought, AFileThatIsNoTableIsSaid)
             << words << " · " << b.text("import_trouble").toStdString();
     }
     page->read(large.fileName());
-    ASSERT_TRUE(b.wait([&] { return b.text("import_trouble").contains("2000 MB; allowed is 200 MB"); }))
+    ASSERT_TRUE(b.wait([&] { return b.text("import_trouble").contains("has 1908 MiB; allowed is up to 32 MiB"); }))
         << b.text("import_trouble").toStdString();
 }
 

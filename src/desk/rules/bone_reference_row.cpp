@@ -2,6 +2,7 @@
 #include "desk/rules/bone_reference_row.h"
 
 #include "bench/files/bone_reference.h"
+#include "records/file/regular.h"
 
 #include <QFile>
 #include <QFileDialog>
@@ -53,13 +54,11 @@ BoneReferenceRow::BoneReferenceRow(work::Lab& lab, QWidget* parent)
 void BoneReferenceRow::take_file(const QString& path)
 {
     said_->clear();
-    QFile file(path);
-    if (!file.open(QIODevice::ReadOnly) || file.size() > most_bytes)
-        return said_->setText(QStringLiteral("%1 cannot be read, or is no table.").arg(path));
-    const QByteArray bytes = file.readAll();
-    const auto rows = bench::read_bone_reference(bytes.toStdString(), QFileInfo(path).fileName().toStdString());
+    const auto bytes = records::read_regular(path, most_bytes);
+    if (!bytes) return said_->setText(q(bytes.messages().front().text));
+    const auto rows = bench::read_bone_reference(bytes->toStdString(), QFileInfo(path).fileName().toStdString());
     if (!rows) return said_->setText(q(rows.messages().front().text));
-    if (const auto why = lab_.store->set_setting(setting, QString::fromUtf8(bytes)))
+    if (const auto why = lab_.store->set_setting(setting, QString::fromUtf8(*bytes)))
         return said_->setText(q(why->text));
     show_it();
 }

@@ -3,6 +3,7 @@
 
 #include "bench/files/protocol_file.h"
 #include "records/file/detail.h"
+#include "records/file/regular.h"
 
 #include <QFile>
 #include <QFileInfo>
@@ -12,6 +13,10 @@
 namespace fusain::records {
 
 using detail::run, detail::say;
+
+namespace {
+constexpr qint64 largest_protocol = 4 << 20;
+}
 
 Rulebook::Rulebook(std::shared_ptr<Store> store, protocol::Book shipped, std::vector<house::Rule> table)
     : store_(std::move(store)), shipped_(std::move(shipped)), house_(std::move(table))
@@ -76,12 +81,9 @@ Outcome<protocol::Protocol> Rulebook::keep(protocol::Protocol p, const QString& 
 
 Outcome<protocol::Protocol> Rulebook::take_file(const QString& path, const QString& who)
 {
-    QFile file(path);
-    if (!file.open(QIODevice::ReadOnly))
-        return Outcome<protocol::Protocol>::refuse({"file_unreachable", Level::error, "file",
-            path.toStdString() + " cannot be read: " + file.errorString().toStdString() + "."});
-    auto p = bench::read_protocol(
-        file.readAll().toStdString(), QFileInfo(path).fileName().toStdString(), shipped_.questions);
+    const auto bytes = read_regular(path, largest_protocol);
+    if (!bytes) return Outcome<protocol::Protocol>::refuse(bytes.messages());
+    auto p = bench::read_protocol(bytes->toStdString(), QFileInfo(path).fileName().toStdString(), shipped_.questions);
     return p ? keep(*p, who) : p;
 }
 

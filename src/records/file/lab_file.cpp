@@ -34,6 +34,8 @@ std::optional<Message> look_at(const QString& path)
     if (!file.exists()) return std::nullopt;
     if (QFileInfo(path).isDir())
         return detail::lab_message("lab_foreign", QStringLiteral("%1 is a folder, not a lab.").arg(path));
+    if (!QFileInfo(path).isFile()) // opening a pipe would wait for ever
+        return detail::lab_message("lab_foreign", QStringLiteral("%1 is no regular file, so no lab.").arg(path));
     if (file.size() == 0)
         return detail::lab_message("lab_empty",
             QStringLiteral("The lab file is empty (%1): a lab is never empty, something has cut it off. Nothing was "

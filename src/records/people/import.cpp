@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/base/csv.h"
 #include "records/file/detail.h"
+#include "records/file/regular.h"
 #include "records/people/people.h"
 
 #include <QCryptographicHash>
@@ -15,7 +16,8 @@
 namespace fusain::records {
 namespace {
 
-constexpr qint64 largest_table = 200'000'000;
+constexpr qint64 largest_table = 32 << 20; ///< a quarter of a million people
+constexpr std::size_t most_columns = 200;
 constexpr std::size_t every = 500; // rows between two reports of progress
 
 Message cancelled() { return {"cancelled", Level::caution, "file", "Stopped. Nothing was taken over."}; }
@@ -47,14 +49,9 @@ QDate read_date(const QString& text)
 Outcome<Table> read_table(const QString& path, const Progress& progress)
 {
     using Result = Outcome<Table>;
-    QFile file(path);
-    if (!file.open(QIODevice::ReadOnly))
-        return Result::refuse({"file_unreachable", Level::error, "file",
-            path.toStdString() + " cannot be read: " + file.errorString().toStdString() + "."});
-    if (file.size() > largest_table)
-        return Result::refuse({"file_too_large", Level::error, "file",
-            path.toStdString() + " has " + std::to_string(file.size() / 1000000) + " MB; allowed is 200 MB."});
-    QByteArray bytes = file.readAll();
+    auto read = read_regular(path, largest_table);
+    if (!read) return Result::refuse(read.messages());
+    QByteArray bytes = std::move(read).take();
     if (bytes.isEmpty()) return Result::refuse({"file_empty", Level::error, "file", path.toStdString() + " is empty."});
     Table t;
     t.sha256 = QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex());
@@ -83,6 +80,10 @@ Outcome<Table> read_table(const QString& path, const Progress& progress)
             const long first = line + 1;
             const auto row = csv::read_row(in, line, t.separator);
             if (!row) break;
+            if (row->size() > most_columns)
+                return Result::refuse({"bad_csv", Level::error, "file",
+                    path.toStdString() + ": line " + std::to_string(first) + " has " + std::to_string(row->size()) +
+                        " columns; allowed is up to " + std::to_string(most_columns) + "."});
             QStringList cells;
             bool any = false;
             for (const std::string& cell : *row) {

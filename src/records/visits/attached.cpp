@@ -3,6 +3,7 @@
 
 #include "records/file/blob.h"
 #include "records/file/detail.h"
+#include "records/file/regular.h"
 
 #include <QFile>
 #include <QFileInfo>
@@ -56,21 +57,17 @@ bool is_kept(const QSqlDatabase& db, const QString& sha256)
 Outcome<bench::Json> bring(const QString& lab_file, const QString& path)
 {
     using Body = Outcome<bench::Json>;
-    const QFileInfo info(path);
-    const QString name = info.fileName();
-    QFile file(path);
-    if (info.isDir() || !file.open(QIODevice::ReadOnly))
-        return Body::refuse(refusal("file_unreachable", path,
-            QStringLiteral("cannot be read: %1.")
-                .arg(info.isDir() ? QStringLiteral("it is a folder") : file.errorString())));
-    if (file.size() == 0 && info.isFile() && file.atEnd())
-        return Body::refuse(refusal("file_empty", name, QStringLiteral("is empty.")));
-    if (static_cast<double>(file.size()) > bench::largest_attachment)
-        return Body::refuse(refusal("file_too_large", name,
-            QStringLiteral("has %1 MB; allowed is %2.")
-                .arg(static_cast<double>(file.size()) / 1e6, 0, 'f', 0)
-                .arg(QString::fromLatin1(allowed_words))));
-    const QByteArray bytes = file.read(static_cast<qint64>(bench::largest_attachment) + 1);
+    const QString name = plain_name(path);
+    const auto read = read_regular(path, static_cast<qint64>(bench::largest_attachment));
+    if (!read) {
+        Message why = read.messages().front();
+        if (why.code == "file_too_large")
+            why = refusal("file_too_large", name,
+                QStringLiteral("is too large; allowed is %1.").arg(QString::fromLatin1(allowed_words)));
+        return Body::refuse(std::move(why));
+    }
+    const QByteArray& bytes = *read;
+    if (bytes.isEmpty()) return Body::refuse(refusal("file_empty", name, QStringLiteral("is empty.")));
     if (!is_known(bytes))
         return Body::refuse(refusal("file_unknown", name,
             QStringLiteral("is no file that can be kept and looked at later; allowed is %1.")

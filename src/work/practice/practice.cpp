@@ -3,6 +3,7 @@
 
 #include "records/diary/clock.h"
 #include "records/diary/group_log.h"
+#include "records/file/regular.h"
 #include "records/text.h"
 #include "work/csv.h"
 #include "work/lab.h"
@@ -88,6 +89,7 @@ Json waivers(const Lab& lab)
 }
 
 constexpr const char* practice_setting = "practice";
+constexpr qint64 largest_drill = 4 << 20;
 
 } // namespace
 
@@ -179,13 +181,13 @@ std::vector<bench::Drill> drills_of(const QString& folder, Messages& bad)
 {
     std::vector<bench::Drill> out = bench::shipped_drills();
     const QDir own(folder + QStringLiteral("/drills"));
-    for (const QString& name : own.entryList({QStringLiteral("*.json")}, QDir::Files, QDir::Name)) {
-        QFile file(own.filePath(name));
-        if (!file.open(QIODevice::ReadOnly) || file.size() > 4 << 20) {
-            bad.push_back(say("file_unreachable", "drill", QStringLiteral("%1 cannot be read.").arg(name)));
+    for (const QString& name : own.entryList({QStringLiteral("*.json")}, QDir::Files | QDir::System, QDir::Name)) {
+        const auto bytes = records::read_regular(own.filePath(name), largest_drill);
+        if (!bytes) {
+            bad.push_back(bytes.messages().front());
             continue;
         }
-        auto drill = bench::read_drill(file.readAll().toStdString(), name.toStdString());
+        auto drill = bench::read_drill(bytes->toStdString(), name.toStdString());
         if (!drill) {
             bad.push_back(drill.messages().front());
             continue;

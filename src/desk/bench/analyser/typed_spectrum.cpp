@@ -3,6 +3,7 @@
 
 #include "bench/analyser/analyser.h"
 #include "bench/files/spectrum_file.h"
+#include "records/file/regular.h"
 
 #include <QCryptographicHash>
 #include <QFile>
@@ -11,6 +12,9 @@
 #include <QVBoxLayout>
 
 namespace fusain::desk {
+namespace {
+constexpr qint64 most_bytes = 8 << 20;
+}
 
 TypedSpectrum::TypedSpectrum(work::Session& session) : session_(session), what_(new ChoiceBox), said_(label("trouble"))
 {
@@ -110,13 +114,12 @@ void TypedSpectrum::take()
 void TypedSpectrum::read(const QString& path)
 {
     said_->clear();
-    QFile file(path);
-    if (!file.open(QIODevice::ReadOnly)) return said_->setText(QStringLiteral("%1 cannot be read.").arg(path));
-    const QByteArray bytes = file.read(8 << 20);
-    const QString name = QFileInfo(path).fileName();
-    const auto found = bench::read_spectrum_file(bytes.toStdString(), name.toStdString());
+    const auto bytes = records::read_regular(path, most_bytes);
+    if (!bytes) return said_->setText(q(bytes.messages().front().text));
+    const QString name = records::plain_name(path);
+    const auto found = bench::read_spectrum_file(bytes->toStdString(), name.toStdString());
     if (!found) return said_->setText(q(found.messages().front().text));
-    const std::string sha = QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex().toStdString();
+    const std::string sha = QCryptographicHash::hash(*bytes, QCryptographicHash::Sha256).toHex().toStdString();
     if (!found->own.is_null())
         session_.act("instruments_own", {{"rows", found->own}, {"file", name.toStdString()}, {"sha256", sha}});
     if (found->spectra.is_null()) return;

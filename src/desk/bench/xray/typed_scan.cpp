@@ -3,6 +3,7 @@
 
 #include "bench/files/tissue_table.h"
 #include "bench/xray/xray_take.h"
+#include "records/file/regular.h"
 
 #include <QCryptographicHash>
 #include <QFile>
@@ -176,16 +177,13 @@ void TypedScan::read(const QString& path)
     asked_->hide();
     agree_->hide();
     if (is_reading()) return;
-    QFile file(path);
-    if (!file.open(QIODevice::ReadOnly)) return said_->setText(QStringLiteral("%1 cannot be read.").arg(path));
-    if (file.size() > most_bytes)
-        return said_->setText(
-            QStringLiteral("%1 is larger than 256 MiB; a map or a table of regions is not.").arg(path));
-    name_ = QFileInfo(path).fileName();
-    if (file.peek(132).mid(128) == "DICM") return read_map(path);
-    if (file.size() > most_table_bytes)
-        return said_->setText(QStringLiteral("%1 is neither a map nor a table of regions.").arg(path));
-    const QByteArray bytes = file.readAll();
+    const auto read = records::read_regular(path, most_bytes);
+    if (!read) return said_->setText(q(read.messages().front().text));
+    const QByteArray& bytes = *read;
+    name_ = records::plain_name(path);
+    if (bytes.mid(128, 4) == "DICM") return read_map(bytes);
+    if (bytes.size() > most_table_bytes)
+        return said_->setText(QStringLiteral("%1 is neither a map nor a table of regions.").arg(name_));
     sha_ = QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex());
     bytes_ = bytes.toStdString();
     read_table();
@@ -243,7 +241,7 @@ void TypedScan::ask_about(const std::vector<std::string>& unknown)
     asked_->show();
 }
 
-void TypedScan::read_map(const QString& path)
+void TypedScan::read_map(const QByteArray& bytes)
 {
     scan_.reset();
     map_.reset();
@@ -256,17 +254,15 @@ void TypedScan::read_map(const QString& path)
         const QString chosen = QFileDialog::getOpenFileName(this,
             QStringLiteral("The tissue table of the instrument that made %1").arg(name_), QString(),
             QStringLiteral("Tissue tables (*.json)"));
-        QFile json(chosen);
-        if (chosen.isEmpty() || !json.open(QIODevice::ReadOnly))
+        const auto json = records::read_regular(chosen, most_table_bytes);
+        if (chosen.isEmpty() || !json)
             return said_->setText(
                 QStringLiteral("Without the tissue table of its instrument %1 cannot be read.").arg(name_));
-        const auto table = bench::read_tissue_table(json.readAll().toStdString(), chosen.toStdString());
+        const auto table = bench::read_tissue_table(json->toStdString(), chosen.toStdString());
         if (!table) return said_->setText(q(table.messages().front().text));
         table_ = *table;
     }
-    reading_ = std::async(std::launch::async, [path, name = name_.toStdString(), table = *table_, half = own.half] {
-        QFile file(path);
-        const QByteArray bytes = file.open(QIODevice::ReadOnly) ? file.readAll() : QByteArray();
+    reading_ = std::async(std::launch::async, [bytes, name = name_.toStdString(), table = *table_, half = own.half] {
         ReadMap out{QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex()),
             bench::read_scan(bytes.toStdString(), name), {}};
         if (out.file) out.scan = bench::read_map(out.file->map, table, half);
