@@ -158,10 +158,8 @@ TEST(House, EveryDecoderIsDescribed)
 
 namespace {
 
-/// What must be built for a target, as ninja knows it.
-std::string needed_for(const char* target)
+std::string answer_to(const std::string& asked)
 {
-    const std::string asked = "ninja -C '" TEST_BIN_DIR "/..' -t inputs " + std::string(target) + " 2>&1";
     FILE* pipe = ::popen(asked.c_str(), "r");
     if (!pipe) return {};
     std::string out;
@@ -171,7 +169,32 @@ std::string needed_for(const char* target)
     return out;
 }
 
+/// What must be built for a target, as ninja knows it.
+std::string needed_for(const char* target)
+{
+    return answer_to("ninja -C '" TEST_BIN_DIR "/..' -t inputs " + std::string(target) + " 2>&1");
+}
+
 } // namespace
+
+// Replay holds the numbers of old logs against this file, whose first line names the version that reckons them: whoever
+// changes a number, raises the version.
+TEST(House, ANumberThatChangesMovesTheVersion)
+{
+    const std::string git = "git -C '" + root.string() + "' ", file = "tests/cases/replay/numbers.txt";
+    const auto engine_of = [](const std::string& text) { return text.substr(0, text.find('\n')); };
+    const std::string now = content(root / file);
+    std::set<std::string> seen{engine_of(now)};
+    std::istringstream commits(answer_to(git + "log --format=%H -- " + file));
+    bool committed = answer_to(git + "status --porcelain -- " + file).empty();
+    for (std::string commit; std::getline(commits, commit); committed = false) {
+        const std::string engine = engine_of(answer_to(git + "show " + commit + ":" + file));
+        if (!engine.starts_with("engine ")) break; // before there was this rule
+        if (committed) continue;                   // it is what lies here
+        EXPECT_TRUE(seen.insert(engine).second)
+            << commit << " has other numbers under the same version: raise it in CMakeLists.txt";
+    }
+}
 
 TEST(House, TheDemoBuildsTheProgramAndNothingElse)
 {
