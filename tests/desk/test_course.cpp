@@ -5,10 +5,12 @@
 #include "desk/course/plan_view.h"
 #include "gui.h"
 #include "records/diary/clock.h"
+#include "report/sheets/given.h"
 #include "work/reading/entries.h"
 
 #include <QDir>
 #include <QPlainTextEdit>
+#include <QRegularExpression>
 #include <QTableWidget>
 
 using namespace fusain;
@@ -285,6 +287,44 @@ TEST(CourseDesk, ToldOneSentenceAtATimeAndKeptForTheSheet)
     ASSERT_TRUE(c.key("talk_sheet", Qt::Key_P));
     EXPECT_TRUE(c.text("note").contains("replaces the one of")) << c.text("note").toStdString();
     EXPECT_EQ(sheets.entryList({"*client.pdf"}, QDir::Files).size(), 2) << "the old one stays";
+}
+
+TEST(CourseDesk, SomebodyMayBeToldWithoutNumbers)
+{
+    Course c;
+    ASSERT_TRUE(c.open());
+    ASSERT_TRUE(c.view("talk", Qt::Key_7));
+    ASSERT_TRUE(c.key("talk_quiet", Qt::Key_N));
+    ASSERT_TRUE(c.wait([&] { return c.text("talk_sentence").contains("No number is told"); }, 2000));
+    EXPECT_FALSE(c.button("ask_W")) << "no answer in numbers either";
+    QStringList told;
+    for (int i = 0; i < 4; ++i) {
+        told << c.text("talk_sentence");
+        EXPECT_FALSE(told.back().contains(QRegularExpression("[0-9] (kg|%|kcal)"))) << told.back().toStdString();
+        if (told.back().startsWith("One to three things")) break;
+        ASSERT_TRUE(c.key("talk_on", Qt::Key_Right));
+    }
+    EXPECT_EQ(told.size(), 2) << "what was done, and what to do";
+    EXPECT_EQ(c.entries().without_numbers, true) << "it holds for the next time too";
+    const work::History h = work::History::of(c.window->lab(), c.told.client.id);
+    const long visit = h.all().back().visit_id;
+    const auto v = c.window->lab().store->replay(visit);
+    ASSERT_TRUE(v);
+    const auto words = [&](bool for_client) {
+        QString out;
+        for (const report::Block& b : report::sheet_of(c.window->lab(), {visit, &*v, for_client}).blocks)
+            out += b.text + '\n' + (b.rows.empty() ? QString() : b.rows.front().join(' '));
+        return out;
+    };
+    EXPECT_TRUE(words(true).contains("No number is told"));
+    EXPECT_FALSE(words(true).contains(QRegularExpression("[0-9] (kg|%|kcal)"))) << words(true).toStdString();
+    EXPECT_TRUE(words(false).contains("% fat")) << "the lab's sheet says everything";
+    c.window->course().setFocus();
+    ASSERT_TRUE(c.key("talk_back", Qt::Key_Left));
+    ASSERT_TRUE(c.key("talk_quiet", Qt::Key_N));
+    ASSERT_TRUE(c.wait([&] { return c.text("talk_sentence").contains("likely between"); }, 2000));
+    // an eating disorder in the record, or the worry, begins without numbers
+    EXPECT_FALSE(work::History::of(c.window->lab(), c.told.client.id).without_numbers());
 }
 
 TEST(CourseDesk, NobodyMeasuredYetAndAMinor)

@@ -92,7 +92,8 @@ void judge(State& state, std::span<const Sample> s, const std::vector<Tone>& ton
 
     const double amplitude_test = median(test);
     if (!(amplitude_test > least_drive * median(rest))) {
-        if (state.fault == Fault::too_short) state.fault = Fault::none; // waiting does not help
+        // waiting does not help, and what stands still is no peak that is cut off
+        if (state.fault == Fault::too_short || state.fault == Fault::clipped) state.fault = Fault::none;
         accuse(Fault::no_drive, t.front());
     }
     const Calm level_test = level_of(s, tones, state.drive_hz, &Sample::test_pa, &Tone::test);

@@ -42,12 +42,13 @@ struct Log {
         if (!why) events.push_back(e);
         return why ? why->code : "";
     }
-    void until_current(const char* profile = "stand_in_1", const char* born = "1996-05-02")
+    void until_current(
+        const char* profile = "stand_in_1", const char* born = "1996-05-02", const Json& by_age = Json::object())
     {
-        EXPECT_EQ(
-            add("started", {{"method", "impedance"}, {"log", 2}, {"client_id", 3}, {"number", "101"}, {"name", "A. B."},
-                               {"birth_date", born}, {"sex", "male"}, {"height_cm", 178.0}, {"profile", profile}}),
-            "");
+        Json started = {{"method", "impedance"}, {"log", 2}, {"client_id", 3}, {"number", "101"}, {"name", "A. B."},
+            {"birth_date", born}, {"sex", "male"}, {"height_cm", 178.0}, {"profile", profile}};
+        started.update(by_age);
+        EXPECT_EQ(add("started", started), "");
         add("identity", {{"cm", 178.0}});
         add("stops", {{"stop", Json::array()}, {"noted", Json::array()}});
         add("mass", {{"kg", 75.0}, {"source", "platform"}});
@@ -232,6 +233,27 @@ TEST(AnalyserVisit, TypedOrFromAFile)
     EXPECT_EQ(l.add("instruments_own", {{"rows", Json::array()}}), "missing_field");
     EXPECT_EQ(bench::analyser_of(l.visit).own_numbers.at(0).value, "21.3");
     EXPECT_EQ((*l.visit.result())[quantity::fat_percent].value, (*r)[quantity::fat_percent].value);
+}
+
+TEST(AnalyserVisit, WhereNoEquationWasMadeForTheAgeOneIsChosenByName)
+{
+    const Json by_age = bench::analyser_row().beginning(Sex::male, 8.5);
+    EXPECT_EQ(by_age.at("fat_free_mass"), "none");
+    EXPECT_TRUE(bench::analyser_row().beginning(Sex::male, 18).empty());
+    Log l;
+    l.until_current("stand_in_1", "2018-05-02", by_age);
+    l.sweep("body", {0, 1, 2, 3, 4});
+    const auto none = l.visit.result();
+    ASSERT_FALSE(none);
+    EXPECT_EQ(none.messages().front().code, "no_equation");
+    EXPECT_EQ(l.add("finished"), "not_now") << "there is no result yet";
+    EXPECT_EQ(l.add("choice", {{"what", "fat_free_mass"}, {"to", "houtkooper_1992"}}), "");
+    const auto r = l.visit.result();
+    ASSERT_TRUE(r);
+    EXPECT_TRUE(r->find(quantity::fat_percent));
+    EXPECT_FALSE(r->find(quantity::total_body_water));
+    EXPECT_FALSE(r->find(quantity::segment_expected[0])) << "nobody is expected to look like an adult";
+    EXPECT_TRUE(l.says("outside_group")) << "on both sheets";
 }
 
 TEST(AnalyserVisit, AProfileThatIsNotHereIsSaid)

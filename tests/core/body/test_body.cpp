@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a body needs, what a plan takes and refuses, compartments of one day, folds, precision and change: against
 // published checks, and against what must hold for any body.
+#include "core/body/told.h"
 #include "core/body/compartments.h"
 #include "core/body/group.h"
 #include "core/body/plan.h"
@@ -342,6 +343,9 @@ TEST(Plan, BandNextVisitAndProgress)
         EXPECT_LT(band.low[day], percent);
         EXPECT_GT(band.high[day], percent);
     }
+    const double rest = energy::find(energy::default_school)->kcal(in.body);
+    EXPECT_NEAR(plan::need_error_kcal(in), std::hypot(in.activity_level * energy::residual_sd_kcal, 0.15 * rest), 1e-9)
+        << "of rest, and of a level guessed from words";
     EXPECT_NEAR(plan::mass_if_only_fat(in.body, 33), 48 / 0.67, 1e-9);
     const auto week = plan::first_seen_week(in, intake, 1.5);
     ASSERT_TRUE(week);
@@ -445,4 +449,41 @@ TEST(Change, NoiseComparableAndOverMidnight)
     EXPECT_EQ(c->trend.verdict, change::Verdict::too_few);
     s.points[1].at_min = s.points[0].at_min;
     EXPECT_EQ(change::compare(s).messages().front().field, "points");
+}
+
+TEST(Told, WhatContradictsItselfIsNamedAndTheRestCarriesADoubt)
+{
+    told::Input in;
+    in.sex = Sex::male;
+    in.age_y = 30;
+    in.height_cm = 178;
+    in.mass_kg = 75;
+    in.u_fat_percent = 3.5;
+    in.from = "march.csv, line 2";
+    in.given = {{&quantity::fat_percent, 20}, {&quantity::total_body_water, 43}, {&quantity::bone_mineral, 3}};
+    const auto r = told::compute(in);
+    ASSERT_TRUE(r) << r.messages().front().text;
+    EXPECT_NEAR((*r)[quantity::total_body_water].u, 2.15, 1e-12);
+    EXPECT_NEAR((*r)[quantity::bone_mineral].u, 0.09, 1e-12);
+    EXPECT_TRUE(std::any_of(r->story.begin(), r->story.end(),
+        [](const StoryStep& s) { return s.source == "told: march.csv, line 2; its doubt is assumed"; }));
+    struct Row {
+        const Quantity* of;
+        double value;
+        const char* words; ///< empty: nothing is wrong with it
+    };
+    const auto with = [&](std::initializer_list<std::pair<const Quantity*, double>> more) {
+        told::Input other = in;
+        for (const auto& [q, value] : more) other.given[q] = value;
+        const auto told = told::compute(other);
+        return told ? std::string() : told.messages().front().text;
+    };
+    EXPECT_NE(
+        with({{&quantity::bmi, 20}}).find("Body mass index 20 kg/m²; 75 kg and 178 cm make 23.67"), std::string::npos);
+    EXPECT_EQ(with({{&quantity::bmi, 23.7}}), "");
+    EXPECT_NE(with({{&quantity::intracellular_water, 27}, {&quantity::extracellular_water, 17}}).find("make 44 L"),
+        std::string::npos);
+    EXPECT_EQ(with({{&quantity::intracellular_water, 27}, {&quantity::extracellular_water, 16.3}}), "");
+    EXPECT_NE(with({{&quantity::fat_mass, 15}, {&quantity::visceral_fat, 15.5}}).find("more than what it is a part of"),
+        std::string::npos);
 }

@@ -4,6 +4,7 @@
 
 #include <gtest/gtest.h>
 
+#include <algorithm>
 #include <random>
 #include <set>
 
@@ -198,4 +199,128 @@ TEST(Impedance, TheBudgetIsTheDerivativeAndTheSumIsTheBody)
     }
     in.implant = true;
     EXPECT_EQ(compute(in).messages().front().level, Level::refused);
+}
+
+namespace {
+
+Input with(double age_y, double height_cm, double mass_kg, Sex sex = Sex::male)
+{
+    Input in;
+    in.sex = sex;
+    in.age_y = age_y;
+    in.height_cm = height_cm;
+    in.mass_kg = mass_kg;
+    in.whole_body = spectrum({590, 390, 0.7, 40});
+    return in;
+}
+
+bool says(const Outcome<Result>& r, const char* code, const char* part = "")
+{
+    return std::any_of(r.messages().begin(), r.messages().end(),
+        [&](const Message& m) { return m.code == code && m.text.find(part) != std::string::npos; });
+}
+
+} // namespace
+
+TEST(Impedance, EveryEquationHasAnErrorOrTheWidestOfItsKind)
+{
+    for (const Equation& e : equations())
+        for (const Sex sex : {Sex::male, Sex::female}) {
+            const Error error = error_in(e, sex, 25);
+            EXPECT_GT(error.u, 0) << e.id;
+            EXPECT_EQ(error.known, e.error(sex).has_value()) << e.id;
+        }
+    EXPECT_EQ(error_in(*find(Predicts::fat_free_mass, "houtkooper_1992"), Sex::male, 15).u, 2.1)
+        << "children are light";
+    Input in = with(30, 178, 75);
+    const double known = (*compute(in))[quantity::total_body_water].u_model;
+    EXPECT_EQ(known, 3.8) << "Sun 2003, men";
+    in.equations.total_body_water = "kushner_schoeller_1986";
+    const auto r = compute(in);
+    EXPECT_EQ((*r)[quantity::total_body_water].u_model, 3.8) << "not nothing";
+    EXPECT_TRUE(says(r, "error_unknown"));
+    const auto& shares = r->budget(quantity::total_body_water).shares;
+    EXPECT_NE(shares.front().input.title.find("error unknown"), std::string_view::npos) << shares.front().input.title;
+}
+
+TEST(Impedance, OutsideItsGroupAnEquationIsWorthLess)
+{
+    const Equation& kyle = *find(Predicts::fat_free_mass, "kyle_2001");
+    struct Row {
+        double bmi, kg;
+    };
+    for (const Row& row : {Row{17, 1.72}, {33.8, 1.72}, {40, 1.72 * 1.4005}, {13, 1.72 * 1.7101}})
+        EXPECT_NEAR(error_in(kyle, Sex::male, row.bmi).u, row.kg, 1e-3) << row.bmi;
+    const auto heavy = with(40, 180, 220), edge = with(40, 180, 109), inside = with(40, 180, 75);
+    const auto percent = [](const Input& in) { return (*compute(in))[quantity::fat_percent].u_model; };
+    EXPECT_GT(percent(heavy), percent(edge)) << "in percent too it grows";
+    EXPECT_GT(percent(heavy), percent(inside));
+    EXPECT_TRUE(says(compute(with(40, 180, 111)), "outside_group", "Kyle")) << "BMI 34.3";
+    Input thin = with(40, 180, 54);
+    thin.whole_body = spectrum({780, 560, 0.7, 40});
+    EXPECT_TRUE(says(compute(thin), "outside_group", "Kyle")) << "BMI 16.7";
+    thin.mass_kg = 56;
+    EXPECT_FALSE(says(compute(thin), "outside_group", "Kyle")) << "BMI 17.3";
+    EXPECT_FALSE(says(compute(edge), "outside_group", "Kyle")) << "BMI 33.6";
+    EXPECT_TRUE(says(compute(with(16, 170, 60)), "outside_group", "as in adults")) << "water spaces of adults";
+}
+
+TEST(Impedance, TwoWaysToTheWaterAreHeldAgainstEachOther)
+{
+    Input in = with(30, 178, 75);
+    in.whole_body = spectrum({590, 430, 0.7, 40});
+    const auto apart = [](const Result& r) {
+        const double by_arc = r[quantity::extracellular_water].value + r[quantity::intracellular_water].value,
+                     by_equation = r[quantity::total_body_water].value;
+        return std::abs(by_equation - by_arc) / std::min(by_equation, by_arc);
+    };
+    for (double mass : {60, 75, 95, 140, 200}) {
+        in.mass_kg = mass;
+        const auto r = compute(in);
+        ASSERT_TRUE(r) << mass << r.messages().front().text;
+        EXPECT_EQ(says(r, "waters_differ"), apart(*r) > 0.10) << mass << ": " << apart(*r);
+    }
+    EXPECT_GT(apart(*compute(in)), 0.10) << "a row of either kind";
+    const auto r = compute(with(30, 178, 75));
+    EXPECT_GT((*r)[quantity::extracellular_water].u_model, 1.39);
+    EXPECT_GT((*r)[quantity::intracellular_water].u_model, 1.99);
+    // contact moves both ends of the arc together, so that it leaves their ratio, and the share, alone
+    Input loose = with(30, 178, 75);
+    loose.errors.resistance_share *= 10;
+    const auto l = compute(loose);
+    EXPECT_GT((*l)[quantity::r0].u, 5 * (*r)[quantity::r0].u);
+    EXPECT_NEAR((*l)[quantity::ecw_ratio].u_measurement(), (*r)[quantity::ecw_ratio].u_measurement(), 1e-4);
+}
+
+TEST(Impedance, NobodyBeginsWithAnEquationMadeOnOthers)
+{
+    struct Row {
+        double age_y;
+        const char *lean, *water, *muscle;
+    };
+    for (const Row& row : {Row{8, "none", "none", "none"}, {9.99, "none", "none", "none"},
+             {10, "houtkooper_1992", "none", "none"}, {12, "houtkooper_1992", "sun_2003", "none"},
+             {17.9, "houtkooper_1992", "sun_2003", "none"}, {18, "kyle_2001", "sun_2003", "janssen_2000"}}) {
+        const Choice c = usual_choice(row.age_y);
+        EXPECT_EQ(c.fat_free_mass, row.lean) << row.age_y;
+        EXPECT_EQ(c.total_body_water, row.water) << row.age_y;
+        EXPECT_EQ(c.skeletal_muscle, row.muscle) << row.age_y;
+    }
+    Input boy = with(8, 130, 30);
+    boy.whole_body = spectrum({780, 560, 0.7, 40});
+    boy.equations = usual_choice(8);
+    const auto nothing = compute(boy);
+    ASSERT_TRUE(nothing);
+    EXPECT_TRUE(says(nothing, "no_equation", "8 years"));
+    for (const Quantity* q : {&quantity::fat_percent, &quantity::ffmi, &quantity::total_body_water,
+             &quantity::skeletal_muscle, &quantity::balance_lean})
+        EXPECT_FALSE(nothing->find(*q)) << q->id;
+    for (const Quantity* q : {&quantity::resistance, &quantity::phase_angle, &quantity::r0, &quantity::bmi})
+        EXPECT_TRUE(nothing->find(*q)) << "what was measured stands: " << q->id;
+    EXPECT_TRUE(what_ifs(boy).empty());
+    boy.equations.fat_free_mass = "houtkooper_1992";
+    const auto chosen = compute(boy);
+    ASSERT_TRUE(chosen) << chosen.messages().front().text;
+    EXPECT_TRUE(chosen->find(quantity::fat_percent));
+    EXPECT_TRUE(says(chosen, "outside_group", "Houtkooper"));
 }

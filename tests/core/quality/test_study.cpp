@@ -4,6 +4,7 @@
 #include "core/quality/precision.h"
 #include "core/quality/study.h"
 #include "core/time/change.h"
+#include "core/time/repeatability.h"
 
 #include <gtest/gtest.h>
 
@@ -158,4 +159,59 @@ TEST(Change, AVerdictKeepsWhatWasKnownThenAndABridgeCountsFromItsDayOn)
     EXPECT_EQ(change::step(s, 2, 4).verdict, change::Verdict::rise);
     s.bridges.insert(s.bridges.begin(), {"A", "B", 0, 1440 * 150});
     EXPECT_FALSE(change::step(s, 2, 4).comparable()) << "a newer one says otherwise";
+}
+
+TEST(Change, ATrendTakesInTheShiftBetweenInstrumentsAndEachPointsOwnNoise)
+{
+    change::Series s;
+    s.rms_sd = 0.5;
+    const auto at = [](double week, double value, const char* instrument) {
+        return change::Point{7 * 1440 * week + 480, value, "hydrostatic", instrument, "siri_1961", true};
+    };
+    s.points = {at(0, 30, "A"), at(4, 29, "A"), at(8, 27.5, "B"), at(12, 26.5, "B")}; // −0.25 a week, B reads 0.5 low
+    s.bridges = {{"A", "B", 3.0, 0, -0.5, 0.1}};
+    const auto told = change::compare(s);
+    ASSERT_TRUE(told) << told.messages().front().text;
+    const change::Trend& t = told->trend;
+    EXPECT_EQ(t.n, 4);
+    EXPECT_NEAR(*t.per_week, -0.25, 1e-12) << "−0.3 without the shift";
+    const double noise = 0.5 / std::sqrt(80.0),
+                 shift = 0.1 * 8 / 80; // the two on A lie 8 weeks before the middle, together
+    EXPECT_NEAR(*t.u_per_week, std::hypot(noise, shift), 1e-12);
+    EXPECT_NEAR(t.value_at(s.points.back().at_min), 26.5, 1e-9) << "by the last one's instrument";
+    EXPECT_NEAR(t.u_at(t.middle_min), std::hypot(0.25, 0.05), 1e-12) << "the line is not sure in its middle either";
+    EXPECT_GT(t.u_at(s.points.front().at_min), t.u_at(t.middle_min));
+    s.bridges = {{"B", "A", 3.0, 0, 0.5, 0.1}}; // told the other way round
+    EXPECT_NEAR(*change::compare(s)->trend.per_week, -0.25, 1e-12);
+    s.bridges = {{"A", "B", 3.0, 0}};
+    s.points[0].rms_sd = 2.0; // that was not known so well
+    EXPECT_NEAR(*change::compare(s)->trend.u_per_week, std::sqrt(36 * 4.0 + (4 + 4 + 36) * 0.25) / 80, 1e-12);
+}
+
+TEST(Repeatability, AStudyWithinHoursHoldsBetweenDaysWithTheDaysOwn)
+{
+    const change::Measured on{220, 178, 0, 50};
+    struct Row {
+        const Quantity* of;
+        double study_sd, placing, day;
+    };
+    const double m2 = 1.78 * 1.78;
+    for (const Row& row : {Row{&quantity::fat_percent, 0.5, 0.5, 1.0},
+             {&quantity::fat_mass, 0.4, std::hypot(1.1, 0.025), std::hypot(2.2, 0.225)}, // grows with the body
+             {&quantity::ffmi, 0.1, std::hypot(1.1, 0.025) / m2, std::hypot(2.2, 0.225) / m2},
+             {&quantity::bone_mineral, 0.03, 0.03, 0}}) {
+        const auto known = change::of_study(*row.of, "impedance", on, row.study_sd, 0.5, "a study");
+        EXPECT_NEAR(known.placing_sd, row.placing, 1e-9) << row.of->id;
+        EXPECT_NEAR(known.day_sd, row.day, 1e-9) << row.of->id;
+        EXPECT_NEAR(known.rms_sd, std::hypot(row.placing, row.day), 1e-12) << row.of->id;
+        EXPECT_FALSE(known.by_default);
+    }
+    // a part by its share of all that is not fat; resistance and phase by this lab's rule
+    const change::Measured part{80, 178, 20, 25};
+    EXPECT_NEAR(change::between_days(quantity::region_lean[3], "absorptiometry", part),
+        20.0 / 60 * std::hypot(0.48, 0.75 * 0.45), 1e-9);
+    EXPECT_NEAR(change::between_days(quantity::resistance, "impedance", part), 0.3, 1e-12);
+    EXPECT_EQ(change::between_days(quantity::legs_asymmetry, "absorptiometry", part), 0);
+    EXPECT_NEAR(change::between_days(quantity::body_density, "hydrostatic", {80, 178, 1.05, 25}),
+        0.009 * 1.05 * 1.05 / 4.95, 1e-9);
 }

@@ -102,6 +102,9 @@ TEST(Chamber, EveryFaultIsCalledByItsName)
              x.test_pa = x.test_pa * (1 + warm / 101325) + warm;
          }),
             Fault::none},
+        {"the test chamber's sensor is dead", each([](Sample& x) { x.test_pa = 0; }), Fault::no_drive},
+        {"its sensor knows noise only", each([](Sample& x) { x.test_pa = std::fmod(7919 * x.t_s, 1) - 0.5; }),
+            Fault::no_drive},
         {"a small step in both chambers", each([](Sample& x) {
              if (x.t_s > 16) {
                  x.test_pa += 6;
@@ -257,4 +260,21 @@ TEST(Chamber, LungGasFromPuffs)
                 lung::boyle_gas_l(puffs.slope / 1.004, air_l, air.barometric_pa()), air.valve_closed_lungs_l(), 0.06)
                 << seed;
         }
+}
+
+TEST(Chamber, AVolumeThatFillsItIsNoBody)
+{
+    const auto c = calibrated(60, 3.0);
+    EXPECT_FALSE(chamber::impossible(200, c));
+    const auto why = chamber::impossible(0.95 * chamber_l, c);
+    ASSERT_TRUE(why);
+    EXPECT_EQ(why->code, "not_a_body");
+    EXPECT_EQ(why->level, Level::repeat);
+    // a dead reference sensor reads a full chamber
+    Plain p;
+    auto run = sines(p);
+    for (Sample& x : run) x.reference_pa *= 1e-6;
+    const auto s = chamber::read(run, chamber::options_of(c, p.drive_hz));
+    ASSERT_TRUE(s.ratio);
+    EXPECT_TRUE(chamber::impossible(chamber::reading_of(*s.ratio, c).volume_l, c));
 }

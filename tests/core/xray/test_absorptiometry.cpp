@@ -5,6 +5,8 @@
 
 #include <gtest/gtest.h>
 
+#include <functional>
+
 using namespace fusain;
 using namespace fusain::xray;
 
@@ -119,4 +121,53 @@ TEST(Absorptiometry, BandsAndThresholdsAreThePublishedOnes)
     EXPECT_STREQ(fat_band(Sex::female, 9.0).title, "excess");
     EXPECT_STREQ(fat_band(Sex::female, 21.5).title, "obesity class III");
     for (const LowLean& row : low_lean_rows) EXPECT_GT(row.men, row.women) << row.id;
+}
+
+TEST(Absorptiometry, BandsCarryTheirLineAndAMirrorTheUnseenHalf)
+{
+    Input in = client();
+    const auto r = compute(in);
+    in.errors.band_line_mm = 20;
+    const auto wide = compute(in);
+    in.errors.band_line_mm = 0;
+    const auto sure = compute(in);
+    const auto of_the_line = [&](const Outcome<Result>& with_line) {
+        return std::sqrt(
+            std::pow((*with_line)[quantity::android_gynoid].u, 2) - std::pow((*sure)[quantity::android_gynoid].u, 2));
+    };
+    EXPECT_GT(of_the_line(r), 0.01);
+    EXPECT_NEAR(of_the_line(wide), 4 * of_the_line(r), 1e-9);
+    EXPECT_GT((*wide)[quantity::region_lean[6]].u, (*r)[quantity::region_lean[6]].u);
+    EXPECT_EQ((*wide)[quantity::fat_percent].u, (*r)[quantity::fat_percent].u) << "the whole has no bands";
+    in = client();
+    in.sides_told_apart = false;
+    const double whole = (*compute(in))[quantity::lean_soft_tissue].u;
+    in.mirrored = true;
+    const auto half = compute(in);
+    const double lean = (*half)[quantity::lean_soft_tissue].value;
+    EXPECT_NEAR((*half)[quantity::lean_soft_tissue].u, std::hypot(whole, 0.01 * lean), 1e-9) << "2 % between halves";
+    const auto& shares = half->budget(quantity::lean_soft_tissue).shares;
+    EXPECT_TRUE(std::any_of(shares.begin(), shares.end(),
+        [](const uncertainty::Share& s) { return s.input.symbol == "δH" && s.fraction > 0.1; }));
+}
+
+TEST(Absorptiometry, APartIsNeverMoreThanItsWhole)
+{
+    struct Row {
+        const char* part; ///< empty: nothing is said
+        std::function<void(Input&)> change;
+    };
+    const auto grams = [](Region r, double fat_g) { return [=](Input& in) { in.regions[index(r)].fat_g = fat_g; }; };
+    for (const Row& row : {Row{"", [](Input&) {}}, {"android band", grams(Region::android, 4730)},
+             {"", grams(Region::android, 4720)}, {"gynoid band", grams(Region::gynoid, 10500)},
+             {"room around the organs", [](Input& in) { in.visceral_fat_g = 2450; }},
+             {"", [](Input& in) { in.visceral_fat_g = 2400; }}}) {
+        Input in = client();
+        row.change(in);
+        const auto r = compute(in);
+        ASSERT_TRUE(r);
+        const Message* said = find(r.messages(), "part_over_whole");
+        EXPECT_EQ(said != nullptr, *row.part != 0) << row.part;
+        if (said) EXPECT_NE(said->text.find(row.part), std::string::npos) << said->text;
+    }
 }
