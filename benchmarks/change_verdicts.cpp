@@ -102,7 +102,8 @@ std::vector<double> false_calls(const Unchanged& u, int pairs, std::mt19937_64& 
                     of_q += variance(a) / study_people;
                     of_percent += variance(b) / study_people;
                 }
-                known = change::of_study(*q, u.method, on, std::sqrt(of_q), std::sqrt(of_percent), "study");
+                known = change::of_study(
+                    *q, u.method, on, {std::sqrt(of_q), std::sqrt(of_percent), study_mass_kg, "study"});
             }
             if (!known) break;
             ++judged;
@@ -138,12 +139,12 @@ int main(int argc, char** argv)
     unsigned long seed = 20261126;
     options.add_option("--years", years, "Virtual client-years a method");
     options.add_option("--seed", seed, "");
-    int pairs = 0;
-    options.add_option("--unchanged", pairs, "Instead: pairs a row of bodies that stay as they are");
+    int unchanged = 0;
+    options.add_option("--unchanged", unchanged, "Instead: pairs a row of bodies that stay as they are");
     CLI11_PARSE(options, argc, argv);
-    if (pairs > 0) {
+    if (unchanged > 0) {
         std::mt19937_64 random(seed);
-        print_unchanged(pairs, random);
+        print_unchanged(unchanged, random);
         return 0;
     }
     for (const char* method : {"absorptiometry", "air_displacement", "hydrostatic", "impedance"}) {

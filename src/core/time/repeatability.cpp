@@ -69,13 +69,18 @@ double between_days(const Quantity& q, std::string_view method, const Measured& 
     return on.value * (q.kind == UnitKind::impedance ? 0.015 : q.kind == UnitKind::angle ? 0.02 : 0.01);
 }
 
-Repeatability of_study(const Quantity& q, std::string_view method, const Measured& on, double study_sd,
-    double study_percent_sd, std::string source)
+Repeatability of_study(const Quantity& q, std::string_view method, const Measured& on, const Study& study)
 {
-    if (study_percent_sd > 0)
-        if (const auto sd = following(q, on, study_percent_sd, mass_within_hour_kg)) study_sd = *sd;
+    const std::string_view id = q.id;
+    const bool of_bone = id.find("bone") != std::string_view::npos || id.find("bmc") != std::string_view::npos,
+               of_size = q.kind == UnitKind::mass || q.kind == UnitKind::volume || &q == &quantity::almi;
+    double placing = study.sd;
+    if (const auto sd = study.percent_sd > 0 ? following(q, on, study.percent_sd, mass_within_hour_kg) : std::nullopt)
+        placing = *sd;
+    else if (of_size && !of_bone && study.mass_kg > 0 && on.mass_kg > 0)
+        placing *= on.mass_kg / study.mass_kg;
     const double day = between_days(q, method, on);
-    return {std::hypot(study_sd, day), false, std::move(source), study_sd, day};
+    return {std::hypot(placing, day), false, study.source, placing, day};
 }
 
 } // namespace fusain::change

@@ -42,13 +42,20 @@ std::optional<Repeatability> repeatability(const Quantity& quantity, std::string
 /// Source:   the defaults' own; the rest is this lab's rule
 double between_days(const Quantity& quantity, std::string_view method, const Measured& on);
 
-/// A lab's own study of repeats within hours, as it holds between days: √(study² + day²).
+/// What a study of repeats within hours has shown.
+struct Study {
+    double sd = 0;         ///< in the quantity's unit
+    double percent_sd = 0; ///< of percent fat; 0: not known
+    double mass_kg = 0;    ///< that its people weigh; 0: not known
+    std::string source;
+};
+
+/// A lab's own study as it holds between days: √(study² + day²).
 ///
-/// Given:    quantity, method, the newest measurement; SD of the study in the quantity and in percent fat (0: not
-/// known) Returned: what follows from percent fat (fat mass, fat-free mass, lean soft tissue, their indexes) is
-/// reckoned from
-///           the study's percent fat for this body, so that it grows with it; body mass adds 0.05 kg within an hour
-Repeatability of_study(const Quantity& quantity, std::string_view method, const Measured& on, double study_sd,
-    double study_percent_sd, std::string source);
+/// Given:    quantity, method, the newest measurement, the study
+/// Returned: what follows from percent fat (fat mass, fat-free mass, lean soft tissue, their indexes) is reckoned from
+///           the study's percent fat for this body, body mass adding 0.05 kg within an hour; other masses and volumes
+///           but bone grow with body mass
+Repeatability of_study(const Quantity& quantity, std::string_view method, const Measured& on, const Study& study);
 
 } // namespace fusain::change

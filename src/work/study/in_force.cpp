@@ -95,10 +95,14 @@ std::optional<change::Repeatability> InForce::repeatability(const Quantity& q, c
     for (auto rule = rules_.rbegin(); rule != rules_.rend(); ++rule) {
         if (rule->method != method || rule->instrument != instrument || rule->from > at) continue;
         const auto sd = rule->sd.find(&q);
-        const auto percent = rule->sd.find(&quantity::fat_percent);
-        if (sd != rule->sd.end() && sd->second > 0)
+        const auto of = [&](const Quantity& other) {
+            const auto at = rule->sd.find(&other);
+            return at == rule->sd.end() ? 0 : at->second;
+        };
+        const double percent = of(quantity::fat_percent), fat_kg = of(quantity::fat_mass);
+        if (sd != rule->sd.end() && sd->second > 0) // what its people weigh follows from fat in both units
             return change::of_study(
-                q, method, on, sd->second, percent == rule->sd.end() ? 0 : percent->second, rule->source);
+                q, method, on, {sd->second, percent, percent > 0 ? 100 * fat_kg / percent : 0, rule->source});
     }
     return change::repeatability(q, method, on);
 }

@@ -199,8 +199,9 @@ TEST(Repeatability, AStudyWithinHoursHoldsBetweenDaysWithTheDaysOwn)
     for (const Row& row : {Row{&quantity::fat_percent, 0.5, 0.5, 1.0},
              {&quantity::fat_mass, 0.4, std::hypot(1.1, 0.025), std::hypot(2.2, 0.225)}, // grows with the body
              {&quantity::ffmi, 0.1, std::hypot(1.1, 0.025) / m2, std::hypot(2.2, 0.225) / m2},
+             {&quantity::region_lean[3], 0.2, 0.8, 0}, // parts grow with the body too
              {&quantity::bone_mineral, 0.03, 0.03, 0}}) {
-        const auto known = change::of_study(*row.of, "impedance", on, row.study_sd, 0.5, "a study");
+        const auto known = change::of_study(*row.of, "impedance", on, {row.study_sd, 0.5, 55, "a study"});
         EXPECT_NEAR(known.placing_sd, row.placing, 1e-9) << row.of->id;
         EXPECT_NEAR(known.day_sd, row.day, 1e-9) << row.of->id;
         EXPECT_NEAR(known.rms_sd, std::hypot(row.placing, row.day), 1e-12) << row.of->id;
