@@ -4,6 +4,7 @@
 #include "bench/methods.h"
 #include "records/text.h"
 #include "work/last_scan.h"
+#include "work/last_visit.h"
 #include "work/study/study.h"
 
 #include <algorithm>
@@ -120,8 +121,8 @@ void Arrival::judge()
     likeness_.clear();
     for (std::size_t i = 0; i < verdicts_.size(); ++i)
         if (const auto last = last_.find(verdicts_[i].method); last != last_.end())
-            likeness_[verdicts_[i].method] =
-                screening::compare(last->second, lab_.conditions(booking_->parts[i], verdicts_[i]));
+            likeness_[verdicts_[i].method] = comparability(*lab_.store, lab_.today(), verdicts_[i].method, last->second,
+                lab_.conditions(booking_->parts[i], verdicts_[i]));
 }
 
 void Arrival::answer(int at, const screening::Answer& a)
@@ -169,7 +170,7 @@ const Arrival::Override* Arrival::overridden(Method method) const
     return at == overrides_.end() ? nullptr : &at->second;
 }
 
-const screening::Comparability* Arrival::likeness(Method method) const
+const alike::Comparability* Arrival::likeness(Method method) const
 {
     const auto at = likeness_.find(method);
     return at == likeness_.end() ? nullptr : &at->second;

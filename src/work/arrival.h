@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "core/time/alike.h"
 #include "work/lab.h"
 
 /// A client has arrived: what is asked, what follows from the answers, and what is kept of it. No widgets.
@@ -58,7 +59,7 @@ public:
     const std::vector<screening::MethodVerdict>& verdicts() const { return verdicts_; }
     const Override* overridden(schedule::Method method) const;
     /// Beside the client's last visit by the method; null: there was none.
-    const screening::Comparability* likeness(schedule::Method method) const;
+    const alike::Comparability* likeness(schedule::Method method) const;
     const QDateTime& asked_at() const { return asked_at_; }
     bool kept() const { return kept_; }
 
@@ -81,7 +82,7 @@ private:
     std::vector<screening::MethodVerdict> verdicts_;
     std::map<schedule::Method, Override> overrides_;
     std::map<schedule::Method, screening::Conditions> last_;
-    std::map<schedule::Method, screening::Comparability> likeness_;
+    std::map<schedule::Method, alike::Comparability> likeness_;
     QDateTime asked_at_, answered_at_;
     bool kept_ = false;
 };

@@ -5,6 +5,7 @@
 #include "records/diary/clock.h"
 #include "records/diary/shipped.h"
 #include "records/text.h"
+#include "work/last_visit.h"
 
 #include <QFileInfo>
 
@@ -156,7 +157,7 @@ std::optional<screening::Conditions> Lab::last_conditions(long client_id, Method
 {
     for (const records::VisitRow& row : store->visits_of(client_id)) {
         if (!row.measured() || row.method != QString::fromLatin1(protocol::word(method))) continue;
-        if (const auto told = store->snapshot(row.id)) return told->conditions;
+        if (const auto told = store->snapshot(row.id)) return conditions_told(*store, *told);
     }
     for (const records::Booking& booking : diary->bookings_of(client_id))
         for (std::size_t i = 0; i < booking.parts.size(); ++i) {

@@ -1,7 +1,32 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/last_visit.h"
 
+#include "records/diary/clock.h"
+#include "work/study/in_force.h"
+
 namespace fusain::work {
+namespace {
+
+QDate day_of(const std::string& iso) { return QDate::fromString(QString::fromStdString(iso), Qt::ISODate); }
+
+alike::Comparability compared(const InForce& known, protocol::Method method, const screening::Conditions& last,
+    const screening::Conditions& now, alike::Tense tense)
+{
+    const alike::By by{alike::same_hour_min, alike::by_height(method),
+        known.agree(protocol::word(method), last.instrument, now.instrument)};
+    return alike::compare(last, now, by, tense);
+}
+
+} // namespace
+
+screening::Conditions conditions_told(const records::Store& store, const records::Snapshot& told)
+{
+    screening::Conditions c = told.conditions;
+    c.height_cm = told.height_cm;
+    c.mass_kg = told.mass_kg;
+    c.instrument = InForce(store, QTimeZone::utc()).instrument(c.instrument, day_of(told.day));
+    return c;
+}
 
 std::optional<screening::Conditions> conditions_before(
     const records::Store& store, const bench::Visit& visit, long visit_id)
@@ -10,16 +35,30 @@ std::optional<screening::Conditions> conditions_before(
         if (!row.measured() || row.id == visit_id || row.method != QString::fromLatin1(protocol::word(visit.method)) ||
             row.started_at.toStdString() >= visit.started_at)
             continue;
-        if (const auto told = store.snapshot(row.id)) return told->conditions;
+        if (const auto told = store.snapshot(row.id)) return conditions_told(store, *told);
     }
     return std::nullopt;
 }
 
-std::optional<screening::Comparability> comparability(
+std::optional<alike::Comparability> comparability(
     const records::Store& store, const bench::Visit& visit, const std::optional<screening::Conditions>& before)
 {
     if (!before) return std::nullopt;
-    return screening::compare(*before, records::conditions_of(visit, store.zone_of(visit)), screening::Tense::measured);
+    const QTimeZone zone = store.zone_of(visit);
+    const InForce known(store, zone);
+    screening::Conditions now = records::conditions_of(visit, zone);
+    now.height_cm = visit.height_cm();
+    now.mass_kg = visit.mass_kg.value_or(0);
+    now.instrument = known.instrument(now.instrument, day_of(visit.day()));
+    return compared(known, visit.method, *before, now, alike::Tense::measured);
+}
+
+alike::Comparability comparability(const records::Store& store, const QDate& day, protocol::Method method,
+    const screening::Conditions& last, screening::Conditions planned)
+{
+    const InForce known(store, QTimeZone::utc());
+    planned.instrument = known.instrument(planned.instrument, day);
+    return compared(known, method, last, planned, alike::Tense::planned);
 }
 
 } // namespace fusain::work

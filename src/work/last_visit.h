@@ -1,15 +1,20 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "core/before/screening.h"
+#include "core/time/alike.h"
 #include "records/visits/store.h"
 
 /// A visit beside the client's last measured one by the same method.
 namespace fusain::work {
 
+/// Of a result that was told: its conditions with height, mass, and the instrument's name after its repairs.
+screening::Conditions conditions_told(const records::Store& store, const records::Snapshot& told);
 std::optional<screening::Conditions> conditions_before(
     const records::Store& store, const bench::Visit& visit, long visit_id);
 /// How the two compare, from what was really done in both; nothing without one before.
-std::optional<screening::Comparability> comparability(
+std::optional<alike::Comparability> comparability(
     const records::Store& store, const bench::Visit& visit, const std::optional<screening::Conditions>& before);
+/// How a test that is to come would compare.
+alike::Comparability comparability(const records::Store& store, const QDate& day, protocol::Method method,
+    const screening::Conditions& last, screening::Conditions planned);
 
 } // namespace fusain::work

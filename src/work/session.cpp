@@ -228,7 +228,7 @@ std::optional<Message> Session::leave()
     return std::nullopt;
 }
 
-std::optional<screening::Comparability> Session::comparability() const
+std::optional<alike::Comparability> Session::comparability() const
 {
     return work::comparability(*store_, visit_, before_);
 }

@@ -2,7 +2,7 @@
 #pragma once
 #include "bench/lines/link/link.h"
 #include "bench/visit/visit.h"
-#include "core/before/screening.h"
+#include "core/time/alike.h"
 #include "records/file/inspection.h"
 #include "records/visits/recorder.h"
 
@@ -47,7 +47,7 @@ public:
     bool has_unwritten() const { return !waiting_.empty() || recorder_->unwritten() > 0; }
     /// How this visit compares with the client's last one by the method, from what was really done in both; nothing
     /// without one.
-    std::optional<screening::Comparability> comparability() const;
+    std::optional<alike::Comparability> comparability() const;
     /// The step on the screen: what its instruments say by themselves belongs to this visit.
     void attend(bench::Step step) { attended_ = step; }
 

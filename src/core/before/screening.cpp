@@ -51,13 +51,6 @@ Finding built_in(const char* id, Method method, std::string words, const char* r
     return {id, "", method, Verdict::no, std::move(words), {}, true, reason, source};
 }
 
-std::string clock_words(double minute_of_day)
-{
-    const int m = static_cast<int>(std::lround(minute_of_day)) % 1440;
-    const std::string h = std::to_string(m / 60), mm = std::to_string(m % 60);
-    return (h.size() < 2 ? "0" + h : h) + ':' + (mm.size() < 2 ? "0" + mm : mm);
-}
-
 } // namespace
 
 bool MethodVerdict::may_be_overridden() const
@@ -161,71 +154,6 @@ std::vector<MethodVerdict> screen(const Book& book, const HouseRules& house, con
         out.push_back(std::move(v));
     }
     return out;
-}
-
-Comparability compare(const Conditions& last, const Conditions& now, Tense tense)
-{
-    Comparability c;
-    const auto row = [&](const std::string& what, bool same, const std::string& text, bool told = true) {
-        c.rows.push_back({what, same || !told, text, told});
-        c.comparable &= same || !told;
-    };
-    const auto unknown = [&](const std::string& what) {
-        row(what, false, "not noted then: cannot be compared by " + what, false);
-    };
-    if (last.instrument.empty())
-        unknown("instrument");
-    else
-        row("instrument", last.instrument == now.instrument,
-            last.instrument == now.instrument
-                ? "the same, " + now.instrument
-                : last.instrument + " then, " + now.instrument +
-                      " now: readings of two instruments differ by more than a month's change");
-    double apart = std::abs(last.minute_of_day - now.minute_of_day);
-    apart = std::min(apart, 1440 - apart);
-    row("time of day", apart <= same_hour_min,
-        clock_words(last.minute_of_day) + " then, " + clock_words(now.minute_of_day) +
-            (apart <= same_hour_min ? " now" : " now: water moves over the day"));
-    row("equations", last.equations == now.equations,
-        last.equations == now.equations
-            ? "the same"
-            : last.equations + " then, " + now.equations + " now: compute both visits with one of them");
-    if (!now.lung.empty() && !last.lung.empty())
-        row("lung gas", last.lung == now.lung,
-            last.lung == now.lung
-                ? "the same, " + now.lung
-                : last.lung + " then, " + now.lung + " now: the routes differ by more than a month's change");
-    std::string differ;
-    for (const auto& [rule, verdict] : now.kept) {
-        const auto before = last.kept.find(rule);
-        const Verdict then = before == last.kept.end() ? Verdict::go : before->second;
-        if ((then == Verdict::go) != (verdict == Verdict::go))
-            differ += (differ.empty() ? "" : ", ") + rule +
-                      (verdict == Verdict::go ? " kept now, not then" : " not kept now");
-    }
-    for (const auto& [rule, verdict] : last.kept)
-        if (verdict != Verdict::go && !now.kept.count(rule))
-            differ += (differ.empty() ? "" : ", ") + rule + " kept now, not then";
-    if (last.protocol.empty() || (tense == Tense::measured && now.protocol.empty()))
-        unknown("preparation");
-    else
-        row("preparation", differ.empty(), differ.empty() ? "as last time" : differ);
-    std::string names, untold;
-    std::size_t differing = 0;
-    for (const Likeness& l : c.rows) {
-        if (!l.same) {
-            names += (names.empty() ? "" : ", ") + l.what;
-            ++differing;
-        }
-        if (!l.told) untold += (untold.empty() ? "" : " and ") + l.what;
-    }
-    const bool ahead = tense == Tense::planned;
-    c.sentence = differing == 0
-                     ? std::string(ahead ? "Will compare well" : "Compares well") + " with the visit of " + last.day
-                     : std::string(ahead ? "Will not compare cleanly" : "Does not compare cleanly") +
-                           " with the visit of " + last.day + ": " + names + (differing == 1 ? " differs" : " differ");
-    c.sentence += untold.empty() ? "." : "; by " + untold + " it cannot be told, that was not noted then.";
-    return c;
 }
 
 } // namespace fusain::screening

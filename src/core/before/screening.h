@@ -86,25 +86,7 @@ struct Conditions {
     std::string protocol;                ///< id and version; empty: no screening then, so the preparation is not known
     std::map<std::string, Verdict> kept; ///< rule → verdict it got
     std::string lung{};                  ///< route and equation of the lung gas; empty: not decided yet, or none
+    double height_cm = 0, mass_kg = 0;   ///< 0: not known yet
 };
-
-/// One condition beside the last visit's.
-struct Likeness {
-    std::string what;
-    bool same = true;
-    std::string words;
-    bool told = true; ///< false: one of the two did not note it, so it cannot be compared by it
-};
-struct Comparability {
-    bool comparable = true; ///< no difference that spoils a comparison
-    std::vector<Likeness> rows;
-    std::string sentence;
-};
-
-inline constexpr double same_hour_min = 120; ///< two visits within two hours of the day count as the same time of day
-
-/// Before the test the words look ahead, at the result they say what was.
-enum class Tense { planned, measured };
-Comparability compare(const Conditions& last, const Conditions& now, Tense tense = Tense::planned);
 
 } // namespace fusain::screening

@@ -2,8 +2,8 @@
 #include "core/time/change.h"
 
 #include "core/base/limits.h"
-#include "core/quality/judgement.h"
 #include "core/quality/precision.h"
+#include "core/time/alike.h"
 
 #include <algorithm>
 #include <cmath>
@@ -12,21 +12,12 @@
 namespace fusain::change {
 namespace {
 
-constexpr double day_min = 1440, week_min = 7 * day_min, sure = 1.96;
+constexpr double week_min = 7 * 1440, sure = 1.96;
 constexpr int fewest = 3;
-constexpr double pounds_in_a_kg = 2.20462, pounds_within = 0.03;
 
-double hours_apart(const Point& a, const Point& b)
+alike::Test test_of(const Point& p)
 {
-    const double d = std::abs(std::fmod(a.at_min, day_min) - std::fmod(b.at_min, day_min));
-    return std::min(d, day_min - d) / 60;
-}
-
-/// One of them is the other, taken in pounds.
-bool in_pounds(double a_kg, double b_kg)
-{
-    if (!(a_kg > 0 && b_kg > 0)) return false;
-    return std::abs(std::max(a_kg, b_kg) / std::min(a_kg, b_kg) / pounds_in_a_kg - 1) < pounds_within;
+    return {p.method, p.instrument, p.equations, p.at_min, p.prepared, p.not_kept, p.height_cm, p.mass_kg};
 }
 
 Verdict verdict_of(double change, double limit)
@@ -129,23 +120,12 @@ Step step(const Series& s, int from, int to)
     Step out;
     out.from = from;
     out.to = to;
-    if (a.method != b.method) out.why.push_back("method");
     const double own = s.points[static_cast<std::size_t>(std::max(from, to))].rms_sd;
     out.lsc = precision::change_factor * (own > 0 ? own : s.rms_sd);
-    if (a.instrument != b.instrument && !a.instrument.empty() && !b.instrument.empty()) {
-        if (const Bridge* over = bridge(s, a, b); over && over->lsc > 0)
-            out.lsc = std::max(out.lsc, over->lsc);
-        else
-            out.why.push_back("instrument");
-    }
-    if (a.equations != b.equations) out.why.push_back("equations");
-    if (hours_apart(a, b) > s.hours_apart_allowed + 1e-9) out.why.push_back("hour");
-    if (!a.prepared || !b.prepared || (a.not_kept && b.not_kept && *a.not_kept != *b.not_kept))
-        out.why.push_back("preparation");
-    if (s.by_height && a.height_cm > 0 && b.height_cm > 0 &&
-        std::abs(a.height_cm - b.height_cm) > judgement::height_differs_cm + 1e-9)
-        out.why.push_back("height");
-    if (in_pounds(a.mass_kg, b.mass_kg)) out.why.push_back("unit");
+    const Bridge* over = a.instrument == b.instrument ? nullptr : bridge(s, a, b);
+    if (over) out.lsc = std::max(out.lsc, over->lsc);
+    out.why =
+        alike::differences(test_of(a), test_of(b), {60 * s.hours_apart_allowed, s.by_height, over && over->lsc > 0});
     if (a.method == b.method) out.change = b.value - a.value;
     out.verdict = out.comparable() ? verdict_of(*out.change, out.lsc) : Verdict::not_comparable;
     return out;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/reading/history.h"
 
+#include "core/time/alike.h"
 #include "records/diary/clock.h"
 
 #include <algorithm>
@@ -266,8 +267,10 @@ std::optional<Series> History::series(
     for (std::size_t i = 0; i < out.points.size() && out.repeatability; ++i)
         if (const auto then = repeatability(q, *out.points[i]); then && then->source != out.repeatability->source)
             out.series.points[i].rms_sd = then->rms_sd;
-    out.series.by_height = &q == &quantity::bmi || &q == &quantity::ffmi || &q == &quantity::fmi ||
-                           &q == &quantity::almi || &q == &quantity::waist_height;
+    const auto by = protocol::method_of(method);
+    const bool index = q.kind == UnitKind::index && &q != &quantity::visceral_area; // all are over height squared
+    out.series.by_height =
+        index || &q == &quantity::waist_height || (by && alike::by_height(*by) && &q != &quantity::body_mass);
     if (&q == &quantity::body_mass) // a scale knows no equations
         for (change::Point& p : out.series.points) p.equations.clear(), p.instrument.clear();
     const auto told = change::compare(out.series);

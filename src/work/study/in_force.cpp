@@ -26,9 +26,9 @@ double series_minutes(const QDateTime& at)
     return static_cast<double>(at.date().toJulianDay()) * 1440 + at.time().msecsSinceStartOfDay() / 60000.0;
 }
 
-InForce::InForce(const Lab& lab)
+InForce::InForce(const records::Store& store, const QTimeZone& zone)
 {
-    const auto events = records::events_of(*lab.store, records::study_log());
+    const auto events = records::events_of(store, records::study_log());
     const auto text = [](const bench::Json& j, const char* key) { return j.value(key, std::string()); };
     std::map<long, const records::GroupEvent*> begun;
     std::map<long, bool> given_up;
@@ -48,7 +48,7 @@ InForce::InForce(const Lab& lab)
         const std::string what = text(design, "what"), method = text(design, "method"),
                           instrument = text(design, "instrument");
         QDateTime from = QDateTime::fromString(QString::fromStdString(text(e.body, "local")), Qt::ISODate);
-        from = QDateTime(from.date(), from.time(), lab.diary->zone());
+        from = QDateTime(from.date(), from.time(), zone);
         if (what == word(StudyKind::repeats)) {
             Rule rule{method, instrument, from, {}, {}};
             double df = 0;
@@ -80,6 +80,13 @@ InForce::InForce(const Lab& lab)
     }
 }
 
+bool InForce::agree(const std::string& method, const std::string& one, const std::string& other) const
+{
+    for (const change::Bridge& b : bridges(quantity::fat_percent, method)) // the newest first
+        if ((b.one == one && b.other == other) || (b.one == other && b.other == one)) return b.lsc > 0;
+    return false;
+}
+
 InForce InForce::until(const QDate& day) const
 {
     InForce out = *this;
@@ -96,8 +103,8 @@ std::optional<change::Repeatability> InForce::repeatability(const Quantity& q, c
         if (rule->method != method || rule->instrument != instrument || rule->from > at) continue;
         const auto sd = rule->sd.find(&q);
         const auto of = [&](const Quantity& other) {
-            const auto at = rule->sd.find(&other);
-            return at == rule->sd.end() ? 0 : at->second;
+            const auto found = rule->sd.find(&other);
+            return found == rule->sd.end() ? 0 : found->second;
         };
         const double percent = of(quantity::fat_percent), fat_kg = of(quantity::fat_mass);
         if (sd != rule->sd.end() && sd->second > 0) // what its people weigh follows from fat in both units

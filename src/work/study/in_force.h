@@ -10,7 +10,8 @@ namespace fusain::work {
 class InForce {
 public:
     InForce() = default;
-    explicit InForce(const Lab& lab);
+    explicit InForce(const Lab& lab) : InForce(*lab.store, lab.diary->zone()) {}
+    InForce(const records::Store& store, const QTimeZone& zone);
     /// As it was known at the end of a day.
     InForce until(const QDate& day) const;
 
@@ -22,6 +23,8 @@ public:
     std::string instrument(const std::string& serial, const QDate& day) const;
     /// Instruments that agree in this quantity.
     std::vector<change::Bridge> bridges(const Quantity& quantity, const std::string& method) const;
+    /// Percent fat by the two may be compared.
+    bool agree(const std::string& method, const std::string& one, const std::string& other) const;
 
 private:
     struct Rule {

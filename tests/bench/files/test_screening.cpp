@@ -2,7 +2,7 @@
 // The shipped protocols: their files, what is told beforehand, what is asked, and the verdicts.
 #include "bench/files/protocol_file.h"
 #include "core/before/preparation.h"
-#include "core/before/screening.h"
+#include "core/time/alike.h"
 
 #include <gtest/gtest.h>
 
@@ -315,7 +315,7 @@ TEST(Screen, ComparabilityNamesEveryDifference)
     screening::Conditions last{"2026-09-08", "T1", 8 * 60, "siri_1961", "p 1", {{"last_meal", go}, {"wet", go}}};
     auto now = last;
     now.minute_of_day = 9.5 * 60;
-    EXPECT_TRUE(screening::compare(last, now).comparable);
+    EXPECT_TRUE(alike::compare(last, now).comparable);
     struct Row {
         std::function<void(screening::Conditions&)> change;
         const char* what;
@@ -330,14 +330,14 @@ TEST(Screen, ComparabilityNamesEveryDifference)
     for (const Row& row : rows) {
         auto c = last;
         row.change(c);
-        const auto r = screening::compare(last, c);
+        const auto r = alike::compare(last, c);
         EXPECT_FALSE(r.comparable) << row.what;
         EXPECT_NE(r.sentence.find(row.what), std::string::npos) << r.sentence;
     }
     auto unknown = last;
     unknown.instrument.clear();
     unknown.protocol.clear();
-    const auto untold = screening::compare(unknown, last);
+    const auto untold = alike::compare(unknown, last);
     EXPECT_TRUE(untold.comparable) << "what was not noted is no difference";
     EXPECT_NE(untold.sentence.find("by instrument and preparation it cannot be told"), std::string::npos)
         << untold.sentence;
@@ -348,14 +348,30 @@ TEST(Screen, ComparabilityNamesEveryDifference)
     measured.lung = "measured";
     auto predicted = last;
     predicted.lung = "age_height quanjer_1993";
-    EXPECT_NE(screening::compare(measured, predicted, screening::Tense::measured)
+    EXPECT_NE(alike::compare(measured, predicted, {}, alike::Tense::measured)
                   .sentence.find("Does not compare cleanly with the visit of 2026-09-08: lung gas differs."),
         std::string::npos);
     auto midnight = last;
     midnight.minute_of_day = 23.5 * 60;
     auto after = last;
     after.minute_of_day = 60;
-    EXPECT_TRUE(screening::compare(midnight, after).comparable) << "23:30 and 01:00 are an hour and a half apart";
+    EXPECT_TRUE(alike::compare(midnight, after).comparable) << "23:30 and 01:00 are an hour and a half apart";
+    // what the change over time asks is asked here too: agreeing instruments, height, pounds
+    auto other = last;
+    other.instrument = "T2";
+    const auto agree = alike::compare(last, other, {alike::same_hour_min, false, true});
+    EXPECT_TRUE(agree.comparable);
+    EXPECT_NE(agree.rows.front().words.find("the two were compared, and agree"), std::string::npos);
+    auto first = last, taller = last;
+    first.height_cm = 178;
+    taller.height_cm = 179.6;
+    EXPECT_TRUE(alike::compare(first, taller).comparable) << "not reckoned with the height";
+    const auto grown = alike::compare(first, taller, {alike::same_hour_min, true});
+    EXPECT_FALSE(grown.comparable);
+    EXPECT_NE(grown.sentence.find("height differs"), std::string::npos) << grown.sentence;
+    first.mass_kg = 75;
+    taller.mass_kg = 165.3;
+    EXPECT_NE(alike::compare(first, taller).sentence.find("unit differs"), std::string::npos);
 }
 
 TEST(Preparation, TheStricterRuleWinsAndSaysForWhich)
