@@ -4,6 +4,7 @@
 #include "records/file/detail.h"
 #include "records/file/lab_file.h"
 #include "records/file/lease.h"
+#include "records/file/schema.h"
 #include "records/people/people.h"
 #include "records/visits/recorder.h"
 
@@ -68,9 +69,12 @@ TEST(Private, WhatStandsThereAlreadyAndWhatIsMadeFromNowOn)
         ASSERT_TRUE(store->save(somebody()));
     }
     // as an older program left it
-    for (const char* place : {"sheets", "outbox", "handed-out/client1/signals"}) QDir(folder).mkpath(place);
+    for (const char* place :
+        {"sheets", "outbox", "handed-out/client1/signals", "attached", "studies", "practice", "decoders", "drills"})
+        QDir(folder).mkpath(place);
     for (const char* name : {"sheets/visit1-2026-11-23-client.pdf", "outbox/booking1-20261123-0820.eml",
-             "handed-out/client1/person.json", "handed-out/client1/signals/.hidden", "lab.fusain.before-v4-20260101"}) {
+             "handed-out/client1/person.json", "attached/f00", "studies/study-1-repeats.csv", "practice/lab.fusain",
+             "decoders/mine.json", "handed-out/client1/signals/.hidden", "lab.fusain.before-v4-20260101"}) {
         QFile f(folder + '/' + name);
         ASSERT_TRUE(f.open(QIODevice::WriteOnly)) << name;
     }
@@ -100,6 +104,39 @@ TEST(Private, WhatStandsThereAlreadyAndWhatIsMadeFromNowOn)
     ::chmod(other.toLocal8Bit().constData(), 0644);
     make_private(lab.file());
     EXPECT_EQ(mode_of(other), 0644);
+}
+
+TEST(Private, ALabIsPeekedAtWithoutAByteChanged)
+{
+    for (const bool in_use : {false, true}) {
+        Lab lab;
+        QFile fixture(QStringLiteral(TEST_SOURCE_DIR "/tests/records/fixtures/v5.sql"));
+        ASSERT_TRUE(fixture.open(QIODevice::ReadOnly));
+        ASSERT_TRUE(sql(lab.file(), QString::fromUtf8(fixture.readAll()).split(";;\n", Qt::SkipEmptyParts)));
+        ASSERT_TRUE(sql(lab.file(), {"INSERT INTO setting VALUES ('lab_name', 'The quay')"}));
+        std::shared_ptr<Store> open;
+        if (in_use) {
+            open = lab.open();
+            ASSERT_FALSE(open->set_setting("demo", "yes")); // in the journal alone
+        }
+        const auto state = [&] {
+            QMap<QString, QByteArray> out;
+            for (const QFileInfo& f : QDir(lab.dir.path()).entryInfoList(QDir::Files)) {
+                if (f.fileName().endsWith("-shm")) continue; // locks, no data
+                QFile file(f.filePath());
+                if (file.open(QIODevice::ReadOnly)) out[f.fileName()] = file.readAll();
+            }
+            return out;
+        };
+        const auto before = state();
+        const Peek there = peek(lab.file());
+        EXPECT_EQ(there.setting("lab_name"), "The quay");
+        EXPECT_EQ(there.setting("demo"), in_use ? "yes" : "");
+        EXPECT_EQ(there.version, in_use ? newest_schema() : 5);
+        EXPECT_EQ(state(), before);
+    }
+    EXPECT_EQ(peek("/dev/zero").version, 0);
+    EXPECT_EQ(peek("/tmp/there/is/none").version, 0);
 }
 
 TEST(Private, FilesAreNamedByInternalIds)

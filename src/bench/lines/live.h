@@ -21,11 +21,14 @@ double longest_age_s(Channel channel);
 struct LineState {
     std::string place, trouble; ///< trouble: a sentence when something is wrong
     bool connected = false;
+    std::string title{};              ///< as the lab calls it
+    std::optional<double> silent_s{}; ///< since its last byte; nothing: none has come since the program began
+    bool strange = false;             ///< bytes come, and none is understood
 };
 
 /// What the screen needs to know of the lines, at most 30 times a second. A value that is there is fresh.
 struct Live {
-    bool has_lines = true;                        ///< false: no instrument has spoken since the program began
+    bool has_lines = true;                        ///< false: none is set up
     std::array<bool, channel_count> spoken{};     ///< a line is there for the channel, heard or not
     std::map<protocol::Method, bool> on_a_line{}; ///< of the methods' own instruments
     bool connected = false;                       ///< every line of the room is open and speaks

@@ -4,6 +4,7 @@
 #include "desk/demo/demo_room.h"
 #include "desk/shell/main_window.h"
 #include "records/file/lab_file.h"
+#include "records/file/schema.h"
 #include "work/practice/practice.h"
 #include "version.h"
 
@@ -95,7 +96,15 @@ int main(int argc, char** argv)
     const bool was_there = QFile::exists(file);
     QStringList people;
     QString at_work;
-    if (practice && was_there) // who works there may practise
+    const records::Peek there = records::peek(file); // looked at before a byte is changed
+    const auto refuse = [&](const char* why) {
+        std::cerr << "fusain: " << folder.toStdString() << why << ". Nothing was changed in it\n";
+        return 1;
+    };
+    if (!practice && work::is_practice(there)) return refuse(" is a practice folder, and no lab; --practice opens it");
+    if (there.version > 0 && demo && !practice && there.setting(QStringLiteral("demo")).isEmpty())
+        return refuse(" is a real lab; the demo opens only what a demo made");
+    if (practice && was_there && there.version == records::newest_schema()) // who works there may practise
         if (const auto theirs = records::Store::open(file)) {
             at_work = (*theirs)->setting(QStringLiteral("technician"));
             for (const auto& person : work::Lab(*theirs).diary->staff())
@@ -103,11 +112,6 @@ int main(int argc, char** argv)
         }
     const auto opened =
         practice ? work::open_practice(work::practice_folder(folder), people) : open_lab(file, play.empty());
-    if (opened && !practice && work::is_practice(**opened)) {
-        std::cerr << "fusain: " << folder.toStdString()
-                  << " is a practice folder, and no lab; --practice opens it. Nothing was changed in it\n";
-        return 1;
-    }
     if (!opened) {
         const QString text = q(opened.messages().front().text);
         std::cerr << "fusain: " << text.toStdString() << "\n";
@@ -118,11 +122,6 @@ int main(int argc, char** argv)
     QStringList lines;
     for (const std::string& name : ports) lines << QString::fromStdString(name);
     if (demo && !practice) {
-        if (was_there && (*opened)->setting(QStringLiteral("demo")).isEmpty()) {
-            std::cerr << "fusain: " << folder.toStdString()
-                      << " is a real lab; the demo opens only what a demo made. Nothing was changed in it\n";
-            return 1;
-        }
         (*opened)->set_setting(QStringLiteral("demo"), QStringLiteral("yes"));
         set_demo_clock(QString::fromStdString(clock));
         auto why = fill_demo_lab(**opened);

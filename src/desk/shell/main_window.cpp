@@ -17,6 +17,29 @@
 
 namespace fusain::desk {
 
+namespace {
+
+/// The first line that is set up and does not speak; null: all do.
+const bench::LineState* silent_line(const bench::Live& l)
+{
+    const auto at = std::find_if(l.lines.begin(), l.lines.end(), [](const auto& line) { return !line.connected; });
+    return at == l.lines.end() ? nullptr : &*at;
+}
+
+/// "◆ Tank: no bytes since 08:12"
+QString silence_words(const bench::LineState& line, const QDateTime& now)
+{
+    const QString what =
+        line.strange ? QStringLiteral("bytes come that are not understood")
+        : line.silent_s
+            ? QStringLiteral("no bytes since %1")
+                  .arg(now.addMSecs(-static_cast<qint64>(1000 * *line.silent_s)).toString(QStringLiteral("HH:mm")))
+            : QStringLiteral("nothing heard yet");
+    return QStringLiteral("◆ %1: %2").arg(q(line.title), what);
+}
+
+} // namespace
+
 MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports, work::Seams seams)
     : store_(std::move(store)), lab_(store_), session_(store_, ports, std::move(seams))
 {
@@ -289,9 +312,11 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     connect(&session_, &work::Session::changed, this, &MainWindow::show_rooms);
     connect(&session_, &work::Session::live_changed, this, [this] {
         const bench::Live& l = session_.live();
+        const bench::LineState* silent = silent_line(l);
         const QString words =
-            !l.has_lines   ? QStringLiteral("no instrument lines: values are typed")
-            : !l.connected ? QStringLiteral("◆ instruments not heard")
+            !l.has_lines ? QStringLiteral("no instrument lines: values are typed")
+            : !l.connected || (silent && !session_.is_open())
+                ? silent ? silence_words(*silent, lab_.now()) : QStringLiteral("◆ instruments not heard")
             : l.lost_share > 0.02
                 ? QStringLiteral("◆ %1 % of the line is lost: check cable and plugs").arg(100 * l.lost_share, 0, 'f', 0)
             : session_.is_open() ? desk_of(session_.visit()).status(l)

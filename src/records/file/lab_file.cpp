@@ -4,6 +4,10 @@
 #include "records/file/detail.h"
 #include "records/file/schema.h"
 
+#include <QUuid>
+#include <QUrl>
+#include <QSqlQuery>
+#include <QSqlDatabase>
 #include <QDir>
 #include <QDirIterator>
 #include <QFile>
@@ -54,6 +58,31 @@ std::optional<Message> look_at(const QString& path)
     return std::nullopt;
 }
 
+Peek peek(const QString& path)
+{
+    Peek out;
+    if (!QFileInfo(path).isFile()) return out;
+    const QString connection = QUuid::createUuid().toString();
+    {
+        QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), connection);
+        // without a journal nothing beside the file is touched either
+        const bool journal = QFileInfo(path + QStringLiteral("-wal")).size() > 0;
+        QUrl url = QUrl::fromLocalFile(path);
+        url.setQuery(journal ? QStringLiteral("mode=ro") : QStringLiteral("mode=ro&immutable=1"));
+        db.setDatabaseName(QString::fromLatin1(url.toEncoded()));
+        db.setConnectOptions(QStringLiteral("QSQLITE_OPEN_URI;QSQLITE_OPEN_READONLY;QSQLITE_BUSY_TIMEOUT=1000"));
+        if (db.open()) {
+            QSqlQuery q(db);
+            if (q.exec(QStringLiteral("PRAGMA user_version")) && q.next()) out.version = q.value(0).toInt();
+            q.finish();
+            if (q.exec(QStringLiteral("SELECT key, value FROM setting")))
+                while (q.next()) out.settings[q.value(0).toString()] = q.value(1).toString();
+        }
+    }
+    QSqlDatabase::removeDatabase(connection);
+    return out;
+}
+
 void keep_to_this_user() { ::umask(077); }
 
 void make_private(const QString& lab_file)
@@ -62,7 +91,8 @@ void make_private(const QString& lab_file)
     const QDir folder = lab.absoluteDir();
     for (const QString& name : folder.entryList({lab.fileName() + '*'}, QDir::Files | QDir::Hidden))
         tighten(QFileInfo(folder.filePath(name)));
-    for (const char* made : {"sheets", "outbox", "handed-out", "raw"}) {
+    for (const char* made :
+        {"sheets", "outbox", "handed-out", "raw", "attached", "studies", "practice", "decoders", "drills"}) {
         const QString place = folder.filePath(QString::fromLatin1(made));
         if (!QFileInfo(place).isDir()) continue;
         tighten(QFileInfo(place));

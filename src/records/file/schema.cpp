@@ -288,13 +288,13 @@ int pragma(QSqlDatabase& db, const char* name)
 }
 
 /// A whole and consistent copy beside the file, also of what is still in its journal. Its name is never in the way.
-/// Returned: what went wrong.
-QString back_up(QSqlDatabase& db, const QString& file)
+/// Returned: what went wrong; `copy` is its name.
+QString back_up(QSqlDatabase& db, const QString& file, QString& copy)
 {
     const QString stem = file + QStringLiteral(".before-v%1-%2")
                                     .arg(newest_schema())
                                     .arg(QDateTime::currentDateTimeUtc().toString(QStringLiteral("yyyyMMdd-HHmmss")));
-    QString copy = stem;
+    copy = stem;
     for (int n = 2; QFile::exists(copy); ++n) copy = stem + QStringLiteral("-%1").arg(n);
     QSqlQuery q(db);
     q.prepare(QStringLiteral("VACUUM INTO ?"));
@@ -320,8 +320,10 @@ std::optional<Message> migrate(QSqlDatabase& db, const QString& file, const std:
             "This lab was last used with a newer Fusain (file version " + std::to_string(version) +
                 ", this program knows " + std::to_string(newest_schema()) +
                 "). Nothing was changed. Use the newer program."};
+    const int begun_at = version;
+    QString copy;
     if (version > 0 && version < newest_schema())
-        if (const QString wrong = back_up(db, file); !wrong.isEmpty())
+        if (const QString wrong = back_up(db, file, copy); !wrong.isEmpty())
             return Message{"lab_unreachable", Level::error, "lab",
                 "No copy could be made before bringing the lab up to date (" + wrong.toStdString() +
                     "), so nothing was changed. Is the disk full?"};
@@ -348,6 +350,8 @@ std::optional<Message> migrate(QSqlDatabase& db, const QString& file, const std:
         if (wrong.isEmpty() && !q.exec(QStringLiteral("COMMIT"))) wrong = q.lastError().text();
         if (!wrong.isEmpty()) {
             q.exec(QStringLiteral("ROLLBACK"));
+            // nothing was changed: its copy is of no use, unless an earlier step has come through
+            if (!copy.isEmpty() && pragma(db, "user_version") == begun_at) QFile::remove(copy);
             return Message{wrong == QStringLiteral("cancelled") ? "lab_not_upgraded" : "lab_unreachable", Level::error,
                 "lab", "The lab could not be brought up to date (" + wrong.toStdString() + "). Nothing was changed."};
         }

@@ -252,18 +252,20 @@ bool is_practice(const records::Store& store)
     return !store.setting(QString::fromLatin1(practice_setting)).isEmpty();
 }
 
+bool is_practice(const records::Peek& lab) { return !lab.setting(QString::fromLatin1(practice_setting)).isEmpty(); }
+
 Outcome<std::shared_ptr<records::Store>> open_practice(const QString& folder, const QStringList& people)
 {
     using Opened = Outcome<std::shared_ptr<records::Store>>;
     const QString file = folder + QStringLiteral("/lab.fusain");
     const bool was_there = QFile::exists(file);
-    auto opened = records::Store::open(file);
-    if (!opened) return opened;
-    records::Store& store = **opened;
-    if (was_there && !is_practice(store))
+    if (was_there && !is_practice(records::peek(file)))
         return Opened::refuse(say("no_practice_folder", "practice",
             QStringLiteral("%1 is somebody's lab; a practice folder is another one. Nothing was changed in it.")
                 .arg(folder)));
+    auto opened = records::Store::open(file);
+    if (!opened) return opened;
+    records::Store& store = **opened;
     Lab lab(*opened);
     if (!was_there) {
         store.set_setting(QString::fromLatin1(practice_setting), QStringLiteral("yes"));
@@ -296,8 +298,8 @@ QStringList not_passed(const QString& lab_folder, const QString& who, protocol::
     const QString folder = practice_folder(lab_folder), file = folder + QStringLiteral("/lab.fusain");
     Messages bad;
     std::set<QString> passed;
-    if (QFile::exists(file))
-        if (const auto store = records::Store::open(file); store && is_practice(**store))
+    if (is_practice(records::peek(file)))
+        if (const auto store = records::Store::open(file))
             for (const DrillRun& r : drill_runs(**store))
                 if (r.who == who && r.passed()) passed.insert(r.drill);
     QStringList out;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "bench/practice/drill.h"
+#include "records/file/lab_file.h"
 #include "records/visits/store.h"
 
 #include <QDate>
@@ -63,6 +64,7 @@ Outcome<QString> save_drills(const records::Store& store);
 Outcome<std::shared_ptr<records::Store>> open_practice(const QString& folder, const QStringList& people);
 /// It is a practice folder, which is never opened as a lab.
 bool is_practice(const records::Store& store);
+bool is_practice(const records::Peek& lab);
 QString practice_folder(const QString& lab_folder);
 
 /// Drills of the method up to the level that somebody has not passed yet, by title; read from the lab's practice

@@ -193,6 +193,7 @@ TEST(Snapshots, AnOlderLabGetsThemMarked)
         });
         ASSERT_FALSE(stopped);
         EXPECT_EQ(stopped.messages().front().code, "lab_not_upgraded");
+        EXPECT_TRUE(QDir(lab.dir.path()).entryList({"*.before-*"}).isEmpty()) << "nothing changed, no copy is needed";
         EXPECT_EQ(asked, 1);
         QVariant version;
         sql(lab.file(), {"PRAGMA user_version"}, &version);

@@ -75,8 +75,14 @@ int LinePort::longest_silence_ms() const
     return 3 * usual_silence_ms; // a display may pause while it settles
 }
 
+std::optional<double> LinePort::silent_s() const
+{
+    return quiet_ms_ ? std::optional(static_cast<double>(*quiet_ms_) / 1000) : std::nullopt;
+}
+
 void LinePort::watch()
 {
+    if (quiet_ms_) *quiet_ms_ += watch_ms;
     if (wire_->is_opening()) return;
     if (!wire_->is_open()) return wire_->open(line_);
     // counted in beats, of which a computer that stood still for a moment makes one: that is no silent line
@@ -106,6 +112,7 @@ void LinePort::lose(const QString& why)
 void LinePort::on_bytes(const QByteArray& bytes)
 {
     silent_ms_ = 0;
+    quiet_ms_ = 0;
     std::vector<Reading> heard;
     std::vector<PictureWord> words;
     if (foreign_) {

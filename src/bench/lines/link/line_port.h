@@ -20,6 +20,9 @@ public:
     bool connected() const { return connected_; }
     const QString& trouble() const { return trouble_; } ///< a sentence when something is wrong
     const LineHealth& health() const { return foreign_ ? foreign_->health() : decoder_.health(); }
+    /// Since its last byte, counted in beats; nothing: none has come yet.
+    std::optional<double> silent_s() const;
+    bool strange() const { return !strange_.isEmpty(); } ///< bytes come that nobody understands
     /// The line has said something on this channel since the program began.
     bool carries(Channel channel) const { return carries_[static_cast<std::size_t>(channel)]; }
     /// It has, or its instrument is there for nothing else.
@@ -44,7 +47,8 @@ private:
     LineSetup line_;
     Wire* wire_;
     Beat *watch_, *ask_;
-    int silent_ms_ = 0;
+    int silent_ms_ = 0;              ///< since it was opened, or a byte came
+    std::optional<qint64> quiet_ms_; ///< since a byte came
     LineDecoder decoder_;
     PictureDecoder pictures_;
     std::unique_ptr<ForeignLine> foreign_;

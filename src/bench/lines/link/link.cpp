@@ -54,7 +54,6 @@ void Link::set_lines(const std::vector<LineSetup>& lines)
     for (const LineSetup& line : lines)
         if (std::none_of(ports_.begin(), ports_.end(), [&](LinePort* p) { return same(line, p->line()); })) add(line);
     tells_ = 0; // a line that is new is given time to speak
-    ever_heard_ = std::any_of(ports_.begin(), ports_.end(), [](LinePort* p) { return p->connected(); });
     emit lines_are_set();
 }
 
@@ -203,8 +202,8 @@ void Link::tell()
     now_.trouble.clear();
     now_.lines.clear();
     for (const LinePort* port : ports_) {
-        now_.lines.push_back({port->line().place, port->trouble().toStdString(), port->connected()});
-        ever_heard_ |= port->connected();
+        now_.lines.push_back({port->line().place, port->trouble().toStdString(), port->connected(),
+            port->line().title(), port->silent_s(), port->strange()});
         if (port->connected()) continue;
         if (!port->trouble().isEmpty()) now_.trouble = port->trouble().toStdString();
         if (is_of_the_room(*port)) now_.connected = false;
@@ -213,7 +212,7 @@ void Link::tell()
     const bool maybe = tells_ < no_lines_after && std::any_of(ports_.begin(), ports_.end(), [](const LinePort* p) {
         return !p->line().decoder && !p->connected();
     });
-    now_.has_lines = ever_heard_ || (!ports_.empty() && tells_ < no_lines_after);
+    now_.has_lines = !ports_.empty();
     const auto spoken = [&](Channel channel) {
         return maybe ||
                std::any_of(ports_.begin(), ports_.end(), [&](const LinePort* p) { return p->is_for(channel); });

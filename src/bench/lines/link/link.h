@@ -52,7 +52,6 @@ private:
     std::vector<LinePort*> ports_;
     LineHealth health_before_;
     int tells_ = 0;
-    bool ever_heard_ = false;
     Live now_;
     Takes takes_;
     Take* running_ = nullptr;

@@ -7,6 +7,9 @@
 #include <QTcpSocket>
 #include <QTimer>
 
+#include <sys/socket.h>
+#include <unistd.h>
+
 #include <map>
 
 namespace fusain::bench {
@@ -108,6 +111,15 @@ void DeviceWire::open_local(const LineSetup& line)
     if (!socket->waitForConnected(100)) { // on the same computer: at once or not at all
         delete socket;
         return give_up(QStringLiteral("No instrument on %1.").arg(q(line.place)));
+    }
+    // whoever may write into a shared folder could answer there
+    ucred peer{};
+    socklen_t size = sizeof peer;
+    if (::getsockopt(static_cast<int>(socket->socketDescriptor()), SOL_SOCKET, SO_PEERCRED, &peer, &size) != 0 ||
+        (peer.uid != ::getuid() && peer.uid != 0)) {
+        delete socket;
+        return give_up(QStringLiteral("The socket %1 belongs to another user of this computer and is not listened to.")
+                           .arg(q(line.place)));
     }
     connect(socket, &QLocalSocket::disconnected, this, &DeviceWire::leave);
     take(socket);

@@ -170,6 +170,10 @@ private:
         }
         if (v.running()) {
             main_->setEnabled(false);
+            if (map_->is_drawn()) // the table has ended; the log has not been written
+                return say(QStringLiteral("The beam is off"),
+                    QStringLiteral("The scan is over, and its end is not on the disk yet: make room on it. It is "
+                                   "stored by itself."));
             return say(QStringLiteral("The table is told to begin …"), QStringLiteral("Stay out of the beam."));
         }
         main_->set_words(
