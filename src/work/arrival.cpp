@@ -2,6 +2,7 @@
 #include "work/arrival.h"
 
 #include "bench/methods.h"
+#include "records/people/client_log.h"
 #include "records/text.h"
 #include "work/last_scan.h"
 #include "work/last_visit.h"
@@ -60,6 +61,12 @@ std::optional<Message> Arrival::begin(long booking_id)
                 overrides_[*m] = {q(row["override"].value("who", "")), q(row["override"].value("reason", ""))};
         // gaps are judged as of the moment they were answered
         asked_at_ = answered(lab_, *done);
+    } else if (const auto draft = drafts_.find(booking_id);
+               draft != drafts_.end() && draft->second.at.date() == asked_at_.date()) {
+        answers_ = draft->second.answers;
+        known_ = draft->second.known;
+        for (auto& [id, a] : answers_) // what lay back lies further back by now
+            if (a.minutes_ago) *a.minutes_ago += static_cast<double>(draft->second.at.secsTo(asked_at_)) / 60;
     } else if (const auto before = screening_of_repeat()) {
         answered_at_ = answered(lab_, *before);
         know(screening::known_again(
@@ -108,6 +115,7 @@ void Arrival::ask_again()
 {
     kept_ = false;
     overrides_.clear();
+    drafts_.erase(booking_->id);
     asked_at_ = lab_.now();
     answered_at_ = {};
     know(screening::known_before(book_, person_, answers_));
@@ -129,8 +137,44 @@ void Arrival::answer(int at, const screening::Answer& a)
 {
     answers_[question(at).id] = a;
     known_.erase(question(at).id);
+    drafts_[booking_->id] = {asked_at_, answers_, known_};
     overrides_.clear();
     judge();
+}
+
+std::optional<Arrival::Consent> Arrival::missing_consent() const
+{
+    if (!person_.consent) return Consent::own;
+    if (person_.age_y < 18 && !person_.guardian_consent) return Consent::guardian;
+    return std::nullopt;
+}
+
+std::optional<Message> Arrival::sign(const QString& signed_by, const QString& who)
+{
+    const auto which = missing_consent();
+    if (!which) return std::nullopt;
+    const bool own = *which == Consent::own;
+    const QString by = own ? client_->full_name() : signed_by.trimmed();
+    if (by.isEmpty())
+        return bad("signed_by", QStringLiteral("Write the name of the guardian who signed; it stands in the record."));
+    records::Client c = *client_;
+    const QString today = lab_.today().toString(Qt::ISODate);
+    (own ? c.consent_on : c.guardian_consent_on) = today;
+    if (!own) c.guardian = by;
+    const auto saved = lab_.store->save(c);
+    if (!saved) return saved.messages().front();
+    records::ClientEvent e;
+    e.client_id = c.id;
+    e.day = today;
+    e.who = who;
+    e.kind = QStringLiteral("consent");
+    e.body = {{"of", own ? "client" : "guardian"}, {"signed_by", by.toStdString()}};
+    if (const auto noted = records::keep(*lab_.store, e); !noted) return noted.messages().front();
+    client_ = *saved;
+    person_ = lab_.person(*client_);
+    judge();
+    lab_.say_changed();
+    return std::nullopt;
 }
 
 Outcome<screening::Answer> Arrival::read(int at, const QString& text) const
@@ -225,6 +269,7 @@ std::optional<Message> Arrival::keep(const QString& who)
                 {"comparability", likeness_words}}});
     if (!stored) return stored.messages().front();
     kept_ = true;
+    drafts_.erase(booking_->id);
     std::optional<Message> trouble;
     if (booking_->state == records::BookingState::booked)
         trouble = lab_.diary->set_state(booking_->id, records::BookingState::arrived);

@@ -17,6 +17,11 @@ public:
     void ask_again();
     /// `at` is the place of the question. A reason for going on that was given for other answers is gone.
     void answer(int at, const screening::Answer& a);
+    /// A consent that is missing on record is signed today: the client's own, or of a minor the guardian's too.
+    enum class Consent { own, guardian };
+    std::optional<Consent> missing_consent() const;
+    /// Noted in the record and in the client's log. `signed_by`: the guardian; of the own consent it is the client.
+    std::optional<Message> sign(const QString& signed_by, const QString& who);
     /// What was typed for a question: a clock time, "never", a number of its unit. The refusal says what is allowed.
     Outcome<screening::Answer> read(int at, const QString& text) const;
     /// What this lab knows of its own about a question, for who asks it; empty: nothing.
@@ -85,6 +90,13 @@ private:
     std::map<schedule::Method, alike::Comparability> likeness_;
     QDateTime asked_at_, answered_at_;
     bool kept_ = false;
+    /// Answers of a screening that was left before it was kept: they are there again the same day.
+    struct Draft {
+        QDateTime at;
+        screening::Answers answers;
+        std::set<std::string> known;
+    };
+    std::map<long, Draft> drafts_; ///< by booking
 };
 
 } // namespace fusain::work

@@ -2,6 +2,7 @@
 #include "work/last_visit.h"
 
 #include "records/diary/clock.h"
+#include "version.h"
 #include "work/study/in_force.h"
 
 namespace fusain::work {
@@ -51,6 +52,17 @@ std::optional<alike::Comparability> comparability(
     now.mass_kg = visit.mass_kg.value_or(0);
     now.instrument = known.instrument(now.instrument, day_of(visit.day()));
     return compared(known, visit.method, *before, now, alike::Tense::measured);
+}
+
+bench::Visit as_told(const records::Store& store, const bench::Visit& visit, long visit_id)
+{
+    bench::Visit out = visit;
+    const auto told = visit.finished ? store.snapshot(visit_id) : std::nullopt;
+    if (!told || told->by_migration || told->result.values.empty() || told->choices != visit.chosen() ||
+        told->engine == "fusain " FUSAIN_VERSION)
+        return out;
+    out.as_told = std::make_shared<bench::AsTold>(bench::AsTold{told->result.values, told->messages, told->engine});
+    return out;
 }
 
 alike::Comparability comparability(const records::Store& store, const QDate& day, protocol::Method method,

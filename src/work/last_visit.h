@@ -13,6 +13,9 @@ std::optional<screening::Conditions> conditions_before(
 /// How the two compare, from what was really done in both; nothing without one before.
 std::optional<alike::Comparability> comparability(
     const records::Store& store, const bench::Visit& visit, const std::optional<screening::Conditions>& before);
+/// The visit with its numbers as they were told, where an older engine reckoned them under the same choices; else as it
+/// is.
+bench::Visit as_told(const records::Store& store, const bench::Visit& visit, long visit_id);
 /// How a test that is to come would compare.
 alike::Comparability comparability(const records::Store& store, const QDate& day, protocol::Method method,
     const screening::Conditions& last, screening::Conditions planned);

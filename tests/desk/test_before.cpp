@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Before the test, in the real windows: booking, preparing, screening, making instruments ready, clients, rules.
 #include "gui.h"
+#include "records/people/client_log.h"
 
 #include <QDir>
 #include <QFile>
@@ -218,6 +219,37 @@ TEST(Before, WithoutConsentNobodyIsMeasured)
     ASSERT_NO_FATAL_FAILURE(b.screen());
     EXPECT_TRUE(b.text("screening_body").contains("No signed consent"));
     EXPECT_FALSE(b.button("screening_override"));
+}
+
+TEST(Before, ConsentIsTheFirstQuestionAndIsRecordedThere)
+{
+    Bench b;
+    auto c = b.add_client();
+    c.consent_on.clear();
+    ASSERT_TRUE(b.store->save(c));
+    b.window->show_clients();
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_TRUE(b.wait([&] { return b.text("screening_title").contains("signed the consent today"); }));
+    EXPECT_TRUE(b.text("screening_side").contains("No signed consent is on record")) << "the reason beside the verdict";
+    ASSERT_TRUE(b.key("answer_yes", Qt::Key_Y));
+    EXPECT_FALSE(b.text("screening_title").contains("consent"));
+    EXPECT_FALSE(b.text("screening_side").contains("No signed consent"));
+    EXPECT_EQ(b.store->client(c.id)->consent_on, b.window->lab().today().toString(Qt::ISODate));
+    const auto log = records::client_events(*b.store, c.id);
+    ASSERT_FALSE(log.empty());
+    EXPECT_EQ(log.back().kind, "consent");
+    EXPECT_EQ(log.back().who, "M. Tanguy");
+    EXPECT_EQ(log.back().body.value("signed_by", ""), c.full_name().toStdString());
+    // what was answered before Esc is there again
+    const QString second = b.text("screening_title");
+    ASSERT_TRUE(b.key("answer_no", Qt::Key_N));
+    ASSERT_TRUE(b.key("answer_no", Qt::Key_N));
+    const QString third = b.text("screening_title");
+    ASSERT_NE(third, second);
+    ASSERT_TRUE(b.key("screening_leave", Qt::Key_Escape));
+    b.window->show_clients();
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_TRUE(b.wait([&] { return b.text("screening_title") == third; })) << b.text("screening_title").toStdString();
 }
 
 TEST(Before, AnotherDayCanBeOverriddenWithAReasonAndAName)

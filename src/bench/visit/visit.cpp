@@ -159,7 +159,13 @@ Outcome<Result> Visit::result() const
     if (height_today_cm) add(judgement::judge_height(*height_today_cm, subject.height_cm, age_y()));
     for (const std::string& words : note_words)
         messages.push_back({"noted_before", Level::caution, "", "Noted before the test: " + words});
-    return {std::move(computed).take(), std::move(messages)};
+    Result r = std::move(computed).take();
+    if (!as_told) return {std::move(r), std::move(messages)};
+    // ladder and story are reckoned anew; every number that was told stands as it was
+    r.values = as_told->values;
+    for (Doubt& d : r.doubts)
+        if (const Value* v = r.find(*d.quantity)) d.budget.value = v->value, d.budget.u = v->u;
+    return {std::move(r), as_told->messages};
 }
 
 Messages Visit::to_acknowledge() const

@@ -3,6 +3,7 @@
 #include "bench/visit/method.h"
 #include "core/quality/judgement.h"
 
+#include <memory>
 #include <string>
 #include <vector>
 
@@ -55,6 +56,13 @@ struct Subject {
     std::string number, name, birth_date; ///< birth_date: ISO date
     Sex sex = Sex::female;
     double height_cm = 0;
+};
+
+/// A result as it was told once.
+struct AsTold {
+    std::vector<Value> values;
+    Messages messages;
+    std::string engine; ///< "fusain 0.3.0"
 };
 
 /// Everything the log says. Only apply() changes it.
@@ -145,6 +153,8 @@ public:
     std::vector<Acknowledgement> acknowledgements;
     std::vector<Reopening> reopenings;
     std::vector<Attached> attached;
+    /// The numbers as they were told by an older engine: a sheet of an old visit says what it said. Null: today's.
+    std::shared_ptr<const AsTold> as_told;
     const Attached* attachment(const std::string& sha256) const; ///< that is kept; null: none
 
 private:

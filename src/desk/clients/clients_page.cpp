@@ -3,11 +3,15 @@
 
 #include "bench/methods.h"
 #include "records/visits/attached.h"
+#include "records/visits/overview.h"
 #include "report/sheets/sheets.h"
 
 #include <QDate>
 #include <QFormLayout>
 #include <QKeyEvent>
+
+#include <algorithm>
+#include <set>
 
 namespace fusain::desk {
 
@@ -68,12 +72,11 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
         {"Ctrl+Shift+Return", "Ctrl ⇧ ⏎"}, {"Alt+Shift+Return", "Alt ⇧ ⏎"}};
     for (const bench::MethodRow* row : bench::methods()) {
         const auto& key = keys_of[starts_.size()];
-        const QString place = QString::fromLatin1(protocol::place(row->method));
-        auto* start = new KeyButton(QKeySequence(QString::fromLatin1(key[0])), QString::fromUtf8(key[1]), place);
-        start->setObjectName(starts_.empty() ? QStringLiteral("start_visit") : QStringLiteral("start_") + place);
+        auto* start = new KeyButton(QKeySequence(QString::fromLatin1(key[0])), QString::fromUtf8(key[1]),
+            QString::fromLatin1(protocol::place(row->method)));
         start->set_main(starts_.empty());
-        connect(start, &QAbstractButton::clicked, this, [this, method = row->method] {
-            if (shown_) emit start_visit(shown_, method);
+        connect(start, &QAbstractButton::clicked, this, [this, at = starts_.size()] {
+            if (shown_ && at < start_methods_.size()) emit start_visit(shown_, start_methods_[at]);
         });
         starts_.push_back(start);
         keys->addWidget(start);
@@ -338,6 +341,30 @@ void ClientsPage::erase()
     lab_.say_changed();
 }
 
+/// The lab's own methods, the one that is measured most first; all of them in a lab that has registered no instrument.
+void ClientsPage::order_starts()
+{
+    std::set<protocol::Method> own;
+    for (const records::Instrument& i : lab_.diary->instruments())
+        if (const auto method = bench::row(i.kind).method; method && i.in_use) own.insert(*method);
+    start_methods_.clear();
+    for (const bench::MethodRow* row : bench::methods())
+        if (own.empty() || own.count(row->method)) start_methods_.push_back(row->method);
+    const auto used = records::methods_used(*lab_.store);
+    const auto times = [&](protocol::Method m) {
+        const auto at = used.find(QString::fromLatin1(protocol::word(m)));
+        return at == used.end() ? 0 : at->second;
+    };
+    if (!own.empty()) // nobody's usual one before there is a lab
+        std::stable_sort(start_methods_.begin(), start_methods_.end(),
+            [&](protocol::Method a, protocol::Method b) { return times(a) > times(b); });
+    for (std::size_t i = 0; i < starts_.size() && i < start_methods_.size(); ++i) {
+        const QString place = QString::fromLatin1(protocol::place(start_methods_[i]));
+        starts_[i]->set_words(place);
+        starts_[i]->setObjectName(i == 0 ? QStringLiteral("start_visit") : QStringLiteral("start_") + place);
+    }
+}
+
 void ClientsPage::show_client()
 {
     if (!merging_) trouble_->hide();
@@ -351,7 +378,9 @@ void ClientsPage::show_client()
     for (QWidget* w : {static_cast<QWidget*>(edit_), static_cast<QWidget*>(book_), static_cast<QWidget*>(more_),
              static_cast<QWidget*>(course_key_)})
         w->setVisible(any && !merging_);
-    for (KeyButton* start : starts_) start->setVisible(any && !merging_);
+    order_starts();
+    for (std::size_t i = 0; i < starts_.size(); ++i)
+        starts_[i]->setVisible(any && !merging_ && i < start_methods_.size());
     merge_yes_->setVisible(any && merging_ && model_->at(at.row()).id != merging_);
     if (!any) {
         shown_ = 0;

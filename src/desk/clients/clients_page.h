@@ -64,6 +64,8 @@ private:
     QLabel *name_, *facts_, *note_, *trouble_;
     QVBoxLayout* visits_;
     std::vector<KeyButton*> starts_;
+    std::vector<protocol::Method> start_methods_; ///< of the keys that are shown, the usual one first
+    void order_starts();
     KeyButton *book_, *course_key_, *edit_, *more_, *merge_, *merge_yes_, *archive_, *export_, *erase_;
     WordButton* archived_;
     QWidget* more_row_;

@@ -100,15 +100,18 @@ ScreeningPage::ScreeningPage(work::Lab& lab, QWidget* parent)
         a.yes = yes;
         return a;
     };
-    connect(yes_, &QAbstractButton::clicked, this, [this, said] { answer(said(true)); });
-    connect(no_, &QAbstractButton::clicked, this, [this, said] { answer(said(false)); });
+    connect(yes_, &QAbstractButton::clicked, this,
+        [this, said] { view_ == View::consent ? sign(true) : answer(said(true)); });
+    connect(no_, &QAbstractButton::clicked, this,
+        [this, said] { view_ == View::consent ? sign(false) : answer(said(false)); });
     connect(never_, &QAbstractButton::clicked, this, [this] {
+        if (view_ == View::consent) return sign(false);
         screening::Answer a;
         a.never = true;
         answer(a);
     });
-    connect(take_, &QAbstractButton::clicked, this, &ScreeningPage::take_typed);
-    connect(typed_, &QLineEdit::returnPressed, this, &ScreeningPage::take_typed);
+    connect(take_, &QAbstractButton::clicked, this, [this] { view_ == View::consent ? sign(true) : take_typed(); });
+    connect(typed_, &QLineEdit::returnPressed, this, [this] { view_ == View::consent ? sign(true) : take_typed(); });
     connect(still_, &QAbstractButton::clicked, this, &ScreeningPage::next_open);
     connect(keep_, &QAbstractButton::clicked, this, &ScreeningPage::keep);
     connect(override_, &QAbstractButton::clicked, this, &ScreeningPage::begin_override);
@@ -126,6 +129,8 @@ ScreeningPage::ScreeningPage(work::Lab& lab, QWidget* parent)
     connect(back_, &QAbstractButton::clicked, this, [this] {
         if (view_ == View::question && at_ > 0)
             show_question(at_ - 1);
+        else if (view_ == View::question && arrival_.missing_consent())
+            show_consent();
         else if (view_ == View::summary && !arrival_.questions().empty())
             show_question(static_cast<int>(arrival_.questions().size()) - 1);
     });
@@ -167,11 +172,49 @@ std::optional<Message> ScreeningPage::begin(long booking_id)
     who_label_->setText(arrival_.client().full_name());
     if (arrival_.kept())
         show_summary();
-    else if (arrival_.known().empty())
-        next_open();
+    else if (arrival_.missing_consent())
+        show_consent();
     else
-        show_known();
+        ask();
     return std::nullopt;
+}
+
+void ScreeningPage::ask() { arrival_.known().empty() ? next_open() : show_known(); }
+
+void ScreeningPage::show_consent()
+{
+    view_ = View::consent;
+    const bool own = *arrival_.missing_consent() == work::Arrival::Consent::own;
+    title_->setText(own ? QStringLiteral("Has the client signed the consent today?")
+                        : QStringLiteral("Has a guardian signed the consent today?"));
+    hint_->setText(
+        QStringLiteral("No signed consent%1 is on record, and nobody is measured without it. The paper stays "
+                       "with you; its date and who signed are noted here.")
+            .arg(own ? QString() : QStringLiteral(" of a guardian")));
+    body_->setText(QString());
+    finding_->setText(QString());
+    trouble_->setText(QString());
+    if (own) {
+        only({yes_, no_});
+        setFocus(Qt::OtherFocusReason);
+    } else {
+        typed_->setText(arrival_.client().guardian);
+        typed_->setPlaceholderText(QStringLiteral("the guardian's name"));
+        take_->set_words(QStringLiteral("signed today"));
+        only({typed_, take_, never_, trouble_});
+        never_->set_words(QStringLiteral("not signed"));
+        typed_->setFocus();
+    }
+    redraw();
+}
+
+void ScreeningPage::sign(bool signed_today)
+{
+    if (!signed_today) return ask();
+    const QString who = who_ ? who_() : QString();
+    if (who.isEmpty()) return;
+    if (const auto why = arrival_.sign(typed_->text(), who)) return trouble_->setText(q(why->text));
+    arrival_.missing_consent() ? show_consent() : ask(); // a minor's own, then the guardian's
 }
 
 void ScreeningPage::start()
@@ -234,6 +277,8 @@ QString ScreeningPage::side_words() const
                     !v.open.empty() && !looks ? QStringLiteral("%1 to ask").arg(v.open.size())
                     : by                      ? QStringLiteral("go, by %1").arg(by->who.toHtmlEscaped())
                                               : QString::fromLatin1(protocol::title(v.verdict)));
+        if (looks && !v.findings.empty()) // the worst first
+            side += QStringLiteral("<br>%1").arg(q(v.findings.front().words).toHtmlEscaped());
         if (const auto* like = arrival_.likeness(v.method)) {
             compared = true;
             side += QStringLiteral("<br><span style='color:%1'>%2</span>")
@@ -305,7 +350,7 @@ void ScreeningPage::show_question(int at)
         finding_->setText(
             QStringLiteral("The record says yes. Asked afresh every time: it decides whether the test may be done."));
     if (!open) finding_->setText(QStringLiteral("So far: %1").arg(answer_words(question, known->second)));
-    back_->setEnabled(at > 0);
+    back_->setEnabled(at > 0 || arrival_.missing_consent());
     if (question.ask == Ask::yes_no) {
         only({yes_, no_, back_});
         setFocus(Qt::OtherFocusReason);
@@ -314,6 +359,7 @@ void ScreeningPage::show_question(int at)
         typed_->setPlaceholderText(question.ask == Ask::clock
                                        ? QStringLiteral("06:30 · yesterday 22:00 · 90 min ago · never")
                                        : q(question.unit));
+        never_->set_words(QStringLiteral("not lately"));
         take_->set_words(question.ask == Ask::clock ? QStringLiteral("that is when") : QStringLiteral("so many"));
         if (question.ask == Ask::clock)
             only({typed_, take_, never_, back_, trouble_});

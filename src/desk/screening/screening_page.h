@@ -31,6 +31,9 @@ protected:
 private:
     void share_room(); ///< between list, question and verdict
     void show_question(int at);
+    void show_consent(); ///< the first question, where it is not on record
+    void sign(bool signed_today);
+    void ask(); ///< what is known, or what is open
     void show_known();
     void show_summary();
     void answer(const screening::Answer& a);
@@ -49,7 +52,7 @@ private:
 
     std::function<QString()> who_;
     work::Arrival arrival_;
-    enum class View { known, question, summary } view_ = View::known;
+    enum class View { consent, known, question, summary } view_ = View::known;
     int at_ = 0;
 
     QWidget *rail_, *right_;

@@ -37,11 +37,12 @@ bool says_never(const QString& text)
 Outcome<QDateTime> read_clock(const QString& text, const QDateTime& now)
 {
     using Result = Outcome<QDateTime>;
-    const QString t = text.trimmed().toLower();
+    QString t = text.trimmed().toLower();
     const auto not_a_time = [&] {
         return Result::refuse({"not_a_time", Level::error, "clock",
             "\"" + text.toStdString() +
-                "\" is not a time. Write 06:30, yesterday 22:00, 90 min ago, a date and a time, or never."});
+                "\" is not a time. Write 06:30, yesterday 22:00, last night 10, 90 min ago, a date and a time, or "
+                "never."});
     };
     static const QRegularExpression ago(
         QStringLiteral("^(\\d+(?:[.,]\\d+)?)\\s*(h|hours?|min|minutes?|days?|d)(?:\\s+ago)?$"));
@@ -52,6 +53,18 @@ Outcome<QDateTime> read_clock(const QString& text, const QDateTime& now)
         if (minutes > 10 * 365 * 1440.0) return not_a_time();
         return now.addSecs(-static_cast<qint64>(60 * minutes));
     }
+    // the day may stand behind the time; "last night 10" is ten in the evening, "last night 2" this morning at two
+    static const QRegularExpression day_behind(QStringLiteral("^(.+?)\\s+(today|yesterday|last night|this morning)$"));
+    if (const auto behind = day_behind.match(t); behind.hasMatch()) t = behind.captured(2) + ' ' + behind.captured(1);
+    static const QRegularExpression night(QStringLiteral("^last night\\s+(\\d{1,2})(.*)$"));
+    if (const auto m = night.match(t); m.hasMatch()) {
+        const int hour = m.captured(1).toInt();
+        t = hour <= 4    ? QStringLiteral("today %1%2").arg(hour).arg(m.captured(2))
+            : hour == 12 ? QStringLiteral("today 0%1").arg(m.captured(2))
+            : hour < 12  ? QStringLiteral("yesterday %1%2").arg(hour + 12).arg(m.captured(2))
+                         : QStringLiteral("yesterday %1%2").arg(hour).arg(m.captured(2));
+    }
+    if (t.startsWith(QStringLiteral("this morning "))) t.replace(0, 12, QStringLiteral("today"));
     static const QRegularExpression clock(
         QStringLiteral("^(?:(today|yesterday|y|(\\d{4}-\\d{2}-\\d{2}))\\s+)?(\\d{1,2})(?:[:.h ]?(\\d{2}))?$"));
     const auto m = clock.match(t);

@@ -12,7 +12,8 @@ using detail::big, detail::run, detail::say;
 
 Outcome<ClientEvent> keep(Store& store, ClientEvent e)
 {
-    constexpr const char* kinds[] = {"tape", "days", "plan", "plan_ended", "told", "telling", "sheet", "withdrawn"};
+    constexpr const char* kinds[] = {
+        "tape", "days", "plan", "plan_ended", "told", "telling", "consent", "sheet", "withdrawn"};
     const auto refuse = [](const char* code, const char* field, const QString& text) {
         return Outcome<ClientEvent>::refuse({code, Level::error, field, text.toStdString()});
     };

@@ -23,6 +23,15 @@ std::optional<double> number_of(const QVariant& v) { return v.isNull() ? std::nu
 
 } // namespace
 
+std::map<QString, int> methods_used(const Store& store, int newest)
+{
+    std::map<QString, int> out;
+    QSqlQuery q = detail::run(store.database(),
+        QStringLiteral("SELECT method FROM visit WHERE outcome = 'measured' ORDER BY id DESC LIMIT ?"), {newest});
+    while (q.next()) ++out[q.value(0).toString()];
+    return out;
+}
+
 std::vector<long> measured_between(const Store& store, const QString& from_utc, const QString& to_utc)
 {
     std::vector<long> out;

@@ -4,9 +4,13 @@
 #include "records/visits/store.h"
 
 #include <atomic>
+#include <map>
 
 /// What was measured over all clients.
 namespace fusain::records {
+
+/// How often each method was measured among the newest visits of the lab, at most so many of them.
+std::map<QString, int> methods_used(const Store& store, int newest = 200);
 
 /// Clients with a measured visit that began between two moments (UTC, the second excluded), by their first one.
 std::vector<long> measured_between(const Store& store, const QString& from_utc, const QString& to_utc);

@@ -7,6 +7,7 @@
 #include "report/sheets/letters.h"
 #include "report/sheets/reading_pages.h"
 #include "report/sheets/sheets.h"
+#include "version.h"
 #include "work/last_visit.h"
 
 #include <QCryptographicHash>
@@ -33,7 +34,7 @@ const char* whose(bool for_client) { return for_client ? "client" : "lab"; }
 
 Document sheet_of(const work::Lab& lab, const SheetOf& of)
 {
-    const bench::Visit& v = *of.visit;
+    const bench::Visit v = work::as_told(*lab.store, *of.visit, of.visit_id);
     const QString name = lab.store->setting(QStringLiteral("lab_name"), QStringLiteral("Physiology room"));
     const QDate day = QDate::fromString(q(v.day()), Qt::ISODate);
     const work::History history = work::History::of(lab, v.subject.client_id, {of.visit_id, &v}).until(day);
@@ -51,6 +52,12 @@ Document sheet_of(const work::Lab& lab, const SheetOf& of)
                  : of.for_client ? client_sheet(v, name, compared, &about)
                                  : lab_sheet(v, name, compared);
     if (v.result() && !of.for_client) add_lab_reading(d, about);
+    if (v.as_told && !of.for_client)
+        d.add(Block::Kind::small,
+            QStringLiteral(
+                "Numbers and cautions as they were told by %1 when the visit was finished; ladder, story and "
+                "shares of the doubt are reckoned by fusain %2.")
+                .arg(q(v.as_told->engine), QStringLiteral(FUSAIN_VERSION)));
     d.fits = of.for_client;
     return d;
 }
