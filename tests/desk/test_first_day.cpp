@@ -423,7 +423,9 @@ TEST(FirstDay, XrayEachWay)
         ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::absorptiometry, way));
         if (line) ASSERT_NO_FATAL_FAILURE(b.connect_line(b.room->folder() + "/scale", "framed_xor", "SC", 38400));
         b.window->show_clients();
-        ASSERT_TRUE(b.key("start_X-ray", Qt::Key_Return, Qt::AltModifier | Qt::ShiftModifier));
+        ASSERT_TRUE(b.wait([&] { return b.button("start_visit") != nullptr; }));
+        EXPECT_FALSE(b.button("start_chamber")) << "only what the lab has";
+        ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
         ASSERT_NO_FATAL_FAILURE(b.screen());
         ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
         ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
