@@ -245,7 +245,11 @@ void PlanView::refresh()
         stops_->setVisible(!stops_->text().isEmpty());
         return;
     }
-    stops_->hide();
+    stops_->setText(r.history->sugar_medicine()
+                        ? QStringLiteral("◆ Insulin, or another medicine that lowers sugar, stands in the record: no "
+                                         "intake is agreed without their clinician.")
+                        : QString());
+    stops_->setVisible(!stops_->text().isEmpty());
     const plan::Input in = input();
     answer_ = plan::compute(in);
     const QDate from = start();

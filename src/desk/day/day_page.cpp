@@ -10,6 +10,8 @@
 #include <QLocale>
 
 #include <algorithm>
+#include <map>
+#include <set>
 
 namespace fusain::desk {
 
@@ -19,6 +21,7 @@ using schedule::Minute;
 
 namespace {
 
+constexpr int most_clashes = 8; ///< that are named; more of them are counted
 constexpr Minute late_min = 30; ///< a visit whose time is this far past is not next any more
 
 QString day_words(const QDate& d)
@@ -265,6 +268,8 @@ void DayPage::refresh()
     bookings_ = lab_.diary->day(day_);
     const schedule::Lab day_lab = lab_.planning(day_, day_);
     const auto clashes = schedule::conflicts(day_lab);
+    std::set<long> clashing;
+    for (const schedule::Conflict& c : clashes) clashing.insert(c.visits.begin(), c.visits.end());
     const auto all = lanes();
     const auto lane_of = [&](const std::string& serial) {
         for (std::size_t i = 0; i < all.size(); ++i)
@@ -299,9 +304,7 @@ void DayPage::refresh()
             c.at = s.at;
             c.name = lab_.name_of(b.client_id, true);
             c.done = records::is_over(b.state);
-            c.conflict = !c.done && std::any_of(clashes.begin(), clashes.end(), [&](const schedule::Conflict& x) {
-                return std::find(x.visits.begin(), x.visits.end(), b.id) != x.visits.end();
-            });
+            c.conflict = !c.done && clashing.count(b.id) > 0;
             const Minute until = s.at.from - minute;
             c.state = c.done     ? QString::fromLatin1(records::title(b.state))
                       : screened ? QStringLiteral("screened")
@@ -333,14 +336,23 @@ void DayPage::refresh()
     soon_->setText(soon.isEmpty() ? QStringLiteral("Nothing to start for this day.")
                                   : QStringLiteral("<table>%1</table>").arg(soon));
 
+    std::map<long, long> expected; // client by booking
+    for (const Booking& b : bookings_)
+        if (!records::is_over(b.state)) expected[b.id] = b.client_id;
+    int told = 0, untold = 0;
     for (const schedule::Conflict& c : clashes) {
+        if (std::none_of(c.visits.begin(), c.visits.end(), [&](long id) { return expected.count(id) > 0; })) continue;
+        if (told == most_clashes) {
+            ++untold;
+            continue;
+        }
+        ++told;
         QStringList who;
         for (long id : c.visits)
-            for (const Booking& b : bookings_)
-                if (b.id == id && !records::is_over(b.state)) who << lab_.name_of(b.client_id, true);
-        if (who.isEmpty()) continue;
+            if (const auto b = expected.find(id); b != expected.end()) who << lab_.name_of(b->second, true);
         watch += bullet(QStringLiteral("◆"), QStringLiteral("%1 %2").arg(q(c.words), who.join(QStringLiteral(", "))));
     }
+    if (untold) watch += bullet(QStringLiteral("◆"), QStringLiteral("And %1 more clashes this day.").arg(untold));
     for (const records::Instrument& i : instruments_) {
         if (!i.in_use) continue;
         const quality::Chart chart = lab_.checks.chart(i);

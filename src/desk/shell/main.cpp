@@ -12,6 +12,7 @@
 
 #include <QApplication>
 #include <QDir>
+#include <QLabel>
 #include <QMessageBox>
 #include <QProgressDialog>
 #include <QStandardPaths>
@@ -19,6 +20,7 @@
 #include <QTextStream>
 
 #include <iostream>
+#include <memory>
 #include <optional>
 
 using namespace fusain;
@@ -45,6 +47,29 @@ Outcome<std::shared_ptr<records::Store>> open_lab(const QString& file, bool show
         return !progress->wasCanceled();
     });
 }
+
+/// A small window that says what is done before the real one is there.
+class Beginning {
+public:
+    void tell(const QString& words)
+    {
+        if (!box_) {
+            box_ = std::make_unique<QLabel>();
+            box_->setWindowTitle(QStringLiteral("Fusain"));
+            box_->setObjectName(QStringLiteral("beginning"));
+            box_->setAlignment(Qt::AlignCenter);
+            box_->setFixedSize(Theme::get().px(520), Theme::get().px(120));
+            box_->show();
+        }
+        box_->setText(words);
+        box_->repaint();
+        for (int i = 0; i < 3; ++i) QApplication::processEvents(); // shown, exposed, painted
+    }
+    void close() { box_.reset(); }
+
+private:
+    std::unique_ptr<QLabel> box_;
+};
 
 } // namespace
 
@@ -85,6 +110,8 @@ int main(int argc, char** argv)
     Theme::get().set_zoom(zoom);
     Theme::get().set_night(night);
 
+    Beginning says; // seconds may go by before there is a window
+    if (demo || practice) says.tell(QStringLiteral("Fusain is opened …"));
     QString folder = QString::fromStdString(lab);
     std::optional<QTemporaryDir> played; // what is played is played in a lab that is made for it, and gone with it
     if (demo && !play.empty() && folder.isEmpty())
@@ -124,12 +151,15 @@ int main(int argc, char** argv)
     if (demo && !practice) {
         (*opened)->set_setting(QStringLiteral("demo"), QStringLiteral("yes"));
         set_demo_clock(QString::fromStdString(clock));
+        says.tell(was_there ? QStringLiteral("Today's bookings are put in …")
+                            : QStringLiteral("The made-up lab is filled: people, instruments, a year of tests …"));
         auto why = fill_demo_lab(**opened);
         if (!why) why = fill_demo_day(*opened);
         if (why) {
             std::cerr << "fusain: " << why->text << "\n";
             return 1;
         }
+        says.tell(QStringLiteral("The virtual instruments are switched on …"));
         room = std::make_unique<DemoRoom>(speed);
         if (room->lines().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
         lines = room->lines();
@@ -151,6 +181,7 @@ int main(int argc, char** argv)
     const QStringList sides = QString::fromStdString(size).split('x');
     if (sides.size() == 2) window.resize(sides[0].toInt(), sides[1].toInt());
     window.show();
+    says.close();
 
     bool worked = true;
     if (!play.empty()) {

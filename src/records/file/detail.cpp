@@ -34,8 +34,9 @@ Message lab_message(const char* code, const QString& text) { return {code, Level
 Message lab_damaged(const QString& file)
 {
     return lab_message("lab_damaged",
-        QStringLiteral("The lab file is damaged (%1). Nothing was changed. Put back a copy, or move the file away and "
-                       "start a new lab with --lab.")
+        QStringLiteral("The lab file is damaged, or something wrote into it while it was looked at (%1). Nothing was "
+                       "changed. Close every program that has it open, on every computer, and look again. Where it is "
+                       "said again: keep the file as it is, and put back a copy in another folder with --lab.")
             .arg(file));
 }
 

@@ -14,7 +14,9 @@
 #include <QFileInfo>
 #include <QtEndian>
 
+#include <algorithm>
 #include <sys/stat.h>
+#include <sys/vfs.h>
 
 namespace fusain::records {
 namespace {
@@ -32,8 +34,23 @@ void tighten(const QFileInfo& info)
 
 } // namespace
 
+bool is_network_drive(unsigned long kind)
+{
+    // as the kernel numbers them: NFS, SMB, SMB2, CIFS, AFS, Ceph, Coda, NCP
+    constexpr unsigned long of_others[] = {
+        0x6969, 0x517B, 0xFE534D42, 0xFF534D42, 0x5346414F, 0x00C36400, 0x73757245, 0x564C};
+    return std::find(std::begin(of_others), std::end(of_others), kind & 0xFFFFFFFF) != std::end(of_others);
+}
+
 std::optional<Message> look_at(const QString& path)
 {
+    struct statfs where {};
+    if (::statfs(QFile::encodeName(QFileInfo(path).absolutePath()).constData(), &where) == 0 &&
+        is_network_drive(static_cast<unsigned long>(where.f_type)))
+        return detail::lab_message("lab_on_network",
+            QStringLiteral("%1 lies on a network drive. Two computers on one file there would damage it, so it is not "
+                           "opened. Keep the lab on this computer's own disk; copies of it may go to the drive.")
+                .arg(path));
     QFile file(path);
     if (!file.exists()) return std::nullopt;
     if (QFileInfo(path).isDir())

@@ -10,8 +10,11 @@
 /// The lab as a file among others: whether it is one, and who may read it (docs/safety-of-records.md).
 namespace fusain::records {
 
-/// Looks at a file without opening it as a database. Refusals: lab_empty (no bytes), lab_foreign (another program's
-/// database), lab_damaged (no database). Nothing: it is a lab, or there is none yet.
+/// File systems of other computers, by the number that statfs(2) gives: two computers on one database there damage it.
+bool is_network_drive(unsigned long kind);
+
+/// Looks at a file without opening it as a database. Refusals: lab_on_network, lab_empty (no bytes), lab_foreign
+/// (another program's database), lab_damaged (no database). Nothing: it is a lab, or there is none yet.
 std::optional<Message> look_at(const QString& file);
 
 /// What a lab says of itself, without changing a byte of it or beside it.

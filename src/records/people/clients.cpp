@@ -53,6 +53,10 @@ Client client_of(const QSqlQuery& q)
 
 } // namespace
 
+namespace {
+constexpr int longest_name = 120, longest_note = 10000; ///< letters
+}
+
 QString folded(const QString& text)
 {
     QString out;
@@ -70,6 +74,15 @@ Messages check(const Client& c, const QString& today)
     };
     missing(c.given_name, "given_name", "Given name");
     missing(c.family_name, "family_name", "Family name");
+    for (const auto& [value, field, title, most] : {std::tuple{&c.given_name, "given_name", "Given name", longest_name},
+             {&c.family_name, "family_name", "Family name", longest_name},
+             {&c.guardian, "guardian", "The guardian's name", longest_name}, {&c.role, "role", "Role", longest_name},
+             {&c.phone, "phone", "Phone", longest_name}, {&c.email, "email", "E-mail", 2 * longest_name},
+             {&c.note, "note", "Note", longest_note}})
+        if (value->size() > most)
+            bad.push_back({"out_of_range", Level::error, field,
+                std::string(title) + " has " + std::to_string(value->size()) + " letters; allowed is up to " +
+                    std::to_string(most) + "."});
     // it becomes part of file names
     static const QRegularExpression number(QStringLiteral("^[A-Za-z0-9._-]{0,20}$"));
     if (!number.match(c.number).hasMatch())

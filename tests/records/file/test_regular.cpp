@@ -59,6 +59,13 @@ TEST(Regular, OnlyFilesWithAnEndAreRead)
     ::close(socket);
 }
 
+TEST(Regular, DrivesOfOtherComputersAreTold)
+{
+    for (const auto& [kind, network] : {std::pair{0x6969UL, true}, {0xFF534D42UL, true}, {0xFE534D42UL, true},
+             {0xFFFFFFFFFE534D42UL, true}, {0xEF53UL, false}, {0x01021994UL, false}, {0x794C7630UL, false}})
+        EXPECT_EQ(is_network_drive(kind), network) << std::hex << kind;
+}
+
 TEST(Regular, ANameThatTurnsTheReadingDirectionIsSpeltOut)
 {
     const QString turned = QStringLiteral("/home/lab/scan") + QChar(0x202E) + QStringLiteral("gpj.exe");
