@@ -361,6 +361,7 @@ void ClientsPage::order_starts()
     for (std::size_t i = 0; i < starts_.size() && i < start_methods_.size(); ++i) {
         const QString place = QString::fromLatin1(protocol::place(start_methods_[i]));
         starts_[i]->set_words(place);
+        starts_[i]->setProperty("place", place); // whichever key it is on
         starts_[i]->setObjectName(i == 0 ? QStringLiteral("start_visit") : QStringLiteral("start_") + place);
     }
 }

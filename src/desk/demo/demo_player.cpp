@@ -57,6 +57,17 @@ void DemoPlayer::add_press(const QString& name)
         QStringLiteral("press ") + name, [this, name] { return can_press(name); }, [this, name] { press(name); });
 }
 
+void DemoPlayer::add_start(const QString& place)
+{
+    const auto key = [this, place]() -> QAbstractButton* {
+        for (QAbstractButton* b : window_.findChildren<QAbstractButton*>())
+            if (b->isVisible() && b->isEnabled() && b->property("place").toString() == place) return b;
+        return nullptr;
+    };
+    add(
+        QStringLiteral("begin: ") + place, [key] { return key() != nullptr; }, [key] { key()->click(); });
+}
+
 void DemoPlayer::watch(const QString& name, int tells, std::function<void()> act)
 {
     const auto since = std::make_shared<long>(-1);
@@ -210,7 +221,7 @@ void DemoPlayer::play()
         QStringLiteral("picture of the import"), [this] { return can_press(QStringLiteral("import_now")); },
         [this] { picture(QStringLiteral("import")); });
     add_press(QStringLiteral("import_leave"));
-    add_press(QStringLiteral("start_visit"));
+    add_start(QStringLiteral("tank"));
     answer_screening(true);
     add_press(QStringLiteral("screening_keep"));
     add_press(QStringLiteral("screening_start"));
@@ -406,7 +417,7 @@ void DemoPlayer::play_analyser()
             });
     };
     add_press(QStringLiteral("room_clients"));
-    add_press(QStringLiteral("start_analyser"));
+    add_start(QStringLiteral("analyser"));
     answer_screening(false);
     add_press(QStringLiteral("screening_keep"));
     add_press(QStringLiteral("screening_start"));

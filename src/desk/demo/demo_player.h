@@ -38,6 +38,7 @@ private:
     bool can_press(const QString& object_name) const;
     void add(const QString& name, std::function<bool()> ready, std::function<void()> act);
     void add_press(const QString& object_name);
+    void add_start(const QString& place); ///< the key that begins a visit there, wherever it stands in the row
     /// When the instruments have told so much more of themselves: a technician who watches them for that long.
     void watch(const QString& name, int tells, std::function<void()> act);
     /// What has come so far: rows, seconds of signals, events. As long as it changes, it is waited.

@@ -14,7 +14,7 @@ void DemoPlayer::play_xray()
     const auto& live = window_.session().live();
     const auto always = [] { return true; };
     add_press(QStringLiteral("room_clients"));
-    add_press(QStringLiteral("start_X-ray"));
+    add_start(QStringLiteral("X-ray"));
     answer_screening(false);
     add_press(QStringLiteral("screening_keep"));
     add_press(QStringLiteral("screening_start"));
