@@ -169,7 +169,7 @@ void ChangeView::fill_list()
             real = s->repeatability && step.comparable() && step.verdict != change::Verdict::within_noise;
             change = !step.comparable() ? QStringLiteral("not comparable")
                                         : report::change_words(*what, *step.change, unit) +
-                                              (real                  ? QStringLiteral(", real")
+                                              (real                  ? QStringLiteral(", over noise")
                                                   : s->repeatability ? QStringLiteral(", noise")
                                                                      : QString());
         }

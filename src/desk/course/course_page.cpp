@@ -112,8 +112,9 @@ void CoursePage::show_reading()
         QStringLiteral("%1, %2 y").arg(QString::fromLatin1(word(c.sex))).arg(history_->age_today(), 0, 'f', 0)};
     if (!c.role.isEmpty()) facts << c.role;
     facts << QStringLiteral("%1 test%2").arg(visits).arg(visits == 1 ? QString() : QStringLiteral("s"));
-    if (!c.goal.isEmpty()) facts << QStringLiteral("wants: %1").arg(c.goal);
-    if (reading_.main && reading_.before)
+    const bool quiet = history_->without_numbers(); // the client looks on
+    if (!c.goal.isEmpty() && !quiet) facts << QStringLiteral("wants: %1").arg(c.goal);
+    if (reading_.main && reading_.before && !quiet)
         if (const auto moved = work::moved(*history_, *reading_.before, *reading_.main))
             facts << report::moved_sentence(*moved, mass_unit());
     facts_->setText(facts.join(QStringLiteral("  ·  ")));

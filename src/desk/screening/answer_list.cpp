@@ -83,7 +83,7 @@ void AnswerList::paintEvent(QPaintEvent*)
             p.fillRect(QRectF(0, r.top(), 3, h), c.ink);
         }
         // drawn, not written: glyphs of different fonts do not stand in one column
-        const QPointF at(20, r.center().y());
+        const QPointF at(20, r.top() + 3 + (h / 2 - 2) / 2.0); // beside the question's line
         const double size = t.px(row.mark >= 2 ? 6 : 4);
         const QColor mark = row.mark >= 2 ? c.look_here : row.mark == 1 ? c.smudge : c.ink;
         p.setPen(QPen(mark, 1.4));
