@@ -240,7 +240,7 @@ void StudyPage::refresh()
         return s.design.instrument != instrument_.serial && s.design.second != instrument_.serial;
     });
     if (!now()) shown_ = all_.empty() ? 0 : all_.front().id;
-    title_->setText(QStringLiteral("What the numbers of %1 are worth").arg(instrument_.name));
+    title_->setText(QStringLiteral("What its numbers are worth: %1").arg(instrument_.name));
     const auto method = bench::row(instrument_.kind).method;
     const auto known = method ? work::InForce(lab_).repeatability(quantity::fat_percent, protocol::word(*method),
                                     instrument_.serial.toStdString(), lab_.now(), {})
@@ -351,8 +351,7 @@ void StudyPage::show_numbers()
         said << report::operator_sentences(t);
         for (const QString& words : report::cautions(*s, *told_)) said << QStringLiteral("◆ ") + words;
         said << QStringLiteral(
-            "What a day does to a body is not in it: water and food are kept alike by the rules before "
-            "a test.");
+            "What a day does to a body is not in it, and is added to it where tests of two days are compared.");
         table_->setText(table_words(report::told_rows(*told_)));
     } else if (compared_) {
         said << report::compared_sentence((*compared_)[quantity_], *s);
