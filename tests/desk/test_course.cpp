@@ -11,6 +11,8 @@
 #include <QDir>
 #include <QPlainTextEdit>
 #include <QRegularExpression>
+#include <QSqlError>
+#include <QSqlQuery>
 #include <QTableWidget>
 
 using namespace fusain;
@@ -325,6 +327,39 @@ TEST(CourseDesk, SomebodyMayBeToldWithoutNumbers)
     ASSERT_TRUE(c.wait([&] { return c.text("talk_sentence").contains("likely between"); }, 2000));
     // an eating disorder in the record, or the worry, begins without numbers
     EXPECT_FALSE(work::History::of(c.window->lab(), c.told.client.id).without_numbers());
+}
+
+TEST(CourseDesk, ASheetOfAnOldVisitSaysWhatItSaid)
+{
+    Course c;
+    ASSERT_TRUE(c.open());
+    const work::History h = work::History::of(c.window->lab(), c.told.client.id);
+    const long visit = h.all().back().visit_id;
+    const auto v = c.store->replay(visit);
+    ASSERT_TRUE(v);
+    const auto words = [&](bool for_client) {
+        QString out;
+        for (const report::Block& b : report::sheet_of(c.window->lab(), {visit, &*v, for_client}).blocks)
+            out += b.text + '\n';
+        return out;
+    };
+    EXPECT_FALSE(words(false).contains("as they were told by"));
+    // the same visit as an older engine reckoned it: 41.5 % fat
+    QSqlQuery q(c.store->database());
+    q.prepare("SELECT seq, at, who, body FROM snapshot WHERE visit_id = ?");
+    q.addBindValue(static_cast<qlonglong>(visit));
+    ASSERT_TRUE(q.exec() && q.next());
+    bench::Json body = bench::Json::parse(q.value(3).toString().toStdString());
+    body["engine"] = "fusain 0.3.0";
+    body["quantities"]["fat_percent"]["value"] = 41.5;
+    QSqlQuery told(c.store->database());
+    told.prepare("INSERT INTO snapshot (visit_id, seq, at, who, made_by, body) VALUES (?, ?, ?, ?, 'visit', ?)");
+    for (const QVariant& value : {QVariant(static_cast<qlonglong>(visit)), QVariant(q.value(0).toInt() + 1), q.value(1),
+             q.value(2), QVariant(QString::fromStdString(body.dump()))})
+        told.addBindValue(value);
+    ASSERT_TRUE(told.exec()) << told.lastError().text().toStdString();
+    EXPECT_TRUE(words(true).contains("41.5 % of your body is fat")) << words(true).left(300).toStdString();
+    EXPECT_TRUE(words(false).contains("as they were told by fusain 0.3.0"));
 }
 
 TEST(CourseDesk, NobodyMeasuredYetAndAMinor)
