@@ -49,6 +49,7 @@ TEST(Failures, ALineLostInMidTrialBreaksTheTrialAndComesBackByItself)
     b.room->direct("unplug 6");
     ASSERT_TRUE(b.wait(
         [&] { return !b.visit().trials.empty() && b.visit().trials[0].status == bench::Trial::Status::broken; }));
+    ASSERT_TRUE(b.wait([&] { return b.text("status").contains("no bytes since"); })) << b.text("status").toStdString();
     // the sentence beside the steps is gone once the line is back; what the log keeps is there for good
     EXPECT_TRUE(b.visit().trials[0].reason.find("line") != std::string::npos ||
                 b.visit().trials[0].reason.find("gap") != std::string::npos)
