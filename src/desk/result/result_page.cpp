@@ -336,7 +336,9 @@ void ResultPage::fill_what_ifs()
     const auto all = session_.visit().what_ifs();
     what_ifs_title_->setVisible(!all.empty());
     for (const auto& w : all) {
-        what_ifs_->addWidget(label("text", q(w.title)), row, 0);
+        // what moves another quantity names it, which takes a line of its own
+        what_ifs_->addWidget(label("text", q(w.title)), row, 0, 1, w.of ? 2 : 1);
+        if (w.of) what_ifs_->setRowMinimumHeight(row++, Theme::get().px(20));
         const double by = w.of ? w.change : w.fat_percent_change;
         const QString what =
             w.of ? QStringLiteral(" %1 %2").arg(q(w.of->unit), q(w.of->title).section(',', 0, 0).toLower())
