@@ -169,7 +169,8 @@ void ChangeView::fill_list()
             real = s->repeatability && step.comparable() && step.verdict != change::Verdict::within_noise;
             change = !step.comparable() ? QStringLiteral("not comparable")
                                         : report::change_words(*what, *step.change, unit) +
-                                              (real                  ? QStringLiteral(", over noise")
+                                              (real ? step.verdict == change::Verdict::rise ? QStringLiteral(", rose")
+                                                                                            : QStringLiteral(", fell")
                                                   : s->repeatability ? QStringLiteral(", noise")
                                                                      : QString());
         }
