@@ -43,6 +43,7 @@ std::optional<Message> Arrival::begin(long booking_id)
     asked_at_ = lab_.now();
     questions_ = screening::questions(book_, house_, person_, lab_.parts(*booking_, records::minute_of(asked_at_)));
     overrides_.clear();
+    in_force_ = InForce(lab_);
     last_.clear();
     known_.clear();
     answered_at_ = {};
@@ -129,7 +130,7 @@ void Arrival::judge()
     likeness_.clear();
     for (std::size_t i = 0; i < verdicts_.size(); ++i)
         if (const auto last = last_.find(verdicts_[i].method); last != last_.end())
-            likeness_[verdicts_[i].method] = comparability(*lab_.store, lab_.today(), verdicts_[i].method, last->second,
+            likeness_[verdicts_[i].method] = comparability(in_force_, lab_.today(), verdicts_[i].method, last->second,
                 lab_.conditions(booking_->parts[i], verdicts_[i]));
 }
 

@@ -2,6 +2,7 @@
 #pragma once
 #include "core/time/alike.h"
 #include "work/lab.h"
+#include "work/study/in_force.h"
 
 /// A client has arrived: what is asked, what follows from the answers, and what is kept of it. No widgets.
 namespace fusain::work {
@@ -88,6 +89,7 @@ private:
     std::map<schedule::Method, Override> overrides_;
     std::map<schedule::Method, screening::Conditions> last_;
     std::map<schedule::Method, alike::Comparability> likeness_;
+    InForce in_force_; ///< studies as they stood when the screening began
     QDateTime asked_at_, answered_at_;
     bool kept_ = false;
     /// Answers of a screening that was left before it was kept: they are there again the same day.

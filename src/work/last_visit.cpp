@@ -65,10 +65,9 @@ bench::Visit as_told(const records::Store& store, const bench::Visit& visit, lon
     return out;
 }
 
-alike::Comparability comparability(const records::Store& store, const QDate& day, protocol::Method method,
+alike::Comparability comparability(const InForce& known, const QDate& day, protocol::Method method,
     const screening::Conditions& last, screening::Conditions planned)
 {
-    const InForce known(store, QTimeZone::utc());
     planned.instrument = known.instrument(planned.instrument, day);
     return compared(known, method, last, planned, alike::Tense::planned);
 }

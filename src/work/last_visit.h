@@ -6,6 +6,8 @@
 /// A visit beside the client's last measured one by the same method.
 namespace fusain::work {
 
+class InForce; // study/in_force.h
+
 /// Of a result that was told: its conditions with height, mass, and the instrument's name after its repairs.
 screening::Conditions conditions_told(const records::Store& store, const records::Snapshot& told);
 std::optional<screening::Conditions> conditions_before(
@@ -17,7 +19,7 @@ std::optional<alike::Comparability> comparability(
 /// is.
 bench::Visit as_told(const records::Store& store, const bench::Visit& visit, long visit_id);
 /// How a test that is to come would compare.
-alike::Comparability comparability(const records::Store& store, const QDate& day, protocol::Method method,
+alike::Comparability comparability(const InForce& known, const QDate& day, protocol::Method method,
     const screening::Conditions& last, screening::Conditions planned);
 
 } // namespace fusain::work

@@ -126,16 +126,15 @@ bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder
             const auto reading = chamber::reading_of(*state.ratio, *calibration);
             if (auto bad = limits::check("air_displacement.raw_volumes_l", reading.volume_l))
                 throw BadTrace(bad->code, bad->text);
-            if (auto none = chamber::impossible(reading.volume_l, *calibration)) {
-                say("repeat", {std::move(*none)});
-                out << result.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n";
-                return good;
+            if (const auto none = chamber::impossible(reading.volume_l, *calibration)) {
+                say("repeat", {*none});
+            } else {
+                say("ok", {});
+                result["raw_volume_l"] = reading.volume_l;
+                result["u_l"] = reading.u_l;
+                result["drift_l_per_min"] = reading.drift_l_per_min;
+                result["breath_l"] = reading.breath_l;
             }
-            say("ok", {});
-            result["raw_volume_l"] = reading.volume_l;
-            result["u_l"] = reading.u_l;
-            result["drift_l_per_min"] = reading.drift_l_per_min;
-            result["breath_l"] = reading.breath_l;
         }
     } catch (const BadTrace& e) {
         good = false;

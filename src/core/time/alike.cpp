@@ -2,6 +2,7 @@
 #include "core/time/alike.h"
 
 #include "core/base/limits.h"
+#include "core/quality/judgement.h"
 
 #include <algorithm>
 #include <cmath>
@@ -84,7 +85,7 @@ std::vector<const char*> differences(const Test& a, const Test& b, const By& by)
     if (!a.prepared || !b.prepared || (a.not_kept && b.not_kept && *a.not_kept != *b.not_kept))
         out.push_back("preparation");
     if (by.height && a.height_cm > 0 && b.height_cm > 0 &&
-        std::abs(a.height_cm - b.height_cm) > height_apart_cm + slack)
+        std::abs(a.height_cm - b.height_cm) > judgement::height_differs_cm + slack)
         out.push_back("height");
     if (in_pounds(a.mass_kg, b.mass_kg)) out.push_back("unit");
     return out;

@@ -18,8 +18,7 @@ struct Test {
     double height_cm = 0, mass_kg = 0;
 };
 
-inline constexpr double same_hour_min = 120;   ///< clock times up to so far apart are the same time of day
-inline constexpr double height_apart_cm = 1.5; ///< an adult does not grow: beyond it one of the two is wrong
+inline constexpr double same_hour_min = 120; ///< clock times up to so far apart are the same time of day
 
 /// How the two are looked at.
 struct By {

@@ -34,7 +34,9 @@ const char* kind_of(mode_t mode)
 
 } // namespace
 
-Outcome<QByteArray> read_regular(const QString& path, qint64 most)
+Outcome<QByteArray> read_regular(const QString& path, qint64 most) { return head_of_regular(path, most, most + 1); }
+
+Outcome<QByteArray> head_of_regular(const QString& path, qint64 most, qint64 head)
 {
     using Read = Outcome<QByteArray>;
     const auto unreachable = [&] {
@@ -63,7 +65,7 @@ Outcome<QByteArray> read_regular(const QString& path, qint64 most)
             QStringLiteral("has %1; allowed is up to %2.").arg(bytes_words(bytes), bytes_words(most))));
     };
     if (is.st_size > most) return too_large(is.st_size);
-    QByteArray bytes = file.read(most + 1); // it may grow while it is read
+    QByteArray bytes = file.read(head); // it may grow while it is read
     if (file.error() != QFileDevice::NoError)
         return Read::refuse(
             refused("file_unreachable", path, QStringLiteral("cannot be read: %1.").arg(file.errorString())));

@@ -14,6 +14,8 @@ namespace fusain::records {
 ///           file_too_large; naming the file. It is opened without waiting, looked at, then read: a pipe without a
 ///           writer, or a device without an end, hold nobody up
 Outcome<QByteArray> read_regular(const QString& path, qint64 most_bytes);
+/// Only its first bytes, to see what it is: large ones are read beside the window.
+Outcome<QByteArray> head_of_regular(const QString& path, qint64 most_bytes, qint64 head_bytes);
 
 /// A file's name as it is shown: marks that turn the reading direction, and what cannot be seen, are spelt out, so that
 /// a program does not look like a picture.

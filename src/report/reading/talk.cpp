@@ -148,8 +148,7 @@ Slide energy_slide(const work::Reading& r)
 
 QString quiet_words(const work::Measurement& m)
 {
-    return QStringLiteral(
-        "You were measured by %1, and what was measured is kept here. No number is told, as we agreed.")
+    return QStringLiteral("You were measured by %1, and what was measured is kept here. No number is told.")
         .arg(work::title_of(m.method));
 }
 

@@ -177,13 +177,13 @@ void TypedScan::read(const QString& path)
     asked_->hide();
     agree_->hide();
     if (is_reading()) return;
-    const auto read = records::read_regular(path, most_bytes);
-    if (!read) return said_->setText(q(read.messages().front().text));
-    const QByteArray& bytes = *read;
+    const auto head = records::head_of_regular(path, most_bytes, 132);
+    if (!head) return said_->setText(q(head.messages().front().text));
     name_ = records::plain_name(path);
-    if (bytes.mid(128, 4) == "DICM") return read_map(bytes);
-    if (bytes.size() > most_table_bytes)
-        return said_->setText(QStringLiteral("%1 is neither a map nor a table of regions.").arg(name_));
+    if (head->mid(128) == "DICM") return read_map(path);
+    const auto table = records::read_regular(path, most_table_bytes);
+    if (!table) return said_->setText(QStringLiteral("%1 is neither a map nor a table of regions.").arg(name_));
+    const QByteArray& bytes = *table;
     sha_ = QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex());
     bytes_ = bytes.toStdString();
     read_table();
@@ -241,7 +241,7 @@ void TypedScan::ask_about(const std::vector<std::string>& unknown)
     asked_->show();
 }
 
-void TypedScan::read_map(const QByteArray& bytes)
+void TypedScan::read_map(const QString& path)
 {
     scan_.reset();
     map_.reset();
@@ -262,7 +262,9 @@ void TypedScan::read_map(const QByteArray& bytes)
         if (!table) return said_->setText(q(table.messages().front().text));
         table_ = *table;
     }
-    reading_ = std::async(std::launch::async, [bytes, name = name_.toStdString(), table = *table_, half = own.half] {
+    reading_ = std::async(std::launch::async, [path, name = name_.toStdString(), table = *table_, half = own.half] {
+        const auto read = records::read_regular(path, most_bytes);
+        const QByteArray bytes = read ? *read : QByteArray();
         ReadMap out{QString::fromLatin1(QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex()),
             bench::read_scan(bytes.toStdString(), name), {}};
         if (out.file) out.scan = bench::read_map(out.file->map, table, half);

@@ -33,7 +33,7 @@ private:
     Q_INVOKABLE void read(const QString& path);
     void read_table();
     void ask_about(const std::vector<std::string>& unknown);
-    void read_map(const QByteArray& bytes);
+    void read_map(const QString& path);
     void look();
     void keep_map();
     bool brings(bench::Json body);
