@@ -93,14 +93,17 @@ int main(int argc, char** argv)
         std::printf("lags\n");
         std::fflush(stdout);
     });
-    QElapsedTimer since;
+    QElapsedTimer since, waiting;
     int stage = 0;
     bool asked = false;
     const auto once = [&](auto act) {
         if (asked) return;
         asked = true;
+        waiting.start();
         act();
     };
+    // An instrument that was stopped with everything else in the middle of a breath may have told nothing of it.
+    const auto unheard = [&] { return waiting.isValid() && waiting.elapsed() > 15'000; };
     long seen = -1;
     QObject::connect(&session, &work::Session::live_changed, [&] {
         const bench::Live& l = session.live();
@@ -124,10 +127,16 @@ int main(int argc, char** argv)
                 session.say("stand");
             });
         if (step == "mass") {
-            if (l.scale_stable) once([&] { session.act("mass", {{"kg", *l.scale_kg}}); });
+            if (l.scale_stable)
+                once([&] { session.act("mass", {{"kg", *l.scale_kg}}); });
+            else if (unheard()) {
+                waiting.start();
+                session.say("stand");
+            }
             return;
         }
         if (step == "lungs") {
+            if (unheard()) asked = false;
             if (bench::tank_of(v).blows_kept() < 3)
                 once([&] { session.say("blow"); });
             else if (l.gas_temp_c && l.barometric_mmhg)
