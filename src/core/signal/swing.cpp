@@ -35,7 +35,7 @@ const Message disturbed{"disturbed", Level::repeat, "",
 const Message never_calm{"never_calm", Level::repeat, "", "The client never came to rest. Take the trial again."};
 
 struct Estimate {
-    double t_s = 0, kg = 0, u_kg = 0, rise_kg = 0, envelope_kg = 0;
+    double from_s = 0, t_s = 0, kg = 0, u_kg = 0, rise_kg = 0, envelope_kg = 0;
     /// Its window held a whole swing: what half of one says is a guess, however small its error looks
     bool whole_swing = false;
 };
@@ -227,7 +227,7 @@ struct Reader::Work {
             if (now - it->second.end_s > settings.refit_every_s + settings.evaluate_every_s + bin_s)
                 it = fits.erase(it);
             else {
-                if (!best || it->second.u_level_kg < best->u_level_kg) best = &it->second;
+                if (!best || is_better(it->second, *best)) best = &it->second;
                 ++it;
             }
         }
@@ -245,6 +245,7 @@ struct Reader::Work {
         }
         const double disagreement = weights > 0 ? std::sqrt(spread / weights) : 0;
         Estimate e;
+        e.from_s = best->start_s;
         e.t_s = now;
         e.kg = best->level_kg;
         e.rise_kg = best->rise_after(now);
@@ -289,14 +290,25 @@ struct Reader::Work {
         return e.t_s >= settings.earliest_s &&
                e.u_kg <= (e.t_s < settings.patient_s ? settings.target_u_kg : settings.late_target_u_kg) &&
                std::abs(e.rise_kg) <= settings.rise_limit_kg &&
-               best.end_s - best.start_s >= std::min(1.0, 0.6 * period(best)) &&
-               best.residual_kg < rough_floors * floor_kg + rough_share * best.envelope(best.start_s) &&
+               best.end_s - best.start_s >= std::min(1.0, 0.6 * period(best)) && is_one_motion(best) &&
                only_bubbles(best);
+    }
+
+    bool is_one_motion(const Fit& f) const
+    {
+        return f.residual_kg < rough_floors * floor_kg + rough_share * f.envelope(f.start_s);
+    }
+
+    /// A window that one motion explains before one that it does not, then the smaller error.
+    bool is_better(const Fit& f, const Fit& other) const
+    {
+        if (is_one_motion(f) != is_one_motion(other)) return is_one_motion(f);
+        return f.u_level_kg < other.u_level_kg;
     }
 
     bool only_bubbles(const Fit& f) const
     {
-        return f.bubbles_kg > -settings.sinking_limit_kg && f.bubbles_kg < settings.bubbles_limit_kg;
+        return f.bubbles_kg > -settings.sinking_limit_kg && f.rise_after(f.start_s) < settings.bubbles_limit_kg;
     }
 
     static double period(const Fit& f) { return 2 * M_PI / std::exp(f.main.log_omega); }
@@ -311,12 +323,13 @@ struct Reader::Work {
         return seen >= 3;
     }
 
-    /// A later calm must be the same calm: touching a wall or leaking air moves the level.
+    /// A later calm must be the same calm: touching a wall or leaking air moves the level. What an earlier look made
+    /// of samples that one motion explains by now says nothing more.
     bool agrees_with_past(const Estimate& e) const
     {
         bool verified = !ever_disturbed;
         for (const Estimate& p : past) {
-            if (p.u_kg > trusted_u_kg || !p.whole_swing) continue;
+            if (p.u_kg > trusted_u_kg || !p.whole_swing || p.from_s > e.from_s - bin_s) continue;
             if (std::abs(p.kg - e.kg) > 0.020 + 3.0 * std::hypot(p.u_kg, e.u_kg)) return false;
             if (p.t_s < barrier_s) verified = true;
         }

@@ -12,16 +12,16 @@
 namespace fusain::swing {
 namespace {
 
-constexpr int one_mode = 7,
-              two_modes = 11; // level, bubbles, log τb, a, b, log ω, log λ; then a, b, log ω, log λ of the second mode
-constexpr int first_of_mode[] = {3, 7};
+// level, bubbles, log τb, a, b, log ω, log λ, drag, creep; then a, b, log ω, log λ of the second mode
+constexpr int one_mode = 9, two_modes = 13;
+constexpr int first_of_mode[] = {3, 9}, drag_at = 7, creep_at = 8;
 using Vec = Eigen::Matrix<double, Eigen::Dynamic, 1, 0, two_modes, 1>;
 using Mat = Eigen::Matrix<double, Eigen::Dynamic, Eigen::Dynamic, 0, two_modes, two_modes>;
 using Complex = std::complex<double>;
 
 /// What is known before a trace is seen, as a mean and a standard deviation for each parameter. The level has none.
-/// Bubbles: a few tens of grams leaving over about two seconds. Swing: 0.3–1.2 Hz, decaying over some seconds. Second
-/// mode: smaller and mostly faster.
+/// Bubbles: a few tens of grams leaving over about two seconds. Swing: 0.3–1.2 Hz, decaying over some seconds, faster
+/// while it is large, its frequency creeping by a percent a second. Second mode: smaller and mostly faster.
 struct Prior {
     double mean, sd;
 };
@@ -33,11 +33,14 @@ const std::array<Prior, two_modes> prior = {{
     {0, 1.5},
     {std::log(2 * M_PI * 0.65), 0.6},
     {std::log(0.35), 0.8},
+    {0, 0.5},
+    {0, 0.01},
     {0, 0.3},
     {0, 0.3},
     {std::log(2 * M_PI * 1.3), 0.7},
     {std::log(0.25), 0.6},
 }};
+constexpr double least_drag = -0.2, most_drag = 5, most_creep_per_s = 0.04;
 constexpr double slowest_hz = 0.12, fastest_hz = 2.5, fastest_second_hz = 4.0;
 // a second mode that is slow, dies at once or is as large as the swing would explain a touched wall away
 constexpr double faster_than_main = 1.3, fastest_second_decay_per_s = 1.0, largest_second = 0.4, alive_at_end = 2;
@@ -46,7 +49,7 @@ Vec pack(const Fit& f)
 {
     Vec p(f.second.on ? two_modes : one_mode);
     p.head<one_mode>() << f.level_kg, f.bubbles_kg, f.log_bubble_s, f.main.a_kg, f.main.b_kg, f.main.log_omega,
-        f.main.log_lambda;
+        f.main.log_lambda, f.main.drag, f.main.creep_per_s;
     if (f.second.on) p.tail<4>() << f.second.a_kg, f.second.b_kg, f.second.log_omega, f.second.log_lambda;
     return p;
 }
@@ -56,16 +59,16 @@ void unpack(const Vec& p, Fit& f)
     f.level_kg = p[0];
     f.bubbles_kg = p[1];
     f.log_bubble_s = p[2];
-    f.main = {true, p[3], p[4], p[5], p[6]};
-    if (p.size() == two_modes) f.second = {true, p[7], p[8], p[9], p[10]};
+    f.main = {true, p[3], p[4], p[5], p[6], p[drag_at], p[creep_at]};
+    if (p.size() == two_modes) f.second = {true, p[9], p[10], p[11], p[12]};
 }
 
-/// The model at every bin of a window: e^{−λs}·e^{iωs} of each mode, and e^{−t/τ}. Bins stand 40 ms apart but for
-/// jitter and gaps, so that most of it is one multiplication a bin.
+/// The model at every bin of a window: each mode at a = 1, b = 0 and a = 0, b = 1, and e^{−t/τ}. Bins stand 40 ms apart
+/// but for jitter and gaps, so that most of it is one multiplication a bin.
 class Window {
 public:
     explicit Window(std::span<const Bin> bins)
-        : bins_(bins), t0_(bins.front().t_s), fade_(bins.size()), value_(bins.size())
+        : bins_(bins), t0_(bins.front().t_s), fade_(bins.size()), value_(bins.size()), spent_(bins.size())
     {
         for (auto& z : turn_) z.resize(bins.size());
     }
@@ -82,6 +85,15 @@ public:
             const int k = first_of_mode[m];
             auto& turn = turn_[static_cast<std::size_t>(m)];
             run({-std::exp(p[k + 3]), std::exp(p[k + 2])}, 0, [&](std::size_t i, Complex z) { turn[i] = z; });
+        }
+        const double half_creep = 0.5 * p[creep_at] * std::exp(p[first_of_mode[0] + 2]);
+        for (std::size_t i = 0; i < bins_.size(); ++i) {
+            const double since = bins_[i].t_s - t0_, turned = half_creep * since * since;
+            spent_[i] = 1 - std::sqrt(std::norm(turn_[0][i]));
+            // sine and cosine of a few degrees to the fourth order: their rounding is far below a gram
+            const Complex creep{1 - turned * turned * (0.5 - turned * turned / 24), turned * (1 - turned * turned / 6)};
+            turn_[0][i] = times(turn_[0][i], std::abs(turned) < 0.2 ? creep : std::polar(1.0, turned)) /
+                          (1 + p[drag_at] * spent_[i]);
         }
         for (std::size_t i = 0; i < bins_.size(); ++i) {
             double v = p[0] - p[1] * fade_[i];
@@ -122,6 +134,12 @@ private:
                 g[k + 1] = z.imag();
                 g[k + 2] = (p[k + 1] * z.real() - p[k] * z.imag()) * omega[m] * since;
                 g[k + 3] = -(p[k] * z.real() + p[k + 1] * z.imag()) * lambda[m] * since;
+                if (m > 0) continue;
+                const double left = 1 / (1 + p[drag_at] * spent_[i]), value = p[k] * z.real() + p[k + 1] * z.imag();
+                g[k + 2] *= 1 + 0.5 * p[creep_at] * since;
+                g[creep_at] = (p[k + 1] * z.real() - p[k] * z.imag()) * 0.5 * omega[0] * since * since;
+                g[drag_at] = -value * spent_[i] * left;
+                g[k + 3] *= 1 + p[drag_at] * (1 - spent_[i]) * left;
             }
             for (int j = 0; j < K; ++j) {
                 product[j] += g[j] * r;
@@ -178,6 +196,7 @@ private:
     double t0_;
     int modes_ = 1;
     std::vector<double> fade_, value_;
+    std::vector<double> spent_; ///< 1 − e^{−λs} of the swing
     std::array<std::vector<Complex>, 2> turn_;
 };
 
@@ -197,7 +216,7 @@ double start_at(std::span<const Bin> bins, double hz, double lambda, Vec& p)
     }
     const Eigen::Vector3d solved = solve::symmetric(normal, right);
     p.resize(one_mode);
-    p << solved[0], 0.02, prior[2].mean, solved[1], solved[2], std::log(omega), std::log(lambda);
+    p << solved[0], 0.02, prior[2].mean, solved[1], solved[2], std::log(omega), std::log(lambda), 0, 0;
     return yy - solved.dot(right);
 }
 
@@ -214,9 +233,11 @@ void keep_in_range(Vec& q)
     q[2] = std::clamp(q[2], std::log(0.2), std::log(60.0));
     q[5] = std::clamp(q[5], std::log(2 * M_PI * slowest_hz), std::log(2 * M_PI * fastest_hz));
     q[6] = std::clamp(q[6], std::log(0.02), std::log(4.0));
+    q[drag_at] = std::clamp(q[drag_at], least_drag, most_drag);
+    q[creep_at] = std::clamp(q[creep_at], -most_creep_per_s, most_creep_per_s);
     if (q.size() != two_modes) return;
-    q[9] = std::clamp(q[9], q[5] + std::log(faster_than_main), std::log(2 * M_PI * fastest_second_hz));
-    q[10] = std::clamp(q[10], std::log(0.02), std::log(fastest_second_decay_per_s));
+    q[11] = std::clamp(q[11], q[5] + std::log(faster_than_main), std::log(2 * M_PI * fastest_second_hz));
+    q[12] = std::clamp(q[12], std::log(0.02), std::log(fastest_second_decay_per_s));
 }
 
 /// Variance inflation for residuals that hang together: 1 + 2Σρ over the first positive run of lags.
@@ -355,15 +376,19 @@ void shift(Vec& p, double seconds)
         p[k] = fade * (a * c + b * s);
         p[k + 1] = fade * (b * c - a * s);
     }
+    const double spent = 1 - std::exp(-std::exp(p[6]) * seconds), left = 1 / (1 + p[drag_at] * spent);
+    p[3] *= left;
+    p[4] *= left;
+    p[drag_at] *= (1 - spent) * left;
 }
 
 /// Whether what was fitted is a second mode: smaller than the swing, and still there at the end of the window. A
 /// transient is none: a wall that was touched must not be explained away by one.
 bool is_mode(const Vec& p, double length_s, double noise_floor_kg)
 {
-    const double second = std::hypot(p[7], p[8]);
+    const double second = std::hypot(p[9], p[10]);
     return second < largest_second * std::hypot(p[3], p[4]) &&
-           second * std::exp(-std::exp(p[10]) * length_s) > alive_at_end * noise_floor_kg;
+           second * std::exp(-std::exp(p[12]) * length_s) > alive_at_end * noise_floor_kg;
 }
 
 } // namespace
@@ -414,12 +439,14 @@ std::optional<EarlyLevel> early_level(std::span<const Bin> bins, const Fit& late
 
 double Mode::at(double since_s) const
 {
-    const double omega = std::exp(log_omega) * since_s;
-    return std::exp(-std::exp(log_lambda) * since_s) * (a_kg * std::cos(omega) + b_kg * std::sin(omega));
+    const double angle = std::exp(log_omega) * since_s * (1 + 0.5 * creep_per_s * since_s);
+    return fade(since_s) * (a_kg * std::cos(angle) + b_kg * std::sin(angle));
 }
-double Mode::envelope(double since_s) const
+double Mode::envelope(double since_s) const { return on ? std::hypot(a_kg, b_kg) * fade(since_s) : 0; }
+double Mode::fade(double since_s) const
 {
-    return on ? std::hypot(a_kg, b_kg) * std::exp(-std::exp(log_lambda) * since_s) : 0;
+    const double free = std::exp(-std::exp(log_lambda) * since_s);
+    return free / std::max(0.1, 1 + drag * (1 - free));
 }
 
 double Fit::at(double t_s) const

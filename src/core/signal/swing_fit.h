@@ -12,14 +12,19 @@ struct Bin {
     double kg = 0;
 };
 
-/// exp(−λs)·(a·cos ωs + b·sin ωs), s since the start of the window.
+/// exp(−λs)/(1 + d·(1 − exp(−λs)))·(a·cos φ + b·sin φ), φ = ωs·(1 + c·s/2), s since the start of the window. The
+/// drag d is a damping that grows with the amplitude, the creep c a frequency that changes.
 struct Mode {
     bool on = false;
     double a_kg = 0, b_kg = 0;
     double log_omega = 0, log_lambda = 0;
+    double drag = 0, creep_per_s = 0;
 
     double at(double since_s) const;
     double envelope(double since_s) const;
+
+private:
+    double fade(double since_s) const;
 };
 
 /// y(t) = level − bubbles·exp(−t/τb) + the swing, and a second mode where one alone leaves too much.

@@ -17,7 +17,7 @@ double uniform(std::mt19937_64& random, double low, double high)
 const char* word(Behaviour behaviour)
 {
     constexpr const char* words[] = {
-        "calm", "short_swing", "late_jerk", "restless", "still_rising", "touches_wall", "surfaces_early"};
+        "calm", "short_swing", "late_jerk", "restless", "still_rising", "touches_wall", "surfaces_early", "slow_swing"};
     return words[static_cast<int>(behaviour)];
 }
 
@@ -62,6 +62,28 @@ Swing random_swing(Behaviour behaviour, std::mt19937_64& random)
         s.second_phase = uniform(random, 0, 2 * M_PI);
         break;
     }
+    case Behaviour::slow_swing: {
+        do {
+            s.frequency_hz = uniform(random, 0.3, 0.8);
+            s.length_s = uniform(random, 5, 9);
+        } while (s.frequency_hz * s.length_s < 2 || s.frequency_hz * s.length_s > 4.2);
+        const auto perhaps = [&](double low, double high) {
+            const double value = uniform(random, low, high);
+            return uniform(random, 0, 1) < 0.5 ? value : 0;
+        };
+        const double at_end = uniform(random, 0.065, 0.3);
+        s.decay_s = std::exp(uniform(random, std::log(2.5), std::log(20.0)));
+        s.amplitude_kg = std::min(2.0, at_end * std::exp((s.length_s - 1.5) / s.decay_s));
+        s.quadratic_drag = perhaps(0.1, 0.8);
+        s.chirp = perhaps(-0.03, 0.03);
+        s.sway_kg = perhaps(0, 0.02);
+        s.second_kg = s.amplitude_kg * perhaps(0.03, 0.15);
+        s.second_ratio = uniform(random, 1.7, 2.6);
+        s.second_decay_s = s.decay_s * uniform(random, 0.6, 1.4);
+        s.second_phase = uniform(random, 0, 2 * M_PI);
+        s.bubbles_kg = uniform(random, 0, 0.04);
+        break;
+    }
     case Behaviour::late_jerk: s.event_s = uniform(random, 3.0, 8.0); break;
     case Behaviour::restless: s.event_kg = uniform(random, 0.06, 0.35); break;
     case Behaviour::still_rising: s.event_kg = uniform(random, 0.15, 0.8); break;
@@ -98,7 +120,8 @@ std::vector<swing::Sample> make_trace(const Swing& s)
                        s.heartbeat_kg * std::sin(2 * M_PI * beat_hz * t + beat_phase);
         switch (s.behaviour) {
         case Behaviour::calm:
-        case Behaviour::short_swing: break;
+        case Behaviour::short_swing:
+        case Behaviour::slow_swing: break;
         case Behaviour::late_jerk:
             if (t >= s.event_s && t < s.event_s + 0.18) extra += s.event_kg * std::sin(M_PI * (t - s.event_s) / 0.18);
             if (t >= s.event_s && !kicked) {

@@ -9,9 +9,10 @@
 /// Underwater load-cell traces with a known truth: a damped swing over leaving bubbles, noise and what clients do.
 namespace fusain::virt {
 
-enum class Behaviour { calm, short_swing, late_jerk, restless, still_rising, touches_wall, surfaces_early };
+enum class Behaviour { calm, short_swing, late_jerk, restless, still_rising, touches_wall, surfaces_early, slow_swing };
 inline constexpr Behaviour all_behaviours[] = {Behaviour::calm, Behaviour::short_swing, Behaviour::late_jerk,
-    Behaviour::restless, Behaviour::still_rising, Behaviour::touches_wall, Behaviour::surfaces_early};
+    Behaviour::restless, Behaviour::still_rising, Behaviour::touches_wall, Behaviour::surfaces_early,
+    Behaviour::slow_swing};
 const char* word(Behaviour behaviour);
 
 /// One trial's truth and everything that disturbs it.
@@ -41,6 +42,8 @@ struct Swing {
 
 /// A random swing of the given behaviour, spread over what is seen at a tank: 0.3–1.2 Hz, up to 1.5 kg, decaying
 /// over 1.3–8 s. `short_swing`: 5 to 9 s, still swinging by 0.2–1.2 kg at the end, with a second mode of 5–20 %.
+/// `slow_swing`: 0.3–0.8 Hz, two to four periods in 5 to 9 s, 0.13–0.6 kg from crest to trough in the last 3 s, with
+/// drag, a creeping frequency, a slow sway, a second mode, each as often as not.
 Swing random_swing(Behaviour behaviour, std::mt19937_64& random);
 
 /// The load cell's samples, t = 0 when the chair is let go.

@@ -74,6 +74,14 @@ TEST(Swing, CalmTracesAreReadWellAndEarly)
     EXPECT_LE(at(t.earliest, 0.5), 4.0);
 }
 
+TEST(Swing, SlowSwingsOfFewPeriodsAreRead)
+{
+    const Tally t = tally(Behaviour::slow_swing, 40, 21);
+    EXPECT_GE(t.accepted, 35 / fewer) << "drag and a creeping frequency are part of the motion";
+    EXPECT_EQ(t.wrong, 0);
+    EXPECT_LE(at(t.errors, 0.95), 0.020);
+}
+
 TEST(Swing, JerksDoNotSpoilAReading)
 {
     const Tally t = tally(Behaviour::late_jerk, 30, 12);
