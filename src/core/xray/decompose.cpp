@@ -19,17 +19,17 @@ constexpr double air_g_per_cm2 = 0.2;   ///< under it nothing is in the beam
 constexpr double default_photons = 1e5; ///< a pixel, where there is no air to tell
 constexpr double fine_px = 0.7, coarse_px = 1.5;
 constexpr double sure_sd = 3, sure_g = 0.5; ///< apparent fat so far under nothing is bone
-constexpr double bone_sd = 3, bone_g = 0.3, limb_bone_share = 0.1,
-                 trunk_bone_share = 0.15;       ///< so far under what surrounds it is bone
-constexpr double above_sd = 2.5, above_g = 0.5; ///< so far over what surrounds it fits nothing
-constexpr double limb_rim = 0.5;                ///< of the thickest of that height
+constexpr double bone_sd = 3, bone_g = 0.3;
+constexpr double limb_bone_share = 0.1, trunk_bone_share = 0.12; ///< so far under what surrounds it is bone
+constexpr double above_sd = 2.5, above_g = 0.5;                  ///< so far over what surrounds it fits nothing
+constexpr double limb_rim = 0.5;                                 ///< of the thickest of that height
 constexpr int limb_rim_px = 2, edge_px = 3;
 constexpr double edge_counts =
     0.02; ///< so near the blurred edge a pixel tells little of the coat; alone, it is better than none
 constexpr double trunk_rim_mm = 25;
 constexpr double own_g =
     1; ///< what soft tissue varies by itself: or thin places, fatter and less noisy, would count for all
-constexpr double near_rows_mm = 20, trunk_columns_mm = 15, limb_columns_mm = 30;
+constexpr double near_rows_mm = 20, near_columns_mm = 15;
 constexpr double muscles_own_fat = 0.05;
 constexpr double least_muscle =
     0.6;                          ///< of the thickest, in the weight of a pixel: nearly all coat must not count for all
@@ -37,21 +37,9 @@ constexpr double all_coat = 0.85; ///< of a pixel: it tells nothing of how thick
 constexpr double trunk_expectile = 0.8,
                  limb_expectile = 0.65; ///< the first guess leans upwards: bone only lowers apparent fat
 constexpr int first_rounds = 8, rounds = 10;
-constexpr double thinnest = 0.3; ///< of the thickest, in the law of the coat
-
-/// The coefficients of apparent fat and lean: fat = f_low·L + f_high·H.
-struct Soft {
-    double f_low, f_high, l_low, l_high;
-    double fat_of_bone, lean_of_bone; ///< what a gram of bone reads as
-};
-Soft soft_of(const Table& t)
-{
-    const double det = t.low.fat * t.high.lean - t.low.lean * t.high.fat;
-    Soft s{t.high.lean / det, -t.low.lean / det, -t.high.fat / det, t.low.fat / det, 0, 0};
-    s.fat_of_bone = s.f_low * t.low.bone + s.f_high * t.high.bone;
-    s.lean_of_bone = s.l_low * t.low.bone + s.l_high * t.high.bone;
-    return s;
-}
+constexpr double usual_fat = 0.20,
+                 head_follows = 0.22; ///< of what the rest of the body holds over the usual, its head has so much more
+constexpr double thinnest = 0.3;      ///< of the thickest, in the law of the coat
 
 /// Photons in a pixel of plain air, from its scatter there: var(ln) = 1/N.
 double photons_in(const Image& log, const Mask& air)
@@ -70,6 +58,12 @@ double photons_in(const Image& log, const Mask& air)
     const double sd = 1.4826 * middle(values);
     return 1 / std::max(sd * sd, 1e-9);
 }
+
+/// Of N photons the mean of ln N lies under the logarithm of their mean, that of ln(N + ½) on it, down to two of them.
+Image unbiased(const Image& log, double photons) { return -((-log).exp() + 0.5 / photons).log(); }
+
+/// The variance of a pixel's logarithm, from the photons that arrive around it.
+Image noise(const Image& log, double photons) { return (blurred(Image((-log).exp()), 1) * photons).max(0.5).inverse(); }
 
 /// Mean over a neighbourhood, weighted, with its standard error.
 struct Smoothed {
@@ -103,6 +97,7 @@ public:
             relative_ = (thickness / size_).max(thinnest).min(1.0);
             const Image fat = (shape.fat / size_ - muscles_own_fat * relative_) / (1 - muscles_own_fat);
             coat_ = 2 * relative_ * fat - fat.square();
+            share_ = fat / relative_;
             const Image muscle = (relative_ - fat).max(least_muscle);
             coat_weight_ =
                 size_.square() / muscle.square() *
@@ -152,8 +147,7 @@ private:
     /// Carried from what lies near; from far away where nothing near is free of bone.
     Image carried(const Image& field, const Image& weight) const
     {
-        const double rows = near_rows_mm / shape_.dy_mm,
-                     columns = (trunk_ ? trunk_columns_mm : limb_columns_mm) / shape_.dx_mm;
+        const double rows = near_rows_mm / shape_.dy_mm, columns = near_columns_mm / shape_.dx_mm;
         // a foot is bone but for a few pixels of its rim: the shin above it knows its coat better
         const double far = trunk_ ? 1e-4 : 0.1;
         const auto near = [&](const Image& v) -> Image {
@@ -168,7 +162,9 @@ private:
     {
         if (trunk_) return carried(shape_.fat, weight);
         const Image q = carried(coat_, weight * coat_weight_).max(0.0);
-        const Image fat = relative_ - (relative_.square() - q).max(0.0).sqrt();
+        // the law takes off what a share carried across says too much; where it says more it does not hold
+        const Image most = carried(share_, weight).max(0.0) * relative_;
+        const Image fat = (relative_ - (relative_.square() - q).max(0.0).sqrt()).min(most);
         return size_ * (fat + muscles_own_fat * (relative_ - fat));
     }
 
@@ -204,7 +200,7 @@ private:
     const Shape& shape_;
     bool trunk_ = false;
     Mask inside_, rim_, zone_, sure_, bone_;
-    Image weight_, size_, relative_, coat_, coat_weight_, expected_;
+    Image weight_, size_, relative_, coat_, coat_weight_, share_, expected_;
 };
 
 /// The smallest block that holds a part.
@@ -236,6 +232,17 @@ Box box_of(const Mask& mask)
 }
 
 } // namespace
+
+Soft::Soft(const Table& t)
+{
+    const double det = t.low.fat * t.high.lean - t.low.lean * t.high.fat;
+    f_low = t.high.lean / det;
+    f_high = -t.low.lean / det;
+    l_low = -t.high.fat / det;
+    l_high = t.low.fat / det;
+    fat_of_bone = fat(t.low.bone, t.high.bone);
+    lean_of_bone = lean(t.low.bone, t.high.bone);
+}
 
 Messages check(const Table& t)
 {
@@ -274,10 +281,8 @@ Outcome<Shape> shape_of(const Map& map, const Table& table, double least_cm2)
         return Outcome<Shape>::refuse({"no_body", Level::repeat, "",
             "There is no body in the picture: under 2 000 cm² of it stop the beam by 1 g/cm² and more."});
 
-    // of so few photons the logarithm is biased by 1/2N
-    const Image low_noise = blurred(map.low, 1).exp() / low_photons,
-                high_noise = blurred(map.high, 1).exp() / high_photons;
-    const Image low = map.low - low_noise / 2, high = map.high - high_noise / 2;
+    const Image low = unbiased(map.low, low_photons), high = unbiased(map.high, high_photons);
+    const Image low_noise = noise(map.low, low_photons), high_noise = noise(map.high, high_photons);
     const double ratio = (as_image(out.body) * low).sum() / (as_image(out.body) * high).sum();
     const double least = table.low.fat / table.high.fat, most = table.low.bone / table.high.bone;
     if (!(ratio > least - 0.1 && ratio < most))
@@ -285,16 +290,18 @@ Outcome<Shape> shape_of(const Map& map, const Table& table, double least_cm2)
             "The body's ratio of low to high is " + limits::plain(ratio, 3) + "; tissue has " +
                 limits::plain(least, 2) + " to " + limits::plain(most, 2) +
                 ". Are the frames swapped, or is the map of another table?"});
-    const Soft s = soft_of(table);
-    out.fat = s.f_low * low + s.f_high * high;
-    out.lean = s.l_low * low + s.l_high * high;
+    const Soft s(table);
+    out.low_photons = low_photons;
+    out.high_photons = high_photons;
+    out.fat = s.fat(low, high);
+    out.lean = s.lean(low, high);
     out.variance = s.f_low * s.f_low * low_noise + s.f_high * s.f_high * high_noise;
     return out;
 }
 
 Composition decompose(const Shape& shape, const Table& table, const std::vector<Part>& parts)
 {
-    const Soft s = soft_of(table);
+    const Soft s(table);
     Composition out;
     out.dx_mm = shape.dx_mm;
     out.dy_mm = shape.dy_mm;
@@ -305,16 +312,20 @@ Composition decompose(const Shape& shape, const Table& table, const std::vector<
     out.bone = Image::Zero(shape.fat.rows(), shape.fat.cols());
     out.has_bone = Mask::Constant(shape.fat.rows(), shape.fat.cols(), false);
     const Image depth = depth_in(shape.body, static_cast<int>(std::round(trunk_rim_mm / shape.dx_mm)) + 2);
-    for (const Part& part : parts) {
+    std::vector<Part> order = parts;
+    std::stable_partition(order.begin(), order.end(), [](const Part& part) { return part.kind != Part::Kind::head; });
+    for (const Part& part : order) {
         const Box box = box_of(part.share > 0.5);
         if (box.rows < 3 || box.columns < 3) continue;
         const Shape here{box.of(shape.fat), box.of(shape.lean), box.of(shape.variance), box.of(shape.thickness),
-            box.of(shape.body), shape.dx_mm, shape.dy_mm};
+            box.of(shape.body), shape.low_photons, shape.high_photons, shape.dx_mm, shape.dy_mm};
         Mask where = box.of(part.share) > 0.5;
         Image fat;
         if (part.kind == Part::Kind::head) {
             // the fat of soft tissue is p: fat − p·(fat + lean) must vanish once bone is taken out
-            const double p = table.fat_of_the_head;
+            const Mask rest = shape.body && part.share <= 0.5;
+            const double soft = rest.select(out.fat + out.lean, 0).sum(), share = rest.select(out.fat, 0).sum() / soft;
+            const double p = table.fat_of_the_head + (soft > 0 ? head_follows * (share - usual_fat) : 0);
             fat = here.fat - s.fat_of_bone * (here.fat - p * (here.fat + here.lean)) /
                                  (s.fat_of_bone - p * (s.fat_of_bone + s.lean_of_bone));
         } else {

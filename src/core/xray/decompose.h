@@ -9,11 +9,29 @@ namespace fusain::xray {
 
 /// What two energies say without knowing where bone is: as if everything were fat and lean.
 struct Shape {
-    Image fat, lean; ///< g/cm²; a gram of bone reads as −16 g of fat and +17 g of lean
-    Image variance;  ///< of `fat`, by photon noise
-    Image thickness; ///< g/cm², smoothed
-    Mask body;       ///< of 1 g/cm² and more
+    Image fat, lean;                          ///< g/cm²; a gram of bone reads as −16 g of fat and +17 g of lean
+    Image variance;                           ///< of `fat`, by photon noise
+    Image thickness;                          ///< g/cm², smoothed
+    Mask body;                                ///< of 1 g/cm² and more
+    double low_photons = 0, high_photons = 0; ///< in a pixel of plain air
     double dx_mm = 0, dy_mm = 0;
+};
+
+/// What attenuations of both energies read as, if everything were fat and lean.
+struct Soft {
+    explicit Soft(const Table& table);
+    template <class T>
+    T fat(const T& low, const T& high) const
+    {
+        return f_low * low + f_high * high;
+    }
+    template <class T>
+    T lean(const T& low, const T& high) const
+    {
+        return l_low * low + l_high * high;
+    }
+    double f_low, f_high, l_low, l_high;
+    double fat_of_bone, lean_of_bone; ///< g of each that a gram of bone reads as
 };
 
 inline constexpr double least_body_cm2 = 2000; ///< a small child's; under it there is none in the picture

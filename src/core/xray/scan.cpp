@@ -169,7 +169,7 @@ Outcome<Scan> read(const Map& map, const Table& table, const Lines* lines, IfSpo
     out.visceral = visceral_fat(out.made_of, out.lines);
     Messages cautions = std::move(spoilt);
     for (Message& m : little_soft(out.made_of, parts)) cautions.push_back(std::move(m));
-    if (const auto found = metal(map, *shape)) cautions.push_back(*found);
+    if (const auto found = metal(map, *shape, table)) cautions.push_back(*found);
     return {std::move(out), std::move(cautions)};
 }
 

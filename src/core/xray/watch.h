@@ -11,7 +11,8 @@ Messages watch(const Map& so_far, const Table& table, bool half);
 
 /// `wrong_way_round`: the body begins with two feet instead of one head.
 std::optional<Message> wrong_way_round(const Shape& shape);
-/// `metal` (a caution): a narrow place through which hardly a photon comes, or that reads as more bone than there is.
-std::optional<Message> metal(const Map& map, const Shape& shape);
+/// `metal` (a caution): a narrow place through which hardly a photon comes, or that reads as more bone than there is at
+/// this height, beyond what its few photons leave open.
+std::optional<Message> metal(const Map& map, const Shape& shape, const Table& table);
 
 } // namespace fusain::xray

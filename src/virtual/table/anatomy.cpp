@@ -74,12 +74,13 @@ double chord(double half, double depth, double x)
 /// Where on a line from a to b a spot lies, and how far from it.
 struct Foot {
     double t, d;
+    bool outwards; ///< of the line
 };
 Foot foot(const At& a, const At& b, double x, double y)
 {
     const double ux = b.x - a.x, uy = b.y - a.y, length2 = ux * ux + uy * uy;
     const double t = length2 > 0 ? std::clamp(((x - a.x) * ux + (y - a.y) * uy) / length2, 0.0, 1.0) : 0;
-    return {t, std::hypot(x - a.x - t * ux, y - a.y - t * uy)};
+    return {t, std::hypot(x - a.x - t * ux, y - a.y - t * uy), x > a.x + t * ux};
 }
 
 class Painter {
@@ -168,10 +169,10 @@ private:
             const double thick = wide * std::sqrt(side_lean(x, l.is_arm()));
             const Foot f = foot(hung(l.a, l.is_arm()), hung(l.b, l.is_arm()), ax, y);
             const double r = (l.ra + f.t * (l.rb - l.ra)) * thick, c = l.coat * coat;
-            const double o = chord(r + c, l.depth * (r + c), f.d);
+            const double depth = l.depth * p_.flat, o = chord(r + c, depth * (r + c), f.d);
             if (o <= outer) continue;
             outer = o;
-            inner = chord(r, l.depth * r, f.d);
+            inner = chord(r, depth * r, f.d + (f.outwards ? -1 : 1) * p_.off_centre * c);
             lungs = visceral = 0;
         }
         if (!(outer > 0)) return s;

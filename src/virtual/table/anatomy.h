@@ -13,7 +13,9 @@ struct Posture {
     double turned_deg = 0;                         ///< of the whole body, head to the picture's right
     double waist = 1, hips = 1, coat_on_trunk = 1; ///< of the usual
     double visceral_share = 0.12;                  ///< of all fat
-    double bone_share = 0.050;                     ///< of the fat-free mass
+    double off_centre = 0;     ///< of a limb's coat: so far its muscle lies outwards, as where fat hangs to the inside
+    double flat = 1;           ///< depth of the limbs over the usual: soft ones lie flatter
+    double bone_share = 0.050; ///< of the fat-free mass
 };
 
 /// What truly lies in each pixel, g/cm², and where its anatomy puts the lines.

@@ -71,6 +71,52 @@ TEST(Scan, ReadsWhatLiesThereWholeAndByRegion)
     }
 }
 
+TEST(Scan, TheHeavyAreReadInAPoorBeamAndNothingOfThemIsMetal)
+{
+    virt::Body body;
+    body.sex = Sex::female;
+    body.height_cm = 166;
+    body.fat_mass_kg = 42;
+    body.fat_free_mass_kg = 47;
+    virt::Posture lies;
+    lies.off_centre = 0.3;
+    lies.flat = 0.9;
+    const auto heavy = virt::lie_down(body, lies, 660, 1980, 5);
+    const Table table = virt::stand_in_table();
+    const auto seen = read(virt::scan(heavy, table, {2000, 1500}, {}, 11), table, nullptr, IfSpoilt::read);
+    ASSERT_TRUE(seen);
+    for (const Message& m : seen.messages()) EXPECT_NE(m.code, "metal") << m.text;
+    const Regions t = heavy.regions(heavy.lines), got = regions(seen->made_of, heavy.lines);
+    for (Region r : {Region::head, Region::right_arm, Region::left_arm}) {
+        const std::size_t i = index(r);
+        within(got[i].fat_g, t[i].fat_g, 15, 220, std::string(region_rows[i].id) + " fat");
+        within(got[i].lean_g, t[i].lean_g, 12, 250, std::string(region_rows[i].id) + " lean");
+    }
+    virt::ScanFaults buckle;
+    buckle.metal_mm = 30;
+    const auto with = read(virt::scan(heavy, table, {2000, 1500}, buckle, 11), table, nullptr, IfSpoilt::read);
+    EXPECT_TRUE(std::any_of(with.messages().begin(), with.messages().end(), [](const Message& m) {
+        return m.code == "metal";
+    })) << "on the thickest of her";
+}
+
+TEST(Scan, MetalIsWhatNoBoneCanBe)
+{
+    // the skull's base with the jaw before it: five grams of bone and more over each other, in few photons
+    auto skull = truth();
+    skull.bone.block(52, 60, 4, 10) += 3.5;
+    const Table table = virt::stand_in_table();
+    const auto says = [&](const virt::TrueMap& body, const virt::Beam& beam) {
+        const auto r = read(virt::scan(body, table, beam, {}, 3), table, nullptr, IfSpoilt::read);
+        return std::any_of(
+            r.messages().begin(), r.messages().end(), [](const Message& m) { return m.code == "metal"; });
+    };
+    EXPECT_FALSE(says(skull, {750, 750}));
+    auto knee = truth();
+    knee.bone.block(280, 54, 4, 4) += 8; // as a plate of a few millimetres reads
+    EXPECT_TRUE(says(knee, {}));
+}
+
 TEST(Scan, ALimbThatIsNearlyAllBoneIsSaid)
 {
     const auto says = [](double fat_kg, double ffm_kg) {
