@@ -93,7 +93,7 @@ int main(int argc, char** argv)
     std::mt19937_64 random(seed);
 
     Sum r0, rinf, seconds, water, outside, inside, lean[impedance::segment_count], share[impedance::segment_count],
-        gap[2], repeats;
+        gap[2], repeats, steps;
     std::map<std::string, Sum> by_equation;
     int refused = 0;
     std::map<std::string, int> false_findings;
@@ -148,6 +148,14 @@ int main(int argc, char** argv)
                         impedance::compute(input_of(body, measure(analyser, now, body, false).shown), Detail::numbers))
                     fat.add((*r)[quantity::fat_percent].value);
             repeats.add(fat.sd() * std::sqrt(fat.n / (fat.n - 1)));
+            Sum anew; // got off and stood there again
+            for (int k = 0; k < 4; ++k) {
+                analyser.direct("step_off");
+                if (const auto r =
+                        impedance::compute(input_of(body, measure(analyser, now, body).shown), Detail::numbers))
+                    anew.add((*r)[quantity::fat_percent].value);
+            }
+            steps.add(anew.sd() * std::sqrt(anew.n / (anew.n - 1)));
         }
     }
     std::printf("%d virtual clients, seed %llu; %.1f s to a result\n\n", people, static_cast<unsigned long long>(seed),
@@ -164,6 +172,7 @@ int main(int argc, char** argv)
             lean[index(s)].rms(), share[index(s)].rms(), lean[index(s)].mean());
     std::printf("right less left                      arms SD %.3f kg, legs SD %.3f kg\n", gap[0].sd(), gap[1].sd());
     std::printf("%% fat of the same standing client    SD %.3f\n", repeats.rms());
+    std::printf("%% fat, off the platform and on again  SD %.3f\n", steps.rms());
     std::printf("refused without a fault              %d of %d (%.2f %%)\n", refused, people, 100.0 * refused / people);
     for (const auto& [code, n] : false_findings) std::printf("    %-24s %d\n", code.c_str(), n);
 

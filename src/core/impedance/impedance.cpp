@@ -503,7 +503,7 @@ std::vector<WhatIf> what_ifs(const Input& in)
     with("0.5 L drunk just before", true, [](Input& i) { i.mass_kg += 0.5; });
     with("a meal of 0.7 kg just before", true, [](Input& i) { i.mass_kg += 0.7; });
     with("1 kg of clothes on the scale", true, [](Input& i) { i.mass_kg += 1.0; });
-    with("skin 5 °C colder", true, resisting(cold_skin_per_c * 5));
+    with("skin 5 °C colder, which no signal shows", true, resisting(cold_skin_per_c * 5));
     with("stood up just now", true, resisting(just_stood));
     with("hands 5 cm off their place", true, [](Input& i) {
         const double share = -5 / (arm_of_height * i.height_cm);

@@ -22,7 +22,9 @@ constexpr int sweeps_in_a_row = 5;     ///< of one segment, before the next
 constexpr double stood_before_s = 480; ///< a client who was told to stand for some minutes
 constexpr double settle_s = 180;       ///< of water after standing up
 constexpr double legs_settle = 0.035, trunk_settle = -0.012;
-constexpr double cold_c = 5, per_c = 0.008; ///< resistance by skin temperature
+constexpr double stance_arms = 0.012, stance_legs = 0.010, stance_each = 0.005, ///< of |Z|, getting off and on again
+    stance_contact = 0.15;                                                      ///< of the ln of a contact
+constexpr double cold_c = 5, per_c = 0.008;                                     ///< resistance by skin temperature
 constexpr double warm_up_gain = 0.015, warm_up_s = 300;
 constexpr double noise_share = 0.0008, noise_ohm = 0.012;
 constexpr double sense_pf = 4, leak_pf = 3, skin_pf = 200; ///< of the inputs, of the drive, of skin under an electrode
@@ -86,7 +88,23 @@ void Analyser::set_client(const Body& body)
     body_ = body;
     flesh_ = flesh_of(body);
     for (double& ohm : skin_ohm_) ohm = 260 * std::exp(std::normal_distribution<>(0, 0.35)(random_));
+    touching_ohm_ = skin_ohm_;
+    stance_.fill(1);
     on_ = hands_ = false;
+}
+
+/// Nobody stands and grips twice alike: where the current enters a hand or foot, and how wide arms and legs are held.
+void Analyser::take_a_stance()
+{
+    std::normal_distribution<> draw(0, 1);
+    const double arms = stance_arms * draw(random_), legs = stance_legs * draw(random_);
+    for (std::size_t i = 0; i < stance_.size(); ++i) {
+        const auto s = static_cast<Segment>(i);
+        const double both = s == Segment::trunk ? 0 : s == Segment::right_leg || s == Segment::left_leg ? legs : arms;
+        stance_[i] = 1 + both + stance_each * draw(random_);
+    }
+    for (std::size_t e = 0; e < skin_ohm_.size(); ++e)
+        touching_ohm_[e] = skin_ohm_[e] * std::exp(stance_contact * draw(random_));
 }
 
 void Analyser::set(AnalyserFault fault, bool on)
@@ -115,7 +133,10 @@ std::string Analyser::direct(const std::string& words)
     if (verb == "seed") {
         random_.seed(std::strtoull(rest.c_str(), nullptr, 10));
     } else if (verb == "stand") {
-        if (!on_) stood_since_s_ = now_s_ - (has(just_stood) ? 0 : stood_before_s);
+        if (!on_) {
+            stood_since_s_ = now_s_ - (has(just_stood) ? 0 : stood_before_s);
+            take_a_stance();
+        }
         on_ = true;
         hands_ = false;
     } else if (verb == "grip") {
@@ -147,6 +168,7 @@ std::array<Complex, impedance::segment_count> Analyser::limbs(double f_khz) cons
         if (s == Segment::right_leg || s == Segment::left_leg) z[i] *= 1 + legs_settle * rested;
         if (s == Segment::trunk) z[i] *= 1 + trunk_settle * rested;
         if (has(cold_skin)) z[i] *= 1 + cold_c * per_c;
+        z[i] *= stance_[i];
     }
     Complex &ra = z[0], &la = z[1], &trunk = z[2], &rl = z[3], &ll = z[4];
     // a bridge between the middles of two limbs takes current round their upper halves, and lifts the far one's voltage
@@ -174,7 +196,7 @@ std::array<Complex, impedance::segment_count> Analyser::limbs(double f_khz) cons
 double Analyser::contact_ohm(std::size_t e) const
 {
     if (!on_ || (e < 4 && !hands_)) return open_ohm;
-    return has(static_cast<AnalyserFault>(e)) ? poor_ohm : skin_ohm_[e];
+    return has(static_cast<AnalyserFault>(e)) ? poor_ohm : touching_ohm_[e];
 }
 
 Complex Analyser::contact(std::size_t e, double f_khz) const

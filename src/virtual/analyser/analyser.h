@@ -64,6 +64,7 @@ private:
     using Complex = std::complex<double>;
     bool has(AnalyserFault f) const { return faults_.count(f) > 0; }
     std::array<Complex, impedance::segment_count> limbs(double f_khz) const;
+    void take_a_stance();
     double contact_ohm(std::size_t electrode) const;
     Complex contact(std::size_t electrode, double f_khz) const;
     double shown_kg();
@@ -73,7 +74,8 @@ private:
     Body body_;
     std::array<Flesh, impedance::segment_count> flesh_;
     std::set<AnalyserFault> faults_;
-    std::array<double, impedance::electrode_count> skin_ohm_{};
+    std::array<double, impedance::electrode_count> skin_ohm_{}, touching_ohm_{};
+    std::array<double, impedance::segment_count> stance_{}; ///< of the impedance, as the client stands there now
     double now_s_ = 0, stood_since_s_ = 0, delay_ns_ = 0, gain_ = 1, sway_ = 0;
     long tick_ = 0, sent_ = 0;
     bool on_ = false, hands_ = false;
