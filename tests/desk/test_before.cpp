@@ -468,10 +468,13 @@ TEST(Before, DoublesAreSaidMergedArchivedAndDeleted)
     QTest::keyClicks(b.field("erase_number"), "999");
     QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
     EXPECT_TRUE(b.store->client(first.id)) << "the wrong number deletes nobody";
+    EXPECT_TRUE(b.text("client_said").contains("is not the number")) << b.text("client_said").toStdString();
+    QTest::mouseClick(b.button("erase_copies"), Qt::LeftButton);
     b.type("erase_number", first.number);
     QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
     EXPECT_FALSE(b.store->client(first.id));
     EXPECT_EQ(records::erased_count(*b.store), 1);
+    EXPECT_TRUE(QDir(b.dir.path() + "/handed-out").isEmpty()) << "what was handed out goes along where it is asked for";
 }
 
 TEST(Before, AListIsImportedAfterALookAtIt)

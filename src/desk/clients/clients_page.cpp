@@ -2,6 +2,7 @@
 #include "desk/clients/clients_page.h"
 
 #include "bench/methods.h"
+#include "records/file/regular.h"
 #include "records/visits/attached.h"
 #include "records/visits/overview.h"
 #include "report/sheets/sheets.h"
@@ -14,6 +15,46 @@
 #include <set>
 
 namespace fusain::desk {
+
+namespace {
+
+QString counted(qsizetype n, const char* one)
+{
+    return QStringLiteral("%1 %2%3").arg(n).arg(QString::fromLatin1(one), n == 1 ? QString() : QStringLiteral("s"));
+}
+
+/// The first few of them.
+QString named_files(const QStringList& paths)
+{
+    constexpr qsizetype shown = 4;
+    QStringList names;
+    for (const QString& path : paths.mid(0, shown)) names << records::plain_name(path);
+    const QString more = paths.size() > shown ? QStringLiteral(" and %1 more").arg(paths.size() - shown) : QString();
+    return names.join(QStringLiteral(", ")) + more;
+}
+
+QString deletable_words(const records::AlsoHeld& held)
+{
+    QStringList out;
+    if (!held.only_theirs.isEmpty()) out << counted(held.only_theirs.size(), "folder") + QStringLiteral(" handed out");
+    if (!held.whole_labs.isEmpty())
+        out << QStringLiteral("%1 of the whole lab")
+                   .arg(held.whole_labs.size() == 1 ? QStringLiteral("1 copy")
+                                                    : QStringLiteral("%1 copies").arg(held.whole_labs.size()));
+    return out.join(QStringLiteral(" and "));
+}
+
+QString also(const records::AlsoHeld& held)
+{
+    QString out;
+    if (const QString words = deletable_words(held); !words.isEmpty())
+        out += QStringLiteral(" They are also in %1 (%2).").arg(words, named_files(held.deletable()));
+    if (!held.tables.isEmpty())
+        out += QStringLiteral(" Lists and letters name them among others: %1.").arg(named_files(held.tables));
+    return out;
+}
+
+} // namespace
 
 ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     : QWidget(parent), lab_(lab), store_(lab.store), search_(new QLineEdit), count_(label("small")),
@@ -112,6 +153,12 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     erase_number_->setObjectName(QStringLiteral("erase_number"));
     erase_number_->setMaximumWidth(Theme::get().px(420));
     erase_number_->hide();
+    erase_copies_ = new WordButton(QString(), 14);
+    erase_copies_->setObjectName(QStringLiteral("erase_copies"));
+    erase_copies_->setShortcut(QKeySequence(QStringLiteral("Ctrl+K")));
+    erase_copies_->setToolTip(QStringLiteral("Ctrl K"));
+    erase_copies_->hide();
+    mcol->addWidget(erase_copies_, 0, Qt::AlignLeft);
     mcol->addWidget(erase_number_);
     more_row_->hide();
     r->addWidget(more_row_);
@@ -186,13 +233,16 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     connect(erase_, &QAbstractButton::clicked, this, [this] {
         const auto c = store_->client(shown_);
         if (!c) return;
-        trouble_->setText(QStringLiteral(
-            "Everything the lab holds on %1 is deleted for good: the record, %2 visits, signals, sheets. Only a count "
-            "stays. Copies made before (exports, backups) are yours to delete. Type the number %3 and press Enter.")
-                              .arg(c->full_name())
-                              .arg(store_->visits_of(c->id).size())
-                              .arg(c->number));
+        held_ = records::also_held(*store_, *c);
+        trouble_->setText(
+            QStringLiteral("Everything the lab holds on %1 is deleted for good: the record, %2, signals, "
+                           "sheets. Only a count stays.%3 Copies in other places are yours to delete. Type "
+                           "the number %4 and press Enter.")
+                .arg(c->full_name(), counted(store_->visits_of(c->id).size(), "visit"), also(held_), c->number));
         trouble_->show();
+        erase_copies_->setVisible(!held_.deletable().isEmpty());
+        erase_copies_->setChecked(false);
+        erase_copies_->setText(QStringLiteral("delete %1 as well").arg(deletable_words(held_)));
         erase_number_->clear();
         erase_number_->setPlaceholderText(QStringLiteral("the client's number, to delete for good"));
         erase_number_->show();
@@ -260,6 +310,7 @@ void ClientsPage::show_more(bool on)
 {
     more_row_->setVisible(on);
     erase_number_->hide();
+    erase_copies_->hide();
     if (!merging_) trouble_->hide();
 }
 
@@ -330,13 +381,20 @@ void ClientsPage::erase()
                               .arg(erase_number_->text(), c->full_name(), c->number));
         return;
     }
+    const bool with_copies = erase_copies_->isChecked();
     const auto why = records::erase(*store_, c->id, who, lab_.diary->zone());
+    const bool gone = !store_->client(c->id);
+    QStringList left = with_copies && gone ? records::remove_all(held_.deletable()) : QStringList();
     show_more(false);
     search_->clear();
     search();
-    trouble_->setText(
+    QString words =
         why ? QStringLiteral("◆ ") + q(why->text)
-            : QStringLiteral("Deleted. What is left is a count: %1 so far.").arg(records::erased_count(*store_)));
+            : QStringLiteral("Deleted. What is left is a count: %1 so far.").arg(records::erased_count(*store_));
+    if (!with_copies && gone) left = held_.deletable();
+    left += gone ? held_.tables : QStringList();
+    if (!left.isEmpty()) words += QStringLiteral(" They are still named in %1.").arg(named_files(left));
+    trouble_->setText(words);
     trouble_->show();
     lab_.say_changed();
 }

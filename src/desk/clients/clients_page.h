@@ -3,6 +3,7 @@
 #include "desk/clients/client_list.h"
 #include "desk/clients/client_form.h"
 #include "desk/clients/import_page.h"
+#include "records/people/also_held.h"
 #include "work/lab.h"
 
 #include <QComboBox>
@@ -70,6 +71,8 @@ private:
     WordButton* archived_;
     QWidget* more_row_;
     QLineEdit* erase_number_;
+    WordButton* erase_copies_;
+    records::AlsoHeld held_; ///< what else holds the person who is to be deleted
     ClientForm* form_;
     ImportPage* import_;
     QWidget* record_ = nullptr;

@@ -4,6 +4,7 @@
 #include "records/file/patience.h"
 
 #include <QDateTime>
+#include <QDebug>
 #include <QElapsedTimer>
 #include <QJsonArray>
 
@@ -65,7 +66,15 @@ Message say(const QSqlError& error, const QString& file)
     case 14:
         return lab_message("lab_unreachable",
             QStringLiteral("The lab cannot be reached (%1). Does the folder exist, and is the disk there?").arg(file));
-    default: return lab_message("lab_error", QStringLiteral("The lab answered: %1 (%2)").arg(error.text(), file));
+    default:
+        // the words of the database are for whoever repairs it
+        qWarning().noquote() << file << error.text();
+        return lab_message("lab_error",
+            QStringLiteral("The lab's file did not take this, and nothing of it was stored (fault %1 of %2). Close the "
+                           "program and open it again; it looks at the whole file then. The fault's own words stand in "
+                           "the terminal from which the program was started.")
+                .arg(code)
+                .arg(file));
     }
 }
 

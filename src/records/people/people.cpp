@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "records/people/people.h"
 
+#include "records/people/also_held.h"
+
 #include "records/diary/clock.h"
 #include "records/file/detail.h"
 #include "records/visits/attached.h"
@@ -365,11 +367,14 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
             {QStringLiteral(
                  "INSERT INTO erased (at, who, visits) SELECT ?, ?, COUNT(*) FROM visit WHERE client_id = ?"),
                 {detail::now_utc(), who, big(client_id)}},
-            {QStringLiteral("DROP TRIGGER visit_event_stays"), {}},
-            {QStringLiteral("DROP TRIGGER snapshot_stays"), {}},
-            {QStringLiteral("DROP TRIGGER client_event_stays"), {}},
+            {QStringLiteral("DROP TRIGGER IF EXISTS visit_event_stays"), {}},
+            {QStringLiteral("DROP TRIGGER IF EXISTS snapshot_stays"), {}},
+            {QStringLiteral("DROP TRIGGER IF EXISTS client_event_stays"), {}},
             {QStringLiteral("DELETE FROM client_event WHERE client_id = ?"), id},
             {QStringLiteral("DELETE FROM screening WHERE client_id = ?"), id},
+            {QStringLiteral("DELETE FROM setting WHERE key IN (SELECT 'screening_draft_' || id FROM booking WHERE "
+                            "client_id = ?)"),
+                id},
             {QStringLiteral("DELETE FROM booking_part WHERE booking_id IN (%1)").arg(bookings), id},
             {QStringLiteral("DELETE FROM booking WHERE client_id = ?"), id},
             {QStringLiteral("DELETE FROM signal_chunk WHERE visit_id IN (%1)").arg(visits), id},
@@ -391,8 +396,17 @@ std::optional<Message> erase(Store& store, long client_id, const QString& who, c
         }
         if (!transaction.commit()) return say(transaction.error(), db);
     }
-    run(db, QStringLiteral("PRAGMA wal_checkpoint(TRUNCATE)"));
-    for (const QString& file : files) QFile::remove(file);
+    const QStringList left = remove_all(files);
+    if (!left.isEmpty())
+        return Message{"bytes_remain", Level::caution, "client",
+            "The record is deleted, but " + std::to_string(left.size()) + " of its files could not be: " +
+                left.join(QStringLiteral(", ")).toStdString() + ". Delete them by hand."};
+    // it waits for whoever reads the file as long as for any lock
+    QSqlQuery emptied = run(db, QStringLiteral("PRAGMA wal_checkpoint(TRUNCATE)"));
+    if (!emptied.next() || emptied.value(0).toInt() != 0)
+        return Message{"bytes_remain", Level::caution, "client",
+            "The record is deleted, but another program is still reading the lab: the old bytes stay on the disk until "
+            "it ends. Close the other windows on this lab, then this one; the last to close overwrites them."};
     return std::nullopt;
 }
 

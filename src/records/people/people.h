@@ -30,7 +30,9 @@ Outcome<QString> export_person(const Store& store, long client_id, const QString
 
 /// Deletes the client with every visit, signal, booking and screening, the bytes overwritten, and the sheets in the
 /// lab's folder. What is left is one counted entry: when, by whom, how many visits. Refuses while a visit of the client
-/// is open (`visit_open`). `zone`: of the lab, for letters from before they were named by their booking.
+/// is open (`visit_open`). `zone`: of the lab, for letters from before they were named by their booking. What else
+/// names them is found by `also_held`. Readers of the file are waited for; where one does not end, the record is gone
+/// all the same and a caution `bytes_remain` says when its bytes will be.
 std::optional<Message> erase(Store& store, long client_id, const QString& who, const QTimeZone& zone);
 int erased_count(const Store& store);
 

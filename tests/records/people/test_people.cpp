@@ -2,6 +2,7 @@
 // Whole client records: doubles, merging, handing out, deleting, importing lists.
 #include "bench/tank/tank_take.h"
 #include "../lab.h"
+#include "records/people/also_held.h"
 #include "records/people/people.h"
 
 #include <QJsonDocument>
@@ -107,6 +108,54 @@ TEST(People, MergingLosesNoVisit)
     ASSERT_TRUE(why);
     EXPECT_EQ(why->field, "birth_date");
     EXPECT_TRUE(store->client(other.id));
+}
+
+TEST(People, WhatElseHoldsWhoIsDeletedIsNamedAndAReaderIsWaitedFor)
+{
+    Lab lab;
+    auto store = lab.open();
+    const Client gone = *store->save(person("Xanthippe", "Zwyrtekson")), stays = *store->save(person("Gwenn", "Riou"));
+    const auto put = [&](const QString& name, const QString& text) {
+        const QString path = lab.dir.path() + '/' + name;
+        QDir().mkpath(QFileInfo(path).path());
+        QFile f(path);
+        EXPECT_TRUE(f.open(QIODevice::WriteOnly));
+        f.write(text.toUtf8());
+        return path;
+    };
+    const QString handed = lab.dir.path() + QStringLiteral("/handed-out/client%1-20260301-080000").arg(gone.id);
+    put(QStringLiteral("handed-out/client%1-20260301-080000/person.json").arg(gone.id), "Xanthippe Zwyrtekson");
+    put(QStringLiteral("handed-out/client%1-20260301-080000/person.json").arg(stays.id), "Gwenn Riou");
+    const QString copy = put("lab.fusain.before-v9-20260101-080000", "SQLite"),
+                  list = put("exports/crew.csv", "name,number\n\"Zwyrtekson, Xanthippe\",77\n"),
+                  letter = put("outbox/later.eml", "number " + gone.number + " is asked to come");
+    put("exports/others.csv", "number\n" + gone.number + "-2\n1" + gone.number + "\n");
+    const AlsoHeld held = also_held(*store, gone);
+    EXPECT_EQ(held.only_theirs, QStringList{handed});
+    EXPECT_EQ(held.whole_labs, QStringList{copy});
+    EXPECT_EQ(held.tables, (QStringList{list, letter})) << held.tables.join(' ').toStdString();
+    EXPECT_TRUE(remove_all(held.deletable()).isEmpty());
+    EXPECT_FALSE(QFile::exists(handed) || QFile::exists(copy));
+
+    // a lab whose guard somebody took away, and somebody who reads it meanwhile
+    ASSERT_TRUE(sql(lab.file(), {QStringLiteral("DROP TRIGGER snapshot_stays")}));
+    std::optional<Message> why;
+    {
+        QSqlDatabase reader = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), QStringLiteral("reader"));
+        reader.setDatabaseName(lab.file());
+        ASSERT_TRUE(reader.open());
+        QSqlQuery reading(reader);
+        reading.exec(QStringLiteral("BEGIN"));
+        reading.exec(QStringLiteral("SELECT id FROM client"));
+        ASSERT_TRUE(reading.next());
+        why = erase(*store, gone.id, "M. Tanguy", QTimeZone("Europe/Paris"));
+        reading.finish();
+        reader.close();
+    }
+    QSqlDatabase::removeDatabase(QStringLiteral("reader"));
+    ASSERT_TRUE(why);
+    EXPECT_EQ(why->code, "bytes_remain") << why->text;
+    EXPECT_FALSE(store->client(gone.id)) << "the record is gone all the same";
 }
 
 TEST(People, DeletedIsGoneFromTheFileAndCounted)
