@@ -62,12 +62,14 @@ std::optional<Message> Arrival::begin(long booking_id)
                 overrides_[*m] = {q(row["override"].value("who", "")), q(row["override"].value("reason", ""))};
         // gaps are judged as of the moment they were answered
         asked_at_ = answered(lab_, *done);
-    } else if (const auto draft = drafts_.find(booking_id);
-               draft != drafts_.end() && draft->second.at.date() == asked_at_.date()) {
-        answers_ = draft->second.answers;
-        known_ = draft->second.known;
+    } else if (const auto draft = lab_.diary->draft(booking_id, lab_.today())) {
+        know(records::answers_from(draft->value("answers", bench::Json::object())));
+        known_.clear();
+        for (const bench::Json& id : draft->value("known", bench::Json::array()))
+            if (id.is_string() && answers_.count(id.get<std::string>())) known_.insert(id.get<std::string>());
+        const QDateTime then = QDateTime::fromString(q(draft->value("at", "")), Qt::ISODateWithMs);
         for (auto& [id, a] : answers_) // what lay back lies further back by now
-            if (a.minutes_ago) *a.minutes_ago += static_cast<double>(draft->second.at.secsTo(asked_at_)) / 60;
+            if (a.minutes_ago && then.isValid()) *a.minutes_ago += static_cast<double>(then.secsTo(asked_at_)) / 60;
     } else if (const auto before = screening_of_repeat()) {
         answered_at_ = answered(lab_, *before);
         know(screening::known_again(
@@ -116,7 +118,7 @@ void Arrival::ask_again()
 {
     kept_ = false;
     overrides_.clear();
-    drafts_.erase(booking_->id);
+    lab_.diary->drop_draft(booking_->id);
     asked_at_ = lab_.now();
     answered_at_ = {};
     know(screening::known_before(book_, person_, answers_));
@@ -138,7 +140,9 @@ void Arrival::answer(int at, const screening::Answer& a)
 {
     answers_[question(at).id] = a;
     known_.erase(question(at).id);
-    drafts_[booking_->id] = {asked_at_, answers_, known_};
+    lab_.diary->keep_draft(booking_->id, lab_.today(),
+        {{"at", asked_at_.toUTC().toString(Qt::ISODateWithMs).toStdString()}, {"answers", records::to_json(answers_)},
+            {"known", known_}});
     overrides_.clear();
     judge();
 }
@@ -270,7 +274,7 @@ std::optional<Message> Arrival::keep(const QString& who)
                 {"comparability", likeness_words}}});
     if (!stored) return stored.messages().front();
     kept_ = true;
-    drafts_.erase(booking_->id);
+    lab_.diary->drop_draft(booking_->id);
     std::optional<Message> trouble;
     if (booking_->state == records::BookingState::booked)
         trouble = lab_.diary->set_state(booking_->id, records::BookingState::arrived);

@@ -92,13 +92,6 @@ private:
     InForce in_force_; ///< studies as they stood when the screening began
     QDateTime asked_at_, answered_at_;
     bool kept_ = false;
-    /// Answers of a screening that was left before it was kept: they are there again the same day.
-    struct Draft {
-        QDateTime at;
-        screening::Answers answers;
-        std::set<std::string> known;
-    };
-    std::map<long, Draft> drafts_; ///< by booking
 };
 
 } // namespace fusain::work

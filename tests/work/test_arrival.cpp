@@ -83,6 +83,34 @@ struct Day {
 
 } // namespace
 
+TEST(Arrival, AScreeningThatWasLeftIsThereAgainAfterARestartAndOnlyThatDay)
+{
+    Day d;
+    ASSERT_FALSE(d.arrival->begin(d.booking));
+    d.yes_no("ill", true);
+    screening::Answer eaten;
+    eaten.minutes_ago = 60;
+    d.arrival->answer(d.at("last_meal"), eaten);
+    const auto again = [&](int day, int hour) { // another program, later
+        work::set_clock(QDateTime(QDate(2026, 11, day), QTime(hour, 0), QTimeZone("Europe/Paris")));
+        d.arrival = std::make_unique<work::Arrival>(*d.lab);
+        EXPECT_FALSE(d.arrival->begin(d.booking));
+        return d.arrival->answers();
+    };
+    const screening::Answers kept = again(23, 16);
+    ASSERT_TRUE(kept.count("ill") && kept.count("last_meal"));
+    EXPECT_TRUE(*kept.at("ill").yes);
+    EXPECT_NEAR(*kept.at("last_meal").minutes_ago, 120, 1) << "an hour has passed";
+    EXPECT_FALSE(d.arrival->kept());
+    EXPECT_FALSE(again(24, 9).count("ill"));
+    EXPECT_FALSE(again(23, 16).count("ill")) << "of another day nothing is left in the file";
+
+    d.yes_no("ill", true);
+    d.all_well();
+    ASSERT_FALSE(d.arrival->keep("M. Tanguy"));
+    EXPECT_FALSE(d.lab->diary->draft(d.booking, d.lab->today())) << "kept is no draft any more";
+}
+
 TEST(Arrival, ARepeatOfAStudyAsksOnlyWhatMayStopIt)
 {
     Day d(Method::impedance);

@@ -125,6 +125,12 @@ public:
     /// The newest before today, for comparison and for what seldom changes.
     std::optional<ScreeningRow> screening_before(long client_id, const QDate& today) const;
 
+    /// Answers of a screening that was left before it was kept: they stay for the rest of its day, over a restart too,
+    /// and go with the booking's client. Those of other days are deleted at the first look.
+    std::optional<Message> keep_draft(long booking_id, const QDate& day, const bench::Json& body);
+    std::optional<bench::Json> draft(long booking_id, const QDate& today);
+    void drop_draft(long booking_id);
+
     const std::shared_ptr<Store>& store() const { return store_; }
 
 private:

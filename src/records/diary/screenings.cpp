@@ -48,6 +48,31 @@ Outcome<ScreeningRow> Diary::keep(ScreeningRow row)
     return row;
 }
 
+static QString draft_key(long booking_id) { return QStringLiteral("screening_draft_%1").arg(booking_id); }
+
+std::optional<Message> Diary::keep_draft(long booking_id, const QDate& day, const bench::Json& body)
+{
+    return store_->set_setting(
+        draft_key(booking_id), day.toString(Qt::ISODate) + ' ' + QString::fromStdString(body.dump()));
+}
+
+std::optional<bench::Json> Diary::draft(long booking_id, const QDate& today)
+{
+    run(store_->database(),
+        QStringLiteral(
+            "DELETE FROM setting WHERE key LIKE 'screening\\_draft\\_%' ESCAPE '\\' AND value NOT LIKE ? || ' %'"),
+        {today.toString(Qt::ISODate)});
+    const QString kept = store_->setting(draft_key(booking_id));
+    const bench::Json body = bench::Json::parse(kept.section(' ', 1).toStdString(), nullptr, false);
+    if (!body.is_object()) return std::nullopt;
+    return body;
+}
+
+void Diary::drop_draft(long booking_id)
+{
+    run(store_->database(), QStringLiteral("DELETE FROM setting WHERE key = ?"), {draft_key(booking_id)});
+}
+
 namespace {
 
 std::optional<ScreeningRow> screening_of(QSqlQuery q)
