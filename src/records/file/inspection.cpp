@@ -22,7 +22,9 @@ std::optional<Message> look_through(const QSqlDatabase& db, const std::atomic<bo
 {
     const auto trouble = [&](const char* table, const QString& what) {
         return Message{"lab_damaged", Level::error, "lab",
-            "The lab file is damaged (table " + std::string(table) + ": " + what.toStdString() +
+            "The lab file is damaged: it was looked through twice, the second time while nobody else could write "
+            "(table " +
+                std::string(table) + ": " + what.toStdString() +
                 "). What can be read is shown, but no new test begins: copy the lab's folder, then put back a backup."};
     };
     for (const Grown& g : grown) {
@@ -45,6 +47,28 @@ std::optional<Message> look_through(const QSqlDatabase& db, const std::atomic<bo
     return std::nullopt;
 }
 
+/// Looked through with a connection of its own; alone: nobody else writes meanwhile, so that half of somebody's page is
+/// not taken for damage. Nothing, too, where others do not let go of the file: then nothing is known.
+std::optional<Message> inspect(const QString& lab_file, bool alone, const std::atomic<bool>& stop)
+{
+    const QString connection = QUuid::createUuid().toString();
+    std::optional<Message> found;
+    {
+        QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), connection);
+        db.setDatabaseName(lab_file);
+        db.setConnectOptions(alone ? QStringLiteral("QSQLITE_BUSY_TIMEOUT=5000")
+                                   : QStringLiteral("QSQLITE_OPEN_READONLY;QSQLITE_BUSY_TIMEOUT=1000"));
+        const auto has_it_alone = [&db] {
+            const QSqlError error = detail::run(db, QStringLiteral("BEGIN IMMEDIATE")).lastError();
+            return !error.isValid() || detail::say(error, db).code != "lab_locked";
+        };
+        if (db.open() && (!alone || has_it_alone())) found = look_through(db, stop);
+        if (alone) detail::run(db, QStringLiteral("ROLLBACK"));
+    }
+    QSqlDatabase::removeDatabase(connection);
+    return found;
+}
+
 } // namespace
 
 Inspection::Inspection(const QString& lab_file)
@@ -54,15 +78,8 @@ Inspection::Inspection(const QString& lab_file)
     at_work->moveToThread(&thread_);
     connect(&thread_, &QThread::finished, at_work, &QObject::deleteLater);
     connect(&thread_, &QThread::started, at_work, [this, lab_file] {
-        const QString connection = QUuid::createUuid().toString();
-        std::optional<Message> found;
-        {
-            QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), connection);
-            db.setDatabaseName(lab_file);
-            db.setConnectOptions(QStringLiteral("QSQLITE_OPEN_READONLY;QSQLITE_BUSY_TIMEOUT=1000"));
-            if (db.open()) found = look_through(db, stop_);
-        }
-        QSqlDatabase::removeDatabase(connection);
+        std::optional<Message> found = inspect(lab_file, false, stop_);
+        if (found) found = inspect(lab_file, true, stop_);
         thread_.quit(); // it is needed once
         if (stop_) return;
         if (found)
