@@ -8,8 +8,9 @@ namespace fusain::desk {
 /// Fills an empty lab. Nothing when it worked, or the lab already has clients.
 std::optional<Message> fill_demo_lab(records::Store& store);
 
-/// The lab's clock begins at this time of today, in the demo lab's zone; nothing when it is no time.
-void set_demo_clock(const QString& hh_mm);
+/// The lab's clock begins at this time of today, in the demo lab's zone (now, where that is no time), and goes so much
+/// faster than life.
+void set_demo_clock(const QString& hh_mm, double speed);
 
 /// Instruments with weeks of checks, staff, and today's bookings with a clash among them; today's again when the demo
 /// is opened on another day.

@@ -254,6 +254,24 @@ void DemoPlayer::play()
     }
     shot_when("chamber-runs",
         [this] { return can_press(QStringLiteral("runs_done")) || can_press(QStringLiteral("chamber_main")); });
+    // two runs that do not agree ask for another
+    const auto enough = [this] { return can_press(QStringLiteral("runs_done")); };
+    for (int i = 1; i <= 3; ++i) {
+        add(
+            QStringLiteral("enough runs, or one more"),
+            [this, enough] { return enough() || can_press(QStringLiteral("chamber_main")); },
+            [this, enough] {
+                if (!enough()) press(QStringLiteral("chamber_main"));
+            });
+        add(
+            QStringLiteral("one more complete, or enough"),
+            [enough, &live] { return enough() || bench::chamber_shown(live).complete; },
+            [this, enough] {
+                if (!enough()) press(QStringLiteral("chamber_main"));
+            });
+        add(
+            QStringLiteral("one more kept, or enough"), [enough, &v] { return enough() || !v.running(); }, [] {});
+    }
     add_press(QStringLiteral("runs_done"));
     add_press(QStringLiteral("gas_route_2"));
     add_press(QStringLiteral("gas_main"));

@@ -150,7 +150,7 @@ int main(int argc, char** argv)
     for (const std::string& name : ports) lines << QString::fromStdString(name);
     if (demo && !practice) {
         (*opened)->set_setting(QStringLiteral("demo"), QStringLiteral("yes"));
-        set_demo_clock(QString::fromStdString(clock));
+        set_demo_clock(QString::fromStdString(clock), speed);
         says.tell(was_there ? QStringLiteral("Today's bookings are put in …")
                             : QStringLiteral("The made-up lab is filled: people, instruments, a year of tests …"));
         auto why = fill_demo_lab(**opened);
