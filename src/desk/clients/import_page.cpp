@@ -90,6 +90,7 @@ ImportPage::ImportPage(std::shared_ptr<records::Store> store, QWidget* parent)
     leave_->setObjectName(QStringLiteral("import_leave"));
     for (auto* k : {import_, choose_, stop_, leave_}) keys->addWidget(k);
     v->addLayout(keys);
+    v->addStretch(); // before a file is chosen everything stands at the top
     connect(choose_, &QAbstractButton::clicked, this, &ImportPage::choose);
     connect(import_, &QAbstractButton::clicked, this, &ImportPage::run_import);
     connect(stop_, &QAbstractButton::clicked, this, [this] { stop_wanted_ = true; });
@@ -125,6 +126,8 @@ void ImportPage::begin()
              static_cast<QWidget*>(result_mapping_)})
         w->hide();
     import_->setEnabled(false);
+    import_->set_main(false);
+    choose_->set_main(true);
     choose_->setFocus();
 }
 
@@ -188,6 +191,8 @@ void ImportPage::read(const QString& path)
             }
             table_ = **table;
             path_ = path;
+            choose_->set_main(false);
+            import_->set_main(true);
             // a table in which a day, a mass and fat stand is one of results
             const auto known = records::results::remembered(*store_, table_.header);
             const auto columns = known ? known->columns : records::results::guess(table_.header).columns;

@@ -74,7 +74,6 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
     stop_ = key(QKeySequence(Qt::Key_Delete), "Del", "give it up", "study_stop");
     new_ = key(Qt::Key_N, "N", "begin a study", "study_new");
     auto* back = key(QKeySequence(Qt::Key_Escape), "Esc", "back", "study_back");
-    v->addLayout(keys);
 
     auto* a = new QVBoxLayout(ask_row_);
     a->setContentsMargins(0, 4, 0, 4);
@@ -125,6 +124,7 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
     n->addStretch();
     body->addWidget(new Scroll(numbers), 1);
     v->addWidget(body_, 1);
+    v->addLayout(keys);
     v->addStretch();
     pages_->addWidget(new Scroll(page)); // where it is narrow and the text large, nothing lies on the keys
     pages_->addWidget(form_);

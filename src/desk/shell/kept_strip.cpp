@@ -65,6 +65,7 @@ void KeptStrip::refresh()
     words_->setText(names_.empty() ? QString() : QStringLiteral("kept with this visit:"));
     words_->setVisible(!names_.empty());
     row_->invalidate();
+    emit refreshed();
 }
 
 void KeptStrip::choose()

@@ -15,12 +15,14 @@ public:
     explicit KeptStrip(work::Session& session, QWidget* parent = nullptr);
     ~KeptStrip() override;
     void refresh();
+    bool holds_any() const { return !names_.empty(); }
     void choose();
     void bring(const QStringList& paths);
 
 signals:
     void trouble(const QString& text);
     void note(const QString& text);
+    void refreshed();
 
 private:
     void bring_next();

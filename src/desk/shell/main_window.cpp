@@ -188,6 +188,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     setAcceptDrops(true);
     connect(kept_, &KeptStrip::trouble, this, &MainWindow::say_trouble);
     connect(kept_, &KeptStrip::note, this, &MainWindow::say_note);
+    connect(kept_, &KeptStrip::refreshed, this, &MainWindow::share_foot);
 
     const auto who_works = [this] { return technician(); };
     day_->set_technician(who_works);

@@ -78,11 +78,13 @@ void MainWindow::share_bar()
     if (!fits()) technician_->setFixedWidth(Theme::get().px(70));
 }
 
-/// What is kept with the visit stands under it; at the bench only where its large figures leave the room.
+/// What is kept with the visit stands under it; at the bench only where there is something, and its large figures leave
+/// the room.
 void MainWindow::share_foot()
 {
     const bool at_bench = rooms_->currentWidget() == bench_room_, roomy = height() >= Theme::get().px(780);
-    const bool shown = session_.is_open() && !practice_ && ((at_bench && roomy) || rooms_->currentWidget() == result_);
+    const bool shown = session_.is_open() && !practice_ &&
+                       ((at_bench && roomy && kept_->holds_any()) || rooms_->currentWidget() == result_);
     for (QWidget* w : {kept_line_, static_cast<QWidget*>(kept_)}) w->setVisible(shown);
 }
 
