@@ -308,7 +308,7 @@ struct Reader::Work {
 
     bool only_bubbles(const Fit& f) const
     {
-        return f.bubbles_kg > -settings.sinking_limit_kg && f.rise_after(f.start_s) < settings.bubbles_limit_kg;
+        return f.bubbles_kg > -settings.sinking_limit_kg && f.bubbles_kg < settings.bubbles_limit_kg;
     }
 
     static double period(const Fit& f) { return 2 * M_PI / std::exp(f.main.log_omega); }
@@ -365,8 +365,9 @@ struct Reader::Work {
         const double shortest = ever_disturbed ? settings.span_after_trouble_s : settings.shortest_span_s;
         if (span < std::max({shortest, 1.1 * period(best), settings.explained_share * (best.end_s - begin)}))
             return false;
-        if (from <= begin + 0.2 || (from <= begin + 0.7 && !sank && std::exp(best.main.log_lambda) < usual_decay_per_s))
-            return true;
+        const bool stopped = std::exp(best.main.log_lambda) > usual_decay_per_s;
+        if (stopped && sank) return false; // drag would explain a wall away that was touched within the first swing
+        if (from <= begin + 0.2 || (from <= begin + 0.7 && !sank && !stopped)) return true;
         if (best.end_s - begin > settings.latest_rough_s) return false;
         bool told = false;
         for (double end = from - 0.05; end > begin + 0.4; end -= 0.25) {

@@ -97,7 +97,6 @@ public:
             relative_ = (thickness / size_).max(thinnest).min(1.0);
             const Image fat = (shape.fat / size_ - muscles_own_fat * relative_) / (1 - muscles_own_fat);
             coat_ = 2 * relative_ * fat - fat.square();
-            share_ = fat / relative_;
             const Image muscle = (relative_ - fat).max(least_muscle);
             coat_weight_ =
                 size_.square() / muscle.square() *
@@ -162,9 +161,7 @@ private:
     {
         if (trunk_) return carried(shape_.fat, weight);
         const Image q = carried(coat_, weight * coat_weight_).max(0.0);
-        // the law takes off what a share carried across says too much; where it says more it does not hold
-        const Image most = carried(share_, weight).max(0.0) * relative_;
-        const Image fat = (relative_ - (relative_.square() - q).max(0.0).sqrt()).min(most);
+        const Image fat = relative_ - (relative_.square() - q).max(0.0).sqrt();
         return size_ * (fat + muscles_own_fat * (relative_ - fat));
     }
 
@@ -200,7 +197,7 @@ private:
     const Shape& shape_;
     bool trunk_ = false;
     Mask inside_, rim_, zone_, sure_, bone_;
-    Image weight_, size_, relative_, coat_, coat_weight_, share_, expected_;
+    Image weight_, size_, relative_, coat_, coat_weight_, expected_;
 };
 
 /// The smallest block that holds a part.
@@ -291,8 +288,6 @@ Outcome<Shape> shape_of(const Map& map, const Table& table, double least_cm2)
                 limits::plain(least, 2) + " to " + limits::plain(most, 2) +
                 ". Are the frames swapped, or is the map of another table?"});
     const Soft s(table);
-    out.low_photons = low_photons;
-    out.high_photons = high_photons;
     out.fat = s.fat(low, high);
     out.lean = s.lean(low, high);
     out.variance = s.f_low * s.f_low * low_noise + s.f_high * s.f_high * high_noise;
@@ -318,7 +313,7 @@ Composition decompose(const Shape& shape, const Table& table, const std::vector<
         const Box box = box_of(part.share > 0.5);
         if (box.rows < 3 || box.columns < 3) continue;
         const Shape here{box.of(shape.fat), box.of(shape.lean), box.of(shape.variance), box.of(shape.thickness),
-            box.of(shape.body), shape.low_photons, shape.high_photons, shape.dx_mm, shape.dy_mm};
+            box.of(shape.body), shape.dx_mm, shape.dy_mm};
         Mask where = box.of(part.share) > 0.5;
         Image fat;
         if (part.kind == Part::Kind::head) {

@@ -9,11 +9,10 @@ namespace fusain::xray {
 
 /// What two energies say without knowing where bone is: as if everything were fat and lean.
 struct Shape {
-    Image fat, lean;                          ///< g/cm²; a gram of bone reads as −16 g of fat and +17 g of lean
-    Image variance;                           ///< of `fat`, by photon noise
-    Image thickness;                          ///< g/cm², smoothed
-    Mask body;                                ///< of 1 g/cm² and more
-    double low_photons = 0, high_photons = 0; ///< in a pixel of plain air
+    Image fat, lean; ///< g/cm²; a gram of bone reads as −16 g of fat and +17 g of lean
+    Image variance;  ///< of `fat`, by photon noise
+    Image thickness; ///< g/cm², smoothed
+    Mask body;       ///< of 1 g/cm² and more
     double dx_mm = 0, dy_mm = 0;
 };
 

@@ -14,28 +14,12 @@ using Eigen::Index;
 
 constexpr double seen_mm = 250; ///< of the body, before anything is said of it
 constexpr double least_seen_cm2 = 150;
-constexpr double feet_mm = 130, run_mm = 15;    ///< the part that tells head from feet
-constexpr double beside_mm = 40, opaque_ln = 5; ///< a narrow peak over both sides of so many millimetres
+constexpr double feet_mm = 130, run_mm = 15;      ///< the part that tells head from feet
+constexpr double beside_mm = 40, opaque_ln = 3.5; ///< a narrow peak over both sides of so many millimetres
 /// g/cm²: skull, jaw and the spine behind them lie over each other in the head, nowhere else so much
 constexpr double most_bone = 4, most_bone_in_head = 8, head_mm = 320;
-constexpr double sure_sd = 5;
-constexpr int fewest_metal = 3;                           ///< pixels
-constexpr double blurred_px = 4 * 3.14159265358979323846; ///< that a blur of one pixel counts together
-
-/// The attenuation of a neighbourhood, and within what its photons leave it. Photons are added up, not their
-/// logarithms: where hardly one arrives, a mean of logarithms lies far above.
-struct Counted {
-    Image log, least, most;
-    Counted(const Image& pixels, double photons)
-    {
-        const double all = photons * blurred_px;
-        const Image n = blurred(Image((-pixels).exp()), 1) * all, off = sure_sd * n.sqrt();
-        const auto log_of = [&](const Image& left) -> Image { return -(left.max(0.5) / all).log(); };
-        log = log_of(n);
-        least = log_of(n + off + sure_sd * sure_sd / 2);
-        most = log_of(n - off);
-    }
-};
+constexpr double one_px_noise = 0.28, sure_sd = 5; ///< of a blur of one pixel: 1/√(4π)
+constexpr int fewest_metal = 3;                    ///< pixels
 
 /// How many separate stretches of body lie in a row.
 int runs(const Mask& body, Index row, Index least)
@@ -73,9 +57,10 @@ std::optional<Message> wrong_way_round(const Shape& s)
 std::optional<Message> metal(const Map& map, const Shape& s, const Table& table)
 {
     const auto reach = std::max<Index>(2, static_cast<Index>(std::lround(beside_mm / map.dx_mm)));
-    const Counted low(map.low, s.low_photons), high(map.high, s.high_photons);
-    const Soft soft(table);
-    const Image most_fat = soft.fat(low.least, high.most);
+    // behind a thick trunk a pixel alone says nothing
+    const Image high = blurred(map.high, 1), fat = blurred(s.fat, 1),
+                most = fat + sure_sd * one_px_noise * blurred(s.variance, 1).max(0.0).sqrt();
+    const double reads = Soft(table).fat_of_bone;
     Index crown = 0;
     while (crown < s.body.rows() && !s.body.row(crown).any()) ++crown;
     const Index neck = crown + static_cast<Index>(std::lround(head_mm / map.dy_mm));
@@ -83,9 +68,9 @@ std::optional<Message> metal(const Map& map, const Shape& s, const Table& table)
     Index row = 0;
     for (Index r = 0; r < map.rows(); ++r)
         for (Index c = reach; c + reach < map.columns(); ++c) {
-            const double beside = std::max(high.log(r, c - reach), high.log(r, c + reach));
+            const double beside = std::max(high(r, c - reach), high(r, c + reach));
             const double bone = r < neck ? most_bone_in_head : most_bone;
-            if (!(high.least(r, c) - beside > opaque_ln || most_fat(r, c) < bone * soft.fat_of_bone)) continue;
+            if (!(high(r, c) - beside > opaque_ln || most(r, c) < bone * reads)) continue;
             if (found++ == 0) row = r;
         }
     if (found < fewest_metal) return std::nullopt;

@@ -8,6 +8,7 @@
 #include <numbers>
 #include <sstream>
 #include <tuple>
+#include <utility>
 
 namespace fusain::virt {
 namespace {
@@ -89,6 +90,7 @@ void Analyser::set_client(const Body& body)
     flesh_ = flesh_of(body);
     for (double& ohm : skin_ohm_) ohm = 260 * std::exp(std::normal_distribution<>(0, 0.35)(random_));
     touching_ohm_ = skin_ohm_;
+    stood_before_ = false;
     stance_.fill(1);
     on_ = hands_ = false;
 }
@@ -135,7 +137,7 @@ std::string Analyser::direct(const std::string& words)
     } else if (verb == "stand") {
         if (!on_) {
             stood_since_s_ = now_s_ - (has(just_stood) ? 0 : stood_before_s);
-            take_a_stance();
+            if (std::exchange(stood_before_, true)) take_a_stance();
         }
         on_ = true;
         hands_ = false;

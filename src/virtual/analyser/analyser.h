@@ -78,7 +78,7 @@ private:
     std::array<double, impedance::segment_count> stance_{}; ///< of the impedance, as the client stands there now
     double now_s_ = 0, stood_since_s_ = 0, delay_ns_ = 0, gain_ = 1, sway_ = 0;
     long tick_ = 0, sent_ = 0;
-    bool on_ = false, hands_ = false;
+    bool on_ = false, hands_ = false, stood_before_ = false;
     std::optional<std::pair<bench::Channel, double>> reference_; ///< is being read, until then
 };
 

@@ -72,7 +72,9 @@ TEST(Inspection, FindsWhatOpeningDoesNotLookThrough)
         f.write(QByteArray(4096 * 20, '\x5a'));
         f.close();
         ASSERT_TRUE(lab.open());
-        EXPECT_EQ(inspect(lab).find("lab_damaged The lab file is damaged (table visit_event"), 0u);
+        const std::string said = inspect(lab);
+        EXPECT_EQ(said.find("lab_damaged The lab file is damaged: it was looked through twice"), 0u) << said;
+        EXPECT_NE(said.find("(table visit_event"), said.npos) << said;
     }
 }
 
