@@ -465,6 +465,7 @@ TEST(Before, DoublesAreSaidMergedArchivedAndDeleted)
     EXPECT_EQ(QDir(b.dir.path() + "/handed-out").entryList(QDir::Dirs | QDir::NoDotAndDotDot).size(), 1);
     ASSERT_TRUE(b.key("more", Qt::Key_F4));
     ASSERT_TRUE(b.key("erase_client", Qt::Key_Delete, Qt::ControlModifier | Qt::ShiftModifier));
+    b.shot("erase");
     QTest::keyClicks(b.field("erase_number"), "999");
     QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);
     EXPECT_TRUE(b.store->client(first.id)) << "the wrong number deletes nobody";
@@ -487,6 +488,7 @@ TEST(Before, AListIsImportedAfterALookAtIt)
     list.close();
     b.window->show_clients();
     ASSERT_TRUE(b.key("import_list", Qt::Key_I, Qt::ControlModifier));
+    b.shot("import-empty");
     auto* page = b.window->findChild<ImportPage*>();
     page->read(list.fileName());
     ASSERT_TRUE(b.wait([&] { return b.button("import_now") && b.button("import_now")->isEnabled(); }));

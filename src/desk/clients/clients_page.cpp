@@ -156,7 +156,7 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     erase_copies_ = new WordButton(QString(), 14);
     erase_copies_->setObjectName(QStringLiteral("erase_copies"));
     erase_copies_->setShortcut(QKeySequence(QStringLiteral("Ctrl+K")));
-    erase_copies_->setToolTip(QStringLiteral("Ctrl K"));
+    connect(erase_copies_, &QAbstractButton::toggled, this, &ClientsPage::name_copies);
     erase_copies_->hide();
     mcol->addWidget(erase_copies_, 0, Qt::AlignLeft);
     mcol->addWidget(erase_number_);
@@ -242,7 +242,7 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
         trouble_->show();
         erase_copies_->setVisible(!held_.deletable().isEmpty());
         erase_copies_->setChecked(false);
-        erase_copies_->setText(QStringLiteral("delete %1 as well").arg(deletable_words(held_)));
+        name_copies();
         erase_number_->clear();
         erase_number_->setPlaceholderText(QStringLiteral("the client's number, to delete for good"));
         erase_number_->show();
@@ -369,6 +369,14 @@ void ClientsPage::hand_out()
     trouble_->setText(place ? QStringLiteral("Everything the lab holds on this person is in %1.").arg(*place)
                             : QStringLiteral("◆ ") + q(place.messages().front().text));
     trouble_->show();
+}
+
+void ClientsPage::name_copies()
+{
+    erase_copies_->setText(QStringLiteral("%1  Ctrl K  delete %2 as well")
+                               .arg(erase_copies_->isChecked() ? QStringLiteral("●") : QStringLiteral("○"),
+                                   deletable_words(held_)));
+    erase_copies_->updateGeometry();
 }
 
 void ClientsPage::erase()

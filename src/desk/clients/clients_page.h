@@ -54,6 +54,7 @@ private:
     void hand_out();
     void archive();
     void erase();
+    void name_copies();
     work::Lab& lab_;
     std::shared_ptr<records::Store> store_;
     std::function<QString()> who_;
