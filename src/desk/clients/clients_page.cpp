@@ -373,9 +373,9 @@ void ClientsPage::hand_out()
 
 void ClientsPage::name_copies()
 {
-    erase_copies_->setText(QStringLiteral("%1  Ctrl K  delete %2 as well")
-                               .arg(erase_copies_->isChecked() ? QStringLiteral("●") : QStringLiteral("○"),
-                                   deletable_words(held_)));
+    erase_copies_->setText(
+        QStringLiteral("%1  Ctrl K  delete %2 as well")
+            .arg(erase_copies_->isChecked() ? QStringLiteral("●") : QStringLiteral("○"), deletable_words(held_)));
     erase_copies_->updateGeometry();
 }
 
