@@ -8,6 +8,7 @@
 #include "report/sheets/sheets.h"
 
 #include <QDate>
+#include <QFileInfo>
 #include <QFormLayout>
 #include <QKeyEvent>
 
@@ -401,6 +402,8 @@ void ClientsPage::erase()
             : QStringLiteral("Deleted. What is left is a count: %1 so far.").arg(records::erased_count(*store_));
     if (!with_copies && gone) left = held_.deletable();
     left += gone ? held_.tables : QStringList();
+    left.removeIf(
+        [](const QString& path) { return !QFileInfo::exists(path); }); // the person's letters are gone with them
     if (!left.isEmpty()) words += QStringLiteral(" They are still named in %1.").arg(named_files(left));
     trouble_->setText(words);
     trouble_->show();

@@ -12,6 +12,7 @@ namespace fusain::records {
 namespace {
 
 constexpr qint64 looked_into_bytes = 4'000'000;
+const QStringList one_persons{"handed-out", "attached", "raw"};
 const QStringList text_kinds{"csv", "tsv", "txt", "json", "eml", "html", "ics"};
 
 /// The number by itself, not within a longer one; or given and family name, either way round, with a comma or not.
@@ -44,9 +45,10 @@ AlsoHeld also_held(const Store& store, const Client& client)
     while (all.hasNext()) {
         const QString path = all.next();
         const QFileInfo f = all.fileInfo();
-        const bool theirs = std::any_of(out.only_theirs.begin(), out.only_theirs.end(),
-            [&](const QString& place) { return path.startsWith(place + '/'); });
-        if (theirs || !text_kinds.contains(f.suffix().toLower()) || f.size() > looked_into_bytes) continue;
+        // what is handed out, kept or recorded belongs to one person by its place: no need to read it
+        const QString room = folder.relativeFilePath(path).section('/', 0, 0);
+        if (one_persons.contains(room) || !text_kinds.contains(f.suffix().toLower()) || f.size() > looked_into_bytes)
+            continue;
         const auto bytes = read_regular(path, looked_into_bytes);
         if (bytes && name.match(QString::fromUtf8(*bytes)).hasMatch()) out.tables << path;
     }
