@@ -18,7 +18,8 @@ using schedule::Method;
 
 namespace {
 qint64 clock_offset_ms = 0;
-constexpr qint64 tolerated_ms = 1000; ///< a clock is nudged by parts of a second all day
+constexpr qint64 tolerated_ms = 1000;      ///< a clock is nudged by parts of a second all day
+constexpr qint64 asked_from_ms = 86400000; ///< forward at once
 std::function<QDateTime()> machine_clock = QDateTime::currentDateTimeUtc;
 
 /// Since the machine was started, standing still or not.
@@ -31,23 +32,54 @@ qint64 up_since_start_ms()
 
 std::function<qint64()> up_ms = up_since_start_ms;
 
+/// The machine's clock, except that it never goes back while the program runs: a clock that is set back would make old
+/// things young. What it lost then is made up for by counting on from where it stood. Nor does it leap ahead by more
+/// than a day before somebody has said that this is right.
+class Forward {
+public:
+    QDateTime now()
+    {
+        const QDateTime machine = machine_clock();
+        const qint64 up = up_ms();
+        if (!last_.isValid()) last_ = machine, last_up_ms_ = up;
+        const QDateTime counted = last_.addMSecs(up - last_up_ms_);
+        const bool leaps = machine > counted.addMSecs(asked_from_ms);
+        if (!leaps) denied_ = false;
+        leapt_to_ = leaps && !denied_ ? machine : QDateTime();
+        last_ = leaps || machine < counted.addMSecs(-tolerated_ms) ? counted : std::max(machine, last_);
+        last_up_ms_ = up;
+        return last_;
+    }
+    const QDateTime& leapt_to() const { return leapt_to_; } ///< and waits for an answer; else invalid
+    void settle(bool machine_is_right)
+    {
+        if (machine_is_right)
+            last_ = QDateTime();
+        else
+            denied_ = true;
+        now();
+    }
+
+private:
+    QDateTime last_, leapt_to_;
+    qint64 last_up_ms_ = 0;
+    bool denied_ = false; ///< the machine's clock is known to be ahead
+};
+Forward forward;
+
 } // namespace
 
-/// The machine's clock, except that it never goes back while the program runs: a clock that is set back would make old
-/// things young. What it lost then is made up for by counting on from where it stood.
-static QDateTime forward_only(const QDateTime& machine)
+QDateTime clock_now() { return forward.now().addMSecs(clock_offset_ms); }
+void set_clock(const QDateTime& now) { clock_offset_ms = forward.now().msecsTo(now.toUTC()); }
+
+std::optional<ClockJump> clock_jump()
 {
-    static QDateTime last = machine;
-    static qint64 last_up_ms = up_ms();
-    const qint64 up = up_ms();
-    const QDateTime counted = last.addMSecs(up - last_up_ms);
-    last = machine < counted.addMSecs(-tolerated_ms) ? counted : std::max(machine, last);
-    last_up_ms = up;
-    return last;
+    const QDateTime counted = clock_now();
+    if (!forward.leapt_to().isValid()) return std::nullopt;
+    return ClockJump{counted, forward.leapt_to().addMSecs(clock_offset_ms)};
 }
 
-QDateTime clock_now() { return forward_only(machine_clock()).addMSecs(clock_offset_ms); }
-void set_clock(const QDateTime& now) { clock_offset_ms = forward_only(machine_clock()).msecsTo(now.toUTC()); }
+void settle_clock_jump(bool machine_is_right) { forward.settle(machine_is_right); }
 
 void set_machine_clock(std::function<QDateTime()> clock, std::function<qint64()> up)
 {

@@ -16,6 +16,15 @@ namespace fusain::work {
 /// The lab's clock. It is the machine's, except in the demo, which may begin at another hour and runs on from there.
 QDateTime clock_now();
 void set_clock(const QDateTime& now);
+/// The machine's clock went forward by more than a day at once, to `to`; counted on from where it stood it is `from`.
+/// Until somebody says which is right, the lab's clock counts on.
+struct ClockJump {
+    QDateTime from, to;
+};
+std::optional<ClockJump> clock_jump();
+/// The answer to it: true, the machine is right; false, the lab counts on, and the machine's clock is followed again
+/// once it has been set back.
+void settle_clock_jump(bool machine_is_right);
 /// For tests: what the machine's clock says, and for how long it has been on (nothing: the machine's own).
 void set_machine_clock(std::function<QDateTime()> clock, std::function<qint64()> up_ms = {});
 

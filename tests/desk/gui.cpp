@@ -8,6 +8,7 @@ Bench::Bench(double speed, quint64 seed, bool furnished)
     const QDateTime begun = QDateTime::currentDateTimeUtc();
     work::set_machine_clock([this, begun] { return begun.addMSecs(clock.now_ns() / 1'000'000); },
         [this] { return clock.now_ns() / 1'000'000; });
+    work::settle_clock_jump(true); // whatever another test of this process has left
     work::set_clock(QDateTime(QDate(2026, 11, 23), QTime(8, 0), QTimeZone("Europe/Paris")));
     const auto opened = records::Store::open(dir.path() + "/lab.fusain");
     EXPECT_TRUE(opened);

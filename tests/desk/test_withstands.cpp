@@ -4,6 +4,7 @@
 #include "gui.h"
 
 #include <QDir>
+#include <QMessageBox>
 #include <QProcess>
 #include <QSignalSpy>
 
@@ -153,6 +154,60 @@ TEST(Withstands, AClockThatIsSetBackDoesNotMakeOldThingsYoung)
     EXPECT_GT(before.secsTo(work::clock_now()), 3500);
     work::set_machine_clock(QDateTime::currentDateTimeUtc);
 }
+
+// A battery that is empty, or somebody who sets the date: until it is answered nothing is kept under the new day.
+static void leap(bool machine_is_right)
+{
+    Bench b;
+    const records::Client c = b.add_client();
+    ASSERT_FALSE(b.window->session().start(c, "M. Tanguy", protocol::Method::hydrostatic));
+    ASSERT_TRUE(b.wait([&] { return !b.window->session().has_unwritten(); }));
+    const QDateTime before = work::clock_now();
+    qint64 ahead_s = 20 * 3600;
+    const QDateTime begun = QDateTime::currentDateTimeUtc();
+    const qint64 from_ns = b.clock.now_ns();
+    work::set_machine_clock([&] { return begun.addMSecs((b.clock.now_ns() - from_ns) / 1'000'000).addSecs(ahead_s); },
+        [&] { return b.clock.now_ns() / 1'000'000; });
+    b.pass(3000);
+    EXPECT_FALSE(b.window->findChild<QMessageBox*>("clock_jump")) << "less than a day is followed";
+    EXPECT_GT(before.secsTo(work::clock_now()), 19 * 3600);
+    const QDateTime followed = work::clock_now();
+    ahead_s += 4 * 86400;
+    b.pass(3000);
+    auto* ask = b.window->findChild<QMessageBox*>("clock_jump");
+    ASSERT_TRUE(ask);
+    b.shot("clock-jump");
+    QTest::keyClick(ask, Qt::Key_Return);
+    QTest::keyClick(ask, Qt::Key_Escape);
+    b.pass(3000);
+    ASSERT_EQ(b.window->findChildren<QMessageBox*>("clock_jump").size(), 1)
+        << "asked once, and answered by nothing else";
+    b.window->session().act("identity", {{"cm", 171.0}});
+    ASSERT_TRUE(b.wait([&] { return b.visit().identity_confirmed; }));
+    EXPECT_LT(followed.secsTo(work::clock_now()), 60);
+    const auto events = b.store->events(b.window->session().visit_id());
+    EXPECT_LT(
+        followed.secsTo(QDateTime::fromString(QString::fromStdString(events.back().at_utc), Qt::ISODateWithMs)), 60);
+
+    QTest::mouseClick(b.button(machine_is_right ? "clock_is_right" : "clock_counts_on"), Qt::LeftButton);
+    b.pass(5000);
+    EXPECT_FALSE(b.window->findChild<QMessageBox*>("clock_jump")) << "not asked again";
+    const qint64 since_s = followed.secsTo(work::clock_now());
+    if (machine_is_right) {
+        EXPECT_GT(since_s, 4 * 86400);
+    } else {
+        EXPECT_LT(since_s, 60);
+        ahead_s -= 4 * 86400; // set back: it is followed again, and asked about when it leaps again
+        b.pass(3000);
+        EXPECT_LT(followed.secsTo(work::clock_now()), 60);
+        ahead_s += 2 * 86400;
+        b.pass(3000);
+        EXPECT_TRUE(b.window->findChild<QMessageBox*>("clock_jump"));
+    }
+}
+
+TEST(Withstands, AClockThatLeapsADayIsFollowedWhereItIsRight) { leap(true); }
+TEST(Withstands, AClockThatLeapsADayIsCountedOnWhereItIsWrong) { leap(false); }
 
 TEST(Withstands, ALabStandsWhereItStands)
 {

@@ -108,7 +108,7 @@ void set_demo_clock(const QString& hh_mm, double speed)
     const auto hurried = [from, speed] {
         return from.addMSecs(std::llround(speed * static_cast<double>(from.msecsTo(QDateTime::currentDateTimeUtc()))));
     };
-    if (speed != 1) work::set_machine_clock(hurried);
+    if (speed != 1) work::set_machine_clock(hurried, [hurried, from] { return from.msecsTo(hurried()); });
     const QTimeZone zone("Europe/Paris");
     const QTime at = QTime::fromString(hh_mm, QStringLiteral("HH:mm"));
     if (at.isValid()) work::set_clock(QDateTime(QDateTime::currentDateTime().toTimeZone(zone).date(), at, zone));

@@ -41,12 +41,15 @@ QString silence_words(const bench::LineState& line, const QDateTime& now)
 } // namespace
 
 MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports, work::Seams seams)
-    : store_(std::move(store)), lab_(store_), session_(store_, ports, std::move(seams))
+    : store_(std::move(store)), lab_(store_), session_(store_, ports, std::move(seams)),
+      clock_watch_(session_.clock(), this)
 {
     session_.set_lines(work::kept_lines(*store_).lines);
     setWindowTitle(QStringLiteral("Fusain"));
     resize(1280, 800);
     setMinimumSize(960, 640);
+    connect(&clock_watch_, &bench::Beat::due, this, &MainWindow::look_at_the_clock);
+    clock_watch_.start(2000);
     auto* whole = new QWidget;
     auto* column = column_ = new QVBoxLayout(whole);
     column->setContentsMargins(0, 0, 0, 0);

@@ -70,6 +70,7 @@ private:
     void show_rooms();
     void share_bar();
     void share_foot();
+    void look_at_the_clock();
     QString technician();
     void list_people();
     void open_demo();
@@ -85,6 +86,7 @@ private:
     std::shared_ptr<records::Store> store_;
     work::Lab lab_;
     work::Session session_;
+    bench::Beat clock_watch_; ///< looks whether the machine's clock went ahead
     QVBoxLayout* column_;
     QStackedWidget* rooms_;
     FirstDayPage* first_;

@@ -8,6 +8,7 @@
 #include <QMessageBox>
 #include <QMimeData>
 #include <QProcess>
+#include <QPushButton>
 #include <QTimer>
 
 namespace fusain::desk {
@@ -130,6 +131,41 @@ void MainWindow::closeEvent(QCloseEvent* e)
         close();
     });
     again->start(250);
+}
+
+/// Asked once, and no key answers it by the way.
+void MainWindow::look_at_the_clock()
+{
+    const auto jump = work::clock_jump();
+    if (!jump || findChild<QMessageBox*>(QStringLiteral("clock_jump"))) return;
+    const QTimeZone zone = lab_.diary->zone();
+    const auto words = [&zone](const QDateTime& at) {
+        const QDateTime here = at.toTimeZone(zone);
+        return records::date_words(here.date()) + here.toString(QStringLiteral(", HH:mm"));
+    };
+    auto* ask = new QMessageBox(QMessageBox::Question, QStringLiteral("Fusain"),
+        QStringLiteral(
+            "The computer’s clock says %1. By the time that has passed since it was last looked at it is %2.\n\n"
+            "Which is right? Until this is answered the lab’s clock counts on from %2, and what is entered "
+            "is kept with that time.")
+            .arg(words(jump->to), words(jump->from)),
+        QMessageBox::NoButton, this);
+    ask->setObjectName(QStringLiteral("clock_jump"));
+    ask->setAttribute(Qt::WA_DeleteOnClose);
+    const auto offer = [&](const char* name, const QDateTime& at, bool machine_is_right) {
+        QPushButton* b = ask->addButton(QStringLiteral("It is ") + words(at), QMessageBox::AcceptRole);
+        b->setObjectName(QString::fromLatin1(name));
+        b->setAutoDefault(false);
+        connect(b, &QAbstractButton::clicked, this, [this, machine_is_right] {
+            work::settle_clock_jump(machine_is_right);
+            lab_.say_changed();
+        });
+    };
+    offer("clock_counts_on", jump->from, false);
+    offer("clock_is_right", jump->to, true);
+    ask->open();
+    for (auto* b : ask->findChildren<QPushButton*>()) b->setDefault(false); // being shown made the first one it
+    ask->setFocus();
 }
 
 } // namespace fusain::desk
