@@ -182,7 +182,7 @@ TEST(Study, AwaitsARepeatAndTakesItWhenItIsFinished)
     const auto refused = work::join_study(*r.lab, late);
     ASSERT_TRUE(refused);
     EXPECT_EQ(refused->messages().front().code, "too_far_apart");
-    EXPECT_EQ(*work::study(*r.lab, id)->next_person(), 0);
+    EXPECT_EQ(*work::study(*r.lab, id)->next_person(work::clock_now().date()), 0);
     EXPECT_FALSE(work::give_up(*r.lab, id, "the analyser went away", "M. Tanguy"));
     EXPECT_EQ(work::study_of(*r.lab, first), 0) << "only while it is open";
 }
@@ -273,7 +273,7 @@ TEST(Study, OnePersonAndEqualRepeatsAreNotUsedAndWhoIsDeletedIsGone)
     EXPECT_EQ(r.take(id, r.analyser(day, 70, 520, 55)), "");
     s = *work::study(*r.lab, id);
     EXPECT_EQ(work::repeated(s)->front().value(quantity::degrees_of_freedom), 3);
-    EXPECT_EQ(*s.next_person(), 0) << "two of three: somebody who has begun comes first";
+    EXPECT_EQ(*s.next_person(work::clock_now().date()), 0) << "two of three: somebody who has begun comes first";
 }
 
 TEST(Study, WhoReadsHighIsNamed)
@@ -379,6 +379,44 @@ TEST(Comparison, AfterARepairTestsAreAnotherInstrumentsUntilAStudySaysMore)
     Repeating::at(24, 15);
     EXPECT_TRUE(step(0, 2).comparable());
     EXPECT_TRUE(step(1, 2).comparable());
+}
+
+// A lab's own days instead of the default's: repeats each on a day of its own, and no day is added on top.
+TEST(Study, RepeatsOnDaysOfTheirOwnHoldWhatDaysAdd)
+{
+    Repeating r;
+    const long id = r.begin(StudyKind::days);
+    const char* days[] = {"2026-11-12", "2026-11-16", "2026-11-19"};
+    for (int k = 0; k < 6; ++k) {
+        r.person(("P" + std::to_string(k)).c_str(), 165 + 2 * k);
+        for (int i = 0; i < 3; ++i)
+            EXPECT_EQ(r.take(id, r.analyser(days[i], 70, 480 + 12 * k + 3 * ((k + i) % 3), 55)), "");
+        if (k) continue;
+        EXPECT_EQ(r.take(id, r.analyser(days[1], 70, 480, 55, {.clock = "15:00"})), "same_day");
+        EXPECT_EQ(r.take(id, r.analyser("2026-11-27", 70, 480, 55)), "too_far_apart") << "of the first";
+        EXPECT_EQ(r.take(id, r.analyser("2026-11-21", 72.5, 480, 55)), "another_body");
+    }
+    // who was measured today has had their repeat; what was measured once, on another day, is found by itself
+    r.person("Today", 180);
+    EXPECT_EQ(r.take(id, r.analyser(day, 70, 500, 55)), "");
+    const auto s = *work::study(*r.lab, id);
+    EXPECT_EQ(s.next_person(QDate::fromString(day, Qt::ISODate)), std::nullopt);
+    EXPECT_EQ(s.next_person(QDate::fromString(day, Qt::ISODate).addDays(1)), 6);
+    r.person("Found", 182);
+    r.analyser("2026-11-14", 70, 500, 55);
+    r.analyser("2026-11-17", 70, 500, 55);
+    const auto found = work::candidates(*r.lab, s);
+    EXPECT_EQ(std::count_if(found.begin(), found.end(), [&](const auto& c) { return c.client_id == r.client.id; }), 2);
+
+    const double sd = work::repeated(s)->front().held_against();
+    ASSERT_FALSE(work::close_study(*r.lab, id, "M. Tanguy"));
+    const change::Measured on{80, 178, 25, 25};
+    const auto known = work::InForce(*r.lab).repeatability(
+        quantity::fat_percent, "impedance", "PG-impedance", work::clock_now().addSecs(60), on);
+    ASSERT_TRUE(known);
+    EXPECT_NEAR(known->rms_sd, sd, 1e-12);
+    EXPECT_TRUE(known->over_days && known->day_sd == 0) << known->source;
+    EXPECT_NE(known->source.find("over days"), std::string::npos) << known->source;
 }
 
 TEST(Study, ItsFilesHoldEveryRepeatAndReckonToTheSame)

@@ -75,12 +75,14 @@ Repeatability of_study(const Quantity& q, std::string_view method, const Measure
     const bool of_bone = id.find("bone") != std::string_view::npos || id.find("bmc") != std::string_view::npos,
                of_size = q.kind == UnitKind::mass || q.kind == UnitKind::volume || &q == &quantity::almi;
     double placing = study.sd;
-    if (const auto sd = study.percent_sd > 0 ? following(q, on, study.percent_sd, mass_within_hour_kg) : std::nullopt)
+    if (const auto sd = study.percent_sd > 0
+                            ? following(q, on, study.percent_sd, study.over_days ? mass_kg : mass_within_hour_kg)
+                            : std::nullopt)
         placing = *sd;
     else if (of_size && !of_bone && study.mass_kg > 0 && on.mass_kg > 0)
         placing *= on.mass_kg / study.mass_kg;
-    const double day = between_days(q, method, on);
-    return {std::hypot(placing, day), false, study.source, placing, day};
+    const double day = study.over_days ? 0 : between_days(q, method, on);
+    return {std::hypot(placing, day), false, study.source, placing, day, study.over_days};
 }
 
 } // namespace fusain::change

@@ -14,6 +14,7 @@ struct Repeatability {
     bool by_default = true; ///< not this lab's own study
     std::string source;
     double placing_sd = 0, day_sd = 0; ///< of a study: repeats within hours; what days add. 0, 0: not told apart
+    bool over_days = false;            ///< of a study whose repeats lay days apart: what days add is in them
 };
 
 /// On what the quantity was measured: relative repeatabilities follow it.
@@ -42,20 +43,21 @@ std::optional<Repeatability> repeatability(const Quantity& quantity, std::string
 /// Source:   the defaults' own; the rest is this lab's rule
 double between_days(const Quantity& quantity, std::string_view method, const Measured& on);
 
-/// What a study of repeats within hours has shown.
+/// What a study of repeats has shown.
 struct Study {
     double sd = 0;         ///< in the quantity's unit
     double percent_sd = 0; ///< of percent fat; 0: not known
     double mass_kg = 0;    ///< that its people weigh; 0: not known
     std::string source;
+    bool over_days = false; ///< its repeats lay days apart: what days add is in them
 };
 
-/// A lab's own study as it holds between days: √(study² + day²).
+/// A lab's own study as it holds between days: √(study² + day²), day = 0 where its repeats lay days apart.
 ///
 /// Given:    quantity, method, the newest measurement, the study
 /// Returned: what follows from percent fat (fat mass, fat-free mass, lean soft tissue, their indexes) is reckoned from
-///           the study's percent fat for this body, body mass adding 0.05 kg within an hour; other masses and volumes
-///           but bone grow with body mass
+///           the study's percent fat for this body, body mass adding 0.05 kg within an hour, 0.45 kg between days;
+///           other masses and volumes but bone grow with body mass
 Repeatability of_study(const Quantity& quantity, std::string_view method, const Measured& on, const Study& study);
 
 } // namespace fusain::change

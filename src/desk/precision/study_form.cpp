@@ -43,6 +43,7 @@ StudyForm::StudyForm(work::Lab& lab, QWidget* parent)
     kind_->addItem(QStringLiteral("how well it repeats: the same people again"));
     kind_->addItem(QStringLiteral("beside another instrument: the same people on both"));
     kind_->addItem(QStringLiteral("after a repair: the same people before and after"));
+    kind_->addItem(QStringLiteral("how well it repeats over days: the same people on other days"));
     row("What is asked", kind_, "kind");
     row("The other instrument", second_, "second", &of_second_);
     row("Repaired on", repaired_, "repaired_on", &of_repair_);
@@ -106,7 +107,7 @@ work::Design StudyForm::design() const
     for (int i = 0; i < operators_->count(); ++i)
         if (operators_->item(i)->checkState() == Qt::Checked) d.operators << operators_->item(i)->text();
     d.people = people_->text().trimmed().toInt();
-    d.times = d.kind == StudyKind::repeats ? times_->text().trimmed().toInt() : 2;
+    d.times = d.kind == StudyKind::repeats || d.kind == StudyKind::days ? times_->text().trimmed().toInt() : 2;
     return d;
 }
 
@@ -116,14 +117,22 @@ void StudyForm::show_what()
     const work::Design d = design();
     for (QWidget* w : of_second_) w->setVisible(d.kind == StudyKind::instruments);
     for (QWidget* w : of_repair_) w->setVisible(d.kind == StudyKind::repair);
-    for (QWidget* w : of_times_) w->setVisible(d.kind == StudyKind::repeats);
+    const bool repeats = d.kind == StudyKind::repeats || d.kind == StudyKind::days;
+    for (QWidget* w : of_times_) w->setVisible(repeats);
     const int free = work::degrees(d);
     worth_->setText(
-        d.kind == StudyKind::repeats
-            ? (d.people > 0 && d.times > 1
-                      ? report::worth_words(free) + QStringLiteral(" Fifteen people three times each, or thirty twice, "
-                                                                   "are asked for (ISCD 2019).")
-                      : QString())
+        repeats ? (d.people > 0 && d.times > 1
+                          ? report::worth_words(free) +
+                                QStringLiteral(" Fifteen people three times each, or thirty twice, "
+                                               "are asked for (ISCD 2019).") +
+                                (d.kind == StudyKind::days
+                                        ? QStringLiteral(
+                                              " Each repeat on a day of its own, within %1 days, prepared alike: "
+                                              "what days add to a change is then measured here, not taken from "
+                                              "experience.")
+                                              .arg(work::repeats_days)
+                                        : QString())
+                          : QString())
         : d.kind == StudyKind::instruments
             ? QStringLiteral("The same people on both, within %1 hours; they begin on them by turns. The "
                              "shift's limits say whether tests on both may be compared.")

@@ -171,7 +171,7 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
     });
     connect(again_, &QAbstractButton::clicked, this, [this] {
         const work::Study* s = now();
-        const auto person = s ? s->next_person() : std::nullopt;
+        const auto person = s ? s->next_person(lab_.today()) : std::nullopt;
         if (!person) return;
         await_ = s->clients[static_cast<std::size_t>(*person)];
         ask(Asks::anew);
@@ -277,15 +277,15 @@ void StudyPage::show_study(long id)
     next_->setText(s ? report::next_words(*s, lab_)
                      : QStringLiteral("Nobody has studied yet how well it repeats here. Fifteen people, three times "
                                       "each, say what a change is worth."));
-    const auto person = open ? s->next_person() : std::nullopt;
+    const auto person = open ? s->next_person(lab_.today()) : std::nullopt;
     again_->setVisible(person.has_value());
     for (KeyButton* b : {somebody_, pick_, out_, use_, stop_}) b->setVisible(open);
     use_->setEnabled(results);
     give_->setVisible(s != nullptr);
-    const bool whole = open && results && !person && static_cast<int>(s->people.size()) >= s->design.people;
+    const bool whole = open && results && !person && s->whole_people() >= s->design.people;
     again_->set_main(person.has_value());
     somebody_->set_words(s && s->people.empty() ? QStringLiteral("the first person") : QStringLiteral("somebody else"));
-    somebody_->set_main(open && !person && !whole);
+    somebody_->set_main(open && !person && static_cast<int>(s->people.size()) < s->design.people);
     use_->set_main(whole);
     new_->set_main(!open);
 
@@ -307,23 +307,25 @@ void StudyPage::show_study(long id)
             shown = m.person;
         }
         const auto value = m.values.find(of);
-        auto* item = new QListWidgetItem(
-            QStringLiteral("     %1 %2  %3  %4%5")
-                    .arg(m.left_out.isEmpty() ? QStringLiteral("●") : QStringLiteral("–"),
-                        m.at.toString(s->design.kind == work::StudyKind::repair ? QStringLiteral("d MMM")
-                                                                                : QStringLiteral("HH:mm")),
-                        value == m.values.end() ? QStringLiteral("–")
-                                                : QStringLiteral("%1 %2")
-                                                      .arg(value->second, 0, 'f', of->decimals + 1)
-                                                      .arg(QString::fromUtf8(of->unit)),
-                        m.who,
-                        s->design.kind == work::StudyKind::instruments
-                            ? (m.side ? QStringLiteral(", second") : QStringLiteral(", first"))
-                        : s->design.kind == work::StudyKind::repair
-                            ? (m.side ? QStringLiteral(", after") : QStringLiteral(", before"))
-                            : QString()) +
-                (m.left_out.isEmpty() ? QString() : QStringLiteral("\n       %1").arg(m.left_out)),
-            repeats_);
+        auto* item =
+            new QListWidgetItem(QStringLiteral("     %1 %2  %3  %4%5")
+                                        .arg(m.left_out.isEmpty() ? QStringLiteral("●") : QStringLiteral("–"),
+                                            m.at.toString(s->design.kind == work::StudyKind::repair ||
+                                                                  s->design.kind == work::StudyKind::days
+                                                              ? QStringLiteral("d MMM")
+                                                              : QStringLiteral("HH:mm")),
+                                            value == m.values.end() ? QStringLiteral("–")
+                                                                    : QStringLiteral("%1 %2")
+                                                                          .arg(value->second, 0, 'f', of->decimals + 1)
+                                                                          .arg(QString::fromUtf8(of->unit)),
+                                            m.who,
+                                            s->design.kind == work::StudyKind::instruments
+                                                ? (m.side ? QStringLiteral(", second") : QStringLiteral(", first"))
+                                            : s->design.kind == work::StudyKind::repair
+                                                ? (m.side ? QStringLiteral(", after") : QStringLiteral(", before"))
+                                                : QString()) +
+                                    (m.left_out.isEmpty() ? QString() : QStringLiteral("\n       %1").arg(m.left_out)),
+                repeats_);
         item->setData(Qt::UserRole, static_cast<int>(i));
     }
     repeats_->setCurrentRow(std::min(row, repeats_->count() - 1));
@@ -437,9 +439,11 @@ void StudyPage::show_found()
             choices_->addItem(
                 QStringLiteral("%1   %2   %3").arg(c.name, c.at.toString(QStringLiteral("d MMM yyyy HH:mm")), c.who));
         if (found_.empty())
-            question_->setText(QStringLiteral("Nobody was measured twice on it within %1 hours, apart from what is in "
-                                              "the study already.")
-                                   .arg(work::repeats_hours));
+            question_->setText(
+                QStringLiteral("Nobody was measured twice on it within %1, apart from what is in the study already.")
+                    .arg(s->design.kind == work::StudyKind::repeats || s->design.kind == work::StudyKind::instruments
+                             ? QStringLiteral("%1 hours").arg(work::repeats_hours)
+                             : QStringLiteral("%1 days").arg(work::repeats_days)));
     }
     choices_->setCurrentRow(0);
 }

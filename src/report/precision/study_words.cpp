@@ -24,19 +24,12 @@ QString title(const Quantity& of)
     return words;
 }
 
-int whole_people(const work::Study& s)
-{
-    int n = 0;
-    for (int i = 0; i < static_cast<int>(s.people.size()); ++i)
-        n += s.compares() ? s.count(i, 0) > 0 && s.count(i, 1) > 0 : s.count(i) >= s.design.times;
-    return n;
-}
-
 QString of_what(const work::Study& s, const work::Lab& lab)
 {
     const auto name = [&](const QString& serial) { return lab.instrument_name(serial.toStdString()); };
     switch (s.design.kind) {
     case StudyKind::repeats: return QStringLiteral("Repeats on %1").arg(name(s.design.instrument));
+    case StudyKind::days: return QStringLiteral("Repeats over days on %1").arg(name(s.design.instrument));
     case StudyKind::instruments:
         return QStringLiteral("%1 beside %2").arg(name(s.design.second), name(s.design.instrument));
     default:
@@ -78,7 +71,7 @@ QString study_line(const work::Study& s, const work::Lab& lab)
     if (s.open())
         return QStringLiteral("%1, since %2: %3 of %4 people, under way")
             .arg(what, records::date_words(s.begun_on))
-            .arg(whole_people(s))
+            .arg(s.whole_people())
             .arg(s.design.people);
     return QStringLiteral("%1, used since %2: %3 people")
         .arg(what, records::date_words(s.closed_on))
@@ -98,7 +91,7 @@ QString next_words(const work::Study& s, const work::Lab& lab)
             if (s.clients[i] == s.awaited->client_id)
                 return QStringLiteral("%1 is at %2: the repeat joins by itself when it is finished.")
                     .arg(s.people[i], on(s.clients[i]));
-    if (const auto next = s.next_person()) {
+    if (const auto next = s.next_person(lab.today())) {
         const QString name = s.people[static_cast<std::size_t>(*next)];
         if (s.compares())
             return QStringLiteral("%1 next: %2 is missing.")
@@ -106,14 +99,19 @@ QString next_words(const work::Study& s, const work::Lab& lab)
                                ? QStringLiteral("a test on %1").arg(on(s.clients[static_cast<std::size_t>(*next)]))
                            : s.count(*next, 0) ? QStringLiteral("a test after the repair")
                                                : QStringLiteral("a test before the repair"));
-        return QStringLiteral("%1 again: repeat %2 of %3, placed anew.")
+        return (s.design.kind == StudyKind::days ? QStringLiteral("%1 again, today: repeat %2 of %3.")
+                                                 : QStringLiteral("%1 again: repeat %2 of %3, placed anew."))
             .arg(name)
             .arg(s.count(*next) + 1)
             .arg(s.design.times);
     }
-    const int people = whole_people(s);
+    const int people = s.whole_people();
     if (people >= s.design.people)
         return QStringLiteral("Everybody is measured. Look at what stands out, then use it.");
+    if (static_cast<int>(s.people.size()) >= s.design.people)
+        return QStringLiteral("Everybody has had a repeat today, %1 of %2 have all: go on another day.")
+            .arg(people)
+            .arg(s.design.people);
     const QString first = people == 0
                               ? QStringLiteral("Choose the first person: anybody who may be measured.")
                               : QStringLiteral("The next person: %1 of %2 are done.").arg(people).arg(s.design.people);
@@ -283,7 +281,7 @@ Document study_sheet(const work::Study& s, const work::Lab& lab, const QString& 
     d.add(Kind::title, of_what(s, lab));
     d.add(Kind::lead, next_words(s, lab).contains(QStringLiteral("people are done")) || s.open()
                           ? QStringLiteral("Under way: %1 of %2 people. Nothing rests on it yet.")
-                                .arg(whole_people(s))
+                                .arg(s.whole_people())
                                 .arg(s.design.people)
                           : next_words(s, lab));
     d.add(Kind::sentence, QStringLiteral("%1, begun by %2 on %3. Operators: %4. Reckoned with %5.")
@@ -342,9 +340,14 @@ Document study_sheet(const work::Study& s, const work::Lab& lab, const QString& 
         d.add(Kind::heading, QStringLiteral("Left out, and why"));
         for (const QString& words : out) d.add(Kind::sentence, words);
     }
-    d.add(Kind::small, QStringLiteral("Repeats of one person lie at most %1 hours apart, each placed anew: %2")
-                           .arg(work::repeats_hours)
-                           .arg(QString::fromUtf8(bench::method_row(s.design.method)->anew)));
+    d.add(
+        Kind::small, (s.design.kind == StudyKind::days
+                             ? QStringLiteral("Repeats of one person each have a day of their own, at most %1 days "
+                                              "apart: what days do to a body is in them. %2")
+                                   .arg(work::repeats_days)
+                             : QStringLiteral("Repeats of one person lie at most %1 hours apart, each placed anew: %2")
+                                   .arg(work::repeats_hours))
+                         .arg(QString::fromUtf8(bench::method_row(s.design.method)->anew)));
     return d;
 }
 

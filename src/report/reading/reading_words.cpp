@@ -129,6 +129,11 @@ QString repeatability_sentence(const Quantity& of, const change::Repeatability& 
     if (known.by_default)
         return QStringLiteral("Tests on two days differ by %1 (SD) with nothing changed: %2.")
             .arg(value_words(of, known.rms_sd, unit), q(known.source));
+    if (known.over_days)
+        return QStringLiteral(
+            "Tests on two days differ by %1 (SD) with nothing changed: placing, reading and what days "
+            "do to a body together (%2).")
+            .arg(value_words(of, known.rms_sd, unit), q(known.source));
     return QStringLiteral("Tests on two days differ by %1 (SD) with nothing changed: placing and reading %2 (%3), what "
                           "days add %4 (by default).")
         .arg(value_words(of, known.rms_sd, unit), value_words(of, known.placing_sd, unit), q(known.source),

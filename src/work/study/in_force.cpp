@@ -49,8 +49,8 @@ InForce::InForce(const records::Store& store, const QTimeZone& zone)
                           instrument = text(design, "instrument");
         QDateTime from = QDateTime::fromString(QString::fromStdString(text(e.body, "local")), Qt::ISODate);
         from = QDateTime(from.date(), from.time(), zone);
-        if (what == word(StudyKind::repeats)) {
-            Rule rule{method, instrument, from, {}, {}};
+        if (const bool days = what == word(StudyKind::days); days || what == word(StudyKind::repeats)) {
+            Rule rule{method, instrument, from, {}, {}, days};
             double df = 0;
             for (const auto& [id, told] : results.items())
                 if (const Quantity* of = find_quantity(id)) {
@@ -58,7 +58,8 @@ InForce::InForce(const records::Store& store, const QTimeZone& zone)
                     df = told.value("degrees_of_freedom", 0.0);
                 }
             rule.source =
-                QStringLiteral("this lab's own study of %1, %2 degrees of freedom%3")
+                QStringLiteral("this lab's own study%1 of %2, %3 degrees of freedom%4")
+                    .arg(days ? QStringLiteral(" over days") : QString())
                     .arg(records::date_words(from.date()))
                     .arg(df, 0, 'f', 0)
                     .arg(df < precision::enough_degrees ? QStringLiteral(": its upper 95 % limit") : QString())
@@ -108,8 +109,8 @@ std::optional<change::Repeatability> InForce::repeatability(const Quantity& q, c
         };
         const double percent = of(quantity::fat_percent), fat_kg = of(quantity::fat_mass);
         if (sd != rule->sd.end() && sd->second > 0) // what its people weigh follows from fat in both units
-            return change::of_study(
-                q, method, on, {sd->second, percent, percent > 0 ? 100 * fat_kg / percent : 0, rule->source});
+            return change::of_study(q, method, on,
+                {sd->second, percent, percent > 0 ? 100 * fat_kg / percent : 0, rule->source, rule->over_days});
     }
     return change::repeatability(q, method, on);
 }

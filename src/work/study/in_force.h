@@ -32,6 +32,7 @@ private:
         QDateTime from;
         std::string source;
         std::map<const Quantity*, double> sd;
+        bool over_days = false;
     };
     struct Pair {
         std::string method, one, other;

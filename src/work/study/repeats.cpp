@@ -53,6 +53,30 @@ std::set<QByteArray> recordings(const Lab& lab, long visit_id)
     return out;
 }
 
+/// Why a test is no repeat of the same person's on another day.
+std::optional<Message> no_day_of_its_own(const Lab& lab, const Member& m, const QDateTime& at, double mass_kg)
+{
+    const auto days = std::abs(m.at.date().daysTo(at.date()));
+    if (days == 0)
+        return say("same_day", "visit",
+            QStringLiteral("It was made on the day of the person's other repeat: this study asks what days do to a "
+                           "body, so each has a day of its own."));
+    if (static_cast<double>(days) > repeats_days)
+        return say("too_far_apart", "visit",
+            QStringLiteral("It lies %1 days from the person's other repeat; allowed are %2: a body changes for good "
+                           "in that time.")
+                .arg(days)
+                .arg(repeats_days));
+    const auto other = lab.store->snapshot(m.visit_id);
+    if (other && std::abs(other->mass_kg - mass_kg) > repeats_mass_kg)
+        return say("another_body", "visit",
+            QStringLiteral("The mass differs by %1 kg from the person's other repeat; allowed is %2 kg: more than days "
+                           "do.")
+                .arg(std::abs(other->mass_kg - mass_kg), 0, 'f', 1)
+                .arg(repeats_mass_kg));
+    return std::nullopt;
+}
+
 bool awaits(const Study& s, long client_id, const QString& method)
 {
     return s.open() && s.awaited && s.awaited->client_id == client_id &&
@@ -117,6 +141,8 @@ std::optional<Message> refusal(const Lab& lab, const Study& s, long visit_id)
                                    "body has changed, not only the instrument.")
                         .arg(std::abs(other->mass_kg - told->mass_kg), 0, 'f', 1)
                         .arg(repair_mass_kg));
+        } else if (s.design.kind == StudyKind::days) {
+            if (auto why = no_day_of_its_own(lab, m, at, told->mass_kg)) return why;
         } else if (std::abs(static_cast<double>(m.at.secsTo(at))) > repeats_hours * 3600) {
             return no("too_far_apart",
                 QStringLiteral("It lies %1 from the person's other repeat; allowed is %2 h. What a day does to a body "
@@ -242,7 +268,8 @@ std::vector<Candidate> candidates(const Lab& lab, const Study& s)
 {
     std::vector<Candidate> out;
     if (!s.open()) return out;
-    const double days = s.design.kind == StudyKind::repair ? 2 * repair_days : 1;
+    const bool by_days = s.design.kind == StudyKind::days;
+    const double days = s.design.kind == StudyKind::repair ? 2 * repair_days : by_days ? repeats_days : 1;
     for (const long id :
         records::measured_again(*lab.store, QString::fromLatin1(protocol::word(s.design.method)), days)) {
         const auto client = lab.store->client(id);
@@ -256,9 +283,9 @@ std::vector<Candidate> candidates(const Lab& lab, const Study& s)
         // a lone test is a repeat of nothing
         const auto has_other = [&](const Candidate& c) {
             return std::any_of(own.begin(), own.end(), [&](const Candidate& o) {
-                return o.visit_id != c.visit_id &&
-                       std::abs(static_cast<double>(o.at.secsTo(c.at))) <=
-                           (s.design.kind == StudyKind::repair ? repair_days * 86400 : repeats_hours * 3600);
+                if (by_days && o.at.date() == c.at.date()) return false;
+                return o.visit_id != c.visit_id && std::abs(static_cast<double>(o.at.secsTo(c.at))) <=
+                                                       (s.compares() || by_days ? days * 86400 : repeats_hours * 3600);
             });
         };
         for (const Candidate& c : own)

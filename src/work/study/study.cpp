@@ -24,9 +24,8 @@ std::optional<Design> design_from(const Json& j)
     if (!method) return std::nullopt;
     d.method = *method;
     const std::string what = j.value("what", "");
-    d.kind = what == word(StudyKind::instruments) ? StudyKind::instruments
-             : what == word(StudyKind::repair)    ? StudyKind::repair
-                                                  : StudyKind::repeats;
+    for (StudyKind kind : {StudyKind::instruments, StudyKind::repair, StudyKind::days})
+        if (what == word(kind)) d.kind = kind;
     d.instrument = q(j.value("instrument", ""));
     d.second = q(j.value("second", ""));
     d.repaired_on = QDate::fromString(q(j.value("repaired_on", "")), Qt::ISODate);
@@ -116,7 +115,7 @@ void apply(Study& s, const records::GroupEvent& e, const Lab& lab)
 
 const char* word(StudyKind kind)
 {
-    constexpr const char* words[] = {"repeats", "instruments", "repair"};
+    constexpr const char* words[] = {"repeats", "instruments", "repair", "days"};
     return words[static_cast<int>(kind)];
 }
 
@@ -126,10 +125,26 @@ int Study::count(int person, int side) const
         [&](const Member& m) { return m.person == person && m.side == side && m.left_out.isEmpty(); }));
 }
 
-std::optional<int> Study::next_person() const
+int Study::whole_people() const
 {
+    int n = 0;
     for (int i = 0; i < static_cast<int>(people.size()); ++i)
-        if (compares() ? count(i, 0) == 0 || count(i, 1) == 0 : count(i) < design.times) return i;
+        n += compares() ? count(i, 0) > 0 && count(i, 1) > 0 : count(i) >= design.times;
+    return n;
+}
+
+std::optional<int> Study::next_person(const QDate& today) const
+{
+    const auto had_today = [&](int person) {
+        return design.kind == StudyKind::days && std::any_of(members.begin(), members.end(), [&](const Member& m) {
+            return m.person == person && m.at.date() == today;
+        });
+    };
+    for (int i = 0; i < static_cast<int>(people.size()); ++i)
+        if (had_today(i))
+            continue;
+        else if (compares() ? count(i, 0) == 0 || count(i, 1) == 0 : count(i) < design.times)
+            return i;
     return std::nullopt;
 }
 

@@ -6,11 +6,11 @@
 
 #include <map>
 
-/// Studies of what this lab's numbers are worth: the same people again on one instrument, or on two, or on one before
-/// and after a repair (docs/formats/study-log.md). No widgets.
+/// Studies of what this lab's numbers are worth: the same people again on one instrument, within hours or on days of
+/// their own, or on two, or on one before and after a repair (docs/formats/study-log.md). No widgets.
 namespace fusain::work {
 
-enum class StudyKind { repeats, instruments, repair };
+enum class StudyKind { repeats, instruments, repair, days };
 const char* word(StudyKind kind);
 
 struct Design {
@@ -60,18 +60,21 @@ struct Study {
     bool open() const { return closed_on.isNull() && given_up.isEmpty(); }
     /// Repeats of a person that count, on a side.
     int count(int person, int side = 0) const;
-    /// Somebody who has not as many repeats as are aimed at, best one who has begun; nothing: all have.
-    std::optional<int> next_person() const;
+    int whole_people() const; ///< who have all that is aimed at
+    /// Somebody who has not as many repeats as are aimed at, best one who has begun; nothing: all have, or, where every
+    /// repeat has a day of its own, were measured today.
+    std::optional<int> next_person(const QDate& today) const;
     /// Serial number of the instrument that this client is measured on next: of two, the one with fewer of the person's
     /// tests; people begin on them by turns, so that what changes from the first test to the second is not the second
     /// instrument's.
     QString next_instrument(long client_id) const;
-    bool compares() const { return design.kind != StudyKind::repeats; }
+    bool compares() const { return design.kind == StudyKind::instruments || design.kind == StudyKind::repair; }
 };
 
-/// How far apart repeats of one person may lie, and tests before and after a repair.
+/// How far apart repeats of one person may lie: within hours; on days of their own; before and after a repair. And how
+/// far the body may have changed.
 /// Source: this lab's rule
-inline constexpr double repeats_hours = 4, repair_days = 14, repair_mass_kg = 1;
+inline constexpr double repeats_hours = 4, repeats_days = 14, repair_days = 14, repeats_mass_kg = 2, repair_mass_kg = 1;
 
 /// All there are, newest first.
 std::vector<Study> studies(const Lab& lab);
@@ -79,8 +82,8 @@ std::optional<Study> study(const Lab& lab, long id);
 
 Outcome<long> begin_study(Lab& lab, const Design& design, const QString& who);
 /// Why this visit is no repeat of the study; nothing: it is one. Codes: `not_measured`, `other_method`,
-/// `other_instrument`, `other_operator`, `other_equations`, `too_far_apart`, `same_recording`, `in_it_already`,
-/// `another_body`, `study_over`.
+/// `other_instrument`, `other_operator`, `other_equations`, `too_far_apart`, `same_day`, `same_recording`,
+/// `in_it_already`, `another_body`, `study_over`.
 std::optional<Message> refusal(const Lab& lab, const Study& study, long visit_id);
 /// The visit is a repeat. `anew`: somebody says that the person was placed anew before it; refused without, but for a
 /// person's first (`not_repositioned`).

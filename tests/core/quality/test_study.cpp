@@ -207,6 +207,13 @@ TEST(Repeatability, AStudyWithinHoursHoldsBetweenDaysWithTheDaysOwn)
         EXPECT_NEAR(known.rms_sd, std::hypot(row.placing, row.day), 1e-12) << row.of->id;
         EXPECT_FALSE(known.by_default);
     }
+    // repeats that lay days apart hold all of it
+    for (const auto& [of, sd] :
+        {std::pair{&quantity::fat_percent, 0.9}, {&quantity::fat_mass, std::hypot(1.98, 0.225)}}) {
+        const auto known = change::of_study(*of, "impedance", on, {0.9, 0.9, 55, "a study", true});
+        EXPECT_NEAR(known.rms_sd, sd, 1e-9) << of->id;
+        EXPECT_EQ(known.day_sd, 0) << of->id;
+    }
     // a part by its share of all that is not fat; resistance and phase by this lab's rule
     const change::Measured part{80, 178, 20, 25};
     EXPECT_NEAR(change::between_days(quantity::region_lean[3], "absorptiometry", part),
