@@ -45,7 +45,7 @@ struct Measured {
     bench::AnalyserShown shown;
     double seconds = 0; ///< until it could be taken
 };
-Measured measure(virt::Analyser& analyser, double& now_s, const virt::Body& body, bool again = false)
+Measured measure(virt::Analyser& analyser, double& now_s, const virt::Body& body, bool stays = false)
 {
     bench::LineDecoder decoder;
     bench::AnalyserTake take;
@@ -57,9 +57,9 @@ Measured measure(virt::Analyser& analyser, double& now_s, const virt::Body& body
         decoder.feed({bytes.data(), bytes.size()}, readings);
         for (const bench::Reading& r : readings) take.feed(r);
     };
-    analyser.direct("stand");
+    if (!stays) analyser.direct("stand");
     listen(5);
-    if (!again) analyser.direct("grip");
+    if (!stays) analyser.direct("grip");
     listen(5);
     take.begin(bench::take::body, body.mass_kg());
     const double from = now_s;
@@ -145,7 +145,7 @@ int main(int argc, char** argv)
             fat.add((*result)[quantity::fat_percent].value);
             for (int k = 0; k < 3; ++k)
                 if (const auto r =
-                        impedance::compute(input_of(body, measure(analyser, now, body, false).shown), Detail::numbers))
+                        impedance::compute(input_of(body, measure(analyser, now, body, true).shown), Detail::numbers))
                     fat.add((*r)[quantity::fat_percent].value);
             repeats.add(fat.sd() * std::sqrt(fat.n / (fat.n - 1)));
             Sum anew; // got off and stood there again

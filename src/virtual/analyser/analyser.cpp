@@ -135,10 +135,8 @@ std::string Analyser::direct(const std::string& words)
     if (verb == "seed") {
         random_.seed(std::strtoull(rest.c_str(), nullptr, 10));
     } else if (verb == "stand") {
-        if (!on_) {
-            stood_since_s_ = now_s_ - (has(just_stood) ? 0 : stood_before_s);
-            if (std::exchange(stood_before_, true)) take_a_stance();
-        }
+        if (!on_) stood_since_s_ = now_s_ - (has(just_stood) ? 0 : stood_before_s);
+        if ((!on_ || hands_) && std::exchange(stood_before_, true)) take_a_stance();
         on_ = true;
         hands_ = false;
     } else if (verb == "grip") {
