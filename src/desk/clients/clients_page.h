@@ -18,6 +18,7 @@ class ClientsPage : public QWidget {
     Q_OBJECT
 public:
     explicit ClientsPage(work::Lab& lab, QWidget* parent = nullptr);
+    ~ClientsPage() override;
     void refresh();
     void set_technician(std::function<QString()> who)
     {
@@ -53,6 +54,8 @@ private:
     void end_merge(bool really);
     void hand_out();
     void archive();
+    void look_before_erasing();
+    void ask_to_erase();
     void erase();
     void name_copies();
     work::Lab& lab_;
@@ -73,6 +76,8 @@ private:
     QWidget* more_row_;
     QLineEdit* erase_number_;
     WordButton* erase_copies_;
+    struct Looking;
+    std::shared_ptr<Looking> looking_;
     records::AlsoHeld held_; ///< what else holds the person who is to be deleted
     ClientForm* form_;
     ImportPage* import_;

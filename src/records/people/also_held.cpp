@@ -29,10 +29,10 @@ QRegularExpression named(const Client& c)
 
 } // namespace
 
-AlsoHeld also_held(const Store& store, const Client& client)
+AlsoHeld also_held(const QString& lab_file, const Client& client, const std::atomic<bool>& stop)
 {
     AlsoHeld out;
-    const QFileInfo lab(store.file());
+    const QFileInfo lab(lab_file);
     const QDir folder = lab.absoluteDir();
     for (const QFileInfo& f : folder.entryInfoList({lab.fileName() + QStringLiteral(".before-*")}, QDir::Files))
         out.whole_labs << f.absoluteFilePath();
@@ -42,7 +42,7 @@ AlsoHeld also_held(const Store& store, const Client& client)
     const QRegularExpression name = named(client);
     if (name.pattern().isEmpty()) return out;
     QDirIterator all(folder.absolutePath(), QDir::Files | QDir::NoSymLinks, QDirIterator::Subdirectories);
-    while (all.hasNext()) {
+    while (!stop && all.hasNext()) {
         const QString path = all.next();
         const QFileInfo f = all.fileInfo();
         // what is handed out, kept or recorded belongs to one person by its place: no need to read it

@@ -2,6 +2,8 @@
 #pragma once
 #include "records/visits/store.h"
 
+#include <atomic>
+
 /// What holds a person besides the lab's file: found in the lab's own folder, for whoever deletes them for good.
 namespace fusain::records {
 
@@ -15,8 +17,9 @@ struct AlsoHeld {
 };
 
 /// Looks through the lab's folder: names as this program gives them; in tables and letters (up to 4 MB) for the
-/// client's number or whole name. What lies elsewhere nobody here knows of.
-AlsoHeld also_held(const Store& store, const Client& client);
+/// client's number or whole name. What lies elsewhere nobody here knows of. Touches files only: for any thread; what
+/// was found up to `stop` is returned.
+AlsoHeld also_held(const QString& lab_file, const Client& client, const std::atomic<bool>& stop);
 
 /// Deletes files and folders. Returned: those that are still there.
 QStringList remove_all(const QStringList& paths);

@@ -130,7 +130,7 @@ TEST(People, WhatElseHoldsWhoIsDeletedIsNamedAndAReaderIsWaitedFor)
                   list = put("exports/crew.csv", "name,number\n\"Zwyrtekson, Xanthippe\",77\n"),
                   letter = put("outbox/later.eml", "number " + gone.number + " is asked to come");
     put("exports/others.csv", "number\n" + gone.number + "-2\n1" + gone.number + "\n");
-    const AlsoHeld held = also_held(*store, gone);
+    const AlsoHeld held = also_held(store->file(), gone, false);
     EXPECT_EQ(held.only_theirs, QStringList{handed});
     EXPECT_EQ(held.whole_labs, QStringList{copy});
     EXPECT_EQ(held.tables, (QStringList{list, letter})) << held.tables.join(' ').toStdString();
