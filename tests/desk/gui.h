@@ -12,6 +12,8 @@
 
 #include <QApplication>
 #include <QListWidget>
+#include <QSqlDatabase>
+#include <QSqlQuery>
 #include <QTemporaryDir>
 #include <QtTest/QTest>
 
@@ -96,6 +98,17 @@ struct Bench {
     void give_out();
     void begin_swing();
     void take_trial();
+};
+
+/// Another program that holds the lab, until it is gone.
+struct Locked {
+    explicit Locked(const QString& lab)
+    {
+        auto other = QSqlDatabase::addDatabase("QSQLITE", "locker");
+        other.setDatabaseName(lab);
+        EXPECT_TRUE(other.open() && QSqlQuery(other).exec("BEGIN IMMEDIATE"));
+    }
+    ~Locked() { QSqlDatabase::removeDatabase("locker"); } // closing it lets go
 };
 
 } // namespace fusain::desk

@@ -3,7 +3,6 @@
 #include "gui.h"
 
 #include <QMessageBox>
-#include <QSqlQuery>
 #include <QTimer>
 
 #include <functional>
@@ -12,17 +11,6 @@ using namespace fusain;
 using namespace fusain::desk;
 
 namespace {
-
-/// Another program that holds the lab, until it is gone.
-struct Locked {
-    explicit Locked(const QString& lab)
-    {
-        auto other = QSqlDatabase::addDatabase("QSQLITE", "locker");
-        other.setDatabaseName(lab);
-        EXPECT_TRUE(other.open() && QSqlQuery(other).exec("BEGIN IMMEDIATE"));
-    }
-    ~Locked() { QSqlDatabase::removeDatabase("locker"); } // closing it lets go
-};
 
 void to_who(Bench& b)
 {

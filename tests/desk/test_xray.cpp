@@ -147,6 +147,26 @@ TEST(XrayDesk, ABeamIsStoppedLostAndStartedOver)
     EXPECT_EQ(b.xray().beams(b.visit()), 3) << "every beam is a dose";
 }
 
+TEST(XrayDesk, WhatTheBeamDoesIsSaidFromWhatTheTableSays)
+{
+    Bench b(8, 3);
+    b.add_client();
+    ASSERT_NO_FATAL_FAILURE(b.to_beam());
+    ASSERT_TRUE(b.key("scan_main", Qt::Key_Space));
+    ASSERT_TRUE(b.wait([&] { return b.seen_table().complete; }, 60000)) << b.title().toStdString();
+    {
+        Locked other(b.store->file());
+        ASSERT_TRUE(b.key("scan_main", Qt::Key_Space));
+        // the table's time goes on while the disk stands
+        ASSERT_TRUE(b.clock.wait([&] { return b.title() == "The beam is off"; }, 20000, [] { return false; }))
+            << b.title().toStdString();
+        EXPECT_TRUE(b.shows("not on the disk yet"));
+        EXPECT_FALSE(b.shows("Stay out of the beam.")) << "it has been off for a while";
+        b.shot("xray-beam-off");
+    }
+    ASSERT_TRUE(b.wait([&] { return !b.visit().running() && !b.text("string").isEmpty(); })) << "stored by itself";
+}
+
 TEST(XrayDesk, LicenceRatingAndPregnancyAreNotPassed)
 {
     Bench b(8, 4);

@@ -127,6 +127,15 @@ TEST(LinePort, SilenceIsSaidAndTheLineComesBackByItself)
     EXPECT_TRUE(nowhere.trouble().contains("No instrument on"));
 }
 
+// (With a real socket of another user it was tried by hand: a test cannot become somebody else.)
+TEST(LinePort, ASocketOfSomebodyElseIsNoInstrument)
+{
+    EXPECT_TRUE(bench::may_speak(1000, 1000));
+    EXPECT_TRUE(bench::may_speak(0, 1000)) << "the system's own";
+    EXPECT_FALSE(bench::may_speak(1001, 1000));
+    EXPECT_FALSE(bench::may_speak(1001, 0)) << "also where the program runs as the system";
+}
+
 TEST(Link, AScaleAtItsEndWeighsNobody)
 {
     QTemporaryDir dir;

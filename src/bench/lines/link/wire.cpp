@@ -104,6 +104,8 @@ void DeviceWire::open_serial(const LineSetup& line)
     take(port);
 }
 
+bool may_speak(unsigned listener, unsigned user) { return listener == user || listener == 0; }
+
 void DeviceWire::open_local(const LineSetup& line)
 {
     auto* socket = new QLocalSocket(this);
@@ -116,7 +118,7 @@ void DeviceWire::open_local(const LineSetup& line)
     ucred peer{};
     socklen_t size = sizeof peer;
     if (::getsockopt(static_cast<int>(socket->socketDescriptor()), SOL_SOCKET, SO_PEERCRED, &peer, &size) != 0 ||
-        (peer.uid != ::getuid() && peer.uid != 0)) {
+        !may_speak(peer.uid, ::getuid())) {
         delete socket;
         return give_up(QStringLiteral("The socket %1 belongs to another user of this computer and is not listened to.")
                            .arg(q(line.place)));

@@ -53,6 +53,9 @@ private:
     bool ready_ = false;
 };
 
+/// Whether the user who listens on a local socket may be an instrument of this user: the same, or the system's own.
+bool may_speak(unsigned listener, unsigned user);
+
 /// What the lines stand on. In life: devices, and the computer's clock.
 struct Ground {
     std::function<Wire*(QObject* parent)> wire = [](QObject* parent) { return new DeviceWire(parent); };
