@@ -136,15 +136,16 @@ void Arrival::judge()
                 lab_.conditions(booking_->parts[i], verdicts_[i]));
 }
 
-void Arrival::answer(int at, const screening::Answer& a)
+std::optional<Message> Arrival::answer(int at, const screening::Answer& a)
 {
     answers_[question(at).id] = a;
     known_.erase(question(at).id);
-    lab_.diary->keep_draft(booking_->id, lab_.today(),
+    auto not_kept = lab_.diary->keep_draft(booking_->id, lab_.today(),
         {{"at", asked_at_.toUTC().toString(Qt::ISODateWithMs).toStdString()}, {"answers", records::to_json(answers_)},
             {"known", known_}});
     overrides_.clear();
     judge();
+    return not_kept;
 }
 
 std::optional<Arrival::Consent> Arrival::missing_consent() const

@@ -17,7 +17,8 @@ public:
     /// All over again, with what seldom changes known from before.
     void ask_again();
     /// `at` is the place of the question. A reason for going on that was given for other answers is gone.
-    void answer(int at, const screening::Answer& a);
+    /// Returned: why a draft of it is not on the disk; it counts all the same.
+    std::optional<Message> answer(int at, const screening::Answer& a);
     /// A consent that is missing on record is signed today: the client's own, or of a minor the guardian's too.
     enum class Consent { own, guardian };
     std::optional<Consent> missing_consent() const;

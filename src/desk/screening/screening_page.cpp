@@ -380,7 +380,10 @@ void ScreeningPage::take_typed()
 void ScreeningPage::answer(const screening::Answer& a)
 {
     const std::string asked = arrival_.question(at_).id;
-    arrival_.answer(at_, a);
+    if (const auto why = arrival_.answer(at_, a))
+        emit trouble(QStringLiteral("The answer counts here, but is not on the disk: it would be asked again if the "
+                                    "program ended now. %1")
+                         .arg(q(why->text)));
     next_open();
     // what the answer does to the result is said at once, above the next question
     QString words;
