@@ -18,7 +18,9 @@ struct Table {
     std::string id;
     Attenuation low, high;
     double field_width_mm = 0, field_height_mm = 0;
-    /// Inside the skull no bone-free neighbour is left. Found on synthetic bodies; nobody's publication.
+    /// Share of fat in the soft tissue of the head of somebody whose other soft tissue has 20 %: inside the skull no
+    /// bone-free neighbour is left. It follows the body by 0.22 a unit. Found on synthetic bodies; nobody's
+    /// publication.
     double fat_of_the_head = 0.165;
 };
 /// error: out_of_range, naming `profile.mu_cm2_per_g…`. The ratio low/high must rise from fat over lean to bone, else

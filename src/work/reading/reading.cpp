@@ -1,14 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/reading/reading.h"
 
+#include "core/body/safe.h"
 #include "core/quality/judgement.h"
 
 #include <algorithm>
 
 namespace fusain::work {
 namespace {
-
-constexpr double adult_y = 18;
 
 /// Whatever was weighed, held against the newest.
 std::vector<judgement::LastVisit> weighings(const History& h)
@@ -26,7 +25,7 @@ std::vector<judgement::LastVisit> weighings(const History& h)
 
 QString no_plan(const History& h)
 {
-    if (h.age_today() < adult_y)
+    if (h.age_today() < safe::adult_y)
         return QStringLiteral("%1 is under 18: how somebody grows is looked at, nothing about weight is planned.")
             .arg(h.client().given_name);
     if (h.facts().eating_disorder)
