@@ -30,6 +30,8 @@ constexpr double trunk_rim_mm = 25;
 constexpr double own_g =
     1; ///< what soft tissue varies by itself: or thin places, fatter and less noisy, would count for all
 constexpr double near_rows_mm = 20, near_columns_mm = 15;
+constexpr double alike_rows_mm = 40, alike_columns_mm = 7; ///< what the law of the coat leaves is alike along a limb
+constexpr double wide_px = 3, hides_g = 0.85; ///< of error in the coarse mean: from there bone is looked for wider
 constexpr double muscles_own_fat = 0.05;
 constexpr double least_muscle =
     0.6;                          ///< of the thickest, in the weight of a pixel: nearly all coat must not count for all
@@ -165,6 +167,23 @@ private:
         return size_ * (fat + muscles_own_fat * (relative_ - fat));
     }
 
+    /// Muscle that lies off the limb's middle is not what the law of the coat has: what it leaves near by.
+    Image left_over(const Image& weight) const
+    {
+        const double rows = alike_rows_mm / shape_.dy_mm, columns = alike_columns_mm / shape_.dx_mm;
+        const Image near = blurred(weight, rows, columns) + 1e-6 * weight.maxCoeff();
+        return blurred(Image(weight * (shape_.fat - expected_)), rows, columns) / near;
+    }
+
+    /// Bone too thin for the noise of a few pixels.
+    Mask hidden(const Smoothed& coarse, const Image& margin) const
+    {
+        const Mask dark = zone_ && coarse.sd > hides_g;
+        if (!dark.any()) return dark;
+        const Smoothed wide = rest(wide_px);
+        return dark && wide.value < -bone_sd * wide.sd - margin;
+    }
+
     void fit()
     {
         const Image start = weight_ * as_image(zone_ && !grown(sure_, 1));
@@ -180,12 +199,14 @@ private:
         for (int i = 0; i < rounds; ++i) {
             const Smoothed fine = rest(fine_px), coarse = rest(coarse_px);
             const Image margin = bone_g + (trunk_ ? trunk_bone_share : limb_bone_share) * expected_.abs();
-            const Mask under =
+            Mask under =
                 zone_ && (fine.value < -bone_sd * fine.sd - margin || coarse.value < -bone_sd * coarse.sd - margin);
+            if (trunk_) under = under || hidden(coarse, margin);
             const Mask found = (grown(under, 1) && zone_) || (grown(sure_, 1) && inside_);
             Mask free = zone_ && !found;
             if (trunk_) free = free && fine.value < above_sd * fine.sd + above_g;
             expected_ = expect(weight_ * as_image(free));
+            if (!trunk_) expected_ = (expected_ + left_over(weight_ * as_image(free))).max(0.0);
             if ((found == bone_).all()) break;
             bone_ = found;
         }

@@ -89,8 +89,9 @@ TEST(Scan, TheHeavyAreReadInAPoorBeamAndNothingOfThemIsMetal)
     const Regions t = heavy.regions(heavy.lines), got = regions(seen->made_of, heavy.lines);
     for (Region r : {Region::head, Region::right_arm, Region::left_arm}) {
         const std::size_t i = index(r);
-        within(got[i].fat_g, t[i].fat_g, 15, 220, std::string(region_rows[i].id) + " fat");
-        within(got[i].lean_g, t[i].lean_g, 12, 250, std::string(region_rows[i].id) + " lean");
+        const bool head = r == Region::head;
+        within(got[i].fat_g, t[i].fat_g, head ? 15 : 8, head ? 220 : 150, std::string(region_rows[i].id) + " fat");
+        within(got[i].lean_g, t[i].lean_g, head ? 12 : 5, 180, std::string(region_rows[i].id) + " lean");
     }
     virt::ScanFaults buckle;
     buckle.metal_mm = 30;
@@ -98,6 +99,25 @@ TEST(Scan, TheHeavyAreReadInAPoorBeamAndNothingOfThemIsMetal)
     EXPECT_TRUE(std::any_of(with.messages().begin(), with.messages().end(), [](const Message& m) {
         return m.code == "metal";
     })) << "on the thickest of her";
+}
+
+// Ribs of a very thick trunk are under the noise of a few pixels; what is missed of them is taken for lean.
+TEST(Scan, ThinBoneUnderAThickTrunkIsLookedForWider)
+{
+    virt::Body body;
+    body.sex = Sex::male;
+    body.height_cm = 176;
+    body.fat_mass_kg = 54;
+    body.fat_free_mass_kg = 66;
+    const auto heavy = virt::lie_down(body, {}, 660, 1980, 5);
+    const Table table = virt::stand_in_table();
+    const auto seen = read(virt::scan(heavy, table, {2000, 1500}, {}, 11), table, nullptr, IfSpoilt::read);
+    ASSERT_TRUE(seen);
+    const std::size_t trunk = index(Region::trunk);
+    const auto got = regions(seen->made_of, heavy.lines)[trunk], t = heavy.regions(heavy.lines)[trunk];
+    within(got.fat_g, t.fat_g, 5, 0, "trunk fat");
+    within(got.lean_g, t.lean_g, 3, 0, "trunk lean");
+    within(got.bmc_g, t.bmc_g, 8, 0, "trunk bone");
 }
 
 TEST(Scan, MetalIsWhatNoBoneCanBe)
