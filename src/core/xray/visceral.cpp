@@ -15,7 +15,7 @@ constexpr double outer = 0.74, rim = 0.97;                      ///< of the half
 constexpr double fat_kg_per_l = 0.94;
 constexpr double least_half_mm = 60;
 constexpr int fewest_rows = 5;
-constexpr double u_share = 0.25, u_floor_g = 50; ///< of one body beside another: benchmarks/scan_accuracy
+constexpr double u_share = 0.35, u_floor_g = 80; ///< of one body beside another: benchmarks/scan_accuracy
 
 double chord(double half, double depth, double x)
 {
