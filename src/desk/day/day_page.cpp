@@ -339,17 +339,20 @@ void DayPage::refresh()
     std::map<long, long> expected; // client by booking
     for (const Booking& b : bookings_)
         if (!records::is_over(b.state)) expected[b.id] = b.client_id;
-    int told = 0, untold = 0;
+    std::set<std::pair<std::string, std::vector<long>>> told; // words and clients: the same once
+    int untold = 0;
     for (const schedule::Conflict& c : clashes) {
-        if (std::none_of(c.visits.begin(), c.visits.end(), [&](long id) { return expected.count(id) > 0; })) continue;
-        if (told == most_clashes) {
+        std::vector<long> clients;
+        for (long id : c.visits)
+            if (const auto b = expected.find(id); b != expected.end()) clients.push_back(b->second);
+        if (clients.empty() || told.count({c.words, clients})) continue;
+        if (told.size() == most_clashes) {
             ++untold;
             continue;
         }
-        ++told;
+        told.emplace(c.words, clients);
         QStringList who;
-        for (long id : c.visits)
-            if (const auto b = expected.find(id); b != expected.end()) who << lab_.name_of(b->second, true);
+        for (long id : clients) who << lab_.name_of(id, true);
         watch += bullet(QStringLiteral("◆"), QStringLiteral("%1 %2").arg(q(c.words), who.join(QStringLiteral(", "))));
     }
     if (untold) watch += bullet(QStringLiteral("◆"), QStringLiteral("And %1 more clashes this day.").arg(untold));

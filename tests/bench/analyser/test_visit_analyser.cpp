@@ -431,3 +431,26 @@ TEST(AnalyserLine, WhoStepsOffWhenItIsOverChangesNothing)
     EXPECT_NEAR(after->body["platform_kg"].get<double>(), body.mass_kg(), 0.1) << "the mass while it was measured";
     EXPECT_TRUE(bench::again(take.now()).empty());
 }
+
+// A study of repeats on a stand-in that is the same every time would find no noise: nobody stands twice alike.
+TEST(AnalyserLine, WhoStandsThereAgainStandsOtherwise)
+{
+    std::mt19937_64 random(8);
+    const virt::Body body = virt::somebody(random);
+    virt::Analyser analyser(3);
+    analyser.set_client(body);
+    double now = 0;
+    std::vector<double> ohm;                                           // R0 of the right leg
+    for (const char* between : {"", "", "", "step_off", "step_off"}) { // the next visit begins with "stand" alone
+        if (*between) analyser.direct(between);
+        const auto shown = minute_on(analyser, body, now);
+        ohm.push_back(shown.state.segments[index(impedance::Segment::right_leg)].arc->r0_ohm);
+    }
+    const auto range = [&](std::size_t from, std::size_t to) {
+        const auto [least, most] = std::minmax_element(ohm.begin() + long(from), ohm.begin() + long(to));
+        return *most / *least - 1;
+    };
+    EXPECT_GT(range(0, 3), 0.004) << "without getting off";
+    EXPECT_GT(range(2, 5), 0.004);
+    EXPECT_LT(range(0, 5), 0.12);
+}
