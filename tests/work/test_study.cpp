@@ -402,11 +402,16 @@ TEST(Study, RepeatsOnDaysOfTheirOwnHoldWhatDaysAdd)
     const auto s = *work::study(*r.lab, id);
     EXPECT_EQ(s.next_person(QDate::fromString(day, Qt::ISODate)), std::nullopt);
     EXPECT_EQ(s.next_person(QDate::fromString(day, Qt::ISODate).addDays(1)), 6);
+    r.person("One day", 184);
+    r.analyser("2026-11-14", 70, 500, 55);
+    r.analyser("2026-11-14", 70, 500, 55, {.clock = "15:00"});
+    const long one_day = r.client.id;
     r.person("Found", 182);
     r.analyser("2026-11-14", 70, 500, 55);
     r.analyser("2026-11-17", 70, 500, 55);
     const auto found = work::candidates(*r.lab, s);
     EXPECT_EQ(std::count_if(found.begin(), found.end(), [&](const auto& c) { return c.client_id == r.client.id; }), 2);
+    EXPECT_TRUE(std::none_of(found.begin(), found.end(), [&](const auto& c) { return c.client_id == one_day; }));
 
     const double sd = work::repeated(s)->front().held_against();
     ASSERT_FALSE(work::close_study(*r.lab, id, "M. Tanguy"));

@@ -27,6 +27,7 @@ constexpr int limb_rim_px = 2, edge_px = 3;
 constexpr double edge_counts =
     0.02; ///< so near the blurred edge a pixel tells little of the coat; alone, it is better than none
 constexpr double trunk_rim_mm = 25;
+constexpr double tip_mm = 25; ///< of a hand or foot: coat from every side, which tells nothing of the coat along a limb
 constexpr double own_g =
     1; ///< what soft tissue varies by itself: or thin places, fatter and less noisy, would count for all
 constexpr double near_rows_mm = 20, near_columns_mm = 15;
@@ -104,7 +105,8 @@ public:
                 size_.square() / muscle.square() *
                 (depth < edge_px)
                     .select(Image::Constant(in.rows(), in.cols(), edge_counts), Image::Ones(in.rows(), in.cols()));
-            rim_ = inside_ && (relative_ < limb_rim || depth < limb_rim_px || fat > all_coat * relative_);
+            rim_ = inside_ && (relative_ < limb_rim || depth < limb_rim_px || fat > all_coat * relative_ ||
+                                  tip(static_cast<Index>(tip_mm / shape.dy_mm)));
         }
         zone_ = inside_ && !rim_;
         find_sure();
@@ -116,6 +118,17 @@ public:
     const Mask& inside() const { return inside_; }
 
 private:
+    /// The lowest rows of what is inside.
+    Mask tip(Index rows) const
+    {
+        Index end = inside_.rows();
+        while (end > 0 && !inside_.row(end - 1).any()) --end;
+        Mask out = Mask::Constant(inside_.rows(), inside_.cols(), false);
+        const Index from = std::max<Index>(0, end - rows);
+        out.middleRows(from, end - from) = true;
+        return out;
+    }
+
     /// The mean of the three thickest pixels of each row.
     static ArrayXd thickest(const Image& thickness)
     {

@@ -101,6 +101,23 @@ TEST(Scan, TheHeavyAreReadInAPoorBeamAndNothingOfThemIsMetal)
     })) << "on the thickest of her";
 }
 
+// A foot is bone all over but for its tip, which is coat from every side.
+TEST(Scan, TheCoatOfAFootIsNotThatOfItsTip)
+{
+    virt::Body body;
+    body.sex = Sex::male;
+    body.height_cm = 176;
+    body.fat_mass_kg = 12;
+    body.fat_free_mass_kg = 60;
+    const auto lean = virt::lie_down(body, {}, 660, 1980, 5);
+    const Table table = virt::stand_in_table();
+    const auto seen = read(virt::scan(lean, table, {}, {}, 11), table);
+    ASSERT_TRUE(seen);
+    const Regions got = regions(seen->made_of, lean.lines), t = lean.regions(lean.lines);
+    for (Region r : {Region::right_leg, Region::left_leg})
+        within(got[index(r)].fat_g, t[index(r)].fat_g, 4, 0, std::string(region_rows[index(r)].id) + " fat");
+}
+
 // Ribs of a very thick trunk are under the noise of a few pixels; what is missed of them is taken for lean.
 TEST(Scan, ThinBoneUnderAThickTrunkIsLookedForWider)
 {
