@@ -465,7 +465,7 @@ TEST(Before, DoublesAreSaidMergedArchivedAndDeleted)
     EXPECT_EQ(QDir(b.dir.path() + "/handed-out").entryList(QDir::Dirs | QDir::NoDotAndDotDot).size(), 1);
     ASSERT_TRUE(b.key("more", Qt::Key_F4));
     ASSERT_TRUE(b.key("erase_client", Qt::Key_Delete, Qt::ControlModifier | Qt::ShiftModifier));
-    ASSERT_TRUE(b.wait([&] { return b.field("erase_number")->isVisible(); }));
+    ASSERT_TRUE(b.wait([&] { return b.window->findChild<QLineEdit*>("erase_number")->isVisible(); }));
     b.shot("erase");
     QTest::keyClicks(b.field("erase_number"), "999");
     QTest::keyClick(b.window->focusWidget(), Qt::Key_Return);

@@ -13,8 +13,9 @@ using namespace fusain::desk;
 
 namespace {
 
-/// People whose two tests of this morning stand in the records.
-std::vector<records::Client> told_people(Bench& b, int n)
+/// People whose two tests stand in the records: of this morning, or of two days.
+std::vector<records::Client> told_people(
+    Bench& b, int n, std::array<const char*, 2> days = {"2026-11-23", "2026-11-23"})
 {
     work::ToldLab told{b.store, {}};
     std::vector<records::Client> out;
@@ -27,7 +28,7 @@ std::vector<records::Client> told_people(Bench& b, int n)
         c.consent_on = "2026-01-10";
         told.client = *b.store->save(c);
         for (const char* clock : {"06:10", "06:30"})
-            told.analyser("2026-11-23", 66 + k, 520 + 10 * k + (clock[3] == '3' ? 3 + k % 3 : 0), 56,
+            told.analyser(days[clock[3] == '3'], 66 + k, 520 + 10 * k + (clock[3] == '3' ? 3 + k % 3 : 0), 56,
                 {.clock = clock, .house = {{"impedance_fat_free_mass", "kyle_2001"}}});
         out.push_back(told.client);
     }
@@ -148,4 +149,41 @@ TEST(StudyDesk, FromTheFormToTheBandsByKeys)
     ASSERT_TRUE(rest);
     EXPECT_FALSE(rest->by_default);
     EXPECT_TRUE(b.shows("this lab's own study"));
+}
+
+TEST(StudyDesk, OverDaysTakesOneTestADay)
+{
+    Bench b(8, 3);
+    told_people(b, 3, {"2026-11-18", "2026-11-20"});
+    ASSERT_NO_FATAL_FAILURE(to_studies(b));
+    ASSERT_TRUE(b.key("study_new", Qt::Key_N));
+    b.window->findChild<QComboBox*>("study_kind")->setCurrentIndex(3);
+    b.type("study_people", "3");
+    b.type("study_times", "2");
+    EXPECT_TRUE(b.text("study_worth").contains("on a day of its own, within 14 days"))
+        << b.text("study_worth").toStdString();
+    b.shot("study-days-form");
+    ASSERT_TRUE(b.key("begin_study", Qt::Key_S, Qt::ControlModifier));
+    const auto study = [&] { return work::studies(b.window->lab()).front(); };
+    ASSERT_EQ(study().design.kind, work::StudyKind::days);
+    ASSERT_TRUE(b.key("study_pick", Qt::Key_P));
+    auto* choices = b.window->findChild<QListWidget*>("study_choices");
+    ASSERT_EQ(choices->count(), 6);
+    ASSERT_TRUE(b.key("study_yes", Qt::Key_Return));
+    EXPECT_TRUE(b.text("study_next").contains("again, today: repeat 2 of 2")) << b.text("study_next").toStdString();
+    for (int left = 5; left > 0; --left) ASSERT_TRUE(b.key("study_yes", Qt::Key_Return));
+    ASSERT_TRUE(b.key("study_no", Qt::Key_Escape));
+    EXPECT_TRUE(b.text("study_next").startsWith("Everybody is measured")) << b.text("study_next").toStdString();
+    EXPECT_TRUE(b.text("study_said").contains("a change between days counts")) << b.text("study_said").toStdString();
+    EXPECT_TRUE(b.text("study_said").contains("What days do to a body is in it"));
+    EXPECT_FALSE(b.text("study_said").contains("published")) << "that is of repeats within hours";
+    b.shot("study-days");
+    ASSERT_TRUE(b.key("study_use", Qt::Key_U));
+    ASSERT_TRUE(b.key("study_yes", Qt::Key_Return));
+    const auto rest = work::InForce(b.window->lab())
+                          .repeatability(quantity::fat_percent, "impedance", "PG-impedance",
+                              b.window->lab().now().addSecs(60), {70, 170, 25});
+    ASSERT_TRUE(rest);
+    EXPECT_EQ(rest->day_sd, 0) << "not the default's day on top";
+    EXPECT_TRUE(b.shows("this lab's own study over days"));
 }

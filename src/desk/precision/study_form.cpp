@@ -43,7 +43,7 @@ StudyForm::StudyForm(work::Lab& lab, QWidget* parent)
     kind_->addItem(QStringLiteral("how well it repeats: the same people again"));
     kind_->addItem(QStringLiteral("beside another instrument: the same people on both"));
     kind_->addItem(QStringLiteral("after a repair: the same people before and after"));
-    kind_->addItem(QStringLiteral("how well it repeats over days: the same people on other days"));
+    kind_->addItem(QStringLiteral("over days: the same people on days of their own"));
     row("What is asked", kind_, "kind");
     row("The other instrument", second_, "second", &of_second_);
     row("Repaired on", repaired_, "repaired_on", &of_repair_);

@@ -348,13 +348,16 @@ void StudyPage::show_numbers()
     QStringList said;
     if (told_) {
         const work::Repeated& t = (*told_)[quantity_];
-        said << report::told_sentence(t) + ' ' +
+        said << report::told_sentence(t, *s) + ' ' +
                     report::worth_words(t.value(quantity::degrees_of_freedom), t.effective_degrees);
         said << report::operator_sentences(t);
         for (const QString& words : report::cautions(*s, *told_)) said << QStringLiteral("◆ ") + words;
-        said << QStringLiteral(
-            "What a day does to a body is not in it, and is added to it where tests of two days are compared.");
-        table_->setText(table_words(report::told_rows(*told_)));
+        said << (s->over_days()
+                     ? QStringLiteral("What days do to a body is in it: nothing is added where tests of two days are "
+                                      "compared.")
+                     : QStringLiteral("What a day does to a body is not in it, and is added to it where tests of two "
+                                      "days are compared."));
+        table_->setText(table_words(report::told_rows(*told_, *s)));
     } else if (compared_) {
         said << report::compared_sentence((*compared_)[quantity_], *s);
         table_->setText(table_words(report::compared_rows(*compared_)));

@@ -135,7 +135,7 @@ QString worth_words(double df, double effective)
         .arg(between.high, 0, 'f', 2);
 }
 
-QString told_sentence(const work::Repeated& t)
+QString told_sentence(const work::Repeated& t, const work::Study& s)
 {
     const double df = t.value(quantity::degrees_of_freedom), held = t.held_against();
     const bool few = df < precision::enough_degrees;
@@ -143,10 +143,11 @@ QString told_sentence(const work::Repeated& t)
         return QStringLiteral("%1: all repeats are equal. Does the display round, or were numbers copied?")
             .arg(title(*t.quantity));
     const Value* cv = t.precision.find(quantity::rms_cv);
-    QString out = QStringLiteral("%1: repeats scatter by %2; a change within a day counts from %3 on%4.")
+    QString out = QStringLiteral("%1: repeats scatter by %2; a change %5 counts from %3 on%4.")
                       .arg(title(*t.quantity), spread_words(*t.quantity, t.value(quantity::rms_sd)),
                           spread_words(*t.quantity, precision::change_factor * held),
-                          few ? QStringLiteral(", by the upper limit of so few repeats") : QString());
+                          few ? QStringLiteral(", by the upper limit of so few repeats") : QString(),
+                          s.over_days() ? QStringLiteral("between days") : QStringLiteral("within a day"));
     if (t.limit_percent && cv)
         out += cv->value <= *t.limit_percent
                    ? QStringLiteral(" Its %1 % are within the %2 % that are published (ISCD 2019).")
@@ -234,10 +235,10 @@ QStringList cautions(const work::Study& s, const std::vector<work::Repeated>& al
     return out;
 }
 
-std::vector<QStringList> told_rows(const std::vector<work::Repeated>& all)
+std::vector<QStringList> told_rows(const std::vector<work::Repeated>& all, const work::Study& s)
 {
-    std::vector<QStringList> rows = {
-        {"quantity", "RMS-SD", "at most (95 %)", "RMS-CV", "published", "change within a day"}};
+    std::vector<QStringList> rows = {{"quantity", "RMS-SD", "at most (95 %)", "RMS-CV", "published",
+        s.over_days() ? "change between days" : "change within a day"}};
     for (const work::Repeated& t : all) {
         const Value* cv = t.precision.find(quantity::rms_cv);
         rows.push_back({title(*t.quantity), spread_words(*t.quantity, t.value(quantity::rms_sd)),
@@ -295,14 +296,17 @@ Document study_sheet(const work::Study& s, const work::Lab& lab, const QString& 
         const work::Repeated& first = all->front();
         d.add(Kind::sentence, worth_words(first.value(quantity::degrees_of_freedom), first.effective_degrees));
         d.add(Kind::heading, QStringLiteral("What repeats differ by"));
-        d.table({2.6, 1.4, 1.5, 1.1, 1.4, 1.8}, told_rows(*all));
+        d.table({2.6, 1.4, 1.5, 1.1, 1.4, 1.8}, told_rows(*all, s));
         d.add(Kind::small,
-            QStringLiteral(
-                "RMS-SD: root of the mean variance of a person's repeats, each person counted once (ISCD "
-                "2019). A change counts from 2.77 times it; with fewer than 30 degrees of freedom from 2.77 "
-                "times its upper limit (this lab's rule). Published: 3 % fat, 2 % lean, 2 % percent fat. What a day "
-                "does to a body (water, food, sleep) is not in it: that is what the rules before a test are "
-                "for."));
+            QStringLiteral("RMS-SD: root of the mean variance of a person's repeats, each person counted once (ISCD "
+                           "2019). A change counts from 2.77 times it; with fewer than 30 degrees of freedom from 2.77 "
+                           "times its upper limit (this lab's rule). ") +
+                (s.over_days()
+                        ? QStringLiteral("What days do to a body (water, food, sleep) is in it, so that what is "
+                                         "published of repeats within hours is not held against it.")
+                        : QStringLiteral("Published: 3 % fat, 2 % lean, 2 % percent fat. What a day does to a body "
+                                         "(water, food, sleep) is not in it: that is what the rules before a test are "
+                                         "for.")));
         d.add(Kind::heading, QStringLiteral("Person by person, %1").arg(title(*first.quantity).toLower()));
         d.figure(150, [s, first](QPainter& p, const QRectF& area, const look::Palette& c) {
             draw_repeats(p, area, s, first, c, 9);

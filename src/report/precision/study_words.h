@@ -16,7 +16,7 @@ QString worth_words(double degrees_of_freedom, double effective = 0);
 /// "0.62 %", with the digits that carry its meaning.
 QString spread_words(const Quantity& quantity, double spread);
 /// One quantity in a sentence: what a change must pass, and what stands against it.
-QString told_sentence(const work::Repeated& told);
+QString told_sentence(const work::Repeated& told, const work::Study& study);
 /// Who differs from whom in it, and by how much; one sentence an operator.
 QStringList operator_sentences(const work::Repeated& told);
 /// What the two instruments agree in, and what follows for tests on both.
@@ -31,7 +31,7 @@ void draw_agreement(
     QPainter& painter, const QRectF& area, const work::Compared& compared, const look::Palette& palette, int em);
 
 /// Table rows, head first: quantity, RMS-SD with its upper limit, CV with what is published, least significant change.
-std::vector<QStringList> told_rows(const std::vector<work::Repeated>& told);
+std::vector<QStringList> told_rows(const std::vector<work::Repeated>& told, const work::Study& study);
 std::vector<QStringList> compared_rows(const std::vector<work::Compared>& compared);
 
 /// The study on paper. Names of people are never on it.

@@ -58,7 +58,7 @@ Outcome<std::vector<Repeated>> repeated(const Study& s)
 {
     std::vector<Repeated> out;
     for (const Quantity* of : quantities_of(s)) {
-        precision::Input in{of->id, {}, precision::published_limit_percent(*of)};
+        precision::Input in{of->id, {}, s.over_days() ? std::nullopt : precision::published_limit_percent(*of)};
         std::vector<study::Repeat> by_operator;
         std::vector<int> who;
         for (int i = 0; i < static_cast<int>(s.people.size()); ++i) {

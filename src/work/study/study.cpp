@@ -141,10 +141,7 @@ std::optional<int> Study::next_person(const QDate& today) const
         });
     };
     for (int i = 0; i < static_cast<int>(people.size()); ++i)
-        if (had_today(i))
-            continue;
-        else if (compares() ? count(i, 0) == 0 || count(i, 1) == 0 : count(i) < design.times)
-            return i;
+        if (!had_today(i) && (compares() ? count(i, 0) == 0 || count(i, 1) == 0 : count(i) < design.times)) return i;
     return std::nullopt;
 }
 

@@ -68,6 +68,7 @@ struct Study {
     /// tests; people begin on them by turns, so that what changes from the first test to the second is not the second
     /// instrument's.
     QString next_instrument(long client_id) const;
+    bool over_days() const { return design.kind == StudyKind::days; }
     bool compares() const { return design.kind == StudyKind::instruments || design.kind == StudyKind::repair; }
 };
 
