@@ -64,6 +64,7 @@ TEST(CourseDesk, OneDayOneBody)
     Course c;
     ASSERT_TRUE(c.open());
     EXPECT_TRUE(c.text("day_title").contains("10 August 2026")) << c.text("day_title").toStdString();
+    EXPECT_TRUE(c.shows("female, 31 y")) << "years are full before they are counted";
     EXPECT_TRUE(c.text("day_pairs").contains("never averaged"));
     EXPECT_TRUE(c.text("together_missing").contains("fewer assumptions"));
     EXPECT_TRUE(c.text("together_drops").isEmpty()) << "one key away";

@@ -108,8 +108,8 @@ void CoursePage::show_reading()
     name_->setText(c.full_name());
     int visits = 0;
     for (const work::Measurement& m : history_->all()) visits += m.visit_id != 0;
-    QStringList facts{
-        QStringLiteral("%1, %2 y").arg(QString::fromLatin1(word(c.sex))).arg(history_->age_today(), 0, 'f', 0)};
+    const int whole_years = static_cast<int>(history_->age_today());
+    QStringList facts{QStringLiteral("%1, %2 y").arg(QString::fromLatin1(word(c.sex))).arg(whole_years)};
     if (!c.role.isEmpty()) facts << c.role;
     facts << QStringLiteral("%1 test%2").arg(visits).arg(visits == 1 ? QString() : QStringLiteral("s"));
     const bool quiet = history_->without_numbers(); // the client looks on
