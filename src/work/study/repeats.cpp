@@ -141,7 +141,7 @@ std::optional<Message> refusal(const Lab& lab, const Study& s, long visit_id)
                                    "body has changed, not only the instrument.")
                         .arg(std::abs(other->mass_kg - told->mass_kg), 0, 'f', 1)
                         .arg(repair_mass_kg));
-        } else if (s.design.kind == StudyKind::days) {
+        } else if (s.over_days()) {
             if (auto why = no_day_of_its_own(lab, m, at, told->mass_kg)) return why;
         } else if (std::abs(static_cast<double>(m.at.secsTo(at))) > repeats_hours * 3600) {
             return no("too_far_apart",
@@ -268,7 +268,7 @@ std::vector<Candidate> candidates(const Lab& lab, const Study& s)
 {
     std::vector<Candidate> out;
     if (!s.open()) return out;
-    const bool by_days = s.design.kind == StudyKind::days;
+    const bool by_days = s.over_days();
     const double days = s.design.kind == StudyKind::repair ? 2 * repair_days : by_days ? repeats_days : 1;
     for (const long id :
         records::measured_again(*lab.store, QString::fromLatin1(protocol::word(s.design.method)), days)) {
@@ -284,8 +284,10 @@ std::vector<Candidate> candidates(const Lab& lab, const Study& s)
         const auto has_other = [&](const Candidate& c) {
             return std::any_of(own.begin(), own.end(), [&](const Candidate& o) {
                 if (by_days && o.at.date() == c.at.date()) return false;
-                return o.visit_id != c.visit_id && std::abs(static_cast<double>(o.at.secsTo(c.at))) <=
-                                                       (s.compares() || by_days ? days * 86400 : repeats_hours * 3600);
+                const double apart_s = s.design.kind == StudyKind::repair ? repair_days * 86400
+                                       : by_days                          ? repeats_days * 86400
+                                                                          : repeats_hours * 3600;
+                return o.visit_id != c.visit_id && std::abs(static_cast<double>(o.at.secsTo(c.at))) <= apart_s;
             });
         };
         for (const Candidate& c : own)
