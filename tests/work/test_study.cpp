@@ -381,6 +381,18 @@ TEST(Comparison, AfterARepairTestsAreAnotherInstrumentsUntilAStudySaysMore)
     EXPECT_TRUE(step(1, 2).comparable());
 }
 
+TEST(Study, TestsOfTwoInstrumentsAreCandidatesWithinHours)
+{
+    Repeating r;
+    const long id = r.begin(StudyKind::instruments);
+    r.person("Apart");
+    r.analyser(day, 70, 480, 55);
+    r.analyser(day, 70, 481, 55, {.clock = "15:00"});
+    EXPECT_TRUE(work::candidates(*r.lab, *work::study(*r.lab, id)).empty()) << "each alone in its hours";
+    r.analyser(day, 70, 481, 55, {.clock = "15:40"});
+    EXPECT_EQ(work::candidates(*r.lab, *work::study(*r.lab, id)).size(), 2u);
+}
+
 // A lab's own days instead of the default's: repeats each on a day of its own, and no day is added on top.
 TEST(Study, RepeatsOnDaysOfTheirOwnHoldWhatDaysAdd)
 {
