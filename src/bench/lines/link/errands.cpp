@@ -7,10 +7,8 @@ namespace fusain::bench {
 
 void Errands::hand(std::function<void()> errand)
 {
-    {
-        const std::lock_guard lock(mutex_);
-        waiting_.push_back(std::move(errand));
-    }
+    const std::lock_guard lock(mutex_); // over the waking too: who hands over after another comes after it
+    waiting_.push_back(std::move(errand));
     QMetaObject::invokeMethod(this, "run", Qt::QueuedConnection);
 }
 
