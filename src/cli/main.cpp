@@ -62,6 +62,13 @@ int main(int argc, char** argv)
         ->required();
     scan_command->add_option("--lines", lines, "JSON file of the lines; without it they are placed by the program");
 
+    std::string printout, layout;
+    CLI::App* printout_command =
+        read_command->add_subcommand("printout", "A printout of an instrument: PDF, PNG, JPEG or TIFF");
+    printout_command->add_option("FILE", printout, "The printout")->required();
+    printout_command->add_option("--layout", layout, "JSON file of the layout: what is printed under which words")
+        ->required();
+
     try {
         app.parse(argc, argv);
     } catch (const CLI::ParseError& e) {
@@ -87,6 +94,9 @@ int main(int argc, char** argv)
         if (!open(files[0], scan) || !open(files[1], table) || (!lines.empty() && !open(files[2], lines)))
             return exit_command;
         good = cli::read_scan(files[0], files[1], lines.empty() ? nullptr : &files[2], std::cout);
+    } else if (*printout_command) {
+        if (!open(files[0], printout) || !open(files[1], layout)) return exit_command;
+        good = cli::read_printout(files[0], files[1], std::cout);
     } else {
         if (trace != "-" && !open(files[0], trace)) return exit_command;
         good = cli::read_swing(trace == "-" ? std::cin : files[0], std::cout);

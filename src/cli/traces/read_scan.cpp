@@ -2,20 +2,14 @@
 #include "cli/traces/read.h"
 
 #include "bench/files/scan_file.h"
+#include "cli/traces/told.h"
 #include "core/xray/scan.h"
 
-#include "bench/json.h"
-
-#include <iterator>
-#include <istream>
-#include <ostream>
 
 namespace fusain::cli {
 namespace {
 
 using Json = nlohmann::ordered_json;
-
-std::string all_of(std::istream& in) { return {std::istreambuf_iterator<char>(in), std::istreambuf_iterator<char>()}; }
 
 Json json_of(const xray::Mass& m)
 {
@@ -48,15 +42,7 @@ bool read_scan(std::istream& map, std::istream& table, std::istream* lines, std:
             result["regions"][row.id] = json_of(scan->regions[xray::index(row.region)]);
         result["total"] = json_of(xray::whole(scan->regions));
     }
-    result["messages"] = Json::array();
-    for (const Message& m : scan.messages()) {
-        Json one = {{"code", m.code}, {"level", word(m.level)}};
-        if (!m.field.empty()) one["field"] = m.field;
-        one["text"] = m.text;
-        result["messages"].push_back(one);
-    }
-    out << result.dump(-1, ' ', false, Json::error_handler_t::replace) << "\n";
-    return result["status"] != "error";
+    return tell(std::move(result), scan.messages(), out);
 }
 
 } // namespace fusain::cli
