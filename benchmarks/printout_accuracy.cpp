@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // How well printouts are read: sheets of the virtual press (virtual/press), as PDF with text and as scans at 150, 200 and
 // 300 dpi, turned, blurred, unevenly lit, pressed into JPEG. docs/printout-reading.md holds the table.
+#include "bench/files/layout_file.h"
 #include "bench/paper/paper.h"
 #include "virtual/press/press.h"
 
@@ -86,6 +87,7 @@ void judge(const Outcome<printout::Reading>& r, const virt::Printout& truth, Cou
         }
         const bool limits = (!told.low || (v->low && std::abs(*v->low - *told.low) < 1e-9)) &&
                             (!told.high || (v->high && std::abs(*v->high - *told.high) < 1e-9));
+        if (say) std::printf("CONF %.3f %d %d\n", v->confidence, std::abs(v->value - told.value) < 1e-9, limits);
         count(key, std::abs(v->value - told.value) < 1e-9 && limits, v->text + (limits ? "" : " with other limits"), told.text);
     }
     for (const char* key : {"number", "at", "height_cm", "age_y", "sex"}) {
@@ -156,9 +158,11 @@ int main(int argc, char** argv)
             const std::string name = std::to_string(int(dpi)) + "_" + std::to_string(i) + "_style" +
                                      std::to_string(int(order.style)) + "_words" + std::to_string(order.words);
             judge(r, truth, c, say, name);
-            if (!keep.empty() && (c.wrong > before.wrong || c.missing > before.missing)) {
+            if (!keep.empty() && (c.wrong > before.wrong || c.missing > before.missing || c.right < before.right + int(truth.told.size()) + 5)) {
                 QFile out(QString::fromStdString(keep + "/" + name + (dpi == 0 ? ".pdf" : file.startsWith("\x89PNG") ? ".png" : ".jpg")));
                 if (out.open(QIODevice::WriteOnly)) out.write(file);
+                QFile layout(QString::fromStdString(keep + "/" + name + ".json"));
+                if (layout.open(QIODevice::WriteOnly)) layout.write(bench::write_layout(truth.layout).c_str());
             }
         }
         std::printf("%-8s %6d %7d %8.2f %8.2f%% %8d %8d %8d %7.2f %8.2f\n", dpi == 0 ? "text" : std::to_string(int(dpi)).c_str(),

@@ -11,6 +11,7 @@ namespace fusain::bench::paper {
 
 struct LetGo {
     void operator()(Pix* pix) const { pixDestroy(&pix); }
+    void operator()(Pixa* pictures) const { pixaDestroy(&pictures); }
     void operator()(Boxa* boxes) const { boxaDestroy(&boxes); }
 };
 using PixHeld = std::unique_ptr<Pix, LetGo>;

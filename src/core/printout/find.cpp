@@ -141,9 +141,10 @@ bool Sheet::whole(std::size_t page, const std::vector<std::size_t>& run, bool& i
     for (int k = 0; k < 6; ++k) {
         const std::size_t then = next_[page][more];
         if (then == none || !joined(p, more, then)) break;
-        text += squashed(p.words[then].text);
-        if (std::find(labels_.begin(), labels_.end(), text) != labels_.end()) return false;
+        const std::string word = squashed(p.words[then].text);
+        text += word;
         more = then;
+        if (!word.empty() && std::find(labels_.begin(), labels_.end(), text) != labels_.end()) return false;
     }
     const std::string& last = p.words[run.back()].text;
     const bool ended = last.ends_with(':') || last.ends_with('.');
@@ -318,10 +319,12 @@ std::optional<Beside> Sheet::taken(
         const std::string first = unit_after(*at);
         if (fits && (first.empty() ? i == *at : !converted(1, first, field.unit))) at = i;
     }
+    for (std::size_t i = 0; i < items.size() && !at && items[i].kind != Item::Kind::word; ++i)
+        if (items[i].misread) at = i;
     if (!at) return std::nullopt;
     const Item& item = items[*at];
     Beside out;
-    out.number = item.number;
+    out.number = item.kind == Item::Kind::limits ? *item.misread : item.number;
     out.unit = unit_after(*at);
     out.page = page;
     out.sure = place.sure;

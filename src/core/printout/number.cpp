@@ -6,6 +6,7 @@
 #include "core/printout/text.h"
 #include "core/printout/unit.h"
 
+#include <algorithm>
 #include <array>
 #include <cctype>
 #include <cmath>
@@ -124,7 +125,9 @@ std::optional<std::pair<Printed, Printed>> limits_in(std::string s, const Marks&
         while (!part.empty() && !digit(part.back()) && !digit_of(part.back())) part.pop_back(); // its unit
         return part;
     };
-    for (std::string_view dash : {" to ", "...", "..", "~", "-"}) {
+    for (std::size_t at = s.find(marks.decimal); at != std::string::npos; at = s.find(marks.decimal, at + 1))
+        while (at + 1 < s.size() && s[at + 1] == ' ') s.erase(at + 1, 1); // "93, 5": letters all of one width
+    for (std::string_view dash : {" to ", "...", "..", "~", "-", " "}) {
         const std::size_t at = s.find(dash, 1);
         if (at == std::string::npos) continue;
         const auto low = parsed(trimmed_part(s.substr(0, at)), marks),
@@ -239,7 +242,7 @@ std::optional<Printed> number_in(std::string_view word, const Marks& marks, std:
             head += rest;
             rest.clear();
         }
-        rest = without(rest, "*;:!^ ");
+        rest = without(rest, ".,*;:!^ ");
         if (!rest.empty() && !find_unit(rest)) continue;
         auto out = parsed(head, marks);
         if (!out) continue;
@@ -286,6 +289,16 @@ std::vector<Item> items_of(const std::vector<std::string>& words, const std::vec
         if (const auto range = limits_in(plain[i], marks)) {
             item.kind = Item::Kind::limits;
             std::tie(item.number, item.high) = *range;
+            std::string as_point = plain[i];
+            if (std::count(as_point.begin(), as_point.end(), '-') == 1 && range->first.decimals == 0 &&
+                range->second.decimals == 0) {
+                std::replace(as_point.begin(), as_point.end(), '-', marks.decimal);
+                if (auto n = number_in(as_point, marks, item.unit)) {
+                    n->letters = true;
+                    n->text = words[i];
+                    item.misread = *n;
+                }
+            }
             out.push_back(item);
             continue;
         }

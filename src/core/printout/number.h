@@ -38,6 +38,7 @@ struct Item {
     std::string unit;            ///< glued to a number, or the unit itself
     std::size_t first = 0, last; ///< words
     bool broken = false;         ///< limits that begin and cannot be read
+    std::optional<Printed> misread; ///< limits in one word, "75-9", that may be a number the point of which was taken for a dash
 };
 
 /// The row's words, in order; `close[i]`: word i + 1 follows word i at the distance of a thousands' mark.

@@ -47,7 +47,7 @@ struct Reading {
 };
 
 /// A number whose reader is less sure than this is doubtful.
-inline constexpr double sure_enough = 0.8;
+inline constexpr double sure_enough = 0.7;
 
 /// Reads the pages as one text. A value is either right or doubtful; cautions say why (`low_confidence`, `decimals`,
 /// `decimal_mark`, `two_values`, `two_clients`, `limits`, `date_two_ways`, `sum`, `unit`), and `unit_converted`.
