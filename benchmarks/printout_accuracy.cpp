@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// How well printouts are read: sheets of the virtual press (virtual/press), as PDF with text and as scans at 150, 200 and
-// 300 dpi, turned, blurred, unevenly lit, pressed into JPEG. docs/printout-reading.md holds the table.
+// How well printouts are read: sheets of the virtual press (virtual/press), as PDF with text and as scans at 150, 200
+// and 300 dpi, turned, blurred, unevenly lit, pressed into JPEG. docs/printout-reading.md holds the table.
 #include "bench/files/layout_file.h"
 #include "bench/paper/paper.h"
 #include "virtual/press/press.h"
@@ -57,7 +57,8 @@ std::string moment(std::mt19937_64& random)
     return text;
 }
 
-void judge(const Outcome<printout::Reading>& r, const virt::Printout& truth, Count& c, bool say, const std::string& name)
+void judge(
+    const Outcome<printout::Reading>& r, const virt::Printout& truth, Count& c, bool say, const std::string& name)
 {
     c.files += 1;
     c.values += int(truth.told.size()) + 5;
@@ -75,8 +76,8 @@ void judge(const Outcome<printout::Reading>& r, const virt::Printout& truth, Cou
         c.doubted_right += right && doubted;
         c.wrong += !right && !doubted;
         if (say && (!right || doubted))
-            std::printf("  %s %s: %s%s, should be %s\n", name.c_str(), key.c_str(), is.c_str(), doubted ? " (doubtful)" : "",
-                should.c_str());
+            std::printf("  %s %s: %s%s, should be %s\n", name.c_str(), key.c_str(), is.c_str(),
+                doubted ? " (doubtful)" : "", should.c_str());
     };
     for (const auto& [key, told] : truth.told) {
         const printout::Value* v = r->value(key);
@@ -88,7 +89,8 @@ void judge(const Outcome<printout::Reading>& r, const virt::Printout& truth, Cou
         const bool limits = (!told.low || (v->low && std::abs(*v->low - *told.low) < 1e-9)) &&
                             (!told.high || (v->high && std::abs(*v->high - *told.high) < 1e-9));
         if (say) std::printf("CONF %.3f %d %d\n", v->confidence, std::abs(v->value - told.value) < 1e-9, limits);
-        count(key, std::abs(v->value - told.value) < 1e-9 && limits, v->text + (limits ? "" : " with other limits"), told.text);
+        count(key, std::abs(v->value - told.value) < 1e-9 && limits, v->text + (limits ? "" : " with other limits"),
+            told.text);
     }
     for (const char* key : {"number", "at", "height_cm", "age_y", "sex"}) {
         const printout::Identity* i = r->identity(key);
@@ -115,13 +117,14 @@ int main(int argc, char** argv)
     int sheets = 60;
     std::uint64_t seed = 1;
     bool say = false;
-    std::string keep, only;
+    std::string keep, family;
     std::vector<double> resolutions = {0, 150, 200, 300};
     app.add_option("--sheets", sheets, "Sheets a resolution");
     app.add_option("--seed", seed, "Of people, styles and wear");
     app.add_option("--dpi", resolutions, "Resolutions; 0: PDF with text");
     app.add_flag("--say", say, "Each value that is not right and sure");
     app.add_option("--keep", keep, "Folder for the files that were not read well");
+    app.add_option("--family", family, "Of the letters, in place of the words' own");
     CLI11_PARSE(app, argc, argv);
     if (qEnvironmentVariableIsEmpty("QT_QPA_PLATFORM")) qputenv("QT_QPA_PLATFORM", "offscreen");
     QGuiApplication gui(argc, argv);
@@ -138,9 +141,12 @@ int main(int argc, char** argv)
             order.number = std::to_string(std::uniform_int_distribution<int>(1000, 9999)(random));
             order.at = moment(random);
             order.seed = random();
-            order.point = order.style == virt::Style::receipt ? 0 : std::uniform_real_distribution<double>(8, 10)(random);
+            order.point =
+                order.style == virt::Style::receipt ? 0 : std::uniform_real_distribution<double>(8, 10)(random);
             if (dpi > 0 && i % 4 == 3) order.family = "Vollkorn";
-            order.two_pages = dpi == 0 && i % 3 == 0 && order.style != virt::Style::receipt && order.style != virt::Style::boxes;
+            if (!family.empty()) order.family = family;
+            order.two_pages =
+                dpi == 0 && i % 3 == 0 && order.style != virt::Style::receipt && order.style != virt::Style::boxes;
             const virt::Printout truth = virt::print(somebody(random), order);
             QByteArray file;
             if (dpi == 0) {
@@ -158,16 +164,21 @@ int main(int argc, char** argv)
             const std::string name = std::to_string(int(dpi)) + "_" + std::to_string(i) + "_style" +
                                      std::to_string(int(order.style)) + "_words" + std::to_string(order.words);
             judge(r, truth, c, say, name);
-            if (!keep.empty() && (c.wrong > before.wrong || c.missing > before.missing || c.right < before.right + int(truth.told.size()) + 5)) {
-                QFile out(QString::fromStdString(keep + "/" + name + (dpi == 0 ? ".pdf" : file.startsWith("\x89PNG") ? ".png" : ".jpg")));
+            if (!keep.empty() && (c.wrong > before.wrong || c.missing > before.missing ||
+                                     c.right < before.right + int(truth.told.size()) + 5)) {
+                QFile out(QString::fromStdString(keep + "/" + name +
+                                                 (dpi == 0                        ? ".pdf"
+                                                     : file.startsWith("\x89PNG") ? ".png"
+                                                                                  : ".jpg")));
                 if (out.open(QIODevice::WriteOnly)) out.write(file);
                 QFile layout(QString::fromStdString(keep + "/" + name + ".json"));
                 if (layout.open(QIODevice::WriteOnly)) layout.write(bench::write_layout(truth.layout).c_str());
             }
         }
-        std::printf("%-8s %6d %7d %8.2f %8.2f%% %8d %8d %8d %7.2f %8.2f\n", dpi == 0 ? "text" : std::to_string(int(dpi)).c_str(),
-            c.files, c.values, 100.0 * c.right / c.values, 100.0 * c.doubted_right / std::max(1, c.right), c.wrong, c.missing,
-            c.refused, c.seconds / std::max(1, c.files), c.longest);
+        std::printf("%-8s %6d %7d %8.2f %8.2f%% %8d %8d %8d %7.2f %8.2f\n",
+            dpi == 0 ? "text" : std::to_string(int(dpi)).c_str(), c.files, c.values, 100.0 * c.right / c.values,
+            100.0 * c.doubted_right / std::max(1, c.right), c.wrong, c.missing, c.refused,
+            c.seconds / std::max(1, c.files), c.longest);
         std::fflush(stdout);
     }
     return 0;

@@ -56,9 +56,9 @@ TEST(ReadPrintout, SamplesByAnotherHand)
             for (const auto& [key, should] : file["values"].items()) {
                 ASSERT_TRUE(values.contains(key)) << key;
                 const Json& v = values[key];
-                const bool right = std::abs(v["value"].get<double>() - should["value"].get<double>()) <=
-                                       should["tol"].get<double>() &&
-                                   v["low"] == should["low"] && v["high"] == should["high"];
+                const bool right =
+                    std::abs(v["value"].get<double>() - should["value"].get<double>()) <= should["tol"].get<double>() &&
+                    v["low"] == should["low"] && v["high"] == should["high"];
                 EXPECT_TRUE(right || (!text && holds(r["doubtful"], key))) << key << " " << v.dump();
                 if (right) EXPECT_EQ(v["text"], should["text"]);
                 EXPECT_TRUE(overlap(v["box"], should["box"])) << key;
@@ -75,7 +75,8 @@ TEST(ReadPrintout, SamplesByAnotherHand)
 TEST(ReadPrintout, WhatCannotBeReadIsSaid)
 {
     const std::filesystem::path samples = std::filesystem::path(OWN_CASES) / "v3" / "printouts";
-    const std::string layout = contents(samples / "layouts/plain_list.json"), file = contents(samples / "plain_list_text.pdf");
+    const std::string layout = contents(samples / "layouts/plain_list.json"),
+                      file = contents(samples / "plain_list_text.pdf");
     EXPECT_EQ(ask(contents(samples / "receipt_text.pdf"), layout)["status"], "repeat");
     EXPECT_EQ(ask(contents(samples / "receipt_text.pdf"), layout)["messages"][0]["code"], "unreadable");
     EXPECT_EQ(ask("no printout", layout)["status"], "error");

@@ -21,8 +21,8 @@
 using namespace fusain;
 using namespace fusain::desk;
 
-/// What the thread sanitizer may overlook: how Qt hands over its events (their list as it grows, too), wakes a thread and
-/// ends one, in libraries that are as they ship.
+/// What the thread sanitizer may overlook: how Qt hands over its events (their list as it grows, too), wakes a thread
+/// and ends one, in libraries that are as they ship.
 extern "C" const char* __tsan_default_suppressions()
 {
     return "race:QCoreApplicationPrivate::sendPostedEvents\nrace:QWaitCondition::~QWaitCondition\n"

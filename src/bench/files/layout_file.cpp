@@ -29,19 +29,20 @@ public:
     {
         if (!json.is_object()) throw Wrong{"", "This is not a JSON object."};
         Layout out;
-        known(json, "", {"kind", "version", "id", "title", "method", "decimal", "date", "marks", "words", "headings",
-                            "client", "fields"});
+        known(json, "",
+            {"kind", "version", "id", "title", "method", "decimal", "date", "marks", "words", "headings", "client",
+                "fields"});
         out.id = text(json, "", "id");
         out.title = text(json, "", "title");
         out.method = text(json, "", "method");
         if (const std::string mark = text(json, "", "decimal"); !mark.empty()) {
-            if (mark != "." && mark != ",") throw Wrong{"decimal", "\"decimal\" is \"" + mark + "\"; allowed is . or ,."};
+            if (mark != "." && mark != ",")
+                throw Wrong{"decimal", "\"decimal\" is \"" + mark + "\"; allowed is . or ,."};
             out.decimal = mark[0];
         }
         if (const std::string date = text(json, "", "date"); !date.empty()) {
             const auto at = std::find(std::begin(orders) + 1, std::end(orders), date);
-            if (at == std::end(orders))
-                throw Wrong{"date", "\"date\" is \"" + date + "\"; allowed is dmy, mdy, ymd."};
+            if (at == std::end(orders)) throw Wrong{"date", "\"date\" is \"" + date + "\"; allowed is dmy, mdy, ymd."};
             out.date = static_cast<DateOrder>(at - std::begin(orders));
         }
         if (const InOrder* marks = object(json, "", "marks")) {
@@ -140,7 +141,8 @@ Outcome<Layout> read_layout(const std::string& text, const std::string& file)
         return {std::move(out), std::move(reader.cautions)};
     } catch (const InOrder::parse_error& x) {
         const auto upto = text.begin() + static_cast<std::ptrdiff_t>(std::min(text.size(), x.byte ? x.byte - 1 : 0));
-        return refuse("", "line " + std::to_string(1 + std::count(text.begin(), upto, '\n')) + " is not readable as JSON.");
+        return refuse(
+            "", "line " + std::to_string(1 + std::count(text.begin(), upto, '\n')) + " is not readable as JSON.");
     } catch (const Wrong& w) {
         return refuse(w.path, w.text);
     } catch (const InOrder::exception& x) {
@@ -160,8 +162,8 @@ std::string write_layout(const Layout& l)
     json["fields"] = InOrder::array();
     for (const Field& f : l.fields) {
         InOrder one = {{"key", f.key}, {"label", f.label}};
-        for (const auto& [name, value] : {std::pair("quantity", &f.quantity), {"segment", &f.segment},
-                 {"under", &f.under}, {"unit", &f.unit}})
+        for (const auto& [name, value] :
+            {std::pair("quantity", &f.quantity), {"segment", &f.segment}, {"under", &f.under}, {"unit", &f.unit}})
             if (!value->empty()) one[name] = *value;
         if (f.decimals >= 0) one["decimals"] = f.decimals;
         if (f.range) one["range"] = true;

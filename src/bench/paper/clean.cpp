@@ -8,10 +8,10 @@
 namespace fusain::bench::paper {
 namespace {
 
-constexpr int ink = 160;               ///< darker than this then
-constexpr double tall = 3.6;           ///< heights: higher is a frame
-constexpr double thin = 0.24;          ///< heights: by itself no letter and no digit is narrower
-constexpr double gap_in_chunk = 0.95;  ///< heights: what is nearer to each other is read together
+constexpr int ink = 160;              ///< darker than this then
+constexpr double tall = 3.6;          ///< heights: higher is a frame
+constexpr double thin = 0.24;         ///< heights: by itself no letter and no digit is narrower
+constexpr double gap_in_chunk = 0.95; ///< heights: what is nearer to each other is read together
 
 void whiten(Pix* grey, const Rect& r)
 {
@@ -131,11 +131,31 @@ void rub_leaders_out(Pix* grey, std::vector<Rect>& parts, double h)
     parts = std::move(left);
 }
 
+void rub_dots_in_zeros_out(Pix* grey, std::vector<Rect>& parts, double h)
+{
+    std::sort(parts.begin(), parts.end(), [](const Rect& a, const Rect& b) { return a.x < b.x; });
+    std::vector<Rect> left;
+    for (const Rect& dot : parts) {
+        const auto from = std::lower_bound(
+            parts.begin(), parts.end(), dot.x - 1.2 * h, [](const Rect& r, double x) { return r.x < x; });
+        const bool in_a_zero = dot.h < 0.7 * h && std::any_of(from, parts.end(), [&](const Rect& zero) {
+            const double middle_x = zero.x + zero.w / 2, x = dot.x + dot.w / 2;
+            return zero.x < dot.x && zero.right() > dot.right() && zero.h > 0.6 * h && zero.h < 1.8 * h &&
+                   zero.w < 1.2 * zero.h && dot.h < 0.5 * zero.h && dot.w < 0.5 * zero.w &&
+                   std::abs(middle_x - x) < 0.15 * zero.w && std::abs(zero.middle() - dot.middle()) < 0.15 * zero.h;
+        });
+        if (in_a_zero)
+            whiten(grey, {dot.x - 1, dot.y - 1, dot.w + 2, dot.h + 2});
+        else
+            left.push_back(dot);
+    }
+    parts = std::move(left);
+}
+
 std::vector<Rect> chunks(std::vector<Rect> parts, double h)
 {
-    std::erase_if(parts, [&](const Rect& r) {
-        return (r.w < speck * h && r.h < speck * h) || r.h > tall * h || r.w > 14 * h;
-    });
+    std::erase_if(
+        parts, [&](const Rect& r) { return (r.w < speck * h && r.h < speck * h) || r.h > tall * h || r.w > 14 * h; });
     std::sort(parts.begin(), parts.end(), [](const Rect& a, const Rect& b) { return a.x < b.x; });
     std::vector<std::size_t> root(parts.size());
     std::iota(root.begin(), root.end(), std::size_t{0});
@@ -148,7 +168,7 @@ std::vector<Rect> chunks(std::vector<Rect> parts, double h)
             const Rect &p = parts[a], &q = parts[b];
             const double high = std::max(p.h, q.h), low = std::min(p.h, q.h);
             const double over = std::min(p.bottom(), q.bottom()) - std::max(p.y, q.y);
-            const bool sign = low < 0.45 * high; // dots, commas, dashes, degrees
+            const bool sign = low < 0.6 * high; // dots, commas, dashes, degrees
             const bool level = sign ? over > -0.3 * high : over > 0.5 * low && low > 0.3 * high;
             const double near = gap_in_chunk * (sign ? std::max(h, high) : std::max(h * 0.9, std::min(high, 2 * low)));
             if (level && q.x - p.right() < near) root[find(a)] = find(b);

@@ -35,6 +35,8 @@ void turn_light(Pix* grey, double h);
 void rub_lines_out(Pix* grey, double h);
 /// Dots that lead from a label to its number: four and more at one distance. They go from `parts`, too.
 void rub_leaders_out(Pix* grey, std::vector<Rect>& parts, double h);
+/// The dot in the middle of a zero, which makes it look like an eight or a nine. It goes from `parts`, too.
+void rub_dots_in_zeros_out(Pix* grey, std::vector<Rect>& parts, double h);
 /// What stands close together in one row, to be read together.
 std::vector<Rect> chunks(std::vector<Rect> parts, double h);
 

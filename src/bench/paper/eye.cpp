@@ -15,8 +15,8 @@ public:
     Eye()
     {
         omp_set_max_active_levels(0); // four threads for one line of letters wait for each other more than they work
-        const std::vector<std::string> names = {"load_system_dawg", "load_freq_dawg", "invert_threshold",
-            "tessedit_do_invert"};
+        const std::vector<std::string> names = {
+            "load_system_dawg", "load_freq_dawg", "invert_threshold", "tessedit_do_invert"};
         const std::vector<std::string> values = {"0", "0", "0", "0"};
         ready_ = api_.Init(nullptr, "eng", tesseract::OEM_LSTM_ONLY, nullptr, 0, &names, &values, false) == 0;
         api_.SetVariable("user_defined_dpi", "300");

@@ -37,8 +37,8 @@ void split(std::vector<Word>& out, const poppler::text_box& box)
     const poppler::ustring text = box.text();
     const auto is_leader = [&](std::size_t i) {
         const auto c = text[i];
-        return (c == '.' || c == '_' || c == 0x2026 || c == 0xB7) && ((i > 0 && text[i - 1] == c) ||
-                   (i + 1 < text.size() && text[i + 1] == c) || c == 0x2026);
+        return (c == '.' || c == '_' || c == 0x2026 || c == 0xB7) &&
+               ((i > 0 && text[i - 1] == c) || (i + 1 < text.size() && text[i + 1] == c) || c == 0x2026);
     };
     const auto letter = [&](std::size_t i) { return text[i] > 0x7F || std::isalpha(static_cast<int>(text[i])); };
     std::size_t from = 0;
@@ -77,8 +77,8 @@ public:
         const std::unique_ptr<poppler::page> page(document_->create_page(static_cast<int>(n)));
         if (!page) return out;
         const poppler::rectf size = page->page_rect();
-        const bool turned = page->orientation() == poppler::page::landscape ||
-                            page->orientation() == poppler::page::seascape;
+        const bool turned =
+            page->orientation() == poppler::page::landscape || page->orientation() == poppler::page::seascape;
         out.width_mm = (turned ? size.height() : size.width()) * mm_per_pt;
         out.height_mm = (turned ? size.width() : size.height()) * mm_per_pt;
         for (const poppler::text_box& box : page->text_list()) split(out.words, box);
@@ -181,7 +181,8 @@ Outcome<std::shared_ptr<const Paper>> open(const std::string& bytes, const std::
     if (pixReadHeaderMem(data, bytes.size(), &format, &width, &height, nullptr, nullptr, nullptr) != 0)
         return refuse(file, "this is no PDF, PNG, JPEG or TIFF.");
     const bool tiff = format >= IFF_TIFF && format <= IFF_TIFF_ZIP;
-    if (!tiff && format != IFF_PNG && format != IFF_JFIF_JPEG) return refuse(file, "this is no PDF, PNG, JPEG or TIFF.");
+    if (!tiff && format != IFF_PNG && format != IFF_JFIF_JPEG)
+        return refuse(file, "this is no PDF, PNG, JPEG or TIFF.");
     if (static_cast<double>(width) * height > most_pixels)
         return refuse(file, "it has " + std::to_string(width) + " × " + std::to_string(height) +
                                 " dots; a page has at most 120 million.");

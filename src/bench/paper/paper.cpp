@@ -66,8 +66,8 @@ Outcome<std::vector<Page>> pages_of(const Paper& paper, const Layout& layout, co
     for (std::size_t i = 0; i < out.size(); ++i) {
         out[i].number = i;
         const std::size_t in_text = out[i].words.empty() ? 0 : found(out[i], layout);
-        // Without numbers it is a picture, perhaps with a scanner's stamp. Where one is missing, letters of the text may be:
-        // some writers of PDF do not say what they draw.
+        // Without numbers it is a picture, perhaps with a scanner's stamp. Where one is missing, letters of the text
+        // may be: some writers of PDF do not say what they draw.
         if (in_text > 0 && complete) continue;
         bool stopped = !progress(static_cast<double>(i) / n);
         if (!stopped) {

@@ -37,12 +37,12 @@ public:
     virtual Grey picture(std::size_t page) const = 0;
 };
 
-/// Opens PDF, PNG, JPEG, TIFF by what the bytes say, not by the name. Refused, error `bad_file`: it is none of them, cut
-/// short, encrypted, without a page, larger than 64 MB, 20 pages or 120 million dots a page.
+/// Opens PDF, PNG, JPEG, TIFF by what the bytes say, not by the name. Refused, error `bad_file`: it is none of them,
+/// cut short, encrypted, without a page, larger than 64 MB, 20 pages or 120 million dots a page.
 Outcome<std::shared_ptr<const Paper>> open(const std::string& bytes, const std::string& file);
 
-/// Reads the words of a picture. Rows are straightened and the light evened first; turned by a quarter or a half where that
-/// reads better. Stopped: a page without words.
+/// Reads the words of a picture. Rows are straightened and the light evened first; turned by a quarter or a half where
+/// that reads better. Stopped: a page without words.
 printout::Page words_of(const Grey& picture, const Progress& progress = never_stops);
 
 /// Page by page: text where the file has a page of text, else a picture of it.
@@ -51,7 +51,7 @@ Outcome<std::vector<printout::Page>> pages_of(
     const Paper& paper, const printout::Layout& layout, const Progress& progress = never_stops);
 
 /// The whole way: file, pages, values.
-Outcome<printout::Reading> read(
-    const std::string& bytes, const std::string& file, const printout::Layout& layout, const Progress& progress = never_stops);
+Outcome<printout::Reading> read(const std::string& bytes, const std::string& file, const printout::Layout& layout,
+    const Progress& progress = never_stops);
 
 } // namespace fusain::bench::paper

@@ -3,6 +3,7 @@
 #include "bench/paper/paper.h"
 
 #include <algorithm>
+#include <array>
 #include <cmath>
 #include <numbers>
 #include <tuple>
@@ -13,13 +14,14 @@ namespace {
 using printout::Page;
 using printout::Word;
 
-constexpr double wanted_height = 32;   ///< what the reader knows letters by best
-constexpr double most_turn_deg = 8;    ///< of a sheet that lies askew
-constexpr int blackest = 30, whitest = 190; ///< of the evened picture, the ground of which is 200: made 0 and 255
-constexpr double second_look = 0.72;   ///< the scale at which numbers are read again
-constexpr double unlike = 0.35;        ///< how sure a number is whose two readings differ
-constexpr double closer = 0.9;         ///< how much is thought of a number that was read alone
-constexpr double poor = 0.62;          ///< so unsure on average: the sheet may lie on its side
+constexpr double wanted_height = 32;           ///< what the reader knows letters by best
+constexpr double most_turn_deg = 20;           ///< of a sheet that lies askew
+constexpr int whitest = 190;                   ///< of the evened picture, the ground of which is 200: made 255
+constexpr int black_ink = 30, faint_ink = 140; ///< what is made 0 lies between them: its darkest dots
+constexpr double second_look = 0.72;           ///< the scale at which numbers are read again
+constexpr double unlike = 0.35;                ///< how sure a number is whose two readings differ
+constexpr double closer = 0.9;                 ///< how much is thought of a number that was read alone
+constexpr double poor = 0.62;                  ///< so unsure on average: the sheet may lie on its side
 
 /// Of a number only what makes its value: no unit that is glued to it.
 std::string digits_of(const std::string& s)
@@ -85,6 +87,34 @@ void apart(Word word, std::vector<Word>& out)
     put(text.size());
 }
 
+/// The grey of the darkest two hundredth of an evened picture.
+int darkest(Pix* grey)
+{
+    const Grey g = to_grey(grey);
+    std::array<std::size_t, 256> count{};
+    for (unsigned char c : g.pixels) ++count[c];
+    std::size_t sum = 0;
+    for (int c = 0; c < 256; ++c)
+        if ((sum += count[std::size_t(c)]) * 200 > g.pixels.size()) return std::clamp(c, black_ink, faint_ink);
+    return black_ink;
+}
+
+/// By how much the rows lie askew, in radian; 0: not at all, or nobody knows.
+double askew(Pix* grey, double range_deg)
+{
+    const PixHeld black = black_of(grey);
+    float angle = 0, sure = 0;
+    const int smaller = std::max(pixGetWidth(grey), pixGetHeight(grey)) > 1800 ? 4 : 2;
+    const bool found =
+        pixFindSkewSweepAndSearch(black.get(), &angle, &sure, smaller, smaller / 2, float(range_deg), 1, 0.01f) == 0;
+    return found && sure > 1.6f ? angle * std::numbers::pi / 180 : 0;
+}
+
+PixHeld turned(Pix* grey, double by)
+{
+    return PixHeld(pixRotate(grey, float(by), L_ROTATE_AREA_MAP, L_BRING_IN_WHITE, 0, 0));
+}
+
 /// A page that is being read: turned by quarters, straightened, evened, enlarged.
 class Straight {
 public:
@@ -95,15 +125,14 @@ public:
         width_ = grey.width;
         height_ = grey.height;
         if (quarters) pix.reset(pixRotateOrth(pix.get(), quarters));
-        if (PixHeld even(pixBackgroundNormSimple(pix.get(), nullptr, nullptr)); even) pix = std::move(even);
-        pixGammaTRC(pix.get(), pix.get(), 1, blackest, whitest);
-        const PixHeld black = black_of(pix.get());
-        float angle = 0, sure = 0;
-        const int smaller = std::max(pixGetWidth(pix.get()), pixGetHeight(pix.get())) > 1800 ? 4 : 2;
-        if (pixFindSkewSweepAndSearch(black.get(), &angle, &sure, smaller, smaller / 2, float(most_turn_deg), 1.0f, 0.01f) == 0 &&
-            sure > 1.6f && std::abs(angle) > 0.03f) {
-            turn_ = angle * std::numbers::pi / 180;
-            pix.reset(pixRotate(pix.get(), float(turn_), L_ROTATE_AREA_MAP, L_BRING_IN_WHITE, 0, 0));
+        if (PixHeld level(pixBackgroundNormSimple(pix.get(), nullptr, nullptr)); level) pix = std::move(level);
+        pixGammaTRC(pix.get(), pix.get(), 1, darkest(pix.get()), whitest);
+        const PixHeld even(pixClone(pix.get()));
+        for (int again = 0; again < 3 && pix; ++again) { // a sheet that is far askew is found in steps
+            const double more = askew(pix.get(), again == 0 ? most_turn_deg : 2);
+            if (std::abs(more) < 5e-4) break;
+            turn_ += more;
+            pix = turned(even.get(), turn_);
         }
         if (!pix) return;
         centre_x_ = pixGetWidth(pix.get()) / 2.0;
@@ -119,6 +148,7 @@ public:
         rub_lines_out(pix.get(), letter_);
         std::vector<Rect> parts = connected(black_of(pix.get()).get());
         rub_leaders_out(pix.get(), parts, letter_);
+        rub_dots_in_zeros_out(pix.get(), parts, letter_);
         chunks_ = chunks(std::move(parts), letter_);
         std::sort(chunks_.begin(), chunks_.end(), [](const Rect& a, const Rect& b) { return a.y < b.y; });
         pix_ = std::move(pix);
@@ -129,7 +159,8 @@ public:
     std::vector<Word> read(const Rect& chunk, bool twice = true) const
     {
         const int margin = int(0.25 * letter_);
-        BOX box = {int(chunk.x) - margin, int(chunk.y) - margin, int(chunk.w) + 2 * margin, int(chunk.h) + 2 * margin, 1};
+        BOX box = {
+            int(chunk.x) - margin, int(chunk.y) - margin, int(chunk.w) + 2 * margin, int(chunk.h) + 2 * margin, 1};
         box.x = std::max(0, box.x);
         box.y = std::max(0, box.y);
         const PixHeld cut(pixClipRectangle(pix_.get(), &box, nullptr));
@@ -215,7 +246,8 @@ private:
         if (widest < 0.28 * letter_ || widest < 1.35 * second) return;
         const std::vector<Read> one = alone_between(chunk, w.box.x, w.box.x + at),
                                 again = alone_between(chunk, w.box.x, w.box.x + at, second_look);
-        if (one.size() != 1 || again.size() != 1 || one[0].text != again[0].text || !w.text.starts_with(one[0].text)) return;
+        if (one.size() != 1 || again.size() != 1 || one[0].text != again[0].text || !w.text.starts_with(one[0].text))
+            return;
         const std::string left = w.text.substr(one[0].text.size());
         if (left.empty() || left.size() > 2 || digits_of(one[0].text) != one[0].text) return;
         if (has_digit(left) && one[0].text.find_first_of(".,") == std::string::npos) return;
@@ -228,7 +260,8 @@ private:
     void look_closer(Pix* chunk, Read& w) const
     {
         const std::vector<Read> alone = alone_between(chunk, w.box.x, w.box.right());
-        if (alone.size() == 1 && alike(alone[0].text, w.text)) w.confidence = std::max(w.confidence, closer * alone[0].confidence);
+        if (alone.size() == 1 && alike(alone[0].text, w.text))
+            w.confidence = std::max(w.confidence, closer * alone[0].confidence);
     }
 
     printout::Box as_it_came(const Rect& r) const
@@ -263,11 +296,11 @@ double sample(const Straight& page)
 {
     std::vector<Rect> longest = page.parts();
     std::sort(longest.begin(), longest.end(), [](const Rect& a, const Rect& b) { return a.w > b.w; });
-    if (longest.size() > 12) longest.resize(12);
+    if (longest.size() > 6) longest.resize(6);
     std::vector<Word> words;
     for (const Rect& r : longest)
         for (Word& w : page.read(r, false)) words.push_back(std::move(w));
-    return words.size() < 4 ? 0 : mean_confidence(words);
+    return words.size() < 3 ? 0 : mean_confidence(words);
 }
 
 } // namespace
@@ -291,15 +324,16 @@ Page words_of(const Grey& grey, const Progress& progress)
         }
         return words;
     };
-    out.words = read(Straight(grey, 0), 0);
-    if (double best = mean_confidence(out.words); !stopped && best < poor)
+    auto page = std::make_unique<Straight>(grey, 0);
+    if (double best = sample(*page); best < poor)
         for (int quarters : {2, 1, 3}) { // it may lie on its side
-            const Straight turned(grey, quarters);
-            const double sure = sample(turned);
-            if (stopped || sure < best + 0.1) continue;
-            out.words = read(turned, 0.5);
-            best = mean_confidence(out.words);
+            auto turned_page = std::make_unique<Straight>(grey, quarters);
+            const double sure = sample(*turned_page);
+            if (sure < best + 0.1) continue;
+            best = sure;
+            page = std::move(turned_page);
         }
+    out.words = read(*page, 0.1);
     if (stopped) out.words.clear();
     return out;
 }

@@ -17,8 +17,8 @@ bool read_chamber(std::istream& run, std::istream& empty, std::istream& cylinder
 /// False: a file could not be used.
 bool read_scan(std::istream& map, std::istream& table, std::istream* lines, std::ostream& out);
 
-/// Reads a printout (PDF, PNG, JPEG, TIFF) by the lab's layout of it (JSON); writes one JSON object. False: a file could
-/// not be used.
+/// Reads a printout (PDF, PNG, JPEG, TIFF) by the lab's layout of it (JSON); writes one JSON object. False: a file
+/// could not be used.
 bool read_printout(std::istream& file, std::istream& layout, std::ostream& out);
 
 } // namespace fusain::cli

@@ -24,8 +24,8 @@ Json or_null(const std::string& text) { return text.empty() ? Json() : Json(text
 
 Json json_of(const Value& v)
 {
-    return {{"key", v.key}, {"quantity", or_null(v.quantity)}, {"segment", or_null(v.segment)},
-        {"value", v.value}, {"unit", or_null(v.unit)}, {"text", v.text}, {"low", v.low ? Json(*v.low) : Json()},
+    return {{"key", v.key}, {"quantity", or_null(v.quantity)}, {"segment", or_null(v.segment)}, {"value", v.value},
+        {"unit", or_null(v.unit)}, {"text", v.text}, {"low", v.low ? Json(*v.low) : Json()},
         {"high", v.high ? Json(*v.high) : Json()}, {"confidence", rounded(v.confidence, 1000)}, {"page", v.page + 1},
         {"box", json_of(v.box)}};
 }

@@ -5,7 +5,6 @@
 #include "cli/traces/told.h"
 #include "core/xray/scan.h"
 
-
 namespace fusain::cli {
 namespace {
 

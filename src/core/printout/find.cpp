@@ -13,10 +13,10 @@ namespace fusain::printout {
 namespace {
 
 constexpr std::size_t none = std::numeric_limits<std::size_t>::max(), longest_label = 10;
-constexpr double apart = 1.2;  ///< heights of a word: a gap from there on separates
-constexpr double indent = 8;   ///< heights: how far a section's rows may stand in from its heading
+constexpr double apart = 1.2;     ///< heights of a word: a gap from there on separates
+constexpr double indent = 8;      ///< heights: how far a section's rows may stand in from its heading
 constexpr double beside_by = 2.5; ///< heights: how far off to the side of its label a number under it may stand
-constexpr double below_by = 4; ///< heights: how far under its label a number may stand
+constexpr double below_by = 4;    ///< heights: how far under its label a number may stand
 
 double overlap(double a0, double a1, double b0, double b1) { return std::min(a1, b1) - std::max(a0, b0); }
 double gap(double a0, double a1, double b0, double b1) { return std::max(0.0, -overlap(a0, a1, b0, b1)); }
@@ -160,7 +160,8 @@ bool Sheet::whole(std::size_t page, const std::vector<std::size_t>& run, bool& i
         for (const std::string& w : *words)
             if (after == squashed(w)) return true;
     const std::size_t after_it = next_[page][a]; // a month, a weekday before a date
-    return after_it != none && joined(p, a, after_it) && moment_in("1 " + p.words[a].text + " 2000", DateOrder::unknown);
+    return after_it != none && joined(p, a, after_it) &&
+           moment_in("1 " + p.words[a].text + " 2000", DateOrder::unknown);
 }
 
 std::vector<Place> Sheet::find(const std::string& label) const
@@ -182,9 +183,8 @@ std::vector<Place> Sheet::find(const std::string& label) const
             std::string text;
             for (std::size_t k : place->words) text += alike(pages_[page].words[k].text);
             const int mine = distance(text, alike(wanted), most);
-            const bool another = std::any_of(labels_.begin(), labels_.end(), [&](const std::string& l) {
-                return l != wanted && distance(text, alike(l), most) <= mine;
-            });
+            const bool another = std::any_of(labels_.begin(), labels_.end(),
+                [&](const std::string& l) { return l != wanted && distance(text, alike(l), most) <= mine; });
             if (!another) out.push_back(*place);
         }
     }
@@ -196,8 +196,8 @@ std::vector<Place> Sheet::find(const std::string& label) const
 
 bool Sheet::begins_label(std::size_t page, std::size_t word) const { return begins_[page][word]; }
 
-/// The heading whose section a label stands in: the nearest above it, in its own column where sections stand beside each
-/// other; the last of the pages before, if there is none on its own.
+/// The heading whose section a label stands in: the nearest above it, in its own column where sections stand beside
+/// each other; the last of the pages before, if there is none on its own.
 std::optional<Sheet::Section> Sheet::section_of(const Place& place) const
 {
     std::optional<std::size_t> best;
@@ -210,8 +210,8 @@ std::optional<Sheet::Section> Sheet::section_of(const Place& place) const
         const bool own =
             away <= 0 || (std::abs(h.box.x - place.box.x) <= indent * height_[h.page] && h.box.x <= place.box.right());
         const bool level = best && same_row(h.box, headings_[*best].place.box);
-        const bool nearer = !best || (own && !best_own) ||
-                            (own == best_own && (level ? away < best_gap : h.box.y > best_y));
+        const bool nearer =
+            !best || (own && !best_own) || (own == best_own && (level ? away < best_gap : h.box.y > best_y));
         if (!nearer) continue;
         best = i;
         best_y = h.box.y;
@@ -276,8 +276,7 @@ std::vector<Place> Sheet::places_of(const Field& field) const
     if (out.empty()) out = crossing.empty() ? std::move(far) : std::move(crossing);
     std::stable_sort(
         out.begin(), out.end(), [](const Place& a, const Place& b) { return a.in_a_sentence < b.in_a_sentence; });
-    if (!out.empty() && !out.front().in_a_sentence)
-        std::erase_if(out, [](const Place& p) { return p.in_a_sentence; });
+    if (!out.empty() && !out.front().in_a_sentence) std::erase_if(out, [](const Place& p) { return p.in_a_sentence; });
     return out;
 }
 
@@ -468,12 +467,14 @@ std::optional<Sheet::Words> Sheet::words_beside(const Place& place) const
             const Box& b = p.words[w].box;
             if (b.middle_y() > place.box.bottom() && b.y - place.box.bottom() <= below_by * h &&
                 overlap(b.x, b.right(), place.box.x, place.box.right()) > 0 &&
-                (!best || b.y < p.words[*best].box.y || (same_row(b, p.words[*best].box) && b.x < p.words[*best].box.x)))
+                (!best || b.y < p.words[*best].box.y ||
+                    (same_row(b, p.words[*best].box) && b.x < p.words[*best].box.x)))
                 best = w;
         }
         if (!best || begins_label(place.page, *best)) return std::nullopt;
         words = {*best};
-        for (std::size_t w = next_[place.page][*best]; w != none && joined(p, words.back(), w); w = next_[place.page][w])
+        for (std::size_t w = next_[place.page][*best]; w != none && joined(p, words.back(), w);
+             w = next_[place.page][w])
             words.push_back(w);
     }
     Words out;

@@ -65,8 +65,8 @@ private:
     };
     std::optional<Section> section_of(const Place& place) const;
     std::optional<Place> column_head(const Place& place, const Field& field) const;
-    std::optional<Beside> taken(std::size_t page, const std::vector<std::size_t>& words, const Field& field,
-        const Place& place) const;
+    std::optional<Beside> taken(
+        std::size_t page, const std::vector<std::size_t>& words, const Field& field, const Place& place) const;
     std::optional<Beside> below(const Place& place, const Field& field) const;
     std::optional<Beside> crossing(const Place& place, const Place& head, const Field& field) const;
     bool begins_label(std::size_t page, std::size_t word) const;

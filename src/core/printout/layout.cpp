@@ -53,14 +53,17 @@ Messages faults(const Layout& l)
     for (std::size_t i = 0; i < l.fields.size(); ++i) {
         const Field& f = l.fields[i];
         const std::string path = "fields[" + std::to_string(i) + "].";
-        if (f.key.empty()) say(path + "key", "missing_field", "is missing; allowed is a name of its own for each field.");
+        if (f.key.empty())
+            say(path + "key", "missing_field", "is missing; allowed is a name of its own for each field.");
         if (!f.key.empty() && !keys.emplace(f.key, i).second)
             say(path + "key", "doubled",
                 "is \"" + f.key + "\", as that of fields[" + std::to_string(keys[f.key]) +
                     "] is; each field has a key of its own.");
         if (squashed(f.label).empty())
             say(path + "label", "missing_field", "is missing; it is found by the words that stand beside it.");
-        else if (const auto [at, fresh] = places.emplace(squashed(f.under) + '\n' + squashed(f.label) + '\n' + lower(f.unit), i); !fresh)
+        else if (const auto [at, fresh] =
+                     places.emplace(squashed(f.under) + '\n' + squashed(f.label) + '\n' + lower(f.unit), i);
+                 !fresh)
             say(path + "label", "doubled",
                 "is \"" + f.label + "\", as that of fields[" + std::to_string(at->second) +
                     "] is, with the same unit under the same heading: \"under\" tells them apart.");

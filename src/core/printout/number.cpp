@@ -189,7 +189,10 @@ std::vector<Part> parts_of(const std::string& s)
 
 struct Date {
     int year = 0, month = 0, day = 0;
-    bool good() const { return year >= 1900 && year < 2200 && month >= 1 && month <= 12 && day >= 1 && day <= days_in(year, month); }
+    bool good() const
+    {
+        return year >= 1900 && year < 2200 && month >= 1 && month <= 12 && day >= 1 && day <= days_in(year, month);
+    }
 };
 
 int full_year(const std::string& text)
@@ -202,8 +205,13 @@ int full_year(const std::string& text)
 std::optional<std::pair<Date, bool>> of_numbers(const std::array<std::string, 3>& n, DateOrder order)
 {
     const auto read = [&](DateOrder o) -> Date {
-        const std::size_t y = o == DateOrder::ymd ? 0 : 2, m = o == DateOrder::dmy ? 1 : o == DateOrder::mdy ? 0 : 1,
-                          d = o == DateOrder::dmy ? 0 : o == DateOrder::mdy ? 1 : 2;
+        const std::size_t y = o == DateOrder::ymd ? 0 : 2,
+                          m = o == DateOrder::dmy   ? 1
+                              : o == DateOrder::mdy ? 0
+                                                    : 1,
+                          d = o == DateOrder::dmy   ? 0
+                              : o == DateOrder::mdy ? 1
+                                                    : 2;
         if (n[y].size() != 2 && n[y].size() != 4) return {};
         if (n[m].size() > 2 || n[d].size() > 2) return {};
         return {full_year(n[y]), std::atoi(n[m].c_str()), std::atoi(n[d].c_str())};
@@ -310,10 +318,12 @@ std::vector<Item> items_of(const std::vector<std::string>& words, const std::vec
                 w += ' ' + plain[item.last = ++i];
         // "6." and "52", "6" and ",52" stand apart where every letter is as wide
         const auto decimals_follow = [&] {
-            if (i + 1 >= plain.size() || i >= close.size() || !close[i] || w.find_first_of("0123456789") == std::string::npos)
+            if (i + 1 >= plain.size() || i >= close.size() || !close[i] ||
+                w.find_first_of("0123456789") == std::string::npos)
                 return false;
             const std::string& then = plain[i + 1];
-            const bool mark = w.back() == marks.decimal && number_length(w.substr(0, w.size() - 1), false) == w.size() - 1 &&
+            const bool mark = w.back() == marks.decimal &&
+                              number_length(w.substr(0, w.size() - 1), false) == w.size() - 1 &&
                               w.find(marks.decimal) == w.size() - 1;
             return (mark && digit(then[0])) || (number_length(w, false) == w.size() && then.size() > 1 &&
                                                    then[0] == marks.decimal && digit(then[1]));
@@ -364,7 +374,8 @@ std::optional<Moment> moment_in(std::string_view raw, DateOrder order)
     const auto separated = [&](std::size_t i) { // by one sign, the same on both sides, or spaces
         const std::string a = s.substr(parts[i].end, parts[i + 1].at - parts[i].end),
                           b = s.substr(parts[i + 1].end, parts[i + 2].at - parts[i + 1].end);
-        return without(a, " ") == without(b, " ") && (without(a, " ") == "." || without(a, " ") == "-" || without(a, " ") == "/");
+        return without(a, " ") == without(b, " ") &&
+               (without(a, " ") == "." || without(a, " ") == "-" || without(a, " ") == "/");
     };
     for (std::size_t i = 0; i + 2 < parts.size() && !out; ++i) {
         const Part &a = parts[i], &b = parts[i + 1], &c = parts[i + 2];
@@ -372,7 +383,8 @@ std::optional<Moment> moment_in(std::string_view raw, DateOrder order)
             if (const auto d = of_numbers({a.text, b.text, c.text}, order)) keep(d->first, d->second, i, 3);
         } else if (a.number && !b.number && c.number && month_named(b.text) && a.text.size() <= 2) {
             keep({full_year(c.text), month_named(b.text), std::atoi(a.text.c_str())}, c.text.size() == 2, i, 3);
-        } else if (!a.number && month_named(a.text) && b.number && c.number && b.text.size() <= 2 && c.text.size() == 4) {
+        } else if (!a.number && month_named(a.text) && b.number && c.number && b.text.size() <= 2 &&
+                   c.text.size() == 4) {
             keep({full_year(c.text), month_named(a.text), std::atoi(b.text.c_str())}, false, i, 3);
         } else if (a.number && a.text.size() == 4 && !b.number && month_named(b.text) && c.number) {
             keep({full_year(a.text), month_named(b.text), std::atoi(c.text.c_str())}, false, i, 3);
@@ -383,7 +395,9 @@ std::optional<Moment> moment_in(std::string_view raw, DateOrder order)
         if (i + 1 >= from && i < from + used) continue;
         const Part &h = parts[i], &m = parts[i + 1];
         const std::string between = s.substr(h.end, m.at - h.end);
-        if (!h.number || !m.number || m.text.size() != 2 || h.text.size() > 2 || (without(between, " ") != ":" && between != ".")) continue;
+        if (!h.number || !m.number || m.text.size() != 2 || h.text.size() > 2 ||
+            (without(between, " ") != ":" && between != "."))
+            continue;
         int hour = std::atoi(h.text.c_str());
         const int minute = std::atoi(m.text.c_str());
         for (std::size_t k = i + 2; k < std::min(parts.size(), i + 4); ++k) {
@@ -406,7 +420,8 @@ std::optional<double> feet_and_inches_cm(std::string_view text)
     for (const char* sign : {"\u2033", "\u201D", "\""}) s = replaced(s, sign, " in ");
     double feet = 0, inches = 0;
     int n = 0;
-    if (std::sscanf(s.c_str(), " %lf ft %lf%n", &feet, &inches, &n) >= 2 && n > 0 && feet > 0 && inches >= 0 && inches < 12)
+    if (std::sscanf(s.c_str(), " %lf ft %lf%n", &feet, &inches, &n) >= 2 && n > 0 && feet > 0 && inches >= 0 &&
+        inches < 12)
         return units::in_to_cm(12 * feet + inches);
     return std::nullopt;
 }

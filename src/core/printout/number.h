@@ -26,8 +26,8 @@ struct Printed {
     bool letters = false;    ///< a letter was taken for a digit
 };
 
-/// A number that is the whole of `word`, which may end in a unit, a footnote's sign or a punctuation mark; `unit` is what
-/// is left of it. Nothing: it is no number.
+/// A number that is the whole of `word`, which may end in a unit, a footnote's sign or a punctuation mark; `unit` is
+/// what is left of it. Nothing: it is no number.
 std::optional<Printed> number_in(std::string_view word, const Marks& marks, std::string& unit);
 
 /// What stands in a row to the right of a label.
@@ -38,7 +38,8 @@ struct Item {
     std::string unit;            ///< glued to a number, or the unit itself
     std::size_t first = 0, last; ///< words
     bool broken = false;         ///< limits that begin and cannot be read
-    std::optional<Printed> misread; ///< limits in one word, "75-9", that may be a number the point of which was taken for a dash
+    std::optional<Printed>
+        misread; ///< limits in one word, "75-9", that may be a number the point of which was taken for a dash
 };
 
 /// The row's words, in order; `close[i]`: word i + 1 follows word i at the distance of a thousands' mark.

@@ -43,7 +43,8 @@ public:
     }
 
 private:
-    /// A sum that does not fit makes all its members doubtful; one that fits bears out a member that was not read surely.
+    /// A sum that does not fit makes all its members doubtful; one that fits bears out a member that was not read
+    /// surely.
     void judge_sums()
     {
         std::set<std::string> borne_out;
@@ -59,8 +60,9 @@ private:
         }
         for (const std::string& key : borne_out) {
             const auto about = [&](const Message& m) { return m.field == key && m.level == Level::caution; };
-            const bool only_unsure = std::all_of(messages_.begin(), messages_.end(),
-                [&](const Message& m) { return !about(m) || m.code == "low_confidence" || m.code == "unit_converted"; });
+            const bool only_unsure = std::all_of(messages_.begin(), messages_.end(), [&](const Message& m) {
+                return !about(m) || m.code == "low_confidence" || m.code == "unit_converted";
+            });
             if (!only_unsure || misread_.count(key)) continue;
             std::erase(out_.doubtful, key);
             std::erase_if(messages_, [&](const Message& m) { return about(m) && m.code == "low_confidence"; });
@@ -112,8 +114,7 @@ private:
         if (b.number.other_mark)
             doubt(f.key, "decimal_mark",
                 "in " + b.number.text + " stands another mark than the layout's \"" + layout_.decimal + "\".");
-        if (b.number.letters || b.sure < sure_enough)
-            doubt(f.key, "low_confidence", b.number.text + " is not sure.");
+        if (b.number.letters || b.sure < sure_enough) doubt(f.key, "low_confidence", b.number.text + " is not sure.");
         if (b.limits_unsure) misread_.insert(f.key); // no sum bears out the limits
         // its rounding, in the field's unit
         if (converts) v.decimals = static_cast<int>(std::lround(b.number.decimals - std::log10(*into(1))));
@@ -130,7 +131,8 @@ private:
         v.low = b.low->value * factor;
         v.high = b.high->value * factor;
         if (!(*v.low < *v.high))
-            doubt(f.key, "limits", "its limits stand the wrong way round: " + b.low->text + " to " + b.high->text + ".");
+            doubt(
+                f.key, "limits", "its limits stand the wrong way round: " + b.low->text + " to " + b.high->text + ".");
         else if (b.low->other_mark || b.high->other_mark || b.low->letters || b.high->letters ||
                  b.low->decimals != b.high->decimals)
             doubt(f.key, "limits", "its limits are not sure: " + b.low->text + " to " + b.high->text + ".");
@@ -200,8 +202,7 @@ private:
             "the time of the test");
         if (two_ways)
             doubt("client.at", "date_two_ways", "the date can be read two ways; \"date\" in the layout says how.");
-        take(all_of("height_cm", c.height_cm,
-                 [&](const Sheet::Words& w, Identity& id) { return height(w, id); }),
+        take(all_of("height_cm", c.height_cm, [&](const Sheet::Words& w, Identity& id) { return height(w, id); }),
             "the height");
         take(all_of("age_y", c.age_y,
                  [&](const Sheet::Words& w, Identity& id) {

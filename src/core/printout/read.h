@@ -14,7 +14,7 @@ struct Value {
     std::string key, quantity, segment, unit;
     std::string text; ///< what stands there
     double value = 0;
-    int decimals = 0; ///< as printed; what its rounding allows
+    int decimals = 0;                ///< as printed; what its rounding allows
     std::optional<double> low, high; ///< the instrument's own limits
     double confidence = 1;
     std::size_t page = 0; ///< in the file, from 0
@@ -36,8 +36,8 @@ struct Identity {
 /// A printout, read by a layout.
 struct Reading {
     std::string layout;
-    std::vector<Value> values;      ///< in the layout's order
-    std::vector<Identity> client;   ///< in the order number, at, height_cm, age_y, sex
+    std::vector<Value> values;         ///< in the layout's order
+    std::vector<Identity> client;      ///< in the order number, at, height_cm, age_y, sex
     std::vector<std::string> missing;  ///< keys of fields that were not found
     std::vector<std::string> doubtful; ///< keys that a person must look at, `client.number` and so on as well
 
@@ -54,13 +54,13 @@ inline constexpr double sure_enough = 0.7;
 /// Refused: `unreadable`, where fewer than half of the fields that are due are found; the layout's own faults.
 Outcome<Reading> read(const std::vector<Page>& pages, const Layout& layout);
 
-/// What must fit: fat and fat-free mass, percent, water with protein and mineral, the waters, the body mass index. Each may be
-/// off by what rounding to the printed decimals allows. Also used on what was typed.
+/// What must fit: fat and fat-free mass, percent, water with protein and mineral, the waters, the body mass index. Each
+/// may be off by what rounding to the printed decimals allows. Also used on what was typed.
 struct Sum {
     std::string text; ///< what it is and what it should be
     std::vector<std::string> members;
-    double off = 0, allowed = 0;  ///< in units of the sum
-    std::vector<double> steps;    ///< of each member: what a last decimal more or less of it would change
+    double off = 0, allowed = 0; ///< in units of the sum
+    std::vector<double> steps;   ///< of each member: what a last decimal more or less of it would change
     bool fits() const { return !(off > allowed); }
     /// So near that the member cannot be another number unless two are wrong.
     bool bears_out(std::size_t member) const { return off < 0.45 * steps[member]; }

@@ -93,10 +93,10 @@ std::vector<Sum> sums(const Reading& r)
     }
     if (const Identity* height = r.identity("height_cm"); height && index && height->value > 0) {
         const double metres = height->value / 100, is = m / (metres * metres);
-        out.push_back(follows(
-            "The body mass index does not fit: " + mass->text + " at a height of " + height->text + " is", is, *index,
-            {*mass, {"client.height_cm", height->text, height->value, height->step}},
-            {1 / (metres * metres), 2 * is / height->value}, 2));
+        out.push_back(
+            follows("The body mass index does not fit: " + mass->text + " at a height of " + height->text + " is", is,
+                *index, {*mass, {"client.height_cm", height->text, height->value, height->step}},
+                {1 / (metres * metres), 2 * is / height->value}, 2));
     }
     return out;
 }

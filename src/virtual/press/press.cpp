@@ -24,23 +24,25 @@ using printout::Field;
 
 /// The same things under other words: five instruments that know nothing of each other.
 struct Words {
-    const char *title, *mass, *fat, *lean, *percent, *water, *inside, *outside, *protein, *mineral, *muscle, *index, *phase,
-        *energy, *mark, *number, *at, *height, *age, *sex, *female, *male, *lean_by, *fat_by;
+    const char *title, *mass, *fat, *lean, *percent, *water, *inside, *outside, *protein, *mineral, *muscle, *index,
+        *phase, *energy, *mark, *number, *at, *height, *age, *sex, *female, *male, *lean_by, *fat_by;
     const char* family;
     char decimal;
     const char* date; ///< as QDateTime writes it
 };
 constexpr Words vocabulary[] = {
     {"Body analysis", "Body weight", "Fat", "Lean body", "Fat percent", "Total water", "Inner water", "Outer water",
-        "Proteins", "Mineral salts", "Muscle mass", "Body index", "Phase", "Daily rest energy", "Vigour", "Client", "Date",
-        "Height", "Age", "Gender", "Woman", "Man", "Lean of parts", "Fat of parts", "Lato", '.', "yyyy-MM-dd hh:mm"},
+        "Proteins", "Mineral salts", "Muscle mass", "Body index", "Phase", "Daily rest energy", "Vigour", "Client",
+        "Date", "Height", "Age", "Gender", "Woman", "Man", "Lean of parts", "Fat of parts", "Lato", '.',
+        "yyyy-MM-dd hh:mm"},
     {"Scale station", "Mass", "Mass of fat", "Mass free of fat", "Fat %", "Water in the body", "Water in cells",
         "Water outside cells", "Protein", "Mineral", "Skeletal muscle", "BMI", "Phase angle", "Resting energy", "Score",
-        "No.", "Measured", "Stature", "Years", "Sex", "F", "M", "Lean tissue", "Fat tissue", "B612", ',', "dd.MM.yyyy hh:mm"},
+        "No.", "Measured", "Stature", "Years", "Sex", "F", "M", "Lean tissue", "Fat tissue", "B612", ',',
+        "dd.MM.yyyy hh:mm"},
     {"Composition slip", "Weight", "Fat weight", "Weight without fat", "Fat ratio", "Body water", "Cell water",
         "Free water", "Body protein", "Bone and salts", "Muscles", "Weight index", "Angle", "Basal need", "Body points",
-        "Person no", "Time of test", "Body height", "Age", "Sex", "female", "male", "Soft lean", "Soft fat", "B612 Mono",
-        '.', "d MMM yyyy, hh:mm"},
+        "Person no", "Time of test", "Body height", "Age", "Sex", "female", "male", "Soft lean", "Soft fat",
+        "B612 Mono", '.', "d MMM yyyy, hh:mm"},
     {"What you are made of", "Total weight", "Fat mass", "Fat-free mass", "Body fat", "All body water",
         "Intracellular water", "Extracellular water", "Protein mass", "Minerals", "Muscle weight", "Body mass index",
         "Phase angle 50 kHz", "Energy at rest", "Fitness mark", "Member", "Test date", "Height", "Age", "Sex", "Female",
@@ -61,10 +63,7 @@ std::string written(double value, int decimals, char mark)
     return out;
 }
 
-double shown(double value, int decimals)
-{
-    return QString::number(value, 'f', decimals).toDouble();
-}
+double shown(double value, int decimals) { return QString::number(value, 'f', decimals).toDouble(); }
 
 /// Sets the sheet: a pen that knows page and place.
 class Setter {
@@ -91,7 +90,7 @@ public:
         point_ = order.point > 0 ? order.point : order.style == Style::receipt ? 9.5 : 10.5;
         if (order.style == Style::receipt) {
             out_.width_mm = 80;
-            family_ = "B612 Mono";
+            if (order.family.empty()) family_ = "B612 Mono";
         }
         out_.pages.emplace_back();
         numbers(body);
@@ -203,7 +202,8 @@ private:
     }
     void frame(double x, double y, double w, double h)
     {
-        for (const auto& [dx, dy, lw, lh] : {std::tuple(0., 0., w, .25), {0., h, w, .25}, {0., 0., .25, h}, {w, 0., .25, h}})
+        for (const auto& [dx, dy, lw, lh] :
+            {std::tuple(0., 0., w, .25), {0., h, w, .25}, {0., 0., .25, h}, {w, 0., .25, h}})
             bar(x + dx, y + dy, lw, lh, Qt::darkGray);
     }
 
@@ -402,8 +402,10 @@ private:
         for (const Line& l : lines_) {
             constexpr std::size_t across = 26;
             const std::size_t used = QString::fromStdString(l.field.label).size() + l.told.text.size();
-            ink(5, y, l.field.label + std::string(across > used ? across - used : 2, '.') + l.told.text +
-                          (l.field.unit.empty() ? "" : " " + l.field.unit), false, point_ * 0.88);
+            ink(5, y,
+                l.field.label + std::string(across > used ? across - used : 2, '.') + l.told.text +
+                    (l.field.unit.empty() ? "" : " " + l.field.unit),
+                false, point_ * 0.88);
             take(l, false);
             y += 0.9 * row();
         }
@@ -454,7 +456,8 @@ QByteArray paged(const Printout& printout, const std::function<void(QPainter&, s
     buffer.open(QIODevice::WriteOnly);
     QPdfWriter writer(&buffer);
     writer.setResolution(1200);
-    writer.setPageSize(QPageSize(QSizeF(printout.width_mm, printout.height_mm), QPageSize::Millimeter, {}, QPageSize::ExactMatch));
+    writer.setPageSize(
+        QPageSize(QSizeF(printout.width_mm, printout.height_mm), QPageSize::Millimeter, {}, QPageSize::ExactMatch));
     writer.setPageMargins({});
     QPainter painter(&writer);
     for (std::size_t i = 0; i < printout.pages.size(); ++i) {

@@ -15,8 +15,8 @@
 
 class QPainter;
 
-/// A virtual instrument that prints: sheets of no maker, in styles and words of their own, as PDF with text or as what a
-/// scanner or a telephone makes of the paper.
+/// A virtual instrument that prints: sheets of no maker, in styles and words of their own, as PDF with text or as what
+/// a scanner or a telephone makes of the paper.
 namespace fusain::virt {
 
 /// How the sheet is set.
@@ -26,11 +26,11 @@ inline constexpr Style all_styles[] = {Style::list, Style::boxes, Style::columns
 /// What is written on the paper, for whom.
 struct Order {
     Style style = Style::list;
-    unsigned words = 0;        ///< which words and numbers' habits, see `press.cpp`
+    unsigned words = 0; ///< which words and numbers' habits, see `press.cpp`
     std::string number = "1001", at = "2026-11-30T08:12";
     std::uint64_t seed = 1; ///< of what the instrument itself makes up (indices, limits)
-    double point = 0;        ///< size of its type; 0: as the style has it
-    std::string family; ///< empty: as the words have it
+    double point = 0;       ///< size of its type; 0: as the style has it
+    std::string family;     ///< empty: as the words have it
     bool ligatures = false;
     bool two_pages = false; ///< the second half on a page of its own
 };

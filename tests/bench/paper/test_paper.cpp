@@ -48,8 +48,8 @@ void judge(const Outcome<printout::Reading>& r, const virt::Printout& sheet, Tal
                        high = !told.high || (v->high && std::abs(*v->high - *told.high) < 1e-9);
             one(key, std::abs(v->value - told.value) < 1e-9 && low && high, v->text);
         }
-    const std::pair<const char*, std::string> client[] = {{"number", sheet.number}, {"at", sheet.at},
-        {"sex", sheet.sex == Sex::male ? "male" : "female"}};
+    const std::pair<const char*, std::string> client[] = {
+        {"number", sheet.number}, {"at", sheet.at}, {"sex", sheet.sex == Sex::male ? "male" : "female"}};
     for (const auto& [key, should] : client)
         if (const auto* i = r->identity(key)) one(std::string("client.") + key, i->said == should, i->said);
     for (const auto& [key, should] : {std::pair("height_cm", sheet.height_cm), {"age_y", sheet.age_y}})
@@ -120,9 +120,7 @@ TEST(Paper, ASheetThatLiesOnItsSideIsTurned)
         const printout::Value* last = r ? r->value("energy") : nullptr;
         ASSERT_TRUE(first && last);
         const auto down = [&](const printout::Box& b) { // on the sheet as it was printed
-            return quarter == 1   ? -b.middle_x()
-                   : quarter == 2 ? -b.middle_y()
-                                  : b.middle_x();
+            return quarter == 1 ? -b.middle_x() : quarter == 2 ? -b.middle_y() : b.middle_x();
         };
         EXPECT_LT(down(first->box), down(last->box)) << "a cut-out is taken from the paper as it came";
     }
@@ -143,8 +141,8 @@ TEST(Paper, PagesAreOneTextAndLieAsTheySay)
     const auto r = read(virt::pdf(sheet), sheet);
     judge(r, sheet, exchanged);
     EXPECT_EQ(exchanged.right, exchanged.values) << exchanged.wrong;
-    EXPECT_TRUE(std::any_of(r.messages().begin(), r.messages().end(),
-        [](const Message& m) { return m.code == "pages_exchanged"; }));
+    EXPECT_TRUE(std::any_of(
+        r.messages().begin(), r.messages().end(), [](const Message& m) { return m.code == "pages_exchanged"; }));
     EXPECT_EQ(r->value("mass")->page, 1u) << "the page of the file";
     // a page of another client
     virt::Order other = order;
@@ -207,7 +205,8 @@ TEST(Paper, WhatIsWrongWithAFileIsNamed)
     EXPECT_EQ(code(read(pdf, sheet)), "read");
     EXPECT_EQ(code(read(virt::pdf(other), sheet)), "unreadable") << "another instrument's";
     EXPECT_EQ(code(read(virt::file_of(blank, {}), sheet)), "unreadable");
-    EXPECT_EQ(code(read(virt::file_of(virt::worn(virt::picture(sheet, 0, 30), {}, 1), {}), sheet)), "unreadable") << "too coarse";
+    EXPECT_EQ(code(read(virt::file_of(virt::worn(virt::picture(sheet, 0, 30), {}, 1), {}), sheet)), "unreadable")
+        << "too coarse";
     EXPECT_EQ(code(read({}, sheet)), "bad_file");
     EXPECT_EQ(code(read("a text", sheet)), "bad_file");
     EXPECT_EQ(code(read("%PDF-1.7 and nothing more", sheet)), "bad_file");
@@ -253,8 +252,10 @@ TEST(Paper, ALayoutIsWrittenAndReadBack)
     EXPECT_EQ(write_layout(*again), write_layout(l));
     const struct {
         const char *text, *field;
-    } wrong[] = {{R"({"id":"a","method":"impedance","fields":[{"key":"m","label":"W","quantity":"mass"}]})", "fields[0].quantity"},
-        {R"({"id":"a","method":"impedance","fields":[{"key":"m","label":"W"},{"key":"m","label":"V"}]})", "fields[1].key"},
+    } wrong[] = {{R"({"id":"a","method":"impedance","fields":[{"key":"m","label":"W","quantity":"mass"}]})",
+                     "fields[0].quantity"},
+        {R"({"id":"a","method":"impedance","fields":[{"key":"m","label":"W"},{"key":"m","label":"V"}]})",
+            "fields[1].key"},
         {R"({"id":"a","method":"impedance","fields":[{"key":"m","label":"W","decimals":"1"}]})", "fields[0].decimals"},
         {R"({"id":"a","method":"impedance","decimal":";","fields":[{"key":"m","label":"W"}]})", "decimal"},
         {R"({"id":"a","method":"impedance"})", "fields"}, {"{", ""}, {"[]", ""}};
@@ -263,7 +264,8 @@ TEST(Paper, ALayoutIsWrittenAndReadBack)
         ASSERT_FALSE(r) << w.text;
         EXPECT_EQ(r.messages().front().field, w.field) << r.messages().front().text;
     }
-    const auto odd = read_layout(R"({"id":"a","method":"impedance","fields":[{"key":"m","label":"W","optinal":true}]})", "l");
+    const auto odd =
+        read_layout(R"({"id":"a","method":"impedance","fields":[{"key":"m","label":"W","optinal":true}]})", "l");
     ASSERT_TRUE(odd);
     EXPECT_EQ(odd.messages().front().code, "unknown_member");
 }

@@ -14,8 +14,8 @@ using namespace fusain::printout;
 
 namespace {
 
-/// A page typed on a machine: every letter 2 mm wide, a row every 5 mm. A form feed begins the next page; "~" before a word:
-/// it was read from a picture, and badly.
+/// A page typed on a machine: every letter 2 mm wide, a row every 5 mm. A form feed begins the next page; "~" before a
+/// word: it was read from a picture, and badly.
 std::vector<Page> typed(const std::string& text, bool picture = false)
 {
     std::vector<Page> out(1);
@@ -143,8 +143,8 @@ TEST(Printout, ANumberIsFoundByItsLabel)
             "lean=2.68 fat=1.12"},
         {"sections beside each other", layout({arm, arm_fat}),
             "Lean                     Fat\nRight arm   2.68 kg      Right arm   1.12 kg", "lean=2.68 fat=1.12"},
-        {"where row and column cross", layout({arm, arm_fat}), "             Lean      Fat\nRight arm     2.68      1.12",
-            "lean=2.68 fat=1.12"},
+        {"where row and column cross", layout({arm, arm_fat}),
+            "             Lean      Fat\nRight arm     2.68      1.12", "lean=2.68 fat=1.12"},
         {"a section goes on overleaf", layout({arm, arm_fat}), "Lean\n Right arm   2.68\nFat\f Right arm   1.12",
             "lean=2.68 fat=1.12"},
         {"a heading ends a section", ends, "Weight   61.8 kg\nEarlier values\nWeight   64.0 kg", "mass=61.8"},
@@ -165,7 +165,8 @@ TEST(Printout, MisreadLettersAreForgivenWhileNothingElseIsNearer)
     const Layout water = layout({field("water", "total_body_water_l", "Body water", "L")}),
                  two = layout({field("lean", "lean_kg", "Trunk", "kg"), field("mark", "", "Trunx", "")});
     EXPECT_EQ(told(read(typed("Body watcr   35.3 L", true), water)), "water=35.3");
-    EXPECT_EQ(told(read(typed("Body watcr   35.3 L", false), water)), "unreadable") << "a PDF's own text has no misread letters";
+    EXPECT_EQ(told(read(typed("Body watcr   35.3 L", false), water)), "unreadable")
+        << "a PDF's own text has no misread letters";
     EXPECT_EQ(told(read(typed("Body watcr   35.3 L\nBody water   36.0 L", true), water)), "water=36")
         << "the word itself stands there";
     EXPECT_EQ(told(read(typed("Trunk   4.2 kg\nTrun   7", true), two)), "lean=4.2 -mark")
@@ -205,12 +206,15 @@ TEST(Printout, DatesAsPapersPrintThem)
         const char* text;
         DateOrder order;
         const char* expect;
-    } rows[] = {{"2026-05-14 07:27", DateOrder::unknown, "2026-05-14T07:27"}, {"14.05.2026", DateOrder::unknown, "2026-05-14"},
-        {"05/14/2026 12:05 AM", DateOrder::unknown, "2026-05-14T00:05"}, {"05.06.2026", DateOrder::unknown, "2026-06-05?"},
-        {"05.06.2026", DateOrder::dmy, "2026-06-05"}, {"05.06.2026", DateOrder::mdy, "2026-05-06"},
-        {"05.05.2026", DateOrder::unknown, "2026-05-05"}, {"May 14, 2026 7:05 pm", DateOrder::unknown, "2026-05-14T19:05"},
+    } rows[] = {{"2026-05-14 07:27", DateOrder::unknown, "2026-05-14T07:27"},
+        {"14.05.2026", DateOrder::unknown, "2026-05-14"},
+        {"05/14/2026 12:05 AM", DateOrder::unknown, "2026-05-14T00:05"},
+        {"05.06.2026", DateOrder::unknown, "2026-06-05?"}, {"05.06.2026", DateOrder::dmy, "2026-06-05"},
+        {"05.06.2026", DateOrder::mdy, "2026-05-06"}, {"05.05.2026", DateOrder::unknown, "2026-05-05"},
+        {"May 14, 2026 7:05 pm", DateOrder::unknown, "2026-05-14T19:05"},
         {"14 September 2026", DateOrder::unknown, "2026-09-14"}, {"26-05-14", DateOrder::ymd, "2026-05-14"},
-        {"29.02.2027", DateOrder::dmy, ""}, {"14.05.2026", DateOrder::mdy, "2026-05-14?"}, {"room 12", DateOrder::unknown, ""}};
+        {"29.02.2027", DateOrder::dmy, ""}, {"14.05.2026", DateOrder::mdy, "2026-05-14?"},
+        {"room 12", DateOrder::unknown, ""}};
     for (const auto& row : rows) {
         const auto m = moment_in(row.text, row.order);
         EXPECT_EQ(m ? m->at + (m->two_ways ? "?" : "") : "", row.expect) << row.text;
@@ -225,8 +229,9 @@ TEST(Printout, WhatMustFitNamesItsMembers)
         field("out", "extracellular_water_l", "Outside", "L"), field("protein", "protein_kg", "Protein", "kg", 2),
         field("mineral", "mineral_kg", "Mineral", "kg", 2), field("bmi", "bmi_kg_per_m2", "Index", "")});
     l.client.height_cm = "Height";
-    const std::string right = "Weight  71.0\nFat  9.6\nLean  61.4\nShare  13.5\nWater  45.0\nInside  27.6\nOutside  17.4\n"
-                              "Protein  12.12\nMineral  4.35\nIndex  19.9\nHeight  189 cm";
+    const std::string right =
+        "Weight  71.0\nFat  9.6\nLean  61.4\nShare  13.5\nWater  45.0\nInside  27.6\nOutside  17.4\n"
+        "Protein  12.12\nMineral  4.35\nIndex  19.9\nHeight  189 cm";
     const struct {
         const char *was, *is;
         std::vector<std::string> doubtful;
@@ -266,8 +271,9 @@ TEST(Printout, AnotherPaperIsUnreadable)
 
 TEST(Printout, ALayoutsFaultsHaveTheirPath)
 {
-    Layout l = layout({field("a", "mass_kg", "Weight"), field("a", "fat", "Fat"), field("c", "fat_percent", "Share", "kg"),
-        field("d", "lean_kg", "Arm", "kg", 1, "", "elbow"), field("e", "", ""), field("f", "", "Weight")});
+    Layout l =
+        layout({field("a", "mass_kg", "Weight"), field("a", "fat", "Fat"), field("c", "fat_percent", "Share", "kg"),
+            field("d", "lean_kg", "Arm", "kg", 1, "", "elbow"), field("e", "", ""), field("f", "", "Weight")});
     l.method = "guess";
     std::vector<std::string> paths;
     for (const Message& m : faults(l)) paths.push_back(m.field);
