@@ -8,6 +8,7 @@
 #include <poppler/cpp/poppler-page-renderer.h>
 #include <poppler/cpp/poppler-page.h>
 
+#include <algorithm>
 #include <cctype>
 #include <cmath>
 #include <cstring>
@@ -46,11 +47,15 @@ void split(std::vector<Word>& out, const poppler::text_box& box)
         if (to <= from) return;
         Word w;
         w.text = part_of(text, from, to);
-        const auto a = box.char_bbox(from), b = box.char_bbox(to - 1);
-        const poppler::rectf whole = box.bbox();
-        const bool sized = a.width() > 0 && b.width() > 0;
-        const double x = sized ? a.x() : whole.x(), right = sized ? b.right() : whole.right();
-        w.box = {x * mm_per_pt, whole.y() * mm_per_pt, (right - x) * mm_per_pt, whole.height() * mm_per_pt};
+        const auto in_mm = [](const poppler::rectf& r) {
+            return Box{r.x() * mm_per_pt, r.y() * mm_per_pt, r.width() * mm_per_pt, r.height() * mm_per_pt};
+        };
+        const Box a = in_mm(box.char_bbox(from)), b = in_mm(box.char_bbox(to - 1)), whole = in_mm(box.bbox());
+        w.box = a.w > 0 && a.h > 0 && b.w > 0 && b.h > 0 ? around(a, b) : whole;
+        if (box.rotation() % 2 == 0) { // of one height
+            w.box.y = whole.y;
+            w.box.h = whole.h;
+        }
         w.on_paper = w.box;
         out.push_back(std::move(w));
     };
@@ -81,7 +86,22 @@ public:
             page->orientation() == poppler::page::landscape || page->orientation() == poppler::page::seascape;
         out.width_mm = (turned ? size.height() : size.width()) * mm_per_pt;
         out.height_mm = (turned ? size.width() : size.height()) * mm_per_pt;
-        for (const poppler::text_box& box : page->text_list()) split(out.words, box);
+        const std::vector<poppler::text_box> boxes = page->text_list();
+        int turns[4] = {};
+        for (const poppler::text_box& box : boxes) ++turns[box.rotation() & 3];
+        const int turn = static_cast<int>(std::max_element(turns, turns + 4) - turns); // quarters, with the clock
+        for (const poppler::text_box& box : boxes)
+            if ((box.rotation() & 3) == turn)
+                split(out.words, box); // what stands across the page is no part of its rows
+        for (Word& w : out.words) {
+            const Box& b = w.on_paper;
+            switch (turn) {
+            case 1: w.box = {b.y, out.width_mm - b.right(), b.h, b.w}; break;
+            case 2: w.box = {out.width_mm - b.right(), out.height_mm - b.bottom(), b.w, b.h}; break;
+            case 3: w.box = {out.height_mm - b.bottom(), b.x, b.h, b.w}; break;
+            default: break;
+            }
+        }
         return out;
     }
 

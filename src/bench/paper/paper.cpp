@@ -69,6 +69,12 @@ Outcome<std::vector<Page>> pages_of(const Paper& paper, const Layout& layout, co
         // Without numbers it is a picture, perhaps with a scanner's stamp. Where one is missing, letters of the text
         // may be: some writers of PDF do not say what they draw.
         if (in_text > 0 && complete) continue;
+        if (!can_read_pictures()) {
+            if (in_text > 0) continue;
+            return Pages::refuse({"no_reader", Level::error, "",
+                "Letters in pictures cannot be read on this computer: the data of the reader (tesseract-ocr-eng) are "
+                "missing."});
+        }
         bool stopped = !progress(static_cast<double>(i) / n);
         if (!stopped) {
             Page seen = words_of(paper.picture(i),

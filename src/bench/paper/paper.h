@@ -41,12 +41,14 @@ public:
 /// cut short, encrypted, without a page, larger than 64 MB, 20 pages or 120 million dots a page.
 Outcome<std::shared_ptr<const Paper>> open(const std::string& bytes, const std::string& file);
 
+/// Whether the reader of letters has what it needs on this computer.
+bool can_read_pictures();
 /// Reads the words of a picture. Rows are straightened and the light evened first; turned by a quarter or a half where
 /// that reads better. Stopped: a page without words.
 printout::Page words_of(const Grey& picture, const Progress& progress = never_stops);
 
 /// Page by page: text where the file has a page of text, else a picture of it.
-/// Refused, `stopped`: `progress` said so.
+/// Refused: `stopped`, `progress` said so; `no_reader`, a picture on a computer without the reader of letters.
 Outcome<std::vector<printout::Page>> pages_of(
     const Paper& paper, const printout::Layout& layout, const Progress& progress = never_stops);
 

@@ -305,6 +305,8 @@ double sample(const Straight& page)
 
 } // namespace
 
+bool can_read_pictures() { return eye_is_ready(); }
+
 Page words_of(const Grey& grey, const Progress& progress)
 {
     quiet_libraries();

@@ -126,6 +126,21 @@ TEST(Paper, ASheetThatLiesOnItsSideIsTurned)
     }
 }
 
+TEST(Paper, TextThatRunsDownThePageIsReadToo)
+{
+    const auto sheet = sheet_of(virt::Style::table, 1);
+    QByteArray file = virt::pdf(sheet); // the printer lays it on its side
+    const qsizetype at = file.indexOf("/MediaBox");
+    ASSERT_GT(at, 0);
+    file.insert(at, "/Rotate 90\n");
+    Tally t;
+    const auto r = read(file, sheet);
+    judge(r, sheet, t);
+    EXPECT_EQ(t.right, t.values) << t.wrong;
+    EXPECT_GT(r->value("mass")->box.h, r->value("mass")->box.w) << "as it lies";
+    EXPECT_EQ(r->value("mass")->confidence, 1) << "from the text";
+}
+
 TEST(Paper, PagesAreOneTextAndLieAsTheySay)
 {
     virt::Order order;
