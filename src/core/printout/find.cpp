@@ -80,6 +80,19 @@ Sheet::Sheet(const std::vector<Page>& pages, const Layout& layout)
     for (const std::string& h : layout.headings) head(h);
     for (const std::string& h : headings)
         for (const Place& p : find(h)) headings_.push_back({h, p});
+    for (Heading& h : headings_) {
+        const Page& p = pages[h.place.page];
+        for (std::size_t w = 0; w < p.words.size() && !h.has_rows; ++w)
+            h.has_rows = begins_[h.place.page][w] && p.words[w].box.middle_y() > h.place.box.bottom() &&
+                         over(h, p.words[w].box);
+    }
+}
+
+bool Sheet::over(const Heading& h, const Box& label) const
+{
+    const Box& b = h.place.box;
+    return gap_x(b, label) <= 0 ||
+           (std::abs(b.x - label.x) <= indent * height_[h.place.page] && b.x <= label.right());
 }
 
 bool Sheet::same_row(const Box& a, const Box& b) const
@@ -207,8 +220,8 @@ std::optional<Sheet::Section> Sheet::section_of(const Place& place) const
         const Place& h = headings_[i].place;
         if (h.page != place.page || h.box.bottom() > place.box.middle_y()) continue;
         const double away = gap_x(h.box, place.box);
-        const bool own =
-            away <= 0 || (std::abs(h.box.x - place.box.x) <= indent * height_[h.page] && h.box.x <= place.box.right());
+        const bool own = over(headings_[i], place.box);
+        if (!own && headings_[i].has_rows) continue; // of a column beside it
         const bool level = best && same_row(h.box, headings_[*best].place.box);
         const bool nearer =
             !best || (own && !best_own) || (own == best_own && (level ? away < best_gap : h.box.y > best_y));

@@ -51,8 +51,6 @@ public:
     std::optional<Words> words_beside(const Place& place) const;
 
 private:
-    struct Row; ///< words of one height, from left to right
-
     bool same_row(const Box& a, const Box& b) const;
     bool joined(const Page& page, std::size_t a, std::size_t b) const;
     std::vector<Place> find(const std::string& label) const;
@@ -74,7 +72,9 @@ private:
     struct Heading {
         std::string text; ///< squashed
         Place place;
+        bool has_rows = false; ///< labels stand in its own column: it is no heading of another
     };
+    bool over(const Heading& heading, const Box& label) const; ///< in its column
     const std::vector<Page>& pages_;
     const Layout& layout_;
     Marks marks_;

@@ -148,6 +148,8 @@ TEST(Printout, ANumberIsFoundByItsLabel)
         {"a section goes on overleaf", layout({arm, arm_fat}), "Lean\n Right arm   2.68\nFat\f Right arm   1.12",
             "lean=2.68 fat=1.12"},
         {"a heading ends a section", ends, "Weight   61.8 kg\nEarlier values\nWeight   64.0 kg", "mass=61.8"},
+        {"but not another column's", ends,
+            "Height   166 cm      Earlier values\nWeight   61.8 kg     Weight   64.0 kg", "mass=61.8"},
         {"two numbers for one label", layout({mass}), "Weight   61.8 kg\nWeight   64.0 kg", "mass=61.8?"},
         {"a sentence is no row", layout({mass}), "Weight 2 kg more counts as a change\nWeight   61.8 kg", "mass=61.8"},
         {"another number of decimals", layout({mass}), "Weight   61.85 kg", "mass=61.85?"},
