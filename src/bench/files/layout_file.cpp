@@ -3,8 +3,6 @@
 
 #include "bench/files/object_reader.h"
 
-#include <set>
-
 namespace fusain::bench {
 namespace {
 
@@ -16,112 +14,85 @@ using printout::Field;
 using printout::Layout;
 
 constexpr const char* kind = "fusain printout layout";
-constexpr const char* orders[] = {"unknown", "dmy", "mdy", "ymd"};
+constexpr const char *orders[] = {"unknown", "dmy", "mdy", "ymd"}, *decimals[] = {".", ","};
 
-/// A mistake, with its path.
-struct Wrong {
-    std::string path, text;
-};
+/// Members that are not known are said; nulls are as if they were not there.
+void known(InOrder& json, const std::string& path, std::initializer_list<const char*> names, Messages& cautions)
+{
+    if (!json.is_object()) throw Trouble{(path.empty() ? "This" : '"' + path + '"') + " is no JSON object.", path};
+    for (auto it = json.begin(); it != json.end();)
+        if (it->is_null())
+            it = json.erase(it);
+        else
+            ++it;
+    const At at{json, path};
+    for (const auto& [key, value] : json.items())
+        if (std::find(names.begin(), names.end(), key) == names.end())
+            cautions.push_back({"unknown_member", Level::caution, at.path_of(key),
+                at.name(key) + " in the layout is not known and was not used."});
+}
 
-class LayoutReader {
-public:
-    Layout read(const InOrder& json)
-    {
-        if (!json.is_object()) throw Wrong{"", "This is not a JSON object."};
-        Layout out;
-        known(json, "",
-            {"kind", "version", "id", "title", "method", "decimal", "date", "marks", "words", "headings", "client",
-                "fields"});
-        out.id = text(json, "", "id");
-        out.title = text(json, "", "title");
-        out.method = text(json, "", "method");
-        if (const std::string mark = text(json, "", "decimal"); !mark.empty()) {
-            if (mark != "." && mark != ",")
-                throw Wrong{"decimal", "\"decimal\" is \"" + mark + "\"; allowed is . or ,."};
-            out.decimal = mark[0];
-        }
-        if (const std::string date = text(json, "", "date"); !date.empty()) {
-            const auto at = std::find(std::begin(orders) + 1, std::end(orders), date);
-            if (at == std::end(orders)) throw Wrong{"date", "\"date\" is \"" + date + "\"; allowed is dmy, mdy, ymd."};
-            out.date = static_cast<DateOrder>(at - std::begin(orders));
-        }
-        if (const InOrder* marks = object(json, "", "marks")) {
-            known(*marks, "marks.", {"thousands"});
-            out.thousands = text(*marks, "marks.", "thousands");
-            if (out.thousands.size() > 1 || out.thousands == std::string(1, out.decimal))
-                throw Wrong{"marks.thousands", "\"marks.thousands\" is \"" + out.thousands +
-                                                   "\"; allowed is one sign that is not the decimal mark."};
-        }
-        if (const InOrder* words = object(json, "", "words")) {
-            known(*words, "words.", {"female", "male"});
-            if (words->contains("female")) out.female = texts(*words, "words.", "female");
-            if (words->contains("male")) out.male = texts(*words, "words.", "male");
-        }
-        if (json.contains("headings")) out.headings = texts(json, "", "headings");
-        if (const InOrder* client = object(json, "", "client")) {
-            known(*client, "client.", {"number", "at", "height_cm", "age_y", "sex"});
-            out.client = {text(*client, "client.", "number"), text(*client, "client.", "at"),
-                text(*client, "client.", "height_cm"), text(*client, "client.", "age_y"),
-                text(*client, "client.", "sex")};
-        }
-        if (!json.contains("fields") || !json["fields"].is_array())
-            throw Wrong{"fields", "\"fields\" is missing; allowed is a list of objects."};
-        for (std::size_t i = 0; i < json["fields"].size(); ++i) {
-            const InOrder& f = json["fields"][i];
-            const std::string path = "fields[" + std::to_string(i) + "].";
-            if (!f.is_object()) throw Wrong{"fields[" + std::to_string(i) + "]", path + " is no object."};
-            known(f, path, {"key", "quantity", "label", "unit", "decimals", "range", "segment", "under", "optional"});
-            Field field{text(f, path, "key"), text(f, path, "quantity"), text(f, path, "label"), text(f, path, "unit"),
-                text(f, path, "segment"), text(f, path, "under"), -1, yes(f, path, "range"), yes(f, path, "optional")};
-            if (f.contains("decimals") && !f["decimals"].is_null()) {
-                if (!f["decimals"].is_number_integer() || f["decimals"] < 0 || f["decimals"] > 6)
-                    throw Wrong{path + "decimals",
-                        '"' + path + "decimals\" is " + f["decimals"].dump() + "; allowed is a whole number, 0 to 6."};
-                field.decimals = f["decimals"];
-            }
-            out.fields.push_back(std::move(field));
-        }
-        return out;
-    }
+std::vector<std::string> texts(const At& at, const char* key, std::vector<std::string> otherwise = {})
+{
+    if (!at.has(key)) return otherwise;
+    const InOrder& list = at.json[key];
+    if (!list.is_array() || !std::all_of(list.begin(), list.end(), [](const InOrder& t) { return t.is_string(); }))
+        throw Trouble{at.name(key) + " is " + list.dump() + "; allowed is a list of texts.", at.path_of(key)};
+    return list.get<std::vector<std::string>>();
+}
 
-    Messages cautions;
+Field field_of(const At& at)
+{
+    Field f{at.text("key", ""), at.text("quantity", ""), at.text("label", ""), at.text("unit", ""),
+        at.text("segment", ""), at.text("under", ""), -1, at.yes("range"), at.yes("optional")};
+    if (!at.has("decimals")) return f;
+    if (!at.json["decimals"].is_number_integer() || at.json["decimals"] < 0 || at.json["decimals"] > 6)
+        throw Trouble{
+            at.name("decimals") + " is " + at.json["decimals"].dump() + "; allowed is a whole number, 0 to 6.",
+            at.path_of("decimals")};
+    f.decimals = at.json["decimals"];
+    return f;
+}
 
-private:
-    void known(const InOrder& json, const std::string& path, std::set<std::string_view> names)
-    {
-        for (const auto& [key, value] : json.items())
-            if (!names.count(key))
-                cautions.push_back({"unknown_member", Level::caution, path + key,
-                    '"' + path + key + "\" in the layout is not known and was not used."});
+Layout layout_of(InOrder json, Messages& cautions)
+{
+    known(json, "",
+        {"kind", "version", "id", "title", "method", "decimal", "date", "marks", "words", "headings", "client",
+            "fields"},
+        cautions);
+    const auto part = [&](const char* key, std::initializer_list<const char*> names) {
+        if (json.contains(key)) known(json[key], key, names, cautions);
+    };
+    part("marks", {"thousands"});
+    part("words", {"female", "male"});
+    part("client", {"number", "at", "height_cm", "age_y", "sex"});
+    const At at{json, ""}, marks = at.inside("marks"), words = at.inside("words"), client = at.inside("client");
+    Layout out;
+    out.id = at.text("id", "");
+    out.title = at.text("title", "");
+    out.method = at.text("method", "");
+    out.decimal = *decimals[at.word("decimal", decimals, 0)];
+    out.date = static_cast<DateOrder>(at.word("date", orders, 0));
+    out.thousands = marks.text("thousands", "");
+    if (out.thousands.size() > 1 || out.thousands == std::string(1, out.decimal))
+        throw Trouble{marks.name("thousands") + " is \"" + out.thousands +
+                          "\"; allowed is one sign that is not the decimal mark.",
+            marks.path_of("thousands")};
+    out.female = texts(words, "female", out.female);
+    out.male = texts(words, "male", out.male);
+    out.headings = texts(at, "headings");
+    out.client = {client.text("number", ""), client.text("at", ""), client.text("height_cm", ""),
+        client.text("age_y", ""), client.text("sex", "")};
+    if (!at.has("fields") || !json["fields"].is_array())
+        throw Trouble{"\"fields\" is missing; allowed is a list of objects.", "fields"};
+    for (std::size_t i = 0; i < json["fields"].size(); ++i) {
+        const std::string path = "fields[" + std::to_string(i) + "]";
+        known(json["fields"][i], path,
+            {"key", "quantity", "label", "unit", "decimals", "range", "segment", "under", "optional"}, cautions);
+        out.fields.push_back(field_of({json["fields"][i], path}));
     }
-    static std::string text(const InOrder& json, const std::string& path, const char* key)
-    {
-        if (!json.contains(key) || json[key].is_null()) return {};
-        if (!json[key].is_string())
-            throw Wrong{path + key, '"' + path + key + "\" is " + json[key].dump() + "; allowed is a text."};
-        return json[key];
-    }
-    static bool yes(const InOrder& json, const std::string& path, const char* key)
-    {
-        if (!json.contains(key) || json[key].is_null()) return false;
-        if (!json[key].is_boolean())
-            throw Wrong{path + key, '"' + path + key + "\" is " + json[key].dump() + "; allowed is true or false."};
-        return json[key];
-    }
-    static const InOrder* object(const InOrder& json, const std::string& path, const char* key)
-    {
-        if (!json.contains(key) || json[key].is_null()) return nullptr;
-        if (!json[key].is_object()) throw Wrong{path + key, '"' + path + key + "\" is no object."};
-        return &json[key];
-    }
-    static std::vector<std::string> texts(const InOrder& json, const std::string& path, const char* key)
-    {
-        const InOrder& list = json[key];
-        if (!list.is_array() || !std::all_of(list.begin(), list.end(), [](const InOrder& t) { return t.is_string(); }))
-            throw Wrong{path + key, '"' + path + key + "\" is " + list.dump() + "; allowed is a list of texts."};
-        return list.get<std::vector<std::string>>();
-    }
-};
+    return out;
+}
 
 } // namespace
 
@@ -131,20 +102,20 @@ Outcome<Layout> read_layout(const std::string& text, const std::string& file)
         return Outcome<Layout>::refuse({"bad_layout", Level::error, path, file + ": " + why});
     };
     try {
-        LayoutReader reader;
-        Layout out = reader.read(InOrder::parse(text));
+        Messages cautions;
+        Layout out = layout_of(InOrder::parse(text), cautions);
         out.file = file;
         if (auto wrong = printout::faults(out); !wrong.empty()) {
             for (Message& m : wrong) m.text = file + ": " + m.text;
             return Outcome<Layout>::refuse(std::move(wrong));
         }
-        return {std::move(out), std::move(reader.cautions)};
+        return {std::move(out), std::move(cautions)};
     } catch (const InOrder::parse_error& x) {
         const auto upto = text.begin() + static_cast<std::ptrdiff_t>(std::min(text.size(), x.byte ? x.byte - 1 : 0));
         return refuse(
             "", "line " + std::to_string(1 + std::count(text.begin(), upto, '\n')) + " is not readable as JSON.");
-    } catch (const Wrong& w) {
-        return refuse(w.path, w.text);
+    } catch (const Trouble& t) {
+        return refuse(t.path, t.text);
     } catch (const InOrder::exception& x) {
         return refuse("", x.what());
     }

@@ -16,6 +16,7 @@ using InOrder = nlohmann::ordered_json; ///< mistakes are named in the order of 
 
 struct Trouble {
     std::string text;
+    std::string path = {}; ///< of the member; empty: of the whole
 };
 
 /// A member of one object of the file; its name in messages is the path to it.
@@ -23,7 +24,8 @@ struct At {
     const InOrder& json;
     std::string path;
 
-    std::string name(const std::string& key) const { return '"' + (path.empty() ? key : path + '.' + key) + '"'; }
+    std::string path_of(const std::string& key) const { return path.empty() ? key : path + '.' + key; }
+    std::string name(const std::string& key) const { return '"' + path_of(key) + '"'; }
     bool has(const char* key) const { return json.contains(key); }
     void only(std::initializer_list<const char*> known) const
     {
@@ -39,8 +41,9 @@ struct At {
     std::string text(const char* key, std::optional<std::string> otherwise = {}) const
     {
         if (!has(key) && otherwise) return *otherwise;
-        if (!has(key)) throw Trouble{name(key) + " is missing; allowed is a text."};
-        if (!json[key].is_string()) throw Trouble{name(key) + " is " + json[key].dump() + "; allowed is a text."};
+        if (!has(key)) throw Trouble{name(key) + " is missing; allowed is a text.", path_of(key)};
+        if (!json[key].is_string())
+            throw Trouble{name(key) + " is " + json[key].dump() + "; allowed is a text.", path_of(key)};
         return json[key];
     }
     double number(const char* key, double otherwise, double low, double high) const
@@ -49,16 +52,17 @@ struct At {
         const auto range = [&] {
             return "; allowed is a number from " + limits::plain(low) + " to " + limits::plain(high) + ".";
         };
-        if (!json[key].is_number()) throw Trouble{name(key) + " is " + json[key].dump() + range()};
+        if (!json[key].is_number()) throw Trouble{name(key) + " is " + json[key].dump() + range(), path_of(key)};
         const double value = json[key];
-        if (!(value >= low && value <= high)) throw Trouble{name(key) + " is " + json[key].dump() + range()};
+        if (!(value >= low && value <= high))
+            throw Trouble{name(key) + " is " + json[key].dump() + range(), path_of(key)};
         return value;
     }
     bool yes(const char* key) const
     {
         if (!has(key)) return false;
         if (!json[key].is_boolean())
-            throw Trouble{name(key) + " is " + json[key].dump() + "; allowed is true or false."};
+            throw Trouble{name(key) + " is " + json[key].dump() + "; allowed is true or false.", path_of(key)};
         return json[key];
     }
     /// One of the words, by its place in the list.
@@ -71,7 +75,7 @@ struct At {
         if (at != std::end(allowed)) return static_cast<std::size_t>(at - std::begin(allowed));
         std::string list;
         for (const char* a : allowed) list += (list.empty() ? "" : ", ") + std::string(a);
-        throw Trouble{name(key) + " is \"" + said + "\"; allowed is " + list + "."};
+        throw Trouble{name(key) + " is \"" + said + "\"; allowed is " + list + ".", path_of(key)};
     }
     At inside(const char* key) const
     {
