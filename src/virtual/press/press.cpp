@@ -85,7 +85,6 @@ public:
         out_.height_cm = std::round(body.height_cm);
         out_.age_y = std::floor(body.age_y);
         out_.sex = body.sex;
-        out_.ligatures = order.ligatures;
         family_ = order.family.empty() ? words_.family : order.family;
         point_ = order.point > 0 ? order.point : order.style == Style::receipt ? 9.5 : 10.5;
         if (order.style == Style::receipt) {
@@ -438,7 +437,7 @@ void draw(QPainter& p, const Printout& printout, std::size_t page)
         QFont font(QString::fromStdString(i.family));
         font.setPixelSize(std::max(1, int(std::lround(i.point / 72 * 25.4 * dots))));
         font.setBold(i.bold);
-        if (!printout.ligatures) font.setLetterSpacing(QFont::AbsoluteSpacing, 0.01 * dots);
+        font.setLetterSpacing(QFont::AbsoluteSpacing, 0.01 * dots); // no ligatures: a PDF would not say what they are
         p.setFont(font);
         p.setPen(i.colour);
         const QString text = QString::fromStdString(i.text);

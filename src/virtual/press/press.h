@@ -31,7 +31,6 @@ struct Order {
     std::uint64_t seed = 1; ///< of what the instrument itself makes up (indices, limits)
     double point = 0;       ///< size of its type; 0: as the style has it
     std::string family;     ///< empty: as the words have it
-    bool ligatures = false;
     bool two_pages = false; ///< the second half on a page of its own
 };
 
@@ -58,7 +57,6 @@ struct Printout {
     std::string number, at;           ///< of the client, as the reader should give them
     double height_cm = 0, age_y = 0;
     Sex sex = Sex::female;
-    bool ligatures = false; ///< letters drawn together, of which a PDF may not say what they are
 };
 
 Printout print(const Body& body, const Order& order);
