@@ -83,16 +83,15 @@ Sheet::Sheet(const std::vector<Page>& pages, const Layout& layout)
     for (Heading& h : headings_) {
         const Page& p = pages[h.place.page];
         for (std::size_t w = 0; w < p.words.size() && !h.has_rows; ++w)
-            h.has_rows = begins_[h.place.page][w] && p.words[w].box.middle_y() > h.place.box.bottom() &&
-                         over(h, p.words[w].box);
+            h.has_rows =
+                begins_[h.place.page][w] && p.words[w].box.middle_y() > h.place.box.bottom() && over(h, p.words[w].box);
     }
 }
 
 bool Sheet::over(const Heading& h, const Box& label) const
 {
     const Box& b = h.place.box;
-    return gap_x(b, label) <= 0 ||
-           (std::abs(b.x - label.x) <= indent * height_[h.place.page] && b.x <= label.right());
+    return gap_x(b, label) <= 0 || (std::abs(b.x - label.x) <= indent * height_[h.place.page] && b.x <= label.right());
 }
 
 bool Sheet::same_row(const Box& a, const Box& b) const

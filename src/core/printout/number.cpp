@@ -240,7 +240,9 @@ std::optional<std::pair<Date, bool>> of_numbers(const std::array<std::string, 3>
 std::optional<Printed> number_in(std::string_view word, const Marks& marks, std::string& unit)
 {
     unit.clear();
-    std::string s = without(plain_signs(word), "*†‡!^:;=");
+    std::string s = plain_signs(word);
+    for (const char* note : {"\u2020", "\u2021"}) s = replaced(s, note, ""); // daggers of a footnote
+    s = without(s, "*!^:;=");
     for (bool letters : {false, true}) {
         const std::size_t n = number_length(s, letters);
         if (n == 0) continue;
