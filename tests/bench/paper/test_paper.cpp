@@ -106,6 +106,26 @@ TEST(Paper, ScansAreReadAndWhatIsNotSureIsSaid)
     EXPECT_LE(t.doubted, 0.08 * t.values);
 }
 
+TEST(Paper, FramesAreNoLetters)
+{
+    virt::Order order;
+    order.style = virt::Style::boxes;
+    order.words = 3;
+    const auto sheet = virt::print(body(1), order);
+    int words = 0, pieces = 0;
+    for (const auto& [turn, contrast] : {std::pair(-2.9, 0.65), {2.6, 0.9}}) {
+        const QImage worn = virt::worn(virt::picture(sheet, 0, 200), {turn, 0.7, 6, 55, contrast, 0}, 3);
+        const auto file = paper::open(virt::file_of(worn, {}).toStdString(), "boxes");
+        ASSERT_TRUE(file);
+        for (const printout::Word& w : paper::words_of((*file)->picture(0)).words) {
+            ++words;
+            pieces += w.text.size() == 1 && QString("|[]!_").contains(QChar(w.text[0]));
+        }
+    }
+    EXPECT_LE(pieces, 2) << "six where only whole lines are rubbed out";
+    EXPECT_GT(words, 140);
+}
+
 TEST(Paper, ASheetThatLiesOnItsSideIsTurned)
 {
     const auto sheet = sheet_of(virt::Style::receipt, 0);
