@@ -61,7 +61,7 @@ const MethodRow& row_of()
         kinds(), {}, []() -> std::unique_ptr<MethodState> { return std::make_unique<BroughtState>(m); },
         [](Sex, double) { return Json::object(); }, [](const protocol::HouseRules&) { return std::string(); },
         []() -> std::unique_ptr<Take> { return nullptr; },
-        [](const Shown&) -> std::optional<Standing> { return std::nullopt; }, {}, {}, true};
+        [](const Shown&) -> std::optional<Standing> { return std::nullopt; }, {}, {}, Origin::elsewhere};
     return row;
 }
 

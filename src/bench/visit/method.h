@@ -71,6 +71,13 @@ struct Standing {
 
 class MethodState;
 
+/// Where the numbers of a visit come from.
+enum class Origin {
+    measured, ///< here, step by step
+    printed,  ///< here, finished, from an instrument that computes by itself
+    elsewhere ///< told elsewhere and taken over: nothing is measured, nothing can be chosen anew
+};
+
 struct MethodRow {
     protocol::Method method;
     const char* name;       ///< "hydrostatic weighing", on sheets
@@ -94,8 +101,7 @@ struct MethodRow {
     std::vector<HeardRow> heard{};
     /// What weighs the client: the first on which somebody stands
     std::vector<Channel> weighs{Channel::scale};
-    /// Its result was told elsewhere and taken over: nothing is measured, nothing can be chosen anew
-    bool told_elsewhere = false;
+    Origin origin = Origin::measured;
 };
 
 /// What one visit holds of its method. Only the method's own rooms know more than this.

@@ -1,7 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The events that every visit understands.
 #include "bench/brought/brought.h"
+#include "bench/files/layout_file.h"
 #include "bench/methods.h"
+#include "bench/printed/printed.h"
 #include "bench/visit/kinds.h"
 #include "core/base/limits.h"
 
@@ -111,6 +113,10 @@ const MethodRow* method_in(const Json& started)
     if (!started.contains("method")) return methods().front();
     const auto known = protocol::method_of(started.value("method", ""));
     if (known && started.value("told_elsewhere", false)) return &brought_row(*known);
+    if (known && started.contains("layout")) {
+        const auto layout = read_layout(started["layout"].dump(), "layout");
+        return layout ? &printed_row(*known, has_mass(*layout)) : nullptr;
+    }
     return known ? method_row(*known) : nullptr;
 }
 
@@ -289,7 +295,7 @@ const Kinds& shared_kinds()
         {"reopened", {[](const Visit& v, const Event& e) -> std::optional<Message> {
                           if (auto m = needs_open(v, e)) return m;
                           if (!v.finished) return not_now("The visit is open.");
-                          if (v.row().told_elsewhere)
+                          if (v.row().origin == Origin::elsewhere)
                               return not_now("The result was told elsewhere: nothing of it is measured here.");
                           return needs_reason(e, "A finished visit is opened again with a reason.");
                       },

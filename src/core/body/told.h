@@ -18,6 +18,7 @@ struct Input {
     std::map<const Quantity*, double> given; ///< each in its quantity's unit
     double u_fat_percent = 0;                ///< standard error of percent fat, stated or by the lab's rule
     std::string from;                        ///< "march.csv, line 14"
+    bool printed = false;                    ///< by today's instrument: the story says "printed" instead of "told"
 };
 
 /// The standard error of percent fat that a result of the method is given where none is stated with it. %

@@ -67,5 +67,8 @@ struct Sum {
 };
 /// Every sum of which all members are there.
 std::vector<Sum> sums(const Reading& reading);
+/// Of a printout as it was taken: segments beside the whole, density beside mass and volume. Not for reading: an
+/// instrument's segments need not be of the same stuff as its whole.
+std::vector<Sum> wholes(const Reading& reading);
 
 } // namespace fusain::printout

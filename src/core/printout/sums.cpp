@@ -17,11 +17,12 @@ struct Term {
     double value = 0, step = 0; ///< step: of the last printed decimal
 };
 
-/// Of the whole body.
-std::optional<Term> term(const Reading& r, std::string_view quantity, std::string_view unit)
+/// Of the whole body, or of a segment.
+std::optional<Term> term(
+    const Reading& r, std::string_view quantity, std::string_view unit, std::string_view segment = "")
 {
     for (const Value& v : r.values) {
-        if (v.quantity != quantity || !v.segment.empty()) continue;
+        if (v.quantity != quantity || v.segment != segment) continue;
         const double factor = v.unit.empty() ? 1 : converted(1, v.unit, unit).value_or(1);
         return Term{v.key, v.text, v.value * factor, std::pow(10.0, -v.decimals) * factor};
     }
@@ -67,6 +68,28 @@ void parts(const Reading& r, std::vector<Sum>& out, const std::string& words, co
     out.push_back(follows(words + ": " + text + " is", is, *should, from, std::vector<double>(from.size(), 1), 3));
 }
 
+/// Arms, trunk and legs are a part of the whole; with the head they `make` it, where both are of the same stuff.
+void regions(
+    const Reading& r, std::vector<Sum>& out, const char* of, const char* whole, const std::string& words, bool make)
+{
+    const auto should = term(r, whole, "kg"), head = term(r, of, "kg", "head");
+    if (!should) return;
+    std::vector<Term> from;
+    for (const char* segment : {"right_arm", "left_arm", "trunk", "right_leg", "left_leg"}) {
+        auto t = term(r, of, "kg", segment);
+        if (!t) return;
+        from.push_back(std::move(*t));
+    }
+    if (head) from.push_back(*head);
+    double is = 0;
+    for (const Term& t : from) is += t.value;
+    const bool equal = head && make;
+    Sum sum = follows(words + (equal ? " do not make the whole: they are" : " are more than the whole: they are"), is,
+        *should, from, std::vector<double>(from.size(), 1), 3);
+    if (!equal) sum.off = std::max(0.0, is - should->value);
+    out.push_back(std::move(sum));
+}
+
 } // namespace
 
 std::vector<Sum> sums(const Reading& r)
@@ -98,6 +121,22 @@ std::vector<Sum> sums(const Reading& r)
                 *index, {*mass, {"client.height_cm", height->text, height->value, height->step}},
                 {1 / (metres * metres), 2 * is / height->value}, 2));
     }
+    return out;
+}
+
+std::vector<Sum> wholes(const Reading& r)
+{
+    std::vector<Sum> out;
+    regions(r, out, "fat_kg", "fat_mass_kg", "The segments, fat,", true);
+    regions(r, out, "lean_kg", "lean_soft_tissue_kg", "The segments, lean,", true);
+    regions(r, out, "lean_kg", "fat_free_mass_kg", "The segments, lean,", false);
+    regions(r, out, "bone_mineral_content_kg", "bone_mineral_content_kg", "The segments, bone mineral,", true);
+    const auto mass = term(r, "mass_kg", "kg"), volume = term(r, "body_volume_l", "L"),
+               density = term(r, "body_density_kg_per_l", "kg/L");
+    if (!mass || !volume || !density || !(volume->value > 0)) return out;
+    const double is = mass->value / volume->value;
+    out.push_back(follows("Body density does not fit: " + mass->text + " in " + volume->text + " is", is, *density,
+        {*mass, *volume}, {1 / volume->value, is / volume->value}, 4));
     return out;
 }
 

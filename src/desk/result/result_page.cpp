@@ -439,7 +439,7 @@ void ResultPage::refresh()
         cautions += (cautions.isEmpty() ? QStringLiteral("◆ ") : QStringLiteral("\n◆ ")) + q(last->sentence);
     cautions_->setText(cautions);
     acknowledge_key_->setVisible(!v.to_acknowledge().empty());
-    reopen_key_->setVisible(v.finished && v.log_version >= 2 && !v.row().told_elsewhere);
+    reopen_key_->setVisible(v.finished && v.log_version >= 2 && v.row().origin != bench::Origin::elsewhere);
     cautions_room_->setVisible(!cautions.isEmpty());
     share_room();
     if (!v.given_up.empty()) {

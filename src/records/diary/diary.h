@@ -21,6 +21,8 @@ struct Instrument {
     QString baseline_from{};             ///< UTC; the control chart counts checks from here on, after a service
     double reference_x = 0;              ///< reactance of a reference network at 50 kHz, Ω; 0: a plain resistor
     QString way{};                       ///< how its numbers come: id of a row of `ways`; empty: nobody has said
+    QString layout{};                    ///< of what it shows finished (layouts/*.json); empty: it gives raw readings
+    QString check_by{};                  ///< id of a row of bench::check_ways; empty: its kind's reference
 };
 /// How an instrument's numbers come into the records.
 struct Way {

@@ -38,6 +38,8 @@ Instrument instrument_of(const QSqlQuery& q)
     i.baseline_from = s["baseline_from"].toString();
     i.reference_x = s["reference_x"].toDouble();
     i.way = s["way"].toString();
+    i.layout = s["layout"].toString();
+    i.check_by = s["check_by"].toString();
     return i;
 }
 const QString instrument_columns =
@@ -117,7 +119,8 @@ Outcome<Instrument> Diary::save(Instrument i)
     if (i.rated_mass_kg) settings["rated_mass_kg"] = *i.rated_mass_kg;
     if (i.reference_x > 0) settings["reference_x"] = i.reference_x;
     if (!i.baseline_from.isEmpty()) settings["baseline_from"] = i.baseline_from;
-    if (!i.way.isEmpty()) settings["way"] = i.way;
+    for (const auto& [name, value] : {std::pair("way", &i.way), {"layout", &i.layout}, {"check_by", &i.check_by}})
+        if (!value->isEmpty()) settings[name] = *value;
     QVariantList values{QString::fromLatin1(bench::row(i.kind).id), i.name.trimmed(), i.serial.trimmed(),
         text(i.profile), text(i.location), text(i.calibration_due), i.in_use ? 1 : 0,
         QString::fromUtf8(QJsonDocument(settings).toJson(QJsonDocument::Compact))};

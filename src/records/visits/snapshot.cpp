@@ -77,7 +77,7 @@ Snapshot snapshot_of(const bench::Visit& v, const QTimeZone& zone)
     Snapshot s;
     s.engine = "fusain " FUSAIN_VERSION;
     s.method = v.method;
-    s.told_elsewhere = v.row().told_elsewhere;
+    s.told_elsewhere = v.row().origin == bench::Origin::elsewhere;
     s.day = iso_day(v, zone);
     s.sex = v.subject.sex;
     s.age_y = v.age_y();

@@ -300,7 +300,7 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
     d.header = QStringLiteral("%1   ·   %3, lab sheet   ·   client %2")
                    .arg(lab_name, q(v.subject.number), QString::fromUtf8(v.row().name));
     d.footer = QStringLiteral("%1 · sheet by fusain %2")
-                   .arg(v.row().told_elsewhere ? QStringLiteral("told elsewhere")
+                   .arg(v.row().origin == bench::Origin::elsewhere ? QStringLiteral("told elsewhere")
                                                : QStringLiteral("measured with %1").arg(q(v.software)),
                        QStringLiteral(FUSAIN_VERSION));
     const auto result = v.result();

@@ -2,6 +2,7 @@
 #include "report/words/method_words.h"
 
 #include "bench/brought/brought.h"
+#include "bench/printed/printed.h"
 
 #include <map>
 
@@ -20,17 +21,24 @@ const MethodWords& words_of(protocol::Method method)
 
 const MethodWords& words_of(const bench::Visit& visit)
 {
-    static const MethodWords told_elsewhere = brought_words();
-    return visit.row().told_elsewhere ? told_elsewhere : words_of(visit.method);
+    static const MethodWords elsewhere = brought_words(), printed = printed_words();
+    switch (visit.row().origin) {
+    case bench::Origin::elsewhere: return elsewhere;
+    case bench::Origin::printed: return printed;
+    case bench::Origin::measured: break;
+    }
+    return words_of(visit.method);
 }
 
 QString doubt_words(const bench::Visit& visit, const Value& value)
 {
     const QString model = QString::fromLatin1(words_of(visit).model);
-    if (visit.row().told_elsewhere)
+    if (visit.row().origin == bench::Origin::elsewhere)
         return QStringLiteral("± %1, %2")
             .arg(number(value.u, 1), bench::brought_of(visit).u_told ? QStringLiteral("told with it")
                                                                      : QStringLiteral("by this lab's rule"));
+    if (const auto* printed = bench::printed_if(visit); printed && printed->told_by(visit) == printout::as_printed)
+        return QStringLiteral("± %1, what the method is worth by published comparisons").arg(number(value.u, 1));
     return QStringLiteral("± %1 from measuring, ± %2 from the %3")
         .arg(number(value.u_measurement(), 1), number(value.u_model, 1), model);
 }

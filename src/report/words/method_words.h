@@ -52,6 +52,7 @@ MethodWords chamber_words();
 MethodWords analyser_words();
 MethodWords xray_words();
 MethodWords brought_words();
+MethodWords printed_words();
 
 /// For the density methods: the readings as their picture, density as the way to fat.
 MethodWords::Picture picture_of_readings();
