@@ -2,8 +2,10 @@
 #include "work/gate.h"
 
 #include "bench/files/bone_reference.h"
+#include "bench/files/layout_file.h"
 #include "bench/files/tissue_table.h"
 #include "work/last_scan.h"
+#include "work/layouts.h"
 #include "work/practice/practice.h"
 #include "work/study/study.h"
 
@@ -150,22 +152,34 @@ Gate begin_test(
         return {refusal("instrument_gone", "instrument",
             QStringLiteral(
                 "The instrument of this booking is not in the register any more. Move the visit to another one."))};
-    for (const records::Instrument& i : needed_with(*instrument, lab))
-        if (const auto ready = lab.checks.ready(i, lab.now()); !ready.ready)
+    bench::Json stops = arrival.stops_event(method);
+    for (const records::Instrument& i : needed_with(*instrument, lab)) {
+        const auto ready = lab.checks.ready(i, lab.now());
+        if (!ready.ready)
             return {refusal("instrument_not_ready", "instrument",
                         QStringLiteral("%1 is not ready, so no test starts on it. %2")
                             .arg(i.name, QString::fromStdString(ready.words))),
                 i.id};
+        if (!ready.caution.empty()) stops["words"].push_back(ready.caution);
+    }
     const auto* p = arrival.book().protocol(method);
     bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()},
         {"reference", instrument->reference}, {"profile", instrument->profile.toStdString()},
         {"house", lab.rules.house()}, {"house_version", lab.rules.house_version()},
         {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
+    if (!instrument->layout.isEmpty()) { // it gives finished numbers
+        const auto shows = layout(lab, instrument->layout);
+        if (!shows) return {shows.messages().front(), instrument->id};
+        more["layout"] = bench::Json::parse(bench::write_layout(*shows));
+        more["way"] = instrument->way.toStdString();
+        more["check"] = {{"by", instrument->check_by.toStdString()},
+            {"u_fat_percent", bench::unchecked_error(instrument->check_by.toStdString())}};
+    }
     if (schedule::needs_licence(method)) { // by X-ray
         if (auto why = licence(lab, who)) return {std::move(why)};
         more.update(of_the_beam(lab, *client, *instrument));
     }
-    if (auto why = session.start(*client, who, method, more, arrival.stops_event(method))) return {std::move(why)};
+    if (auto why = session.start(*client, who, method, more, stops)) return {std::move(why)};
     return {std::nullopt, 0, 0, lab.diary->set_visit(booking_id, method, session.visit_id())};
 }
 

@@ -2,6 +2,7 @@
 #include "work/lab.h"
 
 #include "bench/methods.h"
+#include "bench/printed/printed.h"
 #include "records/diary/clock.h"
 #include "records/diary/shipped.h"
 #include "records/text.h"
@@ -112,7 +113,7 @@ bench::Json beginning(
 }
 
 Lab::Lab(std::shared_ptr<records::Store> opened)
-    : store(std::move(opened)), diary(std::make_shared<records::Diary>(store)), checks(diary),
+    : store(std::move(opened)), diary(std::make_shared<records::Diary>(store)), checks(diary, [this] { return rules.house(); }),
       rules(store, records::shipped_book(), records::shipped_house_rules())
 {
     // a lab stands where it stands: the computer's zone is taken once and kept, wherever the computer goes
@@ -177,7 +178,11 @@ screening::Conditions Lab::conditions(const schedule::Slot& slot, const screenin
     c.minute_of_day = at.time().hour() * 60 + at.time().minute();
     // what the house rules would make of it; what was really chosen decides at the result
     const auto house = rules.house();
-    if (const bench::MethodRow* row = bench::method_row(slot.method)) c.equations = row->schools(house);
+    const auto on = instrument(slot.instrument);
+    if (on && !on->layout.isEmpty())
+        c.equations = bench::printed_schools(on->layout.toStdString());
+    else if (const bench::MethodRow* row = bench::method_row(slot.method))
+        c.equations = row->schools(house);
     const protocol::Book book = rules.book();
     const auto* p = book.protocol(slot.method);
     if (p) c.protocol = p->id + ' ' + std::to_string(p->version);

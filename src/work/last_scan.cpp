@@ -33,9 +33,11 @@ Exposure exposure(const records::Store& store, long client_id, const QDateTime& 
             row.started_at < from || row.started_at >= to)
             continue;
         double dose = 0;
+        bool printed = false;
         for (const bench::Event& e : store.events(row.id)) {
             if (e.kind == "started") dose = e.body.value("dose_usv", 0.0);
-            if (e.kind != "trial_begun") continue;
+            if (e.kind != "trial_begun" && e.kind != "printout") continue;
+            if (e.kind == "printout" && std::exchange(printed, true)) continue; // read again, not scanned again
             ++out.scans;
             out.dose_usv += dose;
         }

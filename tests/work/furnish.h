@@ -16,7 +16,7 @@ inline void pass_check(Lab& lab, const records::Instrument& i)
     const auto id = lab.checks.begin(i, "M. Tanguy", iso());
     ASSERT_TRUE(id);
     using Kind = bench::CheckStep::Kind;
-    for (const auto& step : bench::row(i.kind).steps)
+    for (const auto& step : bench::check_steps(i.kind, i.check_by.toStdString()))
         for (int n = 0; n < (step.kind == Kind::read ? bench::row(i.kind).tolerance(i.reference).readings : 1); ++n) {
             at = at.addSecs(60 * step.minutes + 10);
             bench::Event e{static_cast<long>(lab.checks.events(*id).size()) + 1, iso().toStdString(), "M. Tanguy",

@@ -1,10 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/checks/instrument_check.h"
 
+#include "core/base/limits.h"
+
 #include <algorithm>
 #include <chrono>
 #include <cmath>
 #include <cstdio>
+#include <map>
+#include <mutex>
 
 namespace fusain::bench {
 namespace {
@@ -14,6 +18,14 @@ using Kind = CheckStep::Kind;
 quality::Tolerance phantom_bmd(double value) { return quality::phantom(value, "g/cm²"); }
 /// A tank has no reference value of its own; its zero must be calm.
 quality::Tolerance no_reference(double) { return {}; }
+
+/// "Not checked today. " within a sentence.
+std::string lowered(std::string words)
+{
+    words.front() = static_cast<char>(std::tolower(static_cast<unsigned char>(words.front())));
+    while (!words.empty() && words.back() == ' ') words.pop_back();
+    return words;
+}
 
 Message not_now(const std::string& text) { return {"not_now", Level::error, "check", text}; }
 
@@ -101,6 +113,64 @@ const KindRow* instrument_kind(const std::string& id)
     return nullptr;
 }
 
+const CheckWay* check_way(std::string_view id)
+{
+    if (id.empty()) return &check_ways[0];
+    for (const CheckWay& w : check_ways)
+        if (id == w.id) return &w;
+    return nullptr;
+}
+
+bool check_fits(InstrumentKind kind, std::string_view way)
+{
+    if (!check_way(way)) return false;
+    const bool reference = check_way(way) == &check_ways[0];
+    if (kind == InstrumentKind::hydrostatic) return reference;
+    if (kind == InstrumentKind::absorptiometry) return reference || way == "self_test";
+    return kind != InstrumentKind::scale || way != "person";
+}
+
+double unchecked_error(std::string_view way) { return way == "none" ? 1.0 : 0.0; }
+
+const std::vector<CheckStep>& check_steps(InstrumentKind kind, std::string_view way)
+{
+    const std::vector<CheckStep>& usual = row(kind).steps;
+    if (check_way(way) == &check_ways[0] || !check_fits(kind, way)) return usual;
+    static std::map<std::pair<InstrumentKind, std::string>, std::vector<CheckStep>> made;
+    static std::mutex making; // a lab is looked at from several threads
+    const std::lock_guard lock(making);
+    const auto [at, fresh] = made.try_emplace({kind, std::string(way)});
+    if (!fresh || way == "none") return at->second;
+    for (const CheckStep& s : usual) // as far as no reference is needed
+        if (s.kind < Kind::person && std::string_view(s.id) != "empty") at->second.push_back(s);
+    if (way == "self_test") {
+        at->second.push_back({Kind::confirm, "self_test", "Start its own self-test. Does it say that all is well?",
+            "Confirm it only when the instrument says so. If it does not: give this check up, and stop using it."});
+        return at->second;
+    }
+    at->second.push_back({Kind::person, "person", "Which of you stands on it?",
+        "Prepared as a client would be, at the same hour. Two people, in turn, are better than one."});
+    at->second.push_back({Kind::read, "percent", "Percent fat that it shows, %", "", 0, Channel::scale, "", true});
+    at->second.push_back({Kind::read, "mass", "Body mass that it shows, kg", "", 0, Channel::scale, "", true, true});
+    at->second.push_back({Kind::read, "resistance", "Resistance at 50 kHz that it shows, Ω", "", 0, Channel::scale, "", true, true});
+    return at->second;
+}
+
+std::string check_title(InstrumentKind kind, std::string_view way)
+{
+    return way == "person"      ? "Measure one of you on it"
+           : way == "self_test" ? "Let it test itself, and note it"
+           : way == "none"      ? ""
+                                : row(kind).check_title;
+}
+
+ChartOf chart_of(InstrumentKind kind, std::string_view way, double reference)
+{
+    if (way == "person") return {"percent fat of whoever was measured, over what is usual for them", "%", 0, 1, 0.3};
+    const KindRow& r = row(kind);
+    return {r.reference_title, r.unit, reference, r.decimals, r.least_sd};
+}
+
 double seconds_of(const std::string& iso)
 {
     using namespace std::chrono;
@@ -122,10 +192,13 @@ std::optional<Message> CheckRun::refuse(const Event& e) const
     if (finished_) return not_now("This check is finished.");
     if (e.kind == "finished") return std::nullopt;
     if (all_done()) return not_now("Every step is done.");
-    const CheckStep& step = row(kind_).steps[static_cast<std::size_t>(next_)];
+    const CheckStep& step = steps()[static_cast<std::size_t>(next_)];
     if (e.body.value("step", "") != step.id) return not_now(std::string("First: ") + step.words + ".");
     const double at = seconds_of(e.at_utc);
     if (e.kind == "done") {
+        if (step.kind == Kind::person && e.body.value("person", "").empty())
+            return Message{"missing_field", Level::error, "person", "Write the name of who stands on it."};
+        if (step.may_lack) return std::nullopt; // it does not show it
         if (step.kind == Kind::wait && !(seconds_left(at) <= 0))
             return not_now(std::string(step.words) + ": " +
                            std::to_string(static_cast<int>(std::ceil(seconds_left(at) / 60))) + " min are left.");
@@ -155,12 +228,19 @@ std::optional<Message> CheckRun::apply(const Event& e)
             who = e.who;
             reference_ = e.body.value("reference", reference_);
             reference_x_ = e.body.value("reference_x", 0.0);
+            way_ = e.body.value("check_by", "");
+            usual_.clear();
+            const Json usual = e.body.value("usual", Json::object());
+            for (const auto& [name, u] : usual.items())
+                usual_[name] = {u.value("count", 0), u.value("percent", 0.0), u.value("mass_kg", 0.0),
+                    u.value("resistance_ohm", 0.0)};
             step_since_s = seconds_of(e.at_utc);
         } else if (e.kind == "finished") {
             finished_ = true;
         } else {
-            const CheckStep& step = row(kind_).steps[static_cast<std::size_t>(next_)];
+            const CheckStep& step = steps()[static_cast<std::size_t>(next_)];
             bool on = true;
+            if (step.kind == Kind::person) person_ = e.body.value("person", "");
             if (e.kind == "reading") {
                 const double value = e.body["value"];
                 if (step.kind == Kind::water)
@@ -170,7 +250,7 @@ std::optional<Message> CheckRun::apply(const Event& e)
                 else {
                     readings_[step.id].push_back(value);
                     if (e.body.contains("x")) reactances_[step.id].push_back(e.body["x"].get<double>());
-                    on = static_cast<int>(readings_[step.id].size()) >= row(kind_).tolerance(reference_).readings;
+                    on = static_cast<int>(readings_[step.id].size()) >= wanted(step);
                 }
             }
             if (on) {
@@ -188,7 +268,7 @@ std::optional<Message> CheckRun::apply(const Event& e)
 double CheckRun::seconds_left(double now_s) const
 {
     if (all_done()) return 0;
-    return std::max(0.0, 60.0 * row(kind_).steps[static_cast<std::size_t>(next_)].minutes - (now_s - step_since_s));
+    return std::max(0.0, 60.0 * steps()[static_cast<std::size_t>(next_)].minutes - (now_s - step_since_s));
 }
 
 const std::vector<double>& CheckRun::readings(const std::string& step) const
@@ -198,12 +278,58 @@ const std::vector<double>& CheckRun::readings(const std::string& step) const
     return at == readings_.end() ? none : at->second;
 }
 
+int CheckRun::wanted(const CheckStep& step) const
+{
+    return step.by_hand ? 1 : row(kind_).tolerance(reference_).readings;
+}
+
+Outcome<quality::CheckResult> CheckRun::beside_usual() const
+{
+    const auto shown = [&](const char* step) { return readings(step).empty() ? 0.0 : readings(step).front(); };
+    const double percent = shown("percent"), mass = shown("mass"), resistance = shown("resistance");
+    const auto at = usual_.find(person_);
+    const Usual usual = at == usual_.end() ? Usual{} : at->second;
+    quality::CheckResult out;
+    out.passed = true;
+    out.of = {1, usual.count ? percent - usual.percent : 0, 0, 0};
+    out.words = person_ + ": " + limits::plain(percent, 1) + " % fat";
+    if (usual.count < usual_least) {
+        out.words += ". The first " + std::to_string(usual_least) + " measurements of a person make what is usual; this is number " +
+                     std::to_string(usual.count + 1) + '.';
+        return out;
+    }
+    const struct {
+        const char *what, *unit;
+        double is, usual, apart;
+        int decimals;
+    } rows[] = {{"percent fat", "%", percent, usual.percent, percent_apart, 1},
+        {"mass", "kg", mass, usual.mass_kg, mass_apart_kg, 1},
+        {"resistance", "Ω", resistance, usual.resistance_ohm, resistance_apart_share * usual.resistance_ohm, 0}};
+    for (const auto& r : rows) {
+        if (!(r.is > 0) || !(r.usual > 0)) continue;
+        const bool fits = std::abs(r.is - r.usual) <= r.apart;
+        out.passed = out.passed && fits;
+        out.words += std::string("; ") + r.what + ' ' + limits::plain(std::abs(r.is - r.usual), r.decimals) + ' ' + r.unit +
+                     (r.is >= r.usual ? " over " : " under ") + "the usual " + limits::plain(r.usual, r.decimals) +
+                     (fits ? "" : " (allowed is " + limits::plain(r.apart, r.decimals) + ")");
+    }
+    out.words += out.passed ? ". Passed." : ". Failed: measure the other one of you; did this body change, or the instrument?";
+    return out;
+}
+
 Outcome<quality::CheckResult> CheckRun::result() const
 {
+    if (all_done() && !person_.empty()) return beside_usual();
+    if (all_done() && way_ == "self_test") {
+        quality::CheckResult noted;
+        noted.passed = true;
+        noted.words = "Its own self-test says that all is well, noted by " + who + '.';
+        return noted;
+    }
     if (!all_done()) return Outcome<quality::CheckResult>::refuse(not_now("The check is not finished."));
     std::optional<quality::CheckResult> worst;
     const quality::Tolerance tolerance = row(kind_).tolerance(reference_);
-    for (const CheckStep& step : row(kind_).steps) {
+    for (const CheckStep& step : steps()) {
         if (step.kind != Kind::read) continue;
         auto r = quality::check(tolerance, readings(step.id));
         if (!r) return r;
@@ -241,23 +367,36 @@ Outcome<quality::CheckResult> CheckRun::result() const
     return tank;
 }
 
-Readiness readiness(InstrumentKind kind, bool in_use, const std::string& calibration_due, const std::string& today,
-    const std::optional<LastCheck>& last, const quality::Chart& chart)
+Readiness readiness(
+    const ToBeReady& of, const std::optional<LastCheck>& last, const quality::Chart& chart, const CheckRule& rule)
 {
-    const KindRow& r = row(kind);
-    const std::string check = r.check_title;
-    if (!in_use) return {false, "It is out of use."};
-    if (!calibration_due.empty() && calibration_due < today)
-        return {false, "Its calibration was due on " + calibration_due +
+    const KindRow& r = row(of.kind);
+    const std::string check = check_title(of.kind, of.check_by);
+    const bool strict = of.kind == InstrumentKind::hydrostatic || of.kind == InstrumentKind::absorptiometry;
+    const CheckRule by = strict ? CheckRule{} : rule;
+    if (!of.in_use) return {false, "It is out of use."};
+    if (!of.calibration_due.empty() && of.calibration_due < of.today)
+        return {false, "Its calibration was due on " + of.calibration_due +
                            ". Have it calibrated and write the new date into the register."};
-    if (!last || !last->today) return {false, "Not checked today. " + check + "."};
+    if (of.check_by == "none")
+        return {true, "Not checked, by this lab's choice.",
+            of.kind == InstrumentKind::scale ? "The scale is not checked, by this lab's choice."
+                                             : "The instrument is not checked, by this lab's choice."};
+    if (!last || last->days_ago >= by.every_days) {
+        const std::string when = !last                ? "Never checked. "
+                                 : by.every_days == 1 ? "Not checked today. "
+                                                      : "Not checked for " + std::to_string(last->days_ago) + " days. ";
+        if (by.forbids) return {false, when + check + "."};
+        return {true, when + check + "; a test may go on all the same.",
+            std::string("The ") + r.title + " was not checked: " + lowered(when)};
+    }
     if (!last->finished) return {false, "Its check of today is not finished. Go on with it."};
     if (!last->passed)
         return {false,
-            "Its check of today failed. Repeat it once; if it fails again, stop using it and say what was done."};
+            "Its last check failed. Repeat it once; if it fails again, stop using it and say what was done."};
     // X-ray: inside its control limits and without drift, or nobody lies down on it (common laboratory practice)
     const bool wanders = chart.last_outside || chart.sign == quality::Sign::drift || chart.sign == quality::Sign::step;
-    if (kind == InstrumentKind::absorptiometry && wanders) return {false, chart.words};
+    if (of.kind == InstrumentKind::absorptiometry && wanders) return {false, chart.words};
     if (wanders) return {true, "Ready, but: " + chart.words};
     return {true, "Ready."};
 }

@@ -17,6 +17,7 @@ struct CheckStep {
         confirm, ///< the technician says that it is done
         wait,    ///< a time that must pass; counts from the step before
         expect,  ///< a time that it usually takes; may be confirmed before
+        person,  ///< one of the staff, by name
         read,    ///< readings from the line against the reference
         water,   ///< the water's temperature from the line
         zero     ///< the load cell's zero from the line
@@ -27,7 +28,26 @@ struct CheckStep {
     int minutes = 0;                  ///< wait, expect
     Channel channel = Channel::scale; ///< read
     const char* ask = "";             ///< what the stand-in is told (demo)
+    bool by_hand = false;             ///< read: typed from what the instrument shows; once
+    bool may_lack = false;            ///< and not every instrument shows it
 };
+
+/// How a lab knows that an instrument is good, chosen by name at each.
+struct CheckWay {
+    const char *id, *title, *words; ///< words: on the lab sheet
+};
+inline constexpr CheckWay check_ways[] = {
+    {"reference", "its reference", "held against its reference"},
+    {"person", "one of us, measured daily", "one of the staff measured on it, beside their usual numbers"},
+    {"self_test", "its own self-test, noted", "its own self-test, as it was noted"},
+    {"none", "not checked", "not checked, by this lab's choice"}};
+/// Null: there is no such way. Empty: the first.
+const CheckWay* check_way(std::string_view id);
+/// A tank is made ready in one way; at an X-ray table a phantom, or the self-test of its own screen that scans it, and
+/// a person is never scanned for a check.
+bool check_fits(InstrumentKind kind, std::string_view way);
+/// What finished numbers of an instrument are less sure by when nobody checks it, % fat. This lab's rule.
+double unchecked_error(std::string_view way);
 
 struct KindRow {
     InstrumentKind kind;
@@ -48,12 +68,33 @@ struct KindRow {
 const std::vector<KindRow>& instrument_kinds();
 const KindRow& row(InstrumentKind kind);
 const KindRow* instrument_kind(const std::string& id);
+/// The steps of a check of this kind, made in this way.
+const std::vector<CheckStep>& check_steps(InstrumentKind kind, std::string_view way);
+
+std::string check_title(InstrumentKind kind, std::string_view way);
+
+/// What its chart is of, and in what.
+struct ChartOf {
+    const char *title, *unit;
+    double reference = 0;
+    int decimals = 1;
+    double least_sd = 0;
+};
+ChartOf chart_of(InstrumentKind kind, std::string_view way, double reference);
+
+/// What one of the staff usually shows on an instrument: the means of their first measurements on it.
+struct Usual {
+    int count = 0;
+    double percent = 0, mass_kg = 0, resistance_ohm = 0; ///< 0: it does not show it
+};
+inline constexpr int usual_least = 3; ///< fewer say nothing yet
+inline constexpr double percent_apart = 2, mass_apart_kg = 2, resistance_apart_share = 0.04; ///< this lab's rule
 
 /// One run of a check. Only apply() changes it.
 class CheckRun {
 public:
-    explicit CheckRun(InstrumentKind kind = InstrumentKind::scale, double reference = 0)
-        : kind_(kind), reference_(reference)
+    explicit CheckRun(InstrumentKind kind = InstrumentKind::scale, double reference = 0, std::string way = "")
+        : kind_(kind), reference_(reference), way_(std::move(way))
     {
     }
 
@@ -63,7 +104,12 @@ public:
     InstrumentKind kind() const { return kind_; }
     double reference() const { return reference_; }
     int next() const { return next_; } ///< index of the step to do; the number of steps when all are done
-    bool all_done() const { return next_ >= static_cast<int>(row(kind_).steps.size()); }
+    const std::vector<CheckStep>& steps() const { return check_steps(kind_, way_); }
+    const std::string& way() const { return way_; }
+    const std::string& person() const { return person_; } ///< who of the staff was measured; empty: nobody
+    /// How many readings a step takes.
+    int wanted(const CheckStep& step) const;
+    bool all_done() const { return next_ >= static_cast<int>(steps().size()); }
     bool finished() const { return finished_; }
     /// Seconds until a `wait` step is over (0: it is), as of a moment in seconds since 1970; for `expect` until it
     /// usually is.
@@ -80,8 +126,11 @@ public:
     double step_since_s = 0; ///< when the step to do came up
 
 private:
+    Outcome<quality::CheckResult> beside_usual() const;
     InstrumentKind kind_;
     double reference_, reference_x_ = 0;
+    std::string way_, person_;
+    std::map<std::string, Usual> usual_; ///< of the staff, when the check began
     int next_ = 0;
     bool finished_ = false;
     std::map<std::string, std::vector<double>> readings_, reactances_;
@@ -91,16 +140,29 @@ private:
 struct LastCheck {
     bool passed = false;
     bool finished = false;
-    bool today = false;
+    int days_ago = 0;
+};
+
+/// How often an instrument is checked, and what a missed check does. A tank and an X-ray table: every day, or no test.
+struct CheckRule {
+    int every_days = 1;
+    bool forbids = true;
 };
 
 /// May a test start on it? `words` says why not and the shortest way.
 struct Readiness {
     bool ready = false;
     std::string words;
+    std::string caution{}; ///< what a test on it is told with all the same; empty: nothing
 };
-Readiness readiness(InstrumentKind kind, bool in_use, const std::string& calibration_due, const std::string& today,
-    const std::optional<LastCheck>& last, const quality::Chart& chart);
+struct ToBeReady {
+    InstrumentKind kind = InstrumentKind::scale;
+    std::string check_by; ///< a way; empty: by its reference
+    bool in_use = true;
+    std::string calibration_due, today; ///< ISO
+};
+Readiness readiness(
+    const ToBeReady& of, const std::optional<LastCheck>& last, const quality::Chart& chart, const CheckRule& rule = {});
 
 double seconds_of(const std::string& iso_utc); ///< since 1970
 

@@ -90,11 +90,14 @@ Outcome<std::vector<Page>> pages_of(const Paper& paper, const Layout& layout, co
 Outcome<printout::Reading> read(
     const std::string& bytes, const std::string& file, const Layout& layout, const Progress& progress)
 {
-    using Refused = Outcome<printout::Reading>;
     const auto paper = open(bytes, file);
-    if (!paper) return Refused::refuse(paper.messages());
-    auto pages = pages_of(**paper, layout, progress);
-    if (!pages) return Refused::refuse(pages.messages());
+    return paper ? read(**paper, layout, progress) : Outcome<printout::Reading>::refuse(paper.messages());
+}
+
+Outcome<printout::Reading> read(const Paper& paper, const Layout& layout, const Progress& progress)
+{
+    auto pages = pages_of(paper, layout, progress);
+    if (!pages) return Outcome<printout::Reading>::refuse(pages.messages());
     std::vector<Page> sorted = std::move(pages).take();
     const bool exchanged = put_in_order(sorted);
     auto reading = printout::read(sorted, layout);

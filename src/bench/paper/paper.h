@@ -55,5 +55,8 @@ Outcome<std::vector<printout::Page>> pages_of(
 /// The whole way: file, pages, values.
 Outcome<printout::Reading> read(const std::string& bytes, const std::string& file, const printout::Layout& layout,
     const Progress& progress = never_stops);
+/// The same of an open file.
+Outcome<printout::Reading> read(
+    const Paper& paper, const printout::Layout& layout, const Progress& progress = never_stops);
 
 } // namespace fusain::bench::paper

@@ -195,6 +195,10 @@ const MethodRow& PrintedState::row() const { return printed_row(method_, with_ma
 void PrintedState::begin(const protocol::HouseRules&, const Json& started)
 {
     if (auto read = read_layout(started["layout"].dump(), "the visit's layout")) layout = std::move(read).take();
+    by_file = started.value("way", "") == "file";
+    const Json check = started.value("check", Json::object());
+    checked_by = check.value("by", "");
+    u_unchecked = check.value("u_fat_percent", 0.0);
 }
 
 std::optional<Message> PrintedState::refuse_trial(const Visit&, const Event&) const { return nothing_is_recorded(); }
@@ -224,7 +228,7 @@ printout::Said PrintedState::said(const Visit& v) const
     s.mass_from = v.mass_source;
     s.printed = &reading;
     for (const Field& f : layout.fields) s.labels[f.key] = f.label;
-    s.u_fat_percent = told::usual_error(method_);
+    s.u_fat_percent = std::hypot(told::usual_error(method_), u_unchecked);
     s.how = source == "file" ? "read from " + file : "typed from what it shows";
     s.told_by = chosen;
     if (chosen.empty())

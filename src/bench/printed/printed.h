@@ -46,6 +46,9 @@ public:
     std::map<std::string, PrintedNote> notes;
     std::string source, file, sha256; ///< source: typed or file
     std::string chosen;               ///< how it is told; empty: the usual way
+    bool by_file = false;             ///< its numbers usually come in files
+    std::string checked_by;           ///< a way of `check_ways`
+    double u_unchecked = 0;           ///< % fat, in its doubt where nobody checks it
 
 private:
     protocol::Method method_;

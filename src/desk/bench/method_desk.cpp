@@ -28,7 +28,12 @@ const MethodDesk& desk_of(const bench::Visit& visit)
         {protocol::Method::impedance, &analyser_desk()},
         {protocol::Method::absorptiometry, &xray_desk()},
     };
-    return visit.row().told_elsewhere ? brought_desk() : *all.at(visit.method);
+    switch (visit.row().origin) {
+    case bench::Origin::elsewhere: return brought_desk();
+    case bench::Origin::printed: return printed_desk();
+    case bench::Origin::measured: break;
+    }
+    return *all.at(visit.method);
 }
 
 } // namespace fusain::desk

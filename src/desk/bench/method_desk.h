@@ -31,5 +31,7 @@ const MethodDesk& tank_desk();
 const MethodDesk& chamber_desk();
 const MethodDesk& analyser_desk();
 const MethodDesk& xray_desk();
+/// Of an instrument that gives finished numbers, by whatever method.
+const MethodDesk& printed_desk();
 
 } // namespace fusain::desk

@@ -30,7 +30,6 @@ std::optional<Message> past_checks(
     work::Lab& lab, const records::Instrument& i, const nlohmann::json& row, std::uint64_t seed, const QString& who)
 {
     std::mt19937_64 random(seed);
-    const auto& kind = bench::row(i.kind);
     const int n = row.at("checks"), drift_from = row.value("drift_from", n), step_from = row.value("step_from", n);
     const bool today_too = !row.value("not_today", false);
     for (int k = 0; k < n; ++k) {
@@ -45,7 +44,7 @@ std::optional<Message> past_checks(
         run.apply({1, iso().toStdString(), who.toStdString(), "started",
             {{"reference", i.reference}, {"reference_x", i.reference_x}}});
         while (!run.all_done()) {
-            const auto& step = kind.steps[static_cast<std::size_t>(run.next())];
+            const auto& step = run.steps()[static_cast<std::size_t>(run.next())];
             at = at.addSecs(step.minutes ? 60 * step.minutes : 20);
             bench::Event e{run.last_seq + 1, iso().toStdString(), who.toStdString(), "done", {{"step", step.id}}};
             const auto reads = [&](double value) {

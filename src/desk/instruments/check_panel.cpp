@@ -32,6 +32,9 @@ CheckPanel::CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent)
     typed_ = new TypedRow({{QStringLiteral("what the instrument shows"), "check_typed",
         value_ = new NumberField("instrument_check.reading", Measure::none)}});
     v->addWidget(typed_);
+    who_measured_ = new ChoiceBox;
+    who_measured_->setObjectName(QStringLiteral("check_person"));
+    v->addWidget(who_measured_, 0, Qt::AlignLeft);
     connect(typed_, &TypedRow::left, this, &CheckPanel::close_typing);
     connect(typed_, &TypedRow::typed, this, [this] {
         const auto value = value_->metric();
@@ -148,6 +151,8 @@ void CheckPanel::confirm()
 {
     const auto* s = step();
     if (!s) return emit done();
+    if (s->kind == Kind::person) return add("done", {{"step", s->id}, {"person", who_measured_->currentText().toStdString()}});
+    if (s->by_hand) return s->may_lack ? add("done", {{"step", s->id}}) : typed_->open();
     if (s->kind == Kind::confirm || s->kind == Kind::wait || s->kind == Kind::expect)
         return add("done", {{"step", s->id}});
     ask();
@@ -239,9 +244,14 @@ void CheckPanel::redraw()
                            : QStringLiteral("should be full");
             main_->set_words(QStringLiteral("it is full"));
             break;
+        case Kind::person: main_->set_words(QStringLiteral("this one")); break;
         case Kind::read: {
+            if (s->by_hand) {
+                main_->set_words(s->may_lack ? QStringLiteral("it does not show it") : QStringLiteral("type it"));
+                break;
+            }
             const auto taken = run_.readings(s->id);
-            const int wanted = kind.tolerance(run_.reference()).readings;
+            const int wanted = run_.wanted(*s);
             ready = !asking_ && l.connected;
             big = s->channel == bench::Channel::scale && l.scale_kg ? Units::get().text(Measure::mass, *l.scale_kg, 2)
                   : asking_                                         ? QStringLiteral("reading …")
@@ -264,7 +274,7 @@ void CheckPanel::redraw()
             break;
         }
         }
-        if (!l.connected && s->kind != Kind::confirm && s->kind != Kind::wait && s->kind != Kind::expect)
+        if (!l.connected && s->kind >= Kind::read && !s->by_hand)
             hint_->setText(QStringLiteral("◆ The instruments are not heard. Check cable and power; they come back by "
                                           "themselves. Or type what the "
                                           "instrument shows (T)."));
@@ -272,7 +282,17 @@ void CheckPanel::redraw()
     const bool reads = s && s->kind >= Kind::read;
     type_->setVisible(reads);
     if (!reads) typed_->hide();
-    if (reads)
+    if (s && s->by_hand && !typed_->is_open()) typed_->open();
+    if (s && s->kind == Kind::person && who_measured_->isHidden()) {
+        who_measured_->clear();
+        for (const records::StaffMember& m : lab_.diary->staff())
+            if (m.active) who_measured_->addItem(m.name);
+        who_measured_->setCurrentIndex(std::max(0, who_measured_->findText(who_ ? who_() : QString())));
+    }
+    who_measured_->setVisible(s && s->kind == Kind::person);
+    if (reads && s->by_hand)
+        typed_->say({});
+    else if (reads)
         typed_->say(QStringLiteral("in %1").arg(s->kind == Kind::water  ? QStringLiteral("°C")
                                                 : s->kind == Kind::zero ? QStringLiteral("kg")
                                                                         : q(kind.unit)));
@@ -282,13 +302,15 @@ void CheckPanel::redraw()
     result_->setText(result);
     result_->setVisible(!result.isEmpty());
     QString rows;
-    for (std::size_t i = 0; i < kind.steps.size(); ++i) {
-        const auto& one = kind.steps[i];
+    const auto& steps = run_.steps();
+    for (std::size_t i = 0; i < steps.size(); ++i) {
+        const auto& one = steps[i];
         const bool past = static_cast<int>(i) < run_.next(), now = static_cast<int>(i) == run_.next();
         QString values;
         for (double v : run_.readings(one.id))
-            values += QStringLiteral("&nbsp;&nbsp;&nbsp;%1").arg(v, 0, 'f', kind.decimals);
-        if (!values.isEmpty()) values += ' ' + q(kind.unit);
+            values += QStringLiteral("&nbsp;&nbsp;&nbsp;%1").arg(v, 0, 'f', one.by_hand ? 1 : kind.decimals);
+        if (!values.isEmpty() && !one.by_hand) values += ' ' + q(kind.unit);
+        if (one.kind == Kind::person && past) values = QStringLiteral("  ") + q(run_.person());
         if (one.kind == Kind::water && run_.water_c) values = QStringLiteral("  %1 °C").arg(*run_.water_c, 0, 'f', 1);
         if (one.kind == Kind::zero && run_.zero_kg) values = QStringLiteral("  %1 kg").arg(*run_.zero_kg, 0, 'f', 3);
         rows += QStringLiteral("<tr><td style='padding:3px 12px 3px 0; color:%1'>%2</td><td style='color:%1; "

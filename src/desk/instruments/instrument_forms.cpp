@@ -4,6 +4,7 @@
 
 #include "bench/files/profile_file.h"
 #include "bench/files/tissue_table.h"
+#include "work/layouts.h"
 #include "work/practice/practice.h"
 
 #include <QCompleter>
@@ -14,6 +15,8 @@
 namespace fusain::desk {
 
 namespace {
+
+const QString to_be_taught = QStringLiteral("*");
 
 /// A row of a form: words, field, and what is wrong with it under the field.
 void form_row(
@@ -35,7 +38,10 @@ void form_row(
 InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
     : QWidget(parent), lab_(lab), heading_(label("title")), reference_title_(label("small")),
       reference_x_title_(label("small", QStringLiteral("Its reactance at 50 kHz, Ω (0: plain resistor)"))),
-      rated_title_(label("small", QStringLiteral("Table's rated mass, kg"))), kind_(new ChoiceBox), way_(new ChoiceBox),
+      rated_title_(label("small", QStringLiteral("Table's rated mass, kg"))),
+      shows_title_(label("small", QStringLiteral("It shows"))), kind_(new ChoiceBox), way_(new ChoiceBox),
+      shows_(new ChoiceBox), check_by_(new ChoiceBox),
+      more_(toggle(QStringLiteral("more: serial number, place, calibration, time on it"), 15)),
       name_(new QLineEdit), serial_(new QLineEdit), profile_(new QLineEdit), location_(new QLineEdit),
       due_(new QLineEdit), reference_(new QLineEdit), reference_x_(new QLineEdit), duration_(new QLineEdit),
       rated_(new QLineEdit), in_use_(toggle(QStringLiteral("in use"), 16))
@@ -51,7 +57,8 @@ InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
     for (const auto& k : bench::instrument_kinds())
         kind_->addItem(QString::fromUtf8(k.title), QString::fromLatin1(k.id));
     for (QWidget* w : {static_cast<QWidget*>(kind_), static_cast<QWidget*>(name_), static_cast<QWidget*>(serial_),
-             static_cast<QWidget*>(profile_), static_cast<QWidget*>(location_), static_cast<QWidget*>(way_)})
+             static_cast<QWidget*>(profile_), static_cast<QWidget*>(location_), static_cast<QWidget*>(way_),
+             static_cast<QWidget*>(shows_), static_cast<QWidget*>(check_by_)})
         w->setFixedWidth(Theme::get().px(380));
     for (QLineEdit* w : {due_, reference_, reference_x_, duration_, rated_}) w->setMaximumWidth(150);
     due_->setPlaceholderText(QStringLiteral("year-month-day"));
@@ -60,14 +67,24 @@ InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
     way_->addItem(QStringLiteral("nobody has said"), QString());
     for (const records::Way& w : records::ways) way_->addItem(QString::fromUtf8(w.title), QString::fromLatin1(w.id));
     form_row(grid, label("small", QStringLiteral("Its numbers come")), way_, "instrument_way", troubles_);
-    form_row(grid, label("small", QStringLiteral("Serial number")), serial_, "serial", troubles_);
-    form_row(grid, label("small", QStringLiteral("Profile")), profile_, "profile", troubles_);
-    form_row(grid, label("small", QStringLiteral("Where it stands")), location_, "location", troubles_);
-    form_row(grid, label("small", QStringLiteral("Calibration due")), due_, "calibration_due", troubles_);
+    form_row(grid, shows_title_, shows_, "instrument_shows", troubles_);
+    form_row(grid, label("small", QStringLiteral("It is checked by")), check_by_, "check_by", troubles_);
     form_row(grid, reference_title_, reference_, "reference", troubles_);
     form_row(grid, reference_x_title_, reference_x_, "reference_x", troubles_);
-    form_row(grid, label("small", QStringLiteral("Client on it, minutes")), duration_, "duration_min", troubles_);
-    form_row(grid, rated_title_, rated_, "rated_mass_kg", troubles_);
+    more_->setObjectName(QStringLiteral("instrument_more"));
+    grid->addWidget(more_, grid->rowCount(), 0, 1, 2);
+    const auto seldom = [&](QLabel* words, QWidget* field, const char* name) {
+        form_row(grid, words, field, name, troubles_);
+        seldom_.push_back(words);
+        seldom_.push_back(field);
+    };
+    seldom(label("small", QStringLiteral("Serial number")), serial_, "serial");
+    serial_->setPlaceholderText(QStringLiteral("as on its plate; empty: its name"));
+    seldom(label("small", QStringLiteral("Profile")), profile_, "profile");
+    seldom(label("small", QStringLiteral("Where it stands")), location_, "location");
+    seldom(label("small", QStringLiteral("Calibration due")), due_, "calibration_due");
+    seldom(label("small", QStringLiteral("Client on it, minutes")), duration_, "duration_min");
+    seldom(rated_title_, rated_, "rated_mass_kg");
     form_row(grid, label("small", QString()), in_use_, "instrument_in_use", troubles_);
     v->addLayout(grid);
     auto* keys = new WrappedRow;
@@ -84,14 +101,63 @@ InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
     v->addStretch();
     connect(save_key, &QAbstractButton::clicked, this, &InstrumentForm::save);
     connect(leave, &QAbstractButton::clicked, this, &InstrumentForm::cancelled);
+    connect(more_, &QAbstractButton::toggled, this, &InstrumentForm::show_kind);
+    for (QComboBox* box : {way_, shows_})
+        connect(box, &QComboBox::activated, this, [this] {
+            fill_checks();
+            show_kind();
+        });
+    connect(check_by_, &QComboBox::activated, this, &InstrumentForm::show_kind);
     connect(kind_, &QComboBox::currentIndexChanged, this, [this] {
         const auto& k = bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))];
         if (!now_.id) {
             reference_->setText(*k.reference_title ? QString::number(k.reference) : QString());
             duration_->setText(QString::number(k.duration_min));
         }
+        fill_shows();
+        fill_checks();
         show_kind();
     });
+}
+
+bench::InstrumentKind InstrumentForm::kind() const
+{
+    return bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))].kind;
+}
+
+/// What it shows: raw readings, or finished numbers by one of the lab's layouts.
+void InstrumentForm::fill_shows()
+{
+    const auto method = bench::row(kind()).method;
+    shows_->clear();
+    if (!method) return;
+    shows_->addItem(QStringLiteral("raw readings, which are computed here"), QString());
+    for (const printout::Layout& l : work::layouts(lab_).usable)
+        if (l.method == protocol::word(*method)) shows_->addItem(q(l.title.empty() ? l.id : l.title), q(l.id));
+    shows_->addItem(QStringLiteral("finished numbers: say which, next"), to_be_taught);
+    const bool raw = now_.id ? now_.layout.isEmpty() : kind() == bench::InstrumentKind::hydrostatic;
+    shows_->setCurrentIndex(raw ? 0 : std::max(0, shows_->findData(now_.id ? now_.layout : to_be_taught)));
+}
+
+/// Each kind begins with the check that such labs have.
+void InstrumentForm::fill_checks()
+{
+    const QString before = now_.id ? now_.check_by : QString();
+    const bool finished = bench::row(kind()).method && way_->currentData() != QStringLiteral("line") &&
+                          !shows_->currentData().toString().isEmpty();
+    check_by_->clear();
+    for (const bench::CheckWay& w : bench::check_ways)
+        if (bench::check_fits(kind(), w.id))
+            check_by_->addItem(
+                &w == &bench::check_ways[0] && *bench::row(kind()).reference_title
+                    ? QString::fromUtf8(bench::row(kind()).reference_title)
+                    : QString::fromUtf8(w.title),
+                QString::fromLatin1(w.id));
+    const QString usual = !finished                                             ? QStringLiteral("reference")
+                          : kind() == bench::InstrumentKind::impedance ? QStringLiteral("person")
+                                                                       : QStringLiteral("self_test");
+    const QString now = now_.id ? (before.isEmpty() ? QStringLiteral("reference") : before) : usual;
+    check_by_->setCurrentIndex(std::max(0, check_by_->findData(now)));
 }
 
 void InstrumentForm::show_kind()
@@ -99,19 +165,24 @@ void InstrumentForm::show_kind()
     const auto& k = bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))];
     reference_title_->setText(
         QStringLiteral("Its %1, %2").arg(QString::fromUtf8(k.reference_title), QString::fromUtf8(k.unit)));
-    reference_title_->setVisible(*k.reference_title);
-    reference_->setVisible(*k.reference_title);
+    for (QWidget* w : seldom_) w->setVisible(more_->isChecked());
+    const bool by_reference = *k.reference_title && check_by_->currentData() == QStringLiteral("reference");
+    reference_title_->setVisible(by_reference);
+    reference_->setVisible(by_reference);
     const bool analyser = k.kind == bench::InstrumentKind::impedance;
-    reference_x_title_->setVisible(analyser);
-    reference_x_->setVisible(analyser);
+    reference_x_title_->setVisible(analyser && by_reference);
+    reference_x_->setVisible(analyser && by_reference);
+    const bool may_show = k.method && way_->currentData() != QStringLiteral("line");
+    shows_title_->setVisible(may_show);
+    shows_->setVisible(may_show);
     profile_->setPlaceholderText(
         analyser ? QStringLiteral("for lean by segment: %1").arg(q(bench::shipped_profile_ids()))
         : k.kind == bench::InstrumentKind::absorptiometry
             ? QStringLiteral("tissue table, for its maps: %1").arg(q(bench::shipped_table_ids()))
             : QString());
     const bool table = k.kind == bench::InstrumentKind::absorptiometry;
-    rated_title_->setVisible(table);
-    rated_->setVisible(table);
+    rated_title_->setVisible(table && more_->isChecked());
+    rated_->setVisible(table && more_->isChecked());
 }
 
 void InstrumentForm::edit(const records::Instrument& i)
@@ -133,6 +204,9 @@ void InstrumentForm::edit(const records::Instrument& i)
     duration_->setText(QString::number(i.id ? i.duration_min : k.duration_min));
     rated_->setText(i.rated_mass_kg ? QString::number(*i.rated_mass_kg) : QString());
     in_use_->setChecked(i.in_use);
+    more_->setChecked(i.id != 0);
+    fill_shows();
+    fill_checks();
     show_kind();
     name_->setFocus();
 }
@@ -143,7 +217,13 @@ void InstrumentForm::save()
     records::Instrument i = now_;
     i.kind = bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))].kind;
     i.name = name_->text().trimmed();
-    i.serial = serial_->text().trimmed();
+    i.serial = serial_->text().trimmed().isEmpty() ? i.name : serial_->text().trimmed();
+    const QString shows = shows_->isHidden() ? QString() : shows_->currentData().toString();
+    if (shows != to_be_taught) i.layout = shows;
+    const QString check = check_by_->currentData().toString();
+    if (i.id && check != (i.check_by.isEmpty() ? QStringLiteral("reference") : i.check_by))
+        i.baseline_from = lab_.now().toUTC().toString(Qt::ISODateWithMs); // another check has another chart
+    i.check_by = check == QStringLiteral("reference") ? QString() : check;
     i.way = way_->currentData().toString();
     i.profile = profile_->text().trimmed();
     i.location = location_->text().trimmed();
@@ -158,9 +238,11 @@ void InstrumentForm::save()
                 std::string(title) + " \"" + field->text().toStdString() + "\" is not a number."});
         return ok ? v : 0.0;
     };
-    if (*bench::row(i.kind).reference_title)
+    if (!reference_->isHidden())
         i.reference = number(reference_, "reference", bench::row(i.kind).reference_title);
-    i.reference_x = i.kind == bench::InstrumentKind::impedance && !reference_x_->text().trimmed().isEmpty()
+    else if (!i.id)
+        i.reference = bench::row(i.kind).reference;
+    i.reference_x = !reference_x_->isHidden() && !reference_x_->text().trimmed().isEmpty()
                         ? number(reference_x_, "reference_x", "The reactance of the network")
                         : 0;
     i.duration_min = static_cast<int>(number(duration_, "duration_min", "The time on it"));
@@ -181,10 +263,14 @@ void InstrumentForm::save()
         QLabel* t = at == troubles_.end() ? troubles_["name"] : at->second;
         t->setText(q(m.text));
         t->show();
+        if (at != troubles_.end() && std::count(seldom_.begin(), seldom_.end(), findChild<QWidget*>(q(m.field))))
+            more_->setChecked(true);
     }
     if (!stored) return;
     lab_.say_changed();
-    emit saved(stored->id, !now_.id && stored->way == QStringLiteral("line"));
+    emit saved(stored->id, shows == to_be_taught                                  ? Then::teach
+                           : !now_.id && stored->way == QStringLiteral("line") ? Then::connect
+                                                                                 : Then::stay);
 }
 
 HoursForm::HoursForm(work::Lab& lab, QWidget* parent)

@@ -2,6 +2,7 @@
 #include "desk/instruments/instruments_page.h"
 
 #include "desk/instruments/connect_page.h"
+#include "desk/instruments/layout_page.h"
 #include "desk/precision/study_page.h"
 #include "records/diary/clock.h"
 #include "report/page/charts.h"
@@ -16,7 +17,7 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     : QWidget(parent), lab_(lab), list_(list_of_words()), right_(new Pages), name_(label("title")),
       facts_(label("small")), ready_(label("heading")), chart_words_(label("text")), history_(label("text")),
       check_(new CheckPanel(lab, session)), form_(new InstrumentForm(lab)), hours_(new HoursForm(lab)),
-      lines_(new ConnectPage(lab, session)), studies_(new StudyPage(lab))
+      lines_(new ConnectPage(lab, session)), studies_(new StudyPage(lab)), layouts_(new LayoutPage(lab))
 {
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
@@ -64,6 +65,9 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     study_key_ = new KeyButton(Qt::Key_S, QStringLiteral("S"), QStringLiteral("what its numbers are worth"));
     study_key_->setObjectName(QStringLiteral("show_studies"));
     keys->addWidget(study_key_);
+    layout_key_ = new KeyButton(Qt::Key_Y, QStringLiteral("Y"), QStringLiteral("what it shows"));
+    layout_key_->setObjectName(QStringLiteral("teach_layout"));
+    keys->addWidget(layout_key_);
     r->addLayout(keys);
     service_ = new QLineEdit;
     service_->setObjectName(QStringLiteral("service_words"));
@@ -76,8 +80,8 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     chart_ = new Figure([this](QPainter& p, const QRectF& area) {
         const auto i = lab_.diary->instrument(shown_);
         if (!i) return;
-        const auto& k = bench::row(i->kind);
-        report::draw_control_chart(p, area, chart_now_, points_, i->reference, QString::fromUtf8(k.unit), k.decimals,
+        const auto of = bench::chart_of(i->kind, i->check_by.toStdString(), i->reference);
+        report::draw_control_chart(p, area, chart_now_, points_, of.reference, QString::fromUtf8(of.unit), of.decimals,
             Theme::get().palette(), Theme::get().px(13));
     });
     with_theme(this, [this] { chart_->setMinimumHeight(Theme::get().px(230)); });
@@ -95,6 +99,7 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     right_->addWidget(hours_);
     right_->addWidget(lines_);
     right_->addWidget(studies_);
+    right_->addWidget(layouts_);
     columns->addWidget(right_, 1);
 
     connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
@@ -116,6 +121,18 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     connect(studies_, &StudyPage::left, this, [this] {
         right_->setCurrentIndex(0);
         setFocus(Qt::OtherFocusReason);
+    });
+    connect(layout_key_, &QAbstractButton::clicked, this, &InstrumentsPage::teach_layout);
+    connect(layouts_, &LayoutPage::left, this, [this] {
+        right_->setCurrentIndex(0);
+        refresh();
+        setFocus(Qt::OtherFocusReason);
+    });
+    connect(layouts_, &LayoutPage::kept, this, [this](long id) {
+        select(id);
+        setFocus(Qt::OtherFocusReason);
+        emit note(QStringLiteral("The layout is kept: what it shows is typed at the bench, or read from a file."));
+        emit kept();
     });
     connect(studies_, &StudyPage::trouble, this, &InstrumentsPage::trouble);
     connect(studies_, &StudyPage::note, this, &InstrumentsPage::note);
@@ -148,10 +165,11 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
         emit check_left(shown_);
     });
     connect(check_, &CheckPanel::trouble, this, &InstrumentsPage::trouble);
-    connect(form_, &InstrumentForm::saved, this, [this](long id, bool to_connect) {
+    connect(form_, &InstrumentForm::saved, this, [this](long id, InstrumentForm::Then then) {
         select(id);
         right_->setCurrentIndex(0);
-        if (to_connect) return connect_one(id);
+        if (then == InstrumentForm::Then::connect) return connect_one(id);
+        if (then == InstrumentForm::Then::teach) return teach_layout();
         emit kept();
     });
     connect(hours_, &HoursForm::kept, this, &InstrumentsPage::kept);
@@ -223,6 +241,14 @@ void InstrumentsPage::select(long id)
     refresh();
 }
 
+void InstrumentsPage::teach_layout()
+{
+    const auto i = lab_.diary->instrument(shown_);
+    if (!i || !bench::row(i->kind).method) return;
+    right_->setCurrentWidget(layouts_);
+    layouts_->begin(*i);
+}
+
 void InstrumentsPage::refresh()
 {
     all_ = lab_.diary->instruments();
@@ -266,12 +292,15 @@ void InstrumentsPage::show_instrument()
     const auto i = lab_.diary->instrument(shown_);
     if (!i) return;
     const auto& k = bench::row(i->kind);
+    const std::string way = i->check_by.toStdString();
+    const bool by_reference = bench::check_way(way) == &bench::check_ways[0];
     name_->setText(i->name);
     facts_->setText(QStringLiteral("%1  ·  serial %2%3%4%5%6")
                         .arg(QString::fromUtf8(k.title), i->serial,
                             i->location.isEmpty() ? QString() : QStringLiteral("  ·  ") + i->location,
                             i->profile.isEmpty() ? QString() : QStringLiteral("  ·  profile ") + i->profile,
-                            *k.reference_title ? QStringLiteral("  ·  %1 %2 %3")
+                            !by_reference ? QStringLiteral("  ·  checked by: %1").arg(QString::fromUtf8(bench::check_way(way)->title))
+                            : *k.reference_title ? QStringLiteral("  ·  %1 %2 %3")
                                                      .arg(QString::fromUtf8(k.reference_title))
                                                      .arg(i->reference, 0, 'g', 8)
                                                      .arg(QString::fromUtf8(k.unit))
@@ -284,13 +313,22 @@ void InstrumentsPage::show_instrument()
     const auto open = lab_.checks.open_run(i->id, lab_.now());
     check_key_->set_words(
         open ? QStringLiteral("go on with the check")
-             : QString::fromUtf8(k.check_title).left(1).toLower() + QString::fromUtf8(k.check_title).mid(1));
+             : q(bench::check_title(i->kind, way)).left(1).toLower() + q(bench::check_title(i->kind, way)).mid(1));
+    check_key_->setVisible(way != "none");
     chart_now_ = lab_.checks.chart(*i);
     points_ = lab_.checks.points(*i);
-    const bool charted = i->kind != bench::InstrumentKind::hydrostatic;
+    const bool charted = i->kind != bench::InstrumentKind::hydrostatic && way != "self_test" && way != "none";
+    chart_->setVisible(charted || i->kind == bench::InstrumentKind::hydrostatic);
     chart_words_->setText(
-        charted ? q(chart_now_.words) : QStringLiteral("The zero of chair and belt, check by check."));
+        charted ? (way == "person" ? QStringLiteral("Percent fat of whoever was measured, over what is usual for them. ")
+                                   : QString()) +
+                      q(chart_now_.words)
+        : i->kind == bench::InstrumentKind::hydrostatic ? QStringLiteral("The zero of chair and belt, check by check.")
+                                                        : QString());
     study_key_->setVisible(k.method.has_value());
+    layout_key_->setVisible(k.method.has_value() && i->way != QStringLiteral("line"));
+    layout_key_->set_words(i->layout.isEmpty() ? QStringLiteral("it shows finished numbers: say which")
+                                               : QStringLiteral("change what it shows"));
     baseline_->setVisible(charted && chart_now_.baseline_n > 0);
     service_->hide();
     chart_words_->setVisible(ready.words.find(chart_now_.words) == std::string::npos); // not twice

@@ -46,6 +46,7 @@ private:
     QLineEdit* remark_;
     NumberField* value_;
     TypedRow* typed_;
+    ChoiceBox* who_measured_;
     KeyButton *main_, *type_, *repeat_, *remark_key_, *leave_, *give_up_;
     bench::Beat timer_;
 };
@@ -57,17 +58,25 @@ public:
     explicit InstrumentForm(work::Lab& lab, QWidget* parent = nullptr);
     void edit(const records::Instrument& instrument);
 
+    enum class Then { stay, connect, teach };
+
 signals:
-    void saved(long id, bool to_connect); ///< to_connect: new, and its numbers come on a line
+    /// `then`: how a new one goes on: its line is connected, or it is said what it shows
+    void saved(long id, fusain::desk::InstrumentForm::Then then);
     void cancelled();
 
 private:
     void save();
     void show_kind();
+    void fill_shows();
+    void fill_checks();
+    bench::InstrumentKind kind() const;
     work::Lab& lab_;
     records::Instrument now_;
-    QLabel *heading_, *reference_title_, *reference_x_title_, *rated_title_;
-    QComboBox *kind_, *way_;
+    QLabel *heading_, *reference_title_, *reference_x_title_, *rated_title_, *shows_title_;
+    QComboBox *kind_, *way_, *shows_, *check_by_;
+    WordButton* more_;
+    std::vector<QWidget*> seldom_; ///< what few need, under "more"
     QLineEdit *name_, *serial_, *profile_, *location_, *due_, *reference_, *reference_x_, *duration_, *rated_;
     WordButton* in_use_;
     std::map<std::string, QLabel*> troubles_;
@@ -98,6 +107,7 @@ private:
 
 /// The register of instruments: what they are, whether they are ready, what their checks show over weeks.
 class ConnectPage;
+class LayoutPage;
 class StudyPage;
 
 class InstrumentsPage : public QWidget {
@@ -111,6 +121,9 @@ public:
     /// Studies of the instrument that is shown, or of the one that the visit was made on.
     void show_studies();
     StudyPage& studies() { return *studies_; }
+    /// What the instrument that is shown prints or shows.
+    void teach_layout();
+    LayoutPage& layouts() { return *layouts_; }
     void show_lines();
     /// `instrument_id`: for whom; 0: not said.
     void connect_one(long instrument_id = 0);
@@ -135,7 +148,7 @@ private:
     Figure* chart_;
     quality::Chart chart_now_;
     std::vector<quality::Point> points_;
-    KeyButton *check_key_, *edit_, *baseline_, *study_key_;
+    KeyButton *check_key_, *edit_, *baseline_, *study_key_, *layout_key_;
     QLineEdit* service_;
     std::function<QString()> who_;
     CheckPanel* check_;
@@ -143,6 +156,7 @@ private:
     HoursForm* hours_;
     ConnectPage* lines_;
     StudyPage* studies_;
+    LayoutPage* layouts_;
 };
 
 } // namespace fusain::desk

@@ -41,12 +41,35 @@ Outcome<long> Checks::begin(const Instrument& i, const QString& who, const QStri
         {big(i.id), at_utc, text(who)});
     if (q.lastError().isValid()) return Outcome<long>::refuse(say(q.lastError(), db));
     const long id = q.lastInsertId().toLongLong();
-    q = insert(db, id,
-        {1, at_utc.toStdString(), who.toStdString(), "started",
-            {{"reference", i.reference}, {"reference_x", i.reference_x}, {"kind", bench::row(i.kind).id}}});
+    bench::Json body = {{"reference", i.reference}, {"reference_x", i.reference_x}, {"kind", bench::row(i.kind).id}};
+    if (!i.check_by.isEmpty()) body["check_by"] = i.check_by.toStdString();
+    if (i.check_by == QStringLiteral("person"))
+        for (const auto& [name, u] : usual(i))
+            body["usual"][name] = {{"count", u.count}, {"percent", u.percent}, {"mass_kg", u.mass_kg},
+                {"resistance_ohm", u.resistance_ohm}};
+    q = insert(db, id, {1, at_utc.toStdString(), who.toStdString(), "started", body});
     if (q.lastError().isValid()) return Outcome<long>::refuse(say(q.lastError(), db));
     if (!transaction.commit()) return Outcome<long>::refuse(say(transaction.error(), db));
     return id;
+}
+
+std::map<std::string, bench::Usual> Checks::usual(const Instrument& i) const
+{
+    std::map<std::string, bench::Usual> out;
+    auto all = history(i.id, -1);
+    std::reverse(all.begin(), all.end());
+    for (const CheckRow& c : all) {
+        if (!c.finished || !c.passed || c.started_at < i.baseline_from) continue;
+        const auto run = replay(c.id);
+        if (!run || run->person().empty()) continue;
+        bench::Usual& u = out[run->person()];
+        if (u.count >= quality::baseline_least) continue;
+        const double n = ++u.count;
+        for (const auto& [step, mean] :
+            {std::pair("percent", &u.percent), {"mass", &u.mass_kg}, {"resistance", &u.resistance_ohm}})
+            if (const auto& r = run->readings(step); !r.empty()) *mean += (r.front() - *mean) / n;
+    }
+    return out;
 }
 
 std::vector<bench::Event> Checks::events(long check_id) const
@@ -164,6 +187,7 @@ std::vector<CheckRow> Checks::history(long instrument_id, int limit) const
 std::vector<quality::Point> Checks::points(const Instrument& i) const
 {
     std::vector<quality::Point> out;
+    if (i.check_by == QStringLiteral("self_test")) return out; // says yes or no
     const QTimeZone zone = diary_->zone();
     // the whole series: a chart of the newest few hundred would take a drifted year for its baseline
     for (const CheckRow& c : history(i.id, -1))
@@ -179,9 +203,9 @@ std::vector<quality::Point> Checks::points(const Instrument& i) const
 
 quality::Chart Checks::chart(const Instrument& i) const
 {
-    const bench::KindRow& kind = bench::row(i.kind);
+    const bench::ChartOf of = bench::chart_of(i.kind, i.check_by.toStdString(), i.reference);
     const auto p = points(i);
-    return quality::chart(p, kind.unit, kind.decimals, kind.least_sd);
+    return quality::chart(p, of.unit, of.decimals, of.least_sd);
 }
 
 bench::Readiness Checks::ready(const Instrument& i, const QDateTime& now) const
@@ -192,11 +216,23 @@ bench::Readiness Checks::ready(const Instrument& i, const QDateTime& now) const
         if (c.finished && c.words == given_up) continue; // says nothing about the instrument
         const QDateTime at = QDateTime::fromString(c.finished ? c.finished_at : c.started_at, Qt::ISODateWithMs);
         if (at > now.addSecs(60)) continue; // dated in the future: the clock was set back, nobody knows when it was
-        last = bench::LastCheck{c.passed, c.finished, at.toTimeZone(diary_->zone()).date() == today};
+        last = bench::LastCheck{
+            c.passed, c.finished, static_cast<int>(at.toTimeZone(diary_->zone()).date().daysTo(today))};
         break;
     }
-    return bench::readiness(
-        i.kind, i.in_use, i.calibration_due.toStdString(), today.toString(Qt::ISODate).toStdString(), last, chart(i));
+    bench::CheckRule rule;
+    if (house_) {
+        const auto house = house_();
+        const auto chosen = [&](const char* id) {
+            const auto at = house.find(id);
+            return at == house.end() ? std::string() : at->second;
+        };
+        const std::string every = chosen("check_every");
+        rule = {every == "weekly" ? 7 : every == "monthly" ? 30 : 1, chosen("check_missed") != "caution"};
+    }
+    return bench::readiness({i.kind, i.check_by.toStdString(), i.in_use, i.calibration_due.toStdString(),
+                                today.toString(Qt::ISODate).toStdString()},
+        last, chart(i), rule);
 }
 
 } // namespace fusain::records

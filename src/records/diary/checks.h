@@ -15,7 +15,11 @@ struct CheckRow {
 
 class Checks {
 public:
-    explicit Checks(std::shared_ptr<Diary> diary) : diary_(std::move(diary)) {}
+    /// `house`: the lab's rules as they stand; null: those that are shipped
+    explicit Checks(std::shared_ptr<Diary> diary, std::function<protocol::HouseRules()> house = nullptr)
+        : diary_(std::move(diary)), house_(std::move(house))
+    {
+    }
 
     /// Begins a run; its first event is stored with it.
     Outcome<long> begin(const Instrument& instrument, const QString& who, const QString& at_utc);
@@ -37,9 +41,12 @@ public:
     std::vector<quality::Point> points(const Instrument& instrument) const; ///< oldest first
     bench::Readiness ready(const Instrument& instrument, const QDateTime& now) const;
     std::vector<bench::Event> events(long check_id) const;
+    /// Of each of the staff who was measured on it since its chart began, by name: the first eight that passed.
+    std::map<std::string, bench::Usual> usual(const Instrument& instrument) const;
 
 private:
     std::shared_ptr<Diary> diary_;
+    std::function<protocol::HouseRules()> house_;
 };
 
 } // namespace fusain::records

@@ -75,6 +75,10 @@ Messages check(const Instrument& i)
         bad.push_back({"unknown_choice", Level::error, "profile",
             "There is no tissue table \"" + i.profile.toStdString() + "\"; allowed is none, or one of " +
                 bench::shipped_table_ids() + "."});
+    if (!bench::check_fits(i.kind, i.check_by.toStdString()))
+        bad.push_back({"unknown_choice", Level::error, "check_by",
+            std::string("The ") + kind.title + " is checked by \"" + i.check_by.toStdString() +
+                "\"; that does not fit this kind of instrument."});
     if (!(i.reference_x >= 0 && i.reference_x <= i.reference))
         bad.push_back({"out_of_range", Level::error, "reference_x",
             "The reactance of the reference network is " + limits::plain(i.reference_x) +

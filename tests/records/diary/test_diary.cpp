@@ -544,7 +544,7 @@ TEST(Checks, AReferenceNetworkChecksThePhaseToo)
         };
         add("started", {{"reference", 500.0}, {"reference_x", x_ohm > 0 ? 60.0 : 0.0}});
         while (!run.all_done()) {
-            const auto& step = bench::row(run.kind()).steps[static_cast<std::size_t>(run.next())];
+            const auto& step = run.steps()[static_cast<std::size_t>(run.next())];
             bench::Json body = {{"step", step.id}};
             const bool reads = step.kind == bench::CheckStep::Kind::read;
             if (reads) body["value"] = 500.4;

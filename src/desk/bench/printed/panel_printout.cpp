@@ -1,0 +1,398 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "desk/bench/printed/panel_printout.h"
+
+#include "bench/files/layout_file.h"
+#include "bench/printed/printed.h"
+#include "core/printout/typed.h"
+
+#include <QFileDialog>
+#include <QKeyEvent>
+#include <QScrollBar>
+
+#include <algorithm>
+
+namespace fusain::desk {
+namespace {
+
+/// A part of the paper as a picture, in the size of the text beside it.
+QPixmap picture_of(const bench::paper::Grey& g, int height)
+{
+    if (g.width <= 0 || g.height <= 0) return {};
+    const QImage image(g.pixels.data(), g.width, g.height, g.width, QImage::Format_Grayscale8);
+    return QPixmap::fromImage(image.scaledToHeight(height, Qt::SmoothTransformation));
+}
+
+QString title_of_field(const printout::Field& f)
+{
+    return f.under.empty() ? q(f.label) : QStringLiteral("%1, %2").arg(q(f.label), q(f.under));
+}
+
+} // namespace
+
+PrintoutPanel::PrintoutPanel(work::Session& session)
+    : Panel(session, bench::step::printout, QString(), QString()), fields_(new QWidget),
+      column_(new QVBoxLayout(fields_)), sure_(label("heading")), said_(label("trouble")), who_(label("small"))
+{
+    who_->setObjectName(QStringLiteral("printout_who"));
+    said_->setObjectName(QStringLiteral("printout_said"));
+    body_->addWidget(who_);
+    column_->setContentsMargins(0, 4, 12, 4);
+    column_->setSpacing(3);
+    column_->addWidget(sure_);
+    column_->addStretch();
+    body_->addWidget(scroll_ = new Scroll(fields_), 1);
+    body_->addWidget(said_);
+    take_ = key(QKeySequence(QStringLiteral("Ctrl+Return")), QStringLiteral("⏎"), QString(), true, "take_printout");
+    all_the_same_ = key(QKeySequence(QStringLiteral("Ctrl+Shift+Return")), QStringLiteral("Ctrl ⇧ ⏎"),
+        QStringLiteral("the paper says so: take it all the same"), false, "take_all_the_same");
+    file_ = key(QKeySequence(Qt::Key_O), QStringLiteral("O"), QStringLiteral("read its file or a picture of it"), false,
+        "printout_file");
+    type_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type it"), false, "type_printout");
+    stop_ = key(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("stop reading"), false, "stop_reading");
+    connect(take_, &QAbstractButton::clicked, this, [this] { take(false); });
+    connect(all_the_same_, &QAbstractButton::clicked, this, [this] { take(true); });
+    connect(type_, &QAbstractButton::clicked, this, &PrintoutPanel::type);
+    connect(file_, &QAbstractButton::clicked, this, [this] {
+        const QString path = QFileDialog::getOpenFileName(this, QStringLiteral("A printout"), QString(),
+            QStringLiteral("Printouts and pictures (*.pdf *.png *.jpg *.jpeg *.tif *.tiff);;All files (*)"));
+        if (!path.isEmpty()) read(path);
+    });
+    connect(stop_, &QAbstractButton::clicked, &reading_, &LongWork::stop);
+    connect(&reading_, &LongWork::progressed, this, [this](double done) {
+        if (reading_.is_running()) said_->setText(QStringLiteral("Reading … %1 %").arg(static_cast<int>(100 * done)));
+    });
+    connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
+        if (e.kind != "printout" || !of_this_visit()) return;
+        if (paper_ && !session_.visit().attachment(paper_->sha256)) session_.act("attached", paper_->kept);
+        emit go_on();
+    });
+    connect(&session_, &work::Session::refused, this, [this](const Message& why) {
+        if (isVisible()) said_->setText(QStringLiteral("◆ ") + q(why.text));
+    });
+}
+
+void PrintoutPanel::make_rows()
+{
+    const bench::PrintedState& state = bench::printed_of(session_.visit());
+    for (Row& row : rows_) delete row.whole;
+    rows_.clear();
+    for (const printout::Field& f : state.layout.fields) {
+        Row row;
+        row.field = &f;
+        row.whole = new QWidget;
+        auto* grid = new QGridLayout(row.whole);
+        grid->setContentsMargins(0, 0, 0, 0);
+        grid->setHorizontalSpacing(12);
+        grid->setVerticalSpacing(1);
+        auto* name = label("text", title_of_field(f));
+        name->setWordWrap(false);
+        row.number = new QLineEdit;
+        row.number->setObjectName(QStringLiteral("printed_") + q(f.key));
+        row.number->setAccessibleName(title_of_field(f));
+        row.number->setAlignment(Qt::AlignRight);
+        row.limits = new QLineEdit;
+        row.limits->setObjectName(QStringLiteral("limits_") + q(f.key));
+        row.limits->setPlaceholderText(QStringLiteral("its limits"));
+        row.limits->setToolTip(QStringLiteral("The instrument's own limits beside the value, as 50.4 - 68.2. Tab leads here."));
+        row.limits->setVisible(f.range);
+        row.cut = new QLabel;
+        row.cut->setObjectName(QStringLiteral("cut_") + q(f.key));
+        row.trouble = label("trouble");
+        row.trouble->hide();
+        auto* unit = label("small", q(f.unit));
+        grid->addWidget(name, 0, 0);
+        grid->addWidget(row.number, 0, 1);
+        grid->addWidget(unit, 0, 2);
+        grid->addWidget(row.limits, 0, 3);
+        grid->addWidget(row.cut, 0, 4);
+        grid->addWidget(row.trouble, 1, 0, 1, 5);
+        grid->setColumnStretch(5, 1);
+        with_theme(row.whole, [=, number = row.number, limits = row.limits] {
+            const Theme& t = Theme::get();
+            name->setFixedWidth(t.px(230));
+            number->setFixedWidth(t.px(92));
+            unit->setFixedWidth(t.px(54));
+            limits->setFixedWidth(t.px(104));
+        });
+        const std::size_t at = rows_.size();
+        connect(row.number, &QLineEdit::returnPressed, this, [this, at] { go_on_from(rows_[at]); });
+        connect(row.limits, &QLineEdit::returnPressed, this, [this, at] { go_on_from(rows_[at]); });
+        for (QLineEdit* line : {row.number, row.limits}) connect(line, &QLineEdit::textEdited, this, &PrintoutPanel::judge);
+        rows_.push_back(row);
+    }
+    in_order();
+}
+
+void PrintoutPanel::in_order()
+{
+    while (QLayoutItem* item = column_->takeAt(0)) delete item;
+    bool any = false;
+    for (const bool first : {true, false}) {
+        if (!first) {
+            column_->addWidget(sure_);
+            sure_->setVisible(paper_ && any);
+        }
+        for (const Row& row : rows_) {
+            if ((row.doubtful) != first) continue;
+            column_->addWidget(row.whole);
+            row.whole->show();
+            any = any || first;
+        }
+    }
+    column_->addStretch();
+    // Tab and Enter go the way the eye goes
+    QWidget* before = nullptr;
+    for (const bool first : {true, false})
+        for (const Row& row : rows_) {
+            if (row.doubtful != first) continue;
+            if (before) setTabOrder(before, row.number);
+            setTabOrder(row.number, row.limits);
+            before = row.limits;
+        }
+}
+
+void PrintoutPanel::enter()
+{
+    const bench::Visit& v = session_.visit();
+    const bench::PrintedState& state = bench::printed_of(v);
+    const std::string text = bench::write_layout(state.layout);
+    tried_ = false;
+    const bool fresh = made_for_visit_ != session_.visit_id() || made_for_ != text;
+    if (fresh) {
+        made_for_visit_ = session_.visit_id();
+        made_for_ = text;
+        paper_.reset();
+        make_rows();
+        for (const printout::Value& value : state.reading.values) // taken up again
+            for (Row& row : rows_)
+                if (row.field->key == value.key) row.number->setText(q(value.text));
+    } else {
+        for (std::size_t i = 0; i < rows_.size(); ++i) rows_[i].field = &state.layout.fields[i]; // a copied visit
+    }
+    who_->setText(QStringLiteral("On the display or the paper: %1, number %2, %3, %4 years, %5?")
+                      .arg(q(v.subject.name), q(v.subject.number), QString::fromLatin1(word(v.subject.sex)))
+                      .arg(static_cast<int>(v.age_y()))
+                      .arg(Units::get().text(Measure::length, v.height_cm(), 1)));
+    said_->clear();
+    tell_keys();
+    if (paper_) return on_changed();
+    if (!state.by_file && !rows_.empty()) rows_.front().number->setFocus();
+    judge();
+}
+
+void PrintoutPanel::on_changed()
+{
+    const bench::PrintedState* state = of_this_visit() ? bench::printed_if(session_.visit()) : nullptr;
+    if (!state || state->layout.fields.size() != rows_.size()) return;
+    for (std::size_t i = 0; i < rows_.size(); ++i) rows_[i].field = &state->layout.fields[i];
+}
+
+void PrintoutPanel::type()
+{
+    paper_.reset();
+    for (Row& row : rows_) {
+        row.doubtful = row.looked_at = false;
+        row.read.clear();
+        row.cut->clear();
+    }
+    in_order();
+    tell_keys();
+    if (!rows_.empty()) rows_.front().number->setFocus();
+    judge();
+}
+
+void PrintoutPanel::read(const QString& path)
+{
+    if (reading_.is_running() || !of_this_visit()) return;
+    reading_.run(
+        [path, lab = session_.store().file(), layout = bench::printed_of(session_.visit()).layout](
+            const LongWork::Progress& progress) { return work::read_printout(lab, path, layout, progress); },
+        [this, visit = session_.visit_id()](Outcome<work::PrintoutFile> found) {
+            said_->clear();
+            if (visit == session_.visit_id()) { // else another client is on the screen now
+                if (found)
+                    show_file(*found);
+                else
+                    said_->setText(QStringLiteral("◆ ") + q(found.messages().front().text));
+            }
+            tell_keys();
+            emit read_done();
+        });
+    said_->setText(QStringLiteral("Reading …"));
+    tell_keys();
+}
+
+void PrintoutPanel::show_file(const work::PrintoutFile& file)
+{
+    paper_ = std::make_shared<const work::PrintoutFile>(file);
+    for (Row& row : rows_) {
+        const std::string& key = row.field->key;
+        const printout::Value* v = file.reading.value(key);
+        row.read = v ? v->text : "";
+        row.looked_at = false;
+        // what was not found is asked for, unless it need not be there
+        row.doubtful = v ? file.reading.is_doubtful(key) : !row.field->optional;
+        row.number->setText(q(row.read));
+        row.limits->setText(
+            v && v->low ? QStringLiteral("%1 – %2").arg(*v->low, 0, 'f', v->decimals).arg(*v->high, 0, 'f', v->decimals) : QString());
+        const auto cut = file.cuts.find(key);
+        row.cut->setPixmap(cut == file.cuts.end() ? QPixmap() : picture_of(cut->second, Theme::get().px(26)));
+        if (!v && row.doubtful) row.cut->setText(QStringLiteral("not found on the paper"));
+    }
+    in_order();
+    judge();
+    if (Row* row = next_open()) {
+        row->number->setFocus();
+        row->number->selectAll();
+        scroll_->verticalScrollBar()->setValue(0);
+    } else {
+        setFocus(Qt::OtherFocusReason);
+    }
+}
+
+PrintoutPanel::Row* PrintoutPanel::next_open()
+{
+    for (Row& row : rows_)
+        if (row.doubtful && !row.looked_at) return &row;
+    return nullptr;
+}
+
+/// Enter in a field: it was looked at, and the next one is due.
+void PrintoutPanel::go_on_from(const Row& from)
+{
+    Row& row = rows_[static_cast<std::size_t>(&from - rows_.data())];
+    row.looked_at = true;
+    judge();
+    if (!row.trouble->isHidden()) return;
+    const auto focus = [this](Row& r) {
+        r.number->setFocus();
+        r.number->selectAll();
+        scroll_->ensureWidgetVisible(r.whole, 0, Theme::get().px(60));
+    };
+    if (paper_) {
+        if (Row* next = next_open()) return focus(*next);
+        return setFocus(Qt::OtherFocusReason); // one Enter for all the others
+    }
+    if (tried_) return take(false); // what did not fit was corrected
+    if (const std::size_t next = static_cast<std::size_t>(&row - rows_.data()) + 1; next < rows_.size())
+        return focus(rows_[next]);
+    take(false);
+}
+
+std::optional<printout::Reading> PrintoutPanel::typed()
+{
+    printout::Reading out = paper_ ? paper_->reading : printout::Reading{};
+    out.values.clear();
+    bool wrong = false;
+    for (Row& row : rows_) {
+        const auto value = printout::typed_value(*row.field, row.number->text().toStdString());
+        const auto limits = printout::typed_limits(*row.field, row.limits->text().toStdString());
+        const bool bad = !value || !limits;
+        row.trouble->setText(!value ? q(value.messages().front().text) : !limits ? q(limits.messages().front().text) : QString());
+        row.trouble->setVisible(bad);
+        for (const auto& [line, is_bad] : {std::pair{row.number, !value}, {row.limits, !limits}})
+            if (line->property("wrong").toBool() != is_bad) {
+                line->setProperty("wrong", is_bad);
+                line->setStyleSheet(line->styleSheet()); // the sheet is asked again
+            }
+        wrong = wrong || bad;
+        if (bad || !value->has_value()) continue;
+        printout::Value v = **value;
+        if (const auto range = *limits) v.low = range->first, v.high = range->second;
+        out.values.push_back(std::move(v));
+    }
+    return wrong ? std::nullopt : std::optional(std::move(out));
+}
+
+QStringList PrintoutPanel::misfits(const printout::Reading& reading)
+{
+    QStringList out;
+    const bench::Visit& v = session_.visit();
+    for (const auto& sums : {printout::sums(reading), printout::wholes(reading)})
+        for (const printout::Sum& sum : sums) {
+            if (sum.fits()) continue;
+            out << q(sum.text);
+            for (Row& row : rows_)
+                if (std::count(sum.members.begin(), sum.members.end(), row.field->key)) {
+                    row.number->setProperty("wrong", true);
+                    row.number->setStyleSheet(row.number->styleSheet());
+                }
+        }
+    for (const Message& m : printout::of_another(
+             reading, {v.subject.number, v.day(), v.subject.sex, v.age_y(), v.height_cm(), v.subject.height_cm}))
+        out << q(m.text);
+    return out;
+}
+
+void PrintoutPanel::judge()
+{
+    const auto reading = typed();
+    QStringList said;
+    if (paper_)
+        for (const Message& m : paper_->messages)
+            if (m.code == "pages_exchanged" || m.code == "two_clients") said << q(m.text);
+    if (reading) said << misfits(*reading);
+    said_->setText(said.isEmpty() ? QString() : QStringLiteral("◆ ") + said.join(QStringLiteral("\n◆ ")));
+    all_the_same_->setVisible(reading && !said.isEmpty() && !next_open());
+    tell_keys();
+}
+
+void PrintoutPanel::take(bool all_the_same)
+{
+    if (reading_.is_running() || !of_this_visit()) return;
+    const auto reading = typed();
+    if (Row* open = next_open(); open && paper_) { // nothing is taken that nobody looked at
+        open->number->setFocus();
+        open->number->selectAll();
+        return;
+    }
+    const QStringList said = reading ? misfits(*reading) : QStringList();
+    if (!reading || (!said.isEmpty() && !all_the_same)) {
+        tried_ = true;
+        judge();
+        const auto wrong = std::find_if(
+            rows_.begin(), rows_.end(), [](const Row& r) { return r.number->property("wrong").toBool(); });
+        if (wrong != rows_.end()) {
+            wrong->number->setFocus();
+            wrong->number->selectAll();
+            scroll_->ensureWidgetVisible(wrong->whole);
+        }
+        return;
+    }
+    std::map<std::string, bench::PrintedNote> notes;
+    for (const Row& row : rows_) {
+        const printout::Value* v = reading->value(row.field->key);
+        if (!v || !paper_) continue;
+        bench::PrintedNote note{row.read == v->text ? std::string() : row.read.empty() ? "nothing" : row.read, row.doubtful};
+        if (!note.read.empty() || note.doubtful) notes[v->key] = note;
+    }
+    session_.act("printout", printout_event(*reading, notes, paper_ ? "file" : "typed", paper_ ? paper_->name : "",
+                                 paper_ ? paper_->sha256 : ""));
+}
+
+void PrintoutPanel::tell_keys()
+{
+    const bool reading = reading_.is_running();
+    int sure = 0, open = 0;
+    for (const Row& row : rows_) (row.doubtful ? open : sure) += row.number->text().isEmpty() && !row.doubtful ? 0 : 1;
+    for (QWidget* w : {static_cast<QWidget*>(take_), static_cast<QWidget*>(type_), static_cast<QWidget*>(file_)})
+        w->setEnabled(!reading);
+    stop_->setVisible(reading);
+    type_->setVisible(paper_ != nullptr);
+    take_->set_words(paper_ ? (open == 0 ? QStringLiteral("all as on the paper: take %1").arg(sure)
+                                         : QStringLiteral("looked at: take all %1").arg(sure + open))
+                            : QStringLiteral("take it"));
+    sure_->setText(QStringLiteral("Read for sure: look over them, one ⏎ takes all"));
+    if (!paper_)
+        say(QStringLiteral("Type what it shows"),
+            QStringLiteral("In its own order, ⏎ by ⏎; what it does not show stays empty. Esc, then O: from a file."));
+    else if (next_open())
+        say(QStringLiteral("Look at these: are they as on the paper?"),
+            QStringLiteral("⏎ when it is right, or write what stands there. %1 of %2 are still open.")
+                .arg(std::count_if(rows_.begin(), rows_.end(), [](const Row& r) { return r.doubtful && !r.looked_at; }))
+                .arg(open));
+    else
+        say(QStringLiteral("Are all as on the paper?"), QStringLiteral("Read from %1; it is kept with the visit.").arg(q(paper_->name)));
+}
+
+} // namespace fusain::desk
