@@ -113,7 +113,8 @@ bench::Json beginning(
 }
 
 Lab::Lab(std::shared_ptr<records::Store> opened)
-    : store(std::move(opened)), diary(std::make_shared<records::Diary>(store)), checks(diary, [this] { return rules.house(); }),
+    : store(std::move(opened)), diary(std::make_shared<records::Diary>(store)),
+      checks(diary, [this] { return rules.house(); }),
       rules(store, records::shipped_book(), records::shipped_house_rules())
 {
     // a lab stands where it stands: the computer's zone is taken once and kept, wherever the computer goes

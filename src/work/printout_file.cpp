@@ -13,14 +13,24 @@ namespace {
 
 using bench::paper::Grey;
 
-constexpr double beside_mm = 24, above_mm = 1.6; ///< what is seen around a number: its label, and no other row
+constexpr double right_mm = 26, left_mm = 3, above_mm = 1.6; ///< what is seen around a number: its limits, its row
+constexpr double widest_mm = 105;
+
+/// A number with its label, where they stand side by side.
+printout::Box seen(const printout::Box& number, const printout::Box& label)
+{
+    const printout::Box both = around(number, label);
+    const bool beside = label.w > 0 && std::abs(label.middle_y() - number.middle_y()) < number.h + label.h;
+    return beside && both.w < widest_mm ? both : number;
+}
 
 Grey cut(const Grey& page, const printout::Box& box)
 {
     const double px = 1 / page.mm_per_px;
     const auto within = [](double v, int most) { return std::clamp(static_cast<int>(v), 0, most); };
-    const int x0 = within((box.x - beside_mm) * px, page.width), x1 = within((box.right() + beside_mm / 2) * px, page.width),
-              y0 = within((box.y - above_mm) * px, page.height), y1 = within((box.bottom() + above_mm) * px, page.height);
+    const int x0 = within((box.x - left_mm) * px, page.width), x1 = within((box.right() + right_mm) * px, page.width),
+              y0 = within((box.y - above_mm) * px, page.height),
+              y1 = within((box.bottom() + above_mm) * px, page.height);
     Grey out;
     out.width = std::max(0, x1 - x0);
     out.height = std::max(0, y1 - y0);
@@ -56,7 +66,7 @@ Outcome<PrintoutFile> read_printout(const QString& lab_file, const QString& path
             if (picture.pixels.empty()) picture = (*paper)->picture(page);
             if (picture.mm_per_px > 0) out.cuts[key] = cut(picture, box);
         };
-        for (const printout::Value& v : out.reading.values) add(v.key, v.page, v.box);
+        for (const printout::Value& v : out.reading.values) add(v.key, v.page, seen(v.box, v.label));
         for (const printout::Identity& i : out.reading.client) add("client." + i.key, i.page, i.box);
     }
     auto kept = records::attached::bring(lab_file, path);

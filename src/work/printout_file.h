@@ -12,14 +12,14 @@ namespace fusain::work {
 
 struct PrintoutFile {
     printout::Reading reading;
-    Messages messages;                               ///< why something is doubtful
-    std::map<std::string, bench::paper::Grey> cuts;  ///< what stands there, by key; of the client `client.number` …
+    Messages messages;                              ///< why something is doubtful
+    std::map<std::string, bench::paper::Grey> cuts; ///< what stands there, by key; of the client `client.number` …
     std::string name, sha256;
     bench::Json kept; ///< body of the event `attached`
 };
 
-/// Refusals: what a file that cannot be read is refused with, `bad_file`, `unreadable`, `no_reader`, `stopped`. From any
-/// thread; in half a second for a PDF with text, in some seconds for a picture.
+/// Refusals: what a file that cannot be read is refused with, `bad_file`, `unreadable`, `no_reader`, `stopped`. From
+/// any thread; in half a second for a PDF with text, in some seconds for a picture.
 Outcome<PrintoutFile> read_printout(const QString& lab_file, const QString& path, const printout::Layout& layout,
     const bench::paper::Progress& progress);
 

@@ -152,7 +152,8 @@ const std::vector<CheckStep>& check_steps(InstrumentKind kind, std::string_view 
         "Prepared as a client would be, at the same hour. Two people, in turn, are better than one."});
     at->second.push_back({Kind::read, "percent", "Percent fat that it shows, %", "", 0, Channel::scale, "", true});
     at->second.push_back({Kind::read, "mass", "Body mass that it shows, kg", "", 0, Channel::scale, "", true, true});
-    at->second.push_back({Kind::read, "resistance", "Resistance at 50 kHz that it shows, Ω", "", 0, Channel::scale, "", true, true});
+    at->second.push_back(
+        {Kind::read, "resistance", "Resistance at 50 kHz that it shows, Ω", "", 0, Channel::scale, "", true, true});
     return at->second;
 }
 
@@ -294,8 +295,9 @@ Outcome<quality::CheckResult> CheckRun::beside_usual() const
     out.of = {1, usual.count ? percent - usual.percent : 0, 0, 0};
     out.words = person_ + ": " + limits::plain(percent, 1) + " % fat";
     if (usual.count < usual_least) {
-        out.words += ". The first " + std::to_string(usual_least) + " measurements of a person make what is usual; this is number " +
-                     std::to_string(usual.count + 1) + '.';
+        out.words += ". The first " + std::to_string(usual_least) +
+                     " measurements of a person make what is usual; this is number " + std::to_string(usual.count + 1) +
+                     '.';
         return out;
     }
     const struct {
@@ -309,11 +311,13 @@ Outcome<quality::CheckResult> CheckRun::beside_usual() const
         if (!(r.is > 0) || !(r.usual > 0)) continue;
         const bool fits = std::abs(r.is - r.usual) <= r.apart;
         out.passed = out.passed && fits;
-        out.words += std::string("; ") + r.what + ' ' + limits::plain(std::abs(r.is - r.usual), r.decimals) + ' ' + r.unit +
-                     (r.is >= r.usual ? " over " : " under ") + "the usual " + limits::plain(r.usual, r.decimals) +
+        out.words += std::string("; ") + r.what + ' ' + limits::plain(std::abs(r.is - r.usual), r.decimals) + ' ' +
+                     r.unit + (r.is >= r.usual ? " over " : " under ") + "the usual " +
+                     limits::plain(r.usual, r.decimals) +
                      (fits ? "" : " (allowed is " + limits::plain(r.apart, r.decimals) + ")");
     }
-    out.words += out.passed ? ". Passed." : ". Failed: measure the other one of you; did this body change, or the instrument?";
+    out.words +=
+        out.passed ? ". Passed." : ". Failed: measure the other one of you; did this body change, or the instrument?";
     return out;
 }
 
@@ -392,8 +396,8 @@ Readiness readiness(
     }
     if (!last->finished) return {false, "Its check of today is not finished. Go on with it."};
     if (!last->passed)
-        return {false,
-            "Its last check failed. Repeat it once; if it fails again, stop using it and say what was done."};
+        return {
+            false, "Its last check failed. Repeat it once; if it fails again, stop using it and say what was done."};
     // X-ray: inside its control limits and without drift, or nobody lies down on it (common laboratory practice)
     const bool wanders = chart.last_outside || chart.sign == quality::Sign::drift || chart.sign == quality::Sign::step;
     if (of.kind == InstrumentKind::absorptiometry && wanders) return {false, chart.words};

@@ -36,8 +36,7 @@ struct CheckStep {
 struct CheckWay {
     const char *id, *title, *words; ///< words: on the lab sheet
 };
-inline constexpr CheckWay check_ways[] = {
-    {"reference", "its reference", "held against its reference"},
+inline constexpr CheckWay check_ways[] = {{"reference", "its reference", "held against its reference"},
     {"person", "one of us, measured daily", "one of the staff measured on it, beside their usual numbers"},
     {"self_test", "its own self-test, noted", "its own self-test, as it was noted"},
     {"none", "not checked", "not checked, by this lab's choice"}};
@@ -87,7 +86,7 @@ struct Usual {
     int count = 0;
     double percent = 0, mass_kg = 0, resistance_ohm = 0; ///< 0: it does not show it
 };
-inline constexpr int usual_least = 3; ///< fewer say nothing yet
+inline constexpr int usual_least = 3;                                                        ///< fewer say nothing yet
 inline constexpr double percent_apart = 2, mass_apart_kg = 2, resistance_apart_share = 0.04; ///< this lab's rule
 
 /// One run of a check. Only apply() changes it.

@@ -73,7 +73,12 @@ void split(std::vector<Word>& out, const poppler::text_box& box)
 
 class Pdf : public Paper {
 public:
-    explicit Pdf(std::unique_ptr<poppler::document> document) : document_(std::move(document)) {}
+    explicit Pdf(const std::string& bytes)
+        : bytes_(bytes),
+          document_(poppler::document::load_from_raw_data(bytes_.data(), static_cast<int>(bytes_.size())))
+    {
+    }
+    const poppler::document* document() const { return document_.get(); }
     std::size_t pages() const override { return static_cast<std::size_t>(document_->pages()); }
 
     Page text(std::size_t n) const override
@@ -131,6 +136,7 @@ public:
     }
 
 private:
+    const std::string bytes_; ///< the document reads from them as long as it lives
     std::unique_ptr<poppler::document> document_;
 };
 
@@ -174,15 +180,15 @@ Opened refuse(const std::string& file, const std::string& why)
 
 Opened open_pdf(const std::string& bytes, const std::string& file)
 {
-    std::unique_ptr<poppler::document> pdf(
-        poppler::document::load_from_raw_data(bytes.data(), static_cast<int>(bytes.size())));
+    const auto paper = std::make_shared<Pdf>(bytes);
+    const poppler::document* pdf = paper->document();
     if (!pdf) return refuse(file, "this PDF cannot be read: it is damaged or cut short.");
     if (pdf->is_locked()) return refuse(file, "this PDF is encrypted; save it without a password.");
     if (pdf->pages() < 1) return refuse(file, "this PDF has no page.");
     if (static_cast<std::size_t>(pdf->pages()) > most_pages)
         return refuse(file, "it has " + std::to_string(pdf->pages()) + " pages; a printout has at most " +
                                 std::to_string(most_pages) + ".");
-    return {std::make_shared<Pdf>(std::move(pdf))};
+    return {paper};
 }
 
 } // namespace

@@ -20,8 +20,8 @@ constexpr const char* client_keys[] = {"number", "at", "height_cm", "age_y", "se
 
 PrintedState& own(Visit& v) { return dynamic_cast<PrintedState&>(v.own()); }
 
-constexpr StepRow printout_row{"printout", "What it shows",
-    [](const Visit& v) { return printed_if(v) && !printed_of(v).reading.values.empty(); }};
+constexpr StepRow printout_row{
+    "printout", "What it shows", [](const Visit& v) { return printed_if(v) && !printed_of(v).reading.values.empty(); }};
 
 Message bad(const std::string& field, const std::string& text) { return {"bad_value", Level::error, field, text}; }
 
@@ -47,7 +47,8 @@ Outcome<printout::Reading> reading_in(const PrintedState& s, const Json& body)
         if (!std::isfinite(v.value))
             return Outcome<printout::Reading>::refuse(bad(key, "\"" + f->label + "\" has no number."));
         if (row.contains("low") != row.contains("high"))
-            return Outcome<printout::Reading>::refuse(bad(key, "\"" + f->label + "\" has one limit; allowed is none or two."));
+            return Outcome<printout::Reading>::refuse(
+                bad(key, "\"" + f->label + "\" has one limit; allowed is none or two."));
         if (row.contains("low")) v.low = number("low"), v.high = number("high");
         out.values.push_back(std::move(v));
     }
@@ -136,18 +137,16 @@ template <Method m, bool with_mass>
 const MethodRow& row_of()
 {
     static const std::string name = std::string(protocol::title(m)) + ", as the instrument shows it";
-    static const MethodRow row = {m, name.c_str(), method_row(m)->caution, "What the instrument shows is not typed yet.",
-        "", "Placed anew between the two.", {},
+    static const MethodRow row = {m, name.c_str(), method_row(m)->caution,
+        "What the instrument shows is not typed yet.", "", "Placed anew between the two.", {},
         with_mass ? std::vector<Step>{step::who, step::stops, step::printout, step::result}
                   : std::vector<Step>{step::who, step::stops, step::mass, step::printout, step::result},
         {},
         {{"printout", {refuse, [](Visit& v, const Event& e) { take(v, *reading_in(printed_of(v), e.body), e.body); }}}},
-        {told_by_choice},
-        []() -> std::unique_ptr<MethodState> { return std::make_unique<PrintedState>(m, with_mass); },
+        {told_by_choice}, []() -> std::unique_ptr<MethodState> { return std::make_unique<PrintedState>(m, with_mass); },
         [](Sex, double) { return Json::object(); }, [](const protocol::HouseRules&) { return std::string(); },
         []() -> std::unique_ptr<Take> { return nullptr; },
-        [](const Shown&) -> std::optional<Standing> { return std::nullopt; }, {}, {Channel::scale},
-        Origin::printed};
+        [](const Shown&) -> std::optional<Standing> { return std::nullopt; }, {}, {Channel::scale}, Origin::printed};
     return row;
 }
 
@@ -180,15 +179,17 @@ const MethodRow& printed_row(Method method, bool with_mass)
 
 bool has_mass(const printout::Layout& layout)
 {
-    return std::any_of(layout.fields.begin(), layout.fields.end(), [](const Field& f) {
-        return f.quantity == quantity::body_mass.id && f.segment.empty() && !f.optional;
-    });
+    return std::any_of(layout.fields.begin(), layout.fields.end(),
+        [](const Field& f) { return f.quantity == quantity::body_mass.id && f.segment.empty() && !f.optional; });
 }
 
 const PrintedState& printed_of(const Visit& v) { return dynamic_cast<const PrintedState&>(v.own()); }
 const PrintedState* printed_if(const Visit& v) { return dynamic_cast<const PrintedState*>(&v.own()); }
 
-std::string printed_schools(const std::string& layout_id) { return "the instrument's own, printed (" + layout_id + ")"; }
+std::string printed_schools(const std::string& layout_id)
+{
+    return "the instrument's own, printed (" + layout_id + ")";
+}
 
 const MethodRow& PrintedState::row() const { return printed_row(method_, with_mass_); }
 
@@ -213,7 +214,8 @@ std::optional<Message> PrintedState::refuse_typed(const Visit&, const TakeRow&, 
 
 const Field* PrintedState::field(std::string_view key) const
 {
-    const auto at = std::find_if(layout.fields.begin(), layout.fields.end(), [&](const Field& f) { return f.key == key; });
+    const auto at =
+        std::find_if(layout.fields.begin(), layout.fields.end(), [&](const Field& f) { return f.key == key; });
     return at == layout.fields.end() ? nullptr : &*at;
 }
 
@@ -267,8 +269,8 @@ Outcome<Result> PrintedState::result(const Visit& v) const
     return {std::move(computed).take(), std::move(messages)};
 }
 
-Json printout_event(const printout::Reading& reading, const std::map<std::string, PrintedNote>& notes, const std::string& source,
-    const std::string& file, const std::string& sha256)
+Json printout_event(const printout::Reading& reading, const std::map<std::string, PrintedNote>& notes,
+    const std::string& source, const std::string& file, const std::string& sha256)
 {
     Json body = {{"source", source}, {"values", Json::array()}, {"client", Json::object()}};
     for (const Value& v : reading.values) {

@@ -129,7 +129,8 @@ Outcome<Result> compute(const Input& in, Detail detail)
     const char* as = in.printed ? "as it is printed" : "as it was told";
     const std::vector<uncertainty::Input> x = {{"M", "body mass", "kg", in.mass_kg, u_mass_kg},
         {"H", "height", "cm", in.height_cm, u_height_cm},
-        {"%F", in.printed ? "percent fat as it is printed" : "percent fat as it was told", "%", percent, in.u_fat_percent, true}};
+        {"%F", in.printed ? "percent fat as it is printed" : "percent fat as it was told", "%", percent,
+            in.u_fat_percent, true}};
     static const std::vector<const Quantity*> places = {&quantity::fat_percent, &quantity::fat_mass,
         &quantity::fat_free_mass, &quantity::bmi, &quantity::ffmi, &quantity::fmi};
     const auto chain = [](const auto& v) {
@@ -164,7 +165,8 @@ Outcome<Result> compute(const Input& in, Detail detail)
         const bool told = in.given.count(v.quantity) > 0, doubt_assumed = told && *symbol(v.quantity) == '\0';
         r.story.push_back({told ? StoryStep::Kind::input : StoryStep::Kind::result, symbol(v.quantity),
             v.quantity->title, v.value, v.quantity->unit, v.quantity->decimals, v.u,
-            !told ? "follows by sums" : (in.printed ? "printed: " : "told: ") + in.from + (doubt_assumed ? "; its doubt is assumed" : "")});
+            !told ? "follows by sums"
+                  : (in.printed ? "printed: " : "told: ") + in.from + (doubt_assumed ? "; its doubt is assumed" : "")});
     }
     Messages messages = judgement::judge_composition(
         in.sex, in.age_y, r[quantity::fat_percent].value, r[quantity::ffmi].value, r[quantity::fmi].value);

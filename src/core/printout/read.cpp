@@ -80,15 +80,27 @@ private:
         messages_.push_back({code, Level::caution, key, key + ": " + text});
     }
 
+    Box on_paper(const Place& place) const
+    {
+        const auto& words = pages_[place.page].words;
+        Box out = words[place.words.front()].on_paper;
+        for (std::size_t i : place.words) out = around(out, words[i].on_paper);
+        return out;
+    }
+
     bool field(const Field& f)
     {
         std::vector<Beside> all;
+        Box label;
         for (const Place& p : sheet_.places_of(f))
-            if (auto b = sheet_.beside(p, f)) all.push_back(*b);
+            if (auto b = sheet_.beside(p, f)) {
+                if (all.empty()) label = on_paper(p);
+                all.push_back(*b);
+            }
         if (all.empty()) return false;
         const Beside& b = all.front();
         Value v{f.key, f.quantity, f.segment, f.unit, b.number.text, b.number.value, b.number.decimals, {}, {}, b.sure,
-            pages_[b.page].number, b.on_paper};
+            pages_[b.page].number, b.on_paper, label, ""};
         for (const Beside& other : all)
             if (other.number.value != b.number.value) {
                 doubt(f.key, "two_values",
@@ -102,6 +114,7 @@ private:
         const bool converts = other_unit && into(1) && *into(1) != 1;
         if (converts) {
             v.value = *into(b.number.value);
+            v.printed_unit = b.unit;
             messages_.push_back({"unit_converted", Level::caution, f.key,
                 f.key + ": " + b.number.text + " " + b.unit + " on the paper is " + limits::plain(v.value, 3) + " " +
                     f.unit + "."});

@@ -17,8 +17,10 @@ struct Value {
     int decimals = 0;                ///< as printed; what its rounding allows
     std::optional<double> low, high; ///< the instrument's own limits
     double confidence = 1;
-    std::size_t page = 0; ///< in the file, from 0
-    Box box;              ///< on the page as it came, mm
+    std::size_t page = 0;     ///< in the file, from 0
+    Box box;                  ///< on the page as it came, mm
+    Box label;                ///< of its label, there
+    std::string printed_unit; ///< where it is another than the field's: `text` is in it
 };
 
 /// What identifies a printout. A number, a moment, a sex are texts: `YYYY-MM-DD[THH:MM]`, `female` or `male`.

@@ -16,6 +16,7 @@ namespace {
 using protocol::Method;
 
 constexpr double height_apart_cm = 1.5, age_apart_y = 1.0;
+constexpr double index_apart = 0.6;     ///< a height rounded to centimetres, a mass to half a kilogram
 constexpr double volume_apart_l = 0.15; ///< by which two runs of a chamber may differ
 constexpr double percent_apart = 0.5;   ///< over what rounding explains, between a conversion and the printed percent
 
@@ -87,8 +88,8 @@ Outcome<Result> by_density(const Said& s, const std::string& conversion, Detail 
     in.mass_from = s.mass_from;
     in.conversion = conversion;
     in.raw_volumes_l = {s.mass_kg / *density_of(s)};
-    in.runs_from = {printed(s, quantity::body_density) ? source(s, quantity::body_density)
-                                                       : source(s, quantity::body_volume)};
+    in.runs_from = {
+        printed(s, quantity::body_density) ? source(s, quantity::body_density) : source(s, quantity::body_volume)};
     in.surface_corrected = in.lungs_corrected = in.mean_of_runs = true;
     return displacement::compute(in, detail);
 }
@@ -97,8 +98,8 @@ Outcome<Result> ours(const Said& s, const std::string& id, Detail detail)
 {
     const bool current = has_current(s) && impedance::find(impedance::Predicts::fat_free_mass, id);
     if (!current && !(density_of(s) && density::find(id)))
-        return Outcome<Result>::refuse({"unknown_choice", Level::error, "told_by",
-            "\"" + id + "\" is no way to tell what this printout says."});
+        return Outcome<Result>::refuse(
+            {"unknown_choice", Level::error, "told_by", "\"" + id + "\" is no way to tell what this printout says."});
     auto computed = current ? by_current(s, id, detail) : by_density(s, id, detail);
     if (!computed || computed->find(quantity::fat_percent)) return computed;
     return Outcome<Result>::refuse(
@@ -109,9 +110,21 @@ Outcome<Result> own(const Said& s, Detail detail)
 {
     told::Input in{s.sex, s.age_y, s.height_cm, s.mass_kg, {}, s.u_fat_percent, s.how, true};
     for (const auto& [q, v] : known(s)) in.given[q] = *in_unit_of(*q, *v);
+    // reckoned with another height: kept under their printed names, and the record's height counts
+    std::optional<Message> other_height;
+    const double index = s.mass_kg / (s.height_cm * s.height_cm / 1e4);
+    if (const auto at = in.given.find(&quantity::bmi);
+        at != in.given.end() && std::abs(at->second - index) > index_apart) {
+        other_height = Message{"sum_differs", Level::caution, quantity::bmi.id,
+            "The body mass index is printed as " + limits::plain(at->second, 1) + " kg/m²; " +
+                limits::plain(s.mass_kg, 1) + " kg and " + limits::plain(s.height_cm, 1) + " cm make " +
+                limits::plain(index, 1) + " kg/m². Was the instrument told another height?"};
+        for (const Quantity* q : {&quantity::bmi, &quantity::ffmi, &quantity::fmi}) in.given.erase(q);
+    }
     auto computed = told::compute(in, detail);
     if (!computed) return computed;
-    const Messages messages = computed.messages();
+    Messages messages = computed.messages();
+    if (other_height) messages.push_back(*other_height);
     Result r = std::move(computed).take();
     for (StoryStep& step : r.story)
         for (const auto& [q, v] : known(s))
@@ -136,7 +149,8 @@ std::optional<Message> far_from_all(const Said& s)
     const Gap* nearest = nullptr;
     const std::vector<Gap> all = gaps(s);
     for (const Gap& g : all)
-        if (g.of == &quantity::fat_percent && (!nearest || std::abs(g.ours - *percent) < std::abs(nearest->ours - *percent)))
+        if (g.of == &quantity::fat_percent && !g.outside_group &&
+            (!nearest || std::abs(g.ours - *percent) < std::abs(nearest->ours - *percent)))
             nearest = &g;
     const double allowed = percent_apart + rounding(s, quantity::fat_percent);
     if (!nearest || std::abs(nearest->ours - *percent) <= allowed) return std::nullopt;
@@ -189,8 +203,7 @@ std::vector<Way> ways(const Said& s)
     const std::string usual = has_current(s) ? impedance::usual_choice(s.age_y).fat_free_mass
                               : s.age_y < 18 ? density::children_id
                                              : density::default_id;
-    if (!tells_fat(s))
-        std::stable_partition(out.begin(), out.end(), [&](const Way& w) { return w.id == usual; });
+    if (!tells_fat(s)) std::stable_partition(out.begin(), out.end(), [&](const Way& w) { return w.id == usual; });
     return out;
 }
 

@@ -61,7 +61,8 @@ std::vector<std::size_t> label_left(const Page& page, std::size_t word, const Ma
 }
 
 /// The nearest row above with a word over this one; `without_numbers`: a heading.
-std::vector<std::size_t> row_above(const Page& page, const Box& of, const Marks& marks, bool without_numbers, double most)
+std::vector<std::size_t> row_above(
+    const Page& page, const Box& of, const Marks& marks, bool without_numbers, double most)
 {
     std::vector<std::size_t> best;
     double nearest = most;

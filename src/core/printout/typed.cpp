@@ -47,7 +47,8 @@ std::optional<Number> number_at(const std::string& text)
     }
     Number out;
     const char *from = digits.data(), *end = from + digits.size();
-    if (digits.size() == sign || decimals == 0 || digits[sign] == '.' || std::from_chars(from, end, out.value).ptr != end)
+    if (digits.size() == sign || decimals == 0 || digits[sign] == '.' ||
+        std::from_chars(from, end, out.value).ptr != end)
         return std::nullopt;
     out.decimals = std::max(0, decimals);
     out.text = trimmed(text.substr(0, i));
@@ -116,9 +117,11 @@ const char* quantity_in(const Known (&rows)[n], const std::string& name, const s
 {
     const Unit* u = find_unit(unit);
     if (!unit.empty() && !u) return ""; // "points", "cm²"
+    for (const char* mark : {"level", "score", "grade", "rating", "points", "area"})
+        if (name.find(mark) != std::string::npos) return ""; // the instrument's own
     for (const Known& row : rows) {
-        const bool named = std::any_of(row.words.begin(), row.words.end(),
-            [&](const char* word) { return name.find(word) != std::string::npos; });
+        const bool named = std::any_of(
+            row.words.begin(), row.words.end(), [&](const char* word) { return name.find(word) != std::string::npos; });
         if (named && (!u || std::count(row.kinds.begin(), row.kinds.end(), u->kind))) return row.quantity;
     }
     return "";
@@ -147,6 +150,10 @@ Outcome<std::optional<Value>> typed_value(const Field& f, const std::string& typ
             n = *mass;
         } else if (const auto value = converted(n->value, n->rest, f.unit)) {
             n->text += ' ' + n->rest;
+            // its rounding, in the field's unit
+            if (n->value != 0)
+                n->decimals =
+                    std::max(0, static_cast<int>(std::lround(n->decimals - std::log10(std::abs(*value / n->value)))));
             n->value = *value;
         } else {
             return refuse("unit", "is \"" + text + "\"; allowed is a number" +
@@ -190,10 +197,12 @@ Field named(const std::string& words)
     Field f;
     std::string name = trimmed(words);
     const auto open = name.rfind('('), close = name.rfind(')');
-    if (open != std::string::npos && close == name.size() - 1 && is_unit(trimmed(name.substr(open + 1, close - open - 1)))) {
+    if (open != std::string::npos && close == name.size() - 1 &&
+        is_unit(trimmed(name.substr(open + 1, close - open - 1)))) {
         f.unit = trimmed(name.substr(open + 1, close - open - 1));
         name = trimmed(name.substr(0, open));
-    } else if (const auto space = name.find_last_of(" ,"); space != std::string::npos && is_unit(name.substr(space + 1))) {
+    } else if (const auto space = name.find_last_of(" ,");
+               space != std::string::npos && is_unit(name.substr(space + 1))) {
         f.unit = name.substr(space + 1);
         name = trimmed(name.substr(0, space));
     }

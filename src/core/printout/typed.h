@@ -16,8 +16,8 @@ Outcome<std::optional<Value>> typed_value(const Field& field, const std::string&
 /// The instrument's own limits, `50.4 - 68.2`. Refused: `limits`, not two numbers, the lower first.
 Outcome<std::optional<std::pair<double, double>>> typed_limits(const Field& field, const std::string& text);
 
-/// What a name as printed probably is: `Body fat (kg)`, `Right arm, lean, kg`. Its unit is what stands in brackets or at
-/// the end; what cannot be known is left empty, for a person to say. The key is the quantity, or the name.
+/// What a name as printed probably is: `Body fat (kg)`, `Right arm, lean, kg`. Its unit is what stands in brackets or
+/// at the end; what cannot be known is left empty, for a person to say. The key is the quantity, or the name.
 Field named(const std::string& words);
 /// The usual unit and decimals on paper of a quantity. `decimals` −1: any.
 void complete(Field& field);

@@ -48,6 +48,7 @@ constexpr Caution rows[] = {
     {"sides_merged", false, false},
     {"head_in_trunk", false, false},
     {"of_another", true, false},
+    {"gap", true, false},
     {"lines_apart", false, false},
     {"bone_low", false, false},
     {"segments_exchanged", true, false},

@@ -37,6 +37,10 @@ CheckPanel::CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent)
     v->addWidget(who_measured_, 0, Qt::AlignLeft);
     connect(typed_, &TypedRow::left, this, &CheckPanel::close_typing);
     connect(typed_, &TypedRow::typed, this, [this] {
+        if (const auto* s = step(); s && s->may_lack && value_->is_empty()) {
+            add("done", {{"step", s->id}}); // it does not show it
+            return close_typing();
+        }
         const auto value = value_->metric();
         if (const auto* s = step(); s && value)
             add("reading", {{"step", s->id}, {"value", *value}, {"source", "typed"}});
@@ -102,7 +106,7 @@ CheckPanel::CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent)
 const bench::CheckStep* CheckPanel::step() const
 {
     if (!instrument_ || run_.all_done()) return nullptr;
-    return &bench::row(run_.kind()).steps[static_cast<std::size_t>(run_.next())];
+    return &run_.steps()[static_cast<std::size_t>(run_.next())];
 }
 
 std::optional<Message> CheckPanel::begin(const records::Instrument& instrument)
@@ -151,7 +155,8 @@ void CheckPanel::confirm()
 {
     const auto* s = step();
     if (!s) return emit done();
-    if (s->kind == Kind::person) return add("done", {{"step", s->id}, {"person", who_measured_->currentText().toStdString()}});
+    if (s->kind == Kind::person)
+        return add("done", {{"step", s->id}, {"person", who_measured_->currentText().toStdString()}});
     if (s->by_hand) return s->may_lack ? add("done", {{"step", s->id}}) : typed_->open();
     if (s->kind == Kind::confirm || s->kind == Kind::wait || s->kind == Kind::expect)
         return add("done", {{"step", s->id}});

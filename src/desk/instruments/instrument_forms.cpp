@@ -41,7 +41,8 @@ InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
       rated_title_(label("small", QStringLiteral("Table's rated mass, kg"))),
       shows_title_(label("small", QStringLiteral("It shows"))), kind_(new ChoiceBox), way_(new ChoiceBox),
       shows_(new ChoiceBox), check_by_(new ChoiceBox),
-      more_(toggle(QStringLiteral("more: serial number, place, calibration, time on it"), 15)),
+      more_(new KeyButton(QKeySequence(QStringLiteral("Ctrl+M")), QStringLiteral("Ctrl M"),
+          QStringLiteral("serial number, place, calibration, time on it"))),
       name_(new QLineEdit), serial_(new QLineEdit), profile_(new QLineEdit), location_(new QLineEdit),
       due_(new QLineEdit), reference_(new QLineEdit), reference_x_(new QLineEdit), duration_(new QLineEdit),
       rated_(new QLineEdit), in_use_(toggle(QStringLiteral("in use"), 16))
@@ -72,7 +73,8 @@ InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
     form_row(grid, reference_title_, reference_, "reference", troubles_);
     form_row(grid, reference_x_title_, reference_x_, "reference_x", troubles_);
     more_->setObjectName(QStringLiteral("instrument_more"));
-    grid->addWidget(more_, grid->rowCount(), 0, 1, 2);
+    more_->setCheckable(true);
+    grid->addWidget(more_, grid->rowCount(), 1, Qt::AlignLeft);
     const auto seldom = [&](QLabel* words, QWidget* field, const char* name) {
         form_row(grid, words, field, name, troubles_);
         seldom_.push_back(words);
@@ -148,12 +150,11 @@ void InstrumentForm::fill_checks()
     check_by_->clear();
     for (const bench::CheckWay& w : bench::check_ways)
         if (bench::check_fits(kind(), w.id))
-            check_by_->addItem(
-                &w == &bench::check_ways[0] && *bench::row(kind()).reference_title
-                    ? QString::fromUtf8(bench::row(kind()).reference_title)
-                    : QString::fromUtf8(w.title),
+            check_by_->addItem(&w == &bench::check_ways[0] && *bench::row(kind()).reference_title
+                                   ? QString::fromUtf8(bench::row(kind()).reference_title)
+                                   : QString::fromUtf8(w.title),
                 QString::fromLatin1(w.id));
-    const QString usual = !finished                                             ? QStringLiteral("reference")
+    const QString usual = !finished                                    ? QStringLiteral("reference")
                           : kind() == bench::InstrumentKind::impedance ? QStringLiteral("person")
                                                                        : QStringLiteral("self_test");
     const QString now = now_.id ? (before.isEmpty() ? QStringLiteral("reference") : before) : usual;
@@ -268,9 +269,9 @@ void InstrumentForm::save()
     }
     if (!stored) return;
     lab_.say_changed();
-    emit saved(stored->id, shows == to_be_taught                                  ? Then::teach
+    emit saved(stored->id, shows == to_be_taught                               ? Then::teach
                            : !now_.id && stored->way == QStringLiteral("line") ? Then::connect
-                                                                                 : Then::stay);
+                                                                               : Then::stay);
 }
 
 HoursForm::HoursForm(work::Lab& lab, QWidget* parent)

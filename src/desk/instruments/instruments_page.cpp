@@ -129,6 +129,7 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
         setFocus(Qt::OtherFocusReason);
     });
     connect(layouts_, &LayoutPage::kept, this, [this](long id) {
+        right_->setCurrentIndex(0);
         select(id);
         setFocus(Qt::OtherFocusReason);
         emit note(QStringLiteral("The layout is kept: what it shows is typed at the bench, or read from a file."));
@@ -295,19 +296,21 @@ void InstrumentsPage::show_instrument()
     const std::string way = i->check_by.toStdString();
     const bool by_reference = bench::check_way(way) == &bench::check_ways[0];
     name_->setText(i->name);
-    facts_->setText(QStringLiteral("%1  ·  serial %2%3%4%5%6")
-                        .arg(QString::fromUtf8(k.title), i->serial,
-                            i->location.isEmpty() ? QString() : QStringLiteral("  ·  ") + i->location,
-                            i->profile.isEmpty() ? QString() : QStringLiteral("  ·  profile ") + i->profile,
-                            !by_reference ? QStringLiteral("  ·  checked by: %1").arg(QString::fromUtf8(bench::check_way(way)->title))
-                            : *k.reference_title ? QStringLiteral("  ·  %1 %2 %3")
-                                                     .arg(QString::fromUtf8(k.reference_title))
-                                                     .arg(i->reference, 0, 'g', 8)
-                                                     .arg(QString::fromUtf8(k.unit))
-                                               : QString(),
-                            i->calibration_due.isEmpty() ? QString()
-                                                         : QStringLiteral("  ·  calibration due ") +
-                                                               records::date_words(i->calibration_due.toStdString())));
+    facts_->setText(
+        QStringLiteral("%1  ·  serial %2%3%4%5%6")
+            .arg(QString::fromUtf8(k.title), i->serial,
+                i->location.isEmpty() ? QString() : QStringLiteral("  ·  ") + i->location,
+                i->profile.isEmpty() ? QString() : QStringLiteral("  ·  profile ") + i->profile,
+                !by_reference
+                    ? QStringLiteral("  ·  checked by: %1").arg(QString::fromUtf8(bench::check_way(way)->title))
+                : *k.reference_title ? QStringLiteral("  ·  %1 %2 %3")
+                                           .arg(QString::fromUtf8(k.reference_title))
+                                           .arg(i->reference, 0, 'g', 8)
+                                           .arg(QString::fromUtf8(k.unit))
+                                     : QString(),
+                i->calibration_due.isEmpty()
+                    ? QString()
+                    : QStringLiteral("  ·  calibration due ") + records::date_words(i->calibration_due.toStdString())));
     const auto ready = lab_.checks.ready(*i, lab_.now());
     ready_->setText((ready.ready ? QString() : QStringLiteral("◆ ")) + q(ready.words));
     const auto open = lab_.checks.open_run(i->id, lab_.now());
@@ -320,9 +323,10 @@ void InstrumentsPage::show_instrument()
     const bool charted = i->kind != bench::InstrumentKind::hydrostatic && way != "self_test" && way != "none";
     chart_->setVisible(charted || i->kind == bench::InstrumentKind::hydrostatic);
     chart_words_->setText(
-        charted ? (way == "person" ? QStringLiteral("Percent fat of whoever was measured, over what is usual for them. ")
-                                   : QString()) +
-                      q(chart_now_.words)
+        charted
+            ? (way == "person" ? QStringLiteral("Percent fat of whoever was measured, over what is usual for them. ")
+                               : QString()) +
+                  q(chart_now_.words)
         : i->kind == bench::InstrumentKind::hydrostatic ? QStringLiteral("The zero of chair and belt, check by check.")
                                                         : QString());
     study_key_->setVisible(k.method.has_value());

@@ -75,7 +75,7 @@ private:
     records::Instrument now_;
     QLabel *heading_, *reference_title_, *reference_x_title_, *rated_title_, *shows_title_;
     QComboBox *kind_, *way_, *shows_, *check_by_;
-    WordButton* more_;
+    KeyButton* more_;
     std::vector<QWidget*> seldom_; ///< what few need, under "more"
     QLineEdit *name_, *serial_, *profile_, *location_, *due_, *reference_, *reference_x_, *duration_, *rated_;
     WordButton* in_use_;

@@ -25,7 +25,7 @@ const QString of_client = QStringLiteral("client.");
 
 struct ClientRow {
     const char *id, *title;
-    std::string printout::ClientLabels::* label;
+    std::string printout::ClientLabels::*label;
 };
 constexpr ClientRow client_rows[] = {{"number", "The client's number", &printout::ClientLabels::number},
     {"at", "Day and hour of the test", &printout::ClientLabels::at},
@@ -52,7 +52,8 @@ const std::vector<std::pair<QString, QString>>& meanings()
             {"fat_percent", "percent fat"}, {"bone_mineral_content_kg", "bone mineral"}};
         for (const char* segment : printout::segments)
             for (const auto& [id, words] : parts) {
-                QString title = QString::fromLatin1(segment).replace('_', ' ') + QStringLiteral(", ") + QString::fromLatin1(words);
+                QString title =
+                    QString::fromLatin1(segment).replace('_', ' ') + QStringLiteral(", ") + QString::fromLatin1(words);
                 title[0] = title[0].toUpper();
                 out.emplace_back(QString::fromLatin1(id) + '|' + QString::fromLatin1(segment), title);
             }
@@ -95,7 +96,8 @@ void PaperView::show_page(const printout::Page& words, const bench::paper::Grey&
     words_ = words;
     marked_.clear();
     hovered_.reset();
-    image_ = QImage(picture.pixels.data(), picture.width, picture.height, picture.width, QImage::Format_Grayscale8).copy();
+    image_ =
+        QImage(picture.pixels.data(), picture.width, picture.height, picture.width, QImage::Format_Grayscale8).copy();
     updateGeometry();
     update();
 }
@@ -135,7 +137,8 @@ void PaperView::paintEvent(QPaintEvent*)
         const printout::Box& b = words_.words[word].on_paper;
         p.setPen(QPen(colour, 2));
         p.setBrush(Qt::NoBrush);
-        p.drawRoundedRect(QRectF(b.x * scale(), b.y * scale(), b.w * scale(), b.h * scale()).adjusted(-4, -3, 4, 3), 3, 3);
+        p.drawRoundedRect(
+            QRectF(b.x * scale(), b.y * scale(), b.w * scale(), b.h * scale()).adjusted(-4, -3, 4, 3), 3, 3);
     };
     for (std::size_t word : marked_) outline(word, c.lean);
     if (hovered_) outline(*hovered_, c.live);
@@ -171,7 +174,7 @@ LayoutPage::LayoutPage(work::Lab& lab, QWidget* parent)
     v->addWidget(title_);
     v->addWidget(hint_);
     auto* called = new QHBoxLayout;
-    auto* called_words = label("small", QStringLiteral("It is called"));
+    auto* called_words = label("small", QStringLiteral("Its name"));
     called_words->setWordWrap(false);
     called->addWidget(called_words);
     called->addWidget(name_, 1);
@@ -255,6 +258,7 @@ void LayoutPage::add(const Field& field, const std::string& what)
 {
     Row row;
     row.whole = new QWidget;
+    row.whole->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     row.under = field.under;
     auto* h = new QHBoxLayout(row.whole);
     h->setContentsMargins(0, 0, 0, 0);
@@ -270,8 +274,9 @@ void LayoutPage::add(const Field& field, const std::string& what)
     row.unit = new QLineEdit(q(field.unit));
     row.unit->setPlaceholderText(QStringLiteral("unit"));
     row.decimals = new ChoiceBox;
-    row.decimals->addItem(QStringLiteral("any decimals"), -1);
-    for (int n = 0; n <= 4; ++n) row.decimals->addItem(n == 0 ? QStringLiteral("0") : QStringLiteral("0.") + QString(n, '0'), n);
+    row.decimals->addItem(QStringLiteral("any"), -1);
+    for (int n = 0; n <= 4; ++n)
+        row.decimals->addItem(n == 0 ? QStringLiteral("0") : QStringLiteral("0.") + QString(n, '0'), n);
     row.decimals->setCurrentIndex(field.decimals + 1);
     row.limits = toggle(QStringLiteral("limits"), 14);
     row.limits->setChecked(field.range);
@@ -312,7 +317,8 @@ void LayoutPage::remove(const QWidget* whole)
 void LayoutPage::type_name()
 {
     // several at once: pasted, one a line or with tabs and semicolons between
-    for (const QString& line : next_->text().split(QRegularExpression(QStringLiteral("[\\n;\\t]")), Qt::SkipEmptyParts)) {
+    for (const QString& line :
+        next_->text().split(QRegularExpression(QStringLiteral("[\\n;\\t]")), Qt::SkipEmptyParts)) {
         const Field f = printout::named(line.trimmed().toStdString());
         if (f.label.empty()) continue;
         const std::string client = client_word(f.label);
@@ -411,8 +417,8 @@ Layout LayoutPage::made() const
         Field& f = out.fields[at++];
         const bool known = std::any_of(before_.fields.begin(), before_.fields.end(),
             [&](const Field& b) { return b.key == f.key && !b.under.empty(); });
-        const auto same = std::count_if(
-            out.fields.begin(), out.fields.end(), [&](const Field& o) { return o.label == f.label && o.unit == f.unit; });
+        const auto same = std::count_if(out.fields.begin(), out.fields.end(),
+            [&](const Field& o) { return o.label == f.label && o.unit == f.unit; });
         if (same > 1 || known) f.under = row.under;
     }
     printout::number_keys(out);
@@ -449,13 +455,15 @@ void LayoutPage::keep()
     if (const Messages wrong = printout::faults(layout); !wrong.empty()) {
         QString text = q(wrong.front().text);
         for (std::size_t i = 0; i < layout.fields.size(); ++i) // the line's own name instead of its place in the file
-            text.replace(QStringLiteral("fields[%1].").arg(i), QStringLiteral("“%1”: its ").arg(q(layout.fields[i].label)));
+            text.replace(
+                QStringLiteral("fields[%1].").arg(i), QStringLiteral("“%1”: its ").arg(q(layout.fields[i].label)));
         return said_->setText(QStringLiteral("◆ ") + text);
     }
     if (const QStringList lost = not_found_again(layout); !lost.isEmpty())
-        return said_->setText(QStringLiteral("◆ Read again by this layout, these are not found where they were shown: %1. "
-                                             "Write their names as they stand on the paper, or take them away.")
-                                  .arg(lost.join(QStringLiteral(", "))));
+        return said_->setText(
+            QStringLiteral("◆ Read again by this layout, these are not found where they were shown: %1. "
+                           "Write their names as they stand on the paper, or take them away.")
+                .arg(lost.join(QStringLiteral(", "))));
     if (const auto why = work::keep(lab_, layout)) return said_->setText(QStringLiteral("◆ ") + q(why->text));
     records::Instrument i = instrument_;
     i.layout = q(layout.id);

@@ -40,8 +40,8 @@ private:
     std::optional<std::size_t> hovered_;
 };
 
-/// The lab's own layout of what an instrument shows, made with the technician: names typed in order, or a first printout
-/// shown and its values clicked.
+/// The lab's own layout of what an instrument shows, made with the technician: names typed in order, or a first
+/// printout shown and its values clicked.
 class LayoutPage : public QWidget {
     Q_OBJECT
 public:

@@ -24,9 +24,9 @@ QString way_words(const bench::Visit& v)
 
 QString source_words(const bench::PrintedState& own)
 {
-    return own.source == "file" ? QStringLiteral("read from %1 (SHA-256 %2…) and looked at")
-                                      .arg(q(own.file), q(own.sha256).left(16))
-                                : QStringLiteral("typed from what it shows");
+    return own.source == "file"
+               ? QStringLiteral("read from %1 (SHA-256 %2…) and looked at").arg(q(own.file), q(own.sha256).left(16))
+               : QStringLiteral("typed from what it shows");
 }
 
 QString doubt_of_it(const bench::PrintedState& own)
@@ -49,10 +49,12 @@ std::vector<QStringList> printed_rows(const bench::Visit& v, const Result&)
         rows.push_back({told && fat ? QStringLiteral("●") : QString(),
             f->under.empty() ? q(f->label) : q(f->label + ", " + f->under), QStringLiteral("as printed"),
             q(value.text + (value.unit.empty() ? "" : " " + value.unit)),
-            value.low ? QStringLiteral("%1 to %2").arg(number(*value.low, value.decimals), number(*value.high, value.decimals))
+            value.low ? QStringLiteral("%1 to %2")
+                            .arg(number(*value.low, value.decimals), number(*value.high, value.decimals))
                       : QString(),
             fat ? number(value.value, 1) : QString(),
-            value.quantity.empty() ? QStringLiteral("the instrument's own number") : QStringLiteral("its own equations")});
+            value.quantity.empty() ? QStringLiteral("the instrument's own number")
+                                   : QStringLiteral("its own equations")});
     }
     for (const printout::Gap& g : printout::gaps(own.said(v))) {
         const bool fat = g.of == &quantity::fat_percent;
@@ -63,8 +65,9 @@ std::vector<QStringList> printed_rows(const bench::Visit& v, const Result&)
                                                  number(g.ours - g.printed, std::min(g.of->decimals, 2)),
                                             QString::fromUtf8(g.of->unit));
         rows.push_back({!told && fat && way_words(v).startsWith(q(g.by)) ? QStringLiteral("●") : QString(),
-            QString::fromUtf8(g.of->title), q(g.by), number(g.ours, g.of->decimals) + ' ' + QString::fromUtf8(g.of->unit),
-            QString(), fat ? number(g.ours, 1) : QString(),
+            QString::fromUtf8(g.of->title), q(g.by),
+            number(g.ours, g.of->decimals) + ' ' + QString::fromUtf8(g.of->unit), QString(),
+            fat ? number(g.ours, 1) : QString(),
             apart + (g.outside_group ? QStringLiteral(" · not made on this client's group") : QString())});
     }
     return rows;
@@ -99,7 +102,8 @@ MethodWords printed_words()
             [](const bench::Visit&, const Result*) { return 0.0; }, false},
         {"Nothing of it is typed yet", "", "", 1, false, [](const bench::Visit&) { return std::vector<int>{}; }},
         [](const bench::Visit&, const Result&) {
-            return QStringLiteral("The instrument measured once, so how well it repeats is not known from today alone.");
+            return QStringLiteral(
+                "The instrument measured once, so how well it repeats is not known from today alone.");
         },
         [](const bench::Visit& v, const Result&) {
             const QString title = QString::fromLatin1(protocol::title(v.method)).toLower();
@@ -119,7 +123,8 @@ MethodWords printed_words()
         },
         [](const bench::Visit& v, const Result& r, const MassUnit& unit) {
             return QStringLiteral("%1   →   %2 % fat\n%3")
-                .arg(as_printed(v) ? QStringLiteral("the instrument's own equations, not published to us") : way_words(v),
+                .arg(as_printed(v) ? QStringLiteral("the instrument's own equations, not published to us")
+                                   : way_words(v),
                     number(r[quantity::fat_percent].value, 1), masses_sum(r, unit));
         },
         printed_rows,

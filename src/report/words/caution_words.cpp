@@ -41,7 +41,10 @@ constexpr struct {
         "A part of your scan seems to hold more than what lies around it. We would read it again before "
         "relying on it."},
     {"one_frequency", "The current had one frequency only, so water inside and outside the cells is not told apart."},
-    {"sum_differs", "The parts of your scan do not add up to its total. We would read it again before relying on it."},
+    {"sum_differs",
+        "Some of the numbers do not fit each other as they must. We would read them again before relying on "
+        "them."},
+    {"gap", "One of the printed numbers does not follow from the others as it should. We would read it again."},
     {"mass_apart", "The scan and the scale do not agree on your mass. We would look at it again before relying on it."},
     {"off_field", "A part of you lay outside the picture, so it is missing from the sums. We would scan again."},
     {"motion", "You moved during the scan. We would scan again before anything is built on this number."},
@@ -52,8 +55,9 @@ constexpr struct {
         "compared."},
     {"sides_merged", "Arms and legs came as sums, so right and left are not compared."},
     {"head_in_trunk", "The head is counted with the trunk here; other scans may do it otherwise."},
-    {"of_another", "The scan's file and our record of you do not agree in everything. We would look at it again before "
-                   "relying on it."},
+    {"of_another",
+        "What the instrument was told of you and our record of you do not agree in everything. We would look "
+        "at it again before relying on it."},
     {"lines_apart",
         "The lines between the parts of the body lie a little differently from last time, so the parts compare "
         "less well than the whole."},

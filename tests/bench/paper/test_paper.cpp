@@ -161,6 +161,16 @@ TEST(Paper, TextThatRunsDownThePageIsReadToo)
     EXPECT_EQ(r->value("mass")->confidence, 1) << "from the text";
 }
 
+TEST(Paper, AnOpenFileOwnsItsBytes)
+{
+    const auto sheet = sheet_of(virt::Style::list, 1);
+    std::string bytes = virt::pdf(sheet).toStdString();
+    const auto paper = bench::paper::open(bytes, "a.pdf");
+    std::fill(bytes.begin(), bytes.end(), '\0');
+    ASSERT_TRUE(paper);
+    EXPECT_GT((*paper)->text(0).words.size(), 10u);
+}
+
 TEST(Paper, PagesAreOneTextAndLieAsTheySay)
 {
     virt::Order order;

@@ -557,3 +557,84 @@ TEST(Checks, AReferenceNetworkChecksThePhaseToo)
         EXPECT_EQ(result->passed, passes) << x_ohm << ": " << result->words;
     }
 }
+
+TEST(Checks, OneOfTheStaffIsMeasuredDaily)
+{
+    Room r;
+    r.chamber.check_by = "person";
+    r.chamber = *r.diary.save(r.chamber);
+    Checks checks(std::make_shared<Diary>(r.diary));
+    QDateTime day = at("2026-11-02 07:00");
+    const auto measure = [&](const char* who, double percent, double mass) {
+        const auto iso = [&] { return day.toUTC().toString(Qt::ISODateWithMs); };
+        const auto id = checks.begin(r.chamber, "M. Tanguy", iso());
+        EXPECT_TRUE(id);
+        const auto add = [&](const char* kind, bench::Json body) {
+            return checks.append(
+                *id, {static_cast<long>(checks.events(*id).size()) + 1, iso().toStdString(), "M. Tanguy", kind, body});
+        };
+        EXPECT_FALSE(add("done", {{"step", "room"}}));
+        EXPECT_EQ(add("done", {{"step", "person"}})->field, "person") << "without a name it is nobody's";
+        EXPECT_FALSE(add("done", {{"step", "person"}, {"person", who}}));
+        EXPECT_EQ(add("done", {{"step", "percent"}})->code, "not_now");
+        EXPECT_FALSE(add("reading", {{"step", "percent"}, {"value", percent}, {"source", "typed"}}));
+        EXPECT_FALSE(add("reading", {{"step", "mass"}, {"value", mass}, {"source", "typed"}}));
+        EXPECT_FALSE(add("done", {{"step", "resistance"}})) << "it does not show it";
+        const auto ready = checks.ready(r.chamber, day.addSecs(60));
+        day = day.addDays(1);
+        return ready.ready;
+    };
+    EXPECT_FALSE(checks.ready(r.chamber, day).ready);
+    for (double percent : {21.0, 21.4, 21.2}) EXPECT_TRUE(measure("M. Tanguy", percent, 70.2));
+    EXPECT_TRUE(measure("A. Le Goff", 28.9, 61.0)) << "another body, another usual";
+    EXPECT_TRUE(measure("M. Tanguy", 22.9, 70.9)) << "1.7 % over the usual 21.2";
+    EXPECT_FALSE(measure("M. Tanguy", 24.5, 70.2)) << "over two percent";
+    EXPECT_FALSE(measure("M. Tanguy", 21.2, 73.2)) << "three kilograms";
+    const auto usual = checks.usual(r.chamber);
+    EXPECT_EQ(usual.at("M. Tanguy").count, 4) << "what failed is not usual";
+    EXPECT_NEAR(usual.at("M. Tanguy").percent, (21.0 + 21.4 + 21.2 + 22.9) / 4, 1e-9);
+    EXPECT_NEAR(checks.points(r.chamber)[4].value, 22.9 - 21.2, 1e-9) << "one chart for both: over what is usual";
+    const auto other = checks.new_baseline(r.chamber, "M. Tanguy", "electrodes changed", day.addDays(-1));
+    ASSERT_TRUE(other);
+    EXPECT_TRUE(checks.usual(*other).empty());
+}
+
+TEST(Checks, WhatTheLabCanDoAndWhatAMissedOneDoes)
+{
+    using bench::InstrumentKind;
+    const bench::LastCheck today{true, true, 0}, days_ago{true, true, 3};
+    const struct {
+        const char* what;
+        InstrumentKind kind;
+        const char* by;
+        std::optional<bench::LastCheck> last;
+        bench::CheckRule rule;
+        bool ready, caution;
+    } rows[] = {
+        {"checked today", InstrumentKind::impedance, "", today, {}, true, false},
+        {"three days ago", InstrumentKind::impedance, "person", days_ago, {}, false, false},
+        {"once a week is enough", InstrumentKind::impedance, "person", days_ago, {7, true}, true, false},
+        {"missed, and told with it", InstrumentKind::impedance, "person", days_ago, {1, false}, true, true},
+        {"never, and told with it", InstrumentKind::impedance, "self_test", {}, {7, false}, true, true},
+        {"nobody checks it", InstrumentKind::impedance, "none", {}, {}, true, true},
+        {"a beam is never unchecked", InstrumentKind::absorptiometry, "", days_ago, {7, false}, false, false},
+        {"nor is a tank", InstrumentKind::hydrostatic, "", days_ago, {7, false}, false, false},
+    };
+    for (const auto& row : rows) {
+        const auto is = bench::readiness({row.kind, row.by, true, "", "2026-11-30"}, row.last, {}, row.rule);
+        EXPECT_EQ(is.ready, row.ready) << row.what << ": " << is.words;
+        EXPECT_EQ(!is.caution.empty(), row.caution) << row.what;
+    }
+    for (const auto& [kind, way, fits] : {std::tuple{InstrumentKind::hydrostatic, "self_test", false},
+             {InstrumentKind::absorptiometry, "self_test", true}, {InstrumentKind::absorptiometry, "person", false},
+             {InstrumentKind::absorptiometry, "none", false}, {InstrumentKind::impedance, "person", true},
+             {InstrumentKind::scale, "none", true}, {InstrumentKind::impedance, "prayer", false}})
+        EXPECT_EQ(bench::check_fits(kind, way), fits) << way;
+    Room r;
+    r.chamber.check_by = "prayer";
+    EXPECT_EQ(r.diary.save(r.chamber).messages().front().field, "check_by");
+    r.chamber.check_by = "self_test";
+    EXPECT_EQ(r.diary.instrument(r.diary.save(r.chamber)->id)->check_by, "self_test");
+    r.chamber.layout = "at_the_door";
+    EXPECT_EQ(r.diary.instrument(r.diary.save(r.chamber)->id)->layout, "at_the_door");
+}

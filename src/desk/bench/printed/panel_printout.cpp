@@ -15,11 +15,18 @@ namespace fusain::desk {
 namespace {
 
 /// A part of the paper as a picture, in the size of the text beside it.
-QPixmap picture_of(const bench::paper::Grey& g, int height)
+QPixmap picture_of(const bench::paper::Grey& g, const QSize& most)
 {
     if (g.width <= 0 || g.height <= 0) return {};
     const QImage image(g.pixels.data(), g.width, g.height, g.width, QImage::Format_Grayscale8);
-    return QPixmap::fromImage(image.scaledToHeight(height, Qt::SmoothTransformation));
+    return QPixmap::fromImage(image.scaled(most, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+}
+
+/// As it is offered for looking at: in the field's unit, or with the unit that stands on the paper.
+QString offered(const printout::Value& v, char decimal_mark)
+{
+    if (!v.printed_unit.empty()) return q(v.text + ' ' + v.printed_unit);
+    return QString::number(v.value, 'f', v.decimals).replace('.', QLatin1Char(decimal_mark));
 }
 
 QString title_of_field(const printout::Field& f)
@@ -48,7 +55,8 @@ PrintoutPanel::PrintoutPanel(work::Session& session)
     file_ = key(QKeySequence(Qt::Key_O), QStringLiteral("O"), QStringLiteral("read its file or a picture of it"), false,
         "printout_file");
     type_ = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type it"), false, "type_printout");
-    stop_ = key(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("stop reading"), false, "stop_reading");
+    stop_ =
+        key(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("stop reading"), false, "stop_reading");
     connect(take_, &QAbstractButton::clicked, this, [this] { take(false); });
     connect(all_the_same_, &QAbstractButton::clicked, this, [this] { take(true); });
     connect(type_, &QAbstractButton::clicked, this, &PrintoutPanel::type);
@@ -93,8 +101,11 @@ void PrintoutPanel::make_rows()
         row.limits = new QLineEdit;
         row.limits->setObjectName(QStringLiteral("limits_") + q(f.key));
         row.limits->setPlaceholderText(QStringLiteral("its limits"));
-        row.limits->setToolTip(QStringLiteral("The instrument's own limits beside the value, as 50.4 - 68.2. Tab leads here."));
-        row.limits->setVisible(f.range);
+        row.limits->setToolTip(
+            QStringLiteral("The instrument's own limits beside the value, as 50.4 - 68.2. Tab leads here."));
+        QSizePolicy keeps = row.limits->sizePolicy();
+        keeps.setRetainSizeWhenHidden(true); // so that what stands beside it is in one column
+        row.limits->setSizePolicy(keeps);
         row.cut = new QLabel;
         row.cut->setObjectName(QStringLiteral("cut_") + q(f.key));
         row.trouble = label("trouble");
@@ -107,6 +118,7 @@ void PrintoutPanel::make_rows()
         grid->addWidget(row.cut, 0, 4);
         grid->addWidget(row.trouble, 1, 0, 1, 5);
         grid->setColumnStretch(5, 1);
+        row.limits->setVisible(f.range);
         with_theme(row.whole, [=, number = row.number, limits = row.limits] {
             const Theme& t = Theme::get();
             name->setFixedWidth(t.px(230));
@@ -117,7 +129,8 @@ void PrintoutPanel::make_rows()
         const std::size_t at = rows_.size();
         connect(row.number, &QLineEdit::returnPressed, this, [this, at] { go_on_from(rows_[at]); });
         connect(row.limits, &QLineEdit::returnPressed, this, [this, at] { go_on_from(rows_[at]); });
-        for (QLineEdit* line : {row.number, row.limits}) connect(line, &QLineEdit::textEdited, this, &PrintoutPanel::judge);
+        for (QLineEdit* line : {row.number, row.limits})
+            connect(line, &QLineEdit::textEdited, this, &PrintoutPanel::judge);
         rows_.push_back(row);
     }
     in_order();
@@ -204,9 +217,8 @@ void PrintoutPanel::type()
 void PrintoutPanel::read(const QString& path)
 {
     if (reading_.is_running() || !of_this_visit()) return;
-    reading_.run(
-        [path, lab = session_.store().file(), layout = bench::printed_of(session_.visit()).layout](
-            const LongWork::Progress& progress) { return work::read_printout(lab, path, layout, progress); },
+    reading_.run([path, lab = session_.store().file(), layout = bench::printed_of(session_.visit()).layout](
+                     const LongWork::Progress& progress) { return work::read_printout(lab, path, layout, progress); },
         [this, visit = session_.visit_id()](Outcome<work::PrintoutFile> found) {
             said_->clear();
             if (visit == session_.visit_id()) { // else another client is on the screen now
@@ -225,18 +237,21 @@ void PrintoutPanel::read(const QString& path)
 void PrintoutPanel::show_file(const work::PrintoutFile& file)
 {
     paper_ = std::make_shared<const work::PrintoutFile>(file);
+    const printout::Layout& layout = bench::printed_of(session_.visit()).layout;
     for (Row& row : rows_) {
         const std::string& key = row.field->key;
         const printout::Value* v = file.reading.value(key);
-        row.read = v ? v->text : "";
+        row.read = v ? offered(*v, layout.decimal).toStdString() : "";
         row.looked_at = false;
         // what was not found is asked for, unless it need not be there
         row.doubtful = v ? file.reading.is_doubtful(key) : !row.field->optional;
         row.number->setText(q(row.read));
         row.limits->setText(
-            v && v->low ? QStringLiteral("%1 – %2").arg(*v->low, 0, 'f', v->decimals).arg(*v->high, 0, 'f', v->decimals) : QString());
+            v && v->low ? QStringLiteral("%1 – %2").arg(*v->low, 0, 'f', v->decimals).arg(*v->high, 0, 'f', v->decimals)
+                        : QString());
         const auto cut = file.cuts.find(key);
-        row.cut->setPixmap(cut == file.cuts.end() ? QPixmap() : picture_of(cut->second, Theme::get().px(26)));
+        row.cut->setPixmap(
+            cut == file.cuts.end() ? QPixmap() : picture_of(cut->second, {Theme::get().px(430), Theme::get().px(30)}));
         if (!v && row.doubtful) row.cut->setText(QStringLiteral("not found on the paper"));
     }
     in_order();
@@ -288,7 +303,9 @@ std::optional<printout::Reading> PrintoutPanel::typed()
         const auto value = printout::typed_value(*row.field, row.number->text().toStdString());
         const auto limits = printout::typed_limits(*row.field, row.limits->text().toStdString());
         const bool bad = !value || !limits;
-        row.trouble->setText(!value ? q(value.messages().front().text) : !limits ? q(limits.messages().front().text) : QString());
+        row.trouble->setText(!value    ? q(value.messages().front().text)
+                             : !limits ? q(limits.messages().front().text)
+                                       : QString());
         row.trouble->setVisible(bad);
         for (const auto& [line, is_bad] : {std::pair{row.number, !value}, {row.limits, !limits}})
             if (line->property("wrong").toBool() != is_bad) {
@@ -350,8 +367,8 @@ void PrintoutPanel::take(bool all_the_same)
     if (!reading || (!said.isEmpty() && !all_the_same)) {
         tried_ = true;
         judge();
-        const auto wrong = std::find_if(
-            rows_.begin(), rows_.end(), [](const Row& r) { return r.number->property("wrong").toBool(); });
+        const auto wrong =
+            std::find_if(rows_.begin(), rows_.end(), [](const Row& r) { return r.number->property("wrong").toBool(); });
         if (wrong != rows_.end()) {
             wrong->number->setFocus();
             wrong->number->selectAll();
@@ -363,7 +380,10 @@ void PrintoutPanel::take(bool all_the_same)
     for (const Row& row : rows_) {
         const printout::Value* v = reading->value(row.field->key);
         if (!v || !paper_) continue;
-        bench::PrintedNote note{row.read == v->text ? std::string() : row.read.empty() ? "nothing" : row.read, row.doubtful};
+        bench::PrintedNote note{row.read == v->text ? std::string()
+                                : row.read.empty()  ? "nothing"
+                                                    : row.read,
+            row.doubtful};
         if (!note.read.empty() || note.doubtful) notes[v->key] = note;
     }
     session_.act("printout", printout_event(*reading, notes, paper_ ? "file" : "typed", paper_ ? paper_->name : "",
@@ -392,7 +412,8 @@ void PrintoutPanel::tell_keys()
                 .arg(std::count_if(rows_.begin(), rows_.end(), [](const Row& r) { return r.doubtful && !r.looked_at; }))
                 .arg(open));
     else
-        say(QStringLiteral("Are all as on the paper?"), QStringLiteral("Read from %1; it is kept with the visit.").arg(q(paper_->name)));
+        say(QStringLiteral("Are all as on the paper?"),
+            QStringLiteral("Read from %1; it is kept with the visit.").arg(q(paper_->name)));
 }
 
 } // namespace fusain::desk

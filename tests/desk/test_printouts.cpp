@@ -1,0 +1,309 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+// Instruments that show finished numbers: typed, read from a file or a picture, their layout taught; in the real
+// window.
+#include "new_lab.h"
+
+#include "bench/files/layout_file.h"
+#include "bench/printed/printed.h"
+#include "core/printout/typed.h"
+#include "desk/bench/printed/panel_printout.h"
+#include "desk/instruments/instruments_page.h"
+#include "desk/instruments/layout_page.h"
+#include "work/layouts.h"
+
+#include <QFile>
+#include <QLabel>
+
+using namespace fusain;
+using namespace fusain::desk;
+
+namespace {
+
+const QString samples = QStringLiteral(OWN_CASES "/v3/printouts/");
+
+printout::Layout sample(const char* id)
+{
+    QFile f(samples + "layouts/" + id + ".json");
+    EXPECT_TRUE(f.open(QIODevice::ReadOnly)) << f.fileName().toStdString();
+    auto read = bench::read_layout(f.readAll().toStdString(), id);
+    EXPECT_TRUE(read);
+    return std::move(read).take();
+}
+
+/// A furnished lab whose analyser shows finished numbers.
+struct Shows : Bench {
+    explicit Shows(const printout::Layout& layout, const char* number = "", const char* born = "")
+    {
+        work::Lab lab(store);
+        EXPECT_FALSE(work::keep(lab, layout));
+        for (records::Instrument i : lab.diary->instruments())
+            if (i.kind == bench::InstrumentKind::impedance) {
+                i.layout = QString::fromStdString(layout.id);
+                i.way = QStringLiteral("typed");
+                EXPECT_TRUE(lab.diary->save(i));
+            }
+        reopen({});
+        records::Client c = add_client();
+        if (*number) c.number = number;
+        if (*born) c.birth_date = born;
+        EXPECT_TRUE(store->save(c));
+        window->show_clients();
+    }
+    PrintoutPanel& panel() { return *window->findChild<PrintoutPanel*>(); }
+    void to_panel()
+    {
+        ASSERT_NO_FATAL_FAILURE(to_bench(false, true));
+        ASSERT_TRUE(key("confirm_who", Qt::Key_Return));
+        ASSERT_TRUE(wait([&] { return button("take_printout") != nullptr; })) << title().toStdString();
+    }
+    void read(const QString& path)
+    {
+        panel().read(path);
+        ASSERT_TRUE(wait([&] { return !panel().is_reading(); }, 60000));
+    }
+    QString typed(const char* key) { return field(QStringLiteral("printed_") + key)->text(); }
+};
+
+void enter(Bench& b, const QString& name, const char* text)
+{
+    QTest::keyClicks(b.field(name), text);
+    QTest::keyClick(b.field(name), Qt::Key_Return);
+}
+
+double fat(Bench& b) { return (*b.visit().result())[quantity::fat_percent].value; }
+
+bool cautioned(Bench& b, const char* code)
+{
+    const Messages all = b.visit().result().messages();
+    return std::any_of(all.begin(), all.end(), [&](const Message& m) { return m.code == code; });
+}
+
+} // namespace
+
+TEST(Printouts, AWholeTestByALayoutTypedInAnEmptyLab)
+{
+    NewLab b;
+    ASSERT_TRUE(b.key("first_lab", Qt::Key_1));
+    b.type("lab_name", "Pointe-Grise");
+    b.type("new_staff", "M. Tanguy");
+    ASSERT_TRUE(b.key("save_hours", Qt::Key_S, Qt::ControlModifier));
+    // an analyser asks for its name and what it shows, nothing else
+    ASSERT_TRUE(b.key("first_instruments", Qt::Key_2));
+    choose(b, "instrument_kind", "impedance");
+    b.type("name", "The one at the door");
+    choose(b, "instrument_way", "typed");
+    b.shot("printout-1-instrument");
+    ASSERT_TRUE(b.key("save_instrument", Qt::Key_S, Qt::ControlModifier));
+    ASSERT_TRUE(b.wait([&] { return b.text("layout_title").contains("The one at the door"); }));
+    for (const char* name : {"Weight (kg)", "Fat mass kg", "Fat-free mass (kg)", "Body fat (%)", "Total body water (L)",
+             "Right arm, lean (kg)", "Left arm, lean (kg)", "Visceral level"})
+        enter(b, "layout_next", name);
+    b.shot("printout-2-layout");
+    ASSERT_TRUE(b.key("keep_layout", Qt::Key_S, Qt::ControlModifier));
+    work::Lab lab(b.store);
+    ASSERT_TRUE(b.wait([&] { return work::layouts(lab).usable.size() == 1; })) << b.text("layout_said").toStdString();
+    const printout::Layout kept = work::layouts(lab).usable.front();
+    const records::Instrument analyser = lab.diary->instruments().front();
+    EXPECT_EQ(analyser.layout.toStdString(), kept.id);
+    EXPECT_EQ(analyser.check_by, "person") << "such labs have no reference network";
+    EXPECT_EQ(kept.fields[3].quantity, "fat_percent");
+    EXPECT_EQ(kept.fields[5].segment, "right_arm");
+    EXPECT_EQ(kept.fields[7].quantity, "") << "an index of the instrument's own is kept under its name";
+
+    // one of the staff is measured, and it is ready
+    EXPECT_FALSE(lab.checks.ready(analyser, lab.now()).ready);
+    b.window->show_instruments();
+    ASSERT_TRUE(b.key("begin_check", Qt::Key_C));
+    for (int i = 0; i < 5 && !b.button("check_person"); ++i) {
+        if (b.text("check_title").contains("Which of you")) break;
+        b.pass(125000);
+        ASSERT_TRUE(b.key("check_main", Qt::Key_Space));
+    }
+    b.shot("printout-3-check");
+    ASSERT_TRUE(b.key("check_main", Qt::Key_Space)) << b.text("check_title").toStdString();
+    enter(b, "check_typed", "21.4");
+    enter(b, "check_typed", "70.2");
+    enter(b, "check_typed", ""); // it shows no resistance
+    EXPECT_TRUE(b.text("check_result").contains("M. Tanguy: 21.4 % fat")) << b.text("check_result").toStdString();
+    ASSERT_TRUE(lab.checks.ready(analyser, lab.now()).ready) << lab.checks.ready(analyser, lab.now()).words;
+
+    b.window->show_first();
+    ASSERT_TRUE(b.key("first_client", Qt::Key_3));
+    for (const auto& [field, words] : {std::pair{"given_name", "Maud"}, {"family_name", "Guillou"},
+             {"birth_date", "1995-05-02"}, {"consent_on", "2026-01-10"}})
+        b.type(field, words);
+    choose(b, "sex", QString("female"));
+    auto* height = b.window->findChild<QWidget*>("height_box")->findChild<QLineEdit*>();
+    height->setFocus();
+    QTest::keyClicks(height, "171");
+    ASSERT_TRUE(b.key("save_client", Qt::Key_S, Qt::ControlModifier));
+    ASSERT_NO_FATAL_FAILURE(b.to_bench());
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.title() == "Type what it shows"; })) << b.title().toStdString();
+    const auto name = [&](std::size_t i) { return "printed_" + q(kept.fields[i].key); };
+    // 18.9 was typed 19.8: percent and masses do not fit, and it is not taken
+    for (const auto& [at, text] : {std::pair<std::size_t, const char*>{0, "68,4"}, {1, "19.8"}, {2, "49.5"},
+             {3, "27.6"}, {4, "36.2"}, {5, "2.31"}, {6, "2.28"}, {7, "7"}})
+        enter(b, name(at), text);
+    EXPECT_TRUE(b.text("printout_said").contains("Fat and fat-free mass do not make the mass"))
+        << b.text("printout_said").toStdString();
+    EXPECT_TRUE(b.field(name(1))->property("wrong").toBool());
+    b.shot("printout-4-misfit");
+    EXPECT_FALSE(b.visit().result());
+    b.type(name(1), "18.9");
+    QTest::keyClick(b.field(name(1)), Qt::Key_Return);
+    ASSERT_NO_FATAL_FAILURE(b.ends_with_a_result());
+    EXPECT_DOUBLE_EQ(fat(b), 27.6) << "told as it is printed";
+    EXPECT_DOUBLE_EQ(*b.visit().mass_kg, 68.4);
+    EXPECT_NEAR((*b.visit().result())[quantity::fat_percent].u, 3.5, 0.05) << "the method's published doubt";
+    EXPECT_FALSE(cautioned(b, "sum_differs"));
+    b.shot("printout-5-result");
+    ASSERT_TRUE(b.key("every_equation", Qt::Key_E));
+    auto* table = b.window->findChild<QTableWidget*>("equations");
+    bool own = false;
+    for (int row = 0; row < table->rowCount(); ++row)
+        own = own || (table->item(row, 1)->text() == "Visceral level" && table->item(row, 3)->text().startsWith("7"));
+    EXPECT_TRUE(own) << "kept under its printed name";
+    b.shot("printout-6-beside");
+    ASSERT_TRUE(b.key("lab_sheet", Qt::Key_L));
+    ASSERT_TRUE(b.wait([&] { return b.text("said").contains("-lab.pdf"); })) << b.text("said").toStdString();
+    // what it rests on is the instrument's own, read by this layout
+    EXPECT_EQ(b.store->snapshot(b.window->session().visit_id())->conditions.equations, bench::printed_schools(kept.id));
+}
+
+TEST(Printouts, AFileIsHeldBesideThePaper)
+{
+    printout::Layout layout = sample("plain_list");
+    layout.fields[0].decimals = 2; // the paper has one: doubtful
+    Shows b(layout, "1089", "2001-03-02");
+    ASSERT_NO_FATAL_FAILURE(b.to_panel());
+    ASSERT_NO_FATAL_FAILURE(b.read(samples + "plain_list_text.pdf"));
+    EXPECT_EQ(b.title(), "Look at these: are they as on the paper?");
+    EXPECT_EQ(b.typed("pct"), "41.6");
+    EXPECT_TRUE(b.wait([&] { return b.field("printed_mass")->hasFocus(); }, 1000)) << "what is doubtful comes first";
+    const auto y = [&](const char* key) {
+        auto* f = b.field(QStringLiteral("printed_") + key);
+        return f->mapTo(b.window.get(), QPoint()).y();
+    };
+    EXPECT_LT(y("mass"), y("fat"));
+    auto* cut = b.window->findChild<QLabel*>("cut_mass");
+    ASSERT_TRUE(cut && !cut->pixmap().isNull()) << "each beside its own piece of the paper";
+    b.shot("printout-7-cuts");
+    // nothing is taken that nobody looked at
+    ASSERT_TRUE(b.key("take_printout", Qt::Key_Return, Qt::ControlModifier));
+    EXPECT_FALSE(b.visit().result());
+    QTest::keyClick(b.field("printed_mass"), Qt::Key_Return); // looked at
+    // another day, another height than the record's: said, and taken only all the same
+    EXPECT_TRUE(b.text("printout_said").contains("The printout is of 2026-05-14"))
+        << b.text("printout_said").toStdString();
+    ASSERT_TRUE(b.key("take_printout", Qt::Key_Return, Qt::ControlModifier));
+    EXPECT_FALSE(b.visit().result());
+    b.shot("printout-8-of-another");
+    ASSERT_TRUE(b.key("take_all_the_same", Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier));
+    ASSERT_TRUE(b.wait([&] { return bool(b.visit().result()); })) << b.text("printout_said").toStdString();
+    EXPECT_DOUBLE_EQ(fat(b), 41.6);
+    EXPECT_TRUE(cautioned(b, "of_another"));
+    EXPECT_FALSE(b.visit().to_acknowledge().empty()) << "given out only when somebody has seen it";
+    ASSERT_TRUE(b.wait([&] { return b.visit().attached.size() == 1; })) << "the file is kept with the visit";
+    const auto log = b.store->events(b.window->session().visit_id());
+    const auto taken = std::find_if(log.begin(), log.end(), [](const auto& e) { return e.kind == "printout"; });
+    ASSERT_NE(taken, log.end());
+    EXPECT_EQ(taken->body["sha256"], b.visit().attached.front().sha256);
+    EXPECT_TRUE(taken->body["values"][0].value("doubtful", false)) << taken->body["values"][0].dump();
+    const auto stored = b.store->replay(b.window->session().visit_id());
+    ASSERT_TRUE(stored);
+    EXPECT_EQ((*stored->result())[quantity::fat_percent].value, fat(b));
+    EXPECT_DOUBLE_EQ((*stored->result())[quantity::segment_lean[2]].value, 21.65) << "trunk";
+}
+
+TEST(Printouts, APictureIsReadAndAnotherPaperRefused)
+{
+    Shows b(sample("receipt"), "8245");
+    ASSERT_NO_FATAL_FAILURE(b.to_panel());
+    ASSERT_NO_FATAL_FAILURE(b.read(samples + "plain_list_text.pdf"));
+    EXPECT_TRUE(b.text("printout_said").contains("◆")) << "another layout's paper";
+    EXPECT_EQ(b.title(), "Type what it shows");
+    ASSERT_NO_FATAL_FAILURE(b.read(samples + "receipt_scan.png"));
+    EXPECT_EQ(b.typed("mass"), "125,2");
+    EXPECT_TRUE(b.text("printout_said").contains("male")) << b.text("printout_said").toStdString();
+    // somebody sees better than the reader
+    b.type("printed_pct", "34,6");
+    EXPECT_FALSE(b.text("printout_said").contains("Percent fat")) << "within what rounding allows";
+    b.type("printed_pct", "43,5");
+    EXPECT_TRUE(b.text("printout_said").contains("Percent fat")) << b.text("printout_said").toStdString();
+}
+
+TEST(Printouts, ALayoutIsTaughtByClickingOnTheFirstPaper)
+{
+    Bench b;
+    work::Lab lab(b.store);
+    for (records::Instrument i : lab.diary->instruments())
+        if (i.kind == bench::InstrumentKind::impedance) {
+            i.way = QStringLiteral("file");
+            ASSERT_TRUE(lab.diary->save(i));
+            b.show_window();
+            b.window->show_instruments();
+            b.window->findChild<InstrumentsPage*>()->select(i.id);
+        }
+    ASSERT_TRUE(b.key("teach_layout", Qt::Key_Y));
+    auto& page = b.window->findChild<InstrumentsPage*>()->layouts();
+    page.show_paper(samples + "plain_list_text.pdf");
+    ASSERT_TRUE(b.wait([&] { return !page.is_reading() && page.pages(); }, 60000));
+    const auto& words = page.pages()->words.front();
+    const auto click = [&](const char* text, std::size_t nth = 0) {
+        for (std::size_t i = 0; i < words.words.size(); ++i)
+            if (words.words[i].text == text && nth-- == 0) {
+                QTest::mouseClick(&page.paper(), Qt::LeftButton, {}, page.paper().on_screen(i).toPoint());
+                return;
+            }
+        ADD_FAILURE() << text << " is not on the paper";
+    };
+    for (const char* text : {"81.3", "33.8", "47.5", "41.6", "35.3", "26.9", "1396", "2.68", "2.16", "1089"})
+        click(text);
+    b.shot("printout-9-taught");
+    ASSERT_TRUE(b.key("keep_layout", Qt::Key_S, Qt::ControlModifier));
+    ASSERT_TRUE(b.wait([&] { return work::layouts(lab).usable.size() == 1; })) << b.text("layout_said").toStdString();
+    const printout::Layout taught = work::layouts(lab).usable.front(), truth = sample("plain_list");
+    EXPECT_EQ(taught.client.number, truth.client.number);
+    for (const printout::Field& f : taught.fields) {
+        const auto same = std::find_if(truth.fields.begin(), truth.fields.end(), [&](const printout::Field& t) {
+            return t.label == f.label && t.quantity == f.quantity && t.segment == f.segment;
+        });
+        ASSERT_NE(same, truth.fields.end()) << f.label << ' ' << f.quantity << ' ' << f.segment;
+        EXPECT_EQ(f.unit, same->unit) << f.label;
+        EXPECT_EQ(f.decimals, same->decimals) << f.label;
+        EXPECT_EQ(f.range, same->range) << f.label;
+    }
+    EXPECT_EQ(taught.fields.size(), 9u);
+    for (const char* text : {"Right arm"}) // a heading tells the two apart
+        EXPECT_EQ(std::count_if(taught.fields.begin(), taught.fields.end(),
+                      [&](const printout::Field& f) { return f.label == text && !f.under.empty(); }),
+            2);
+}
+
+TEST(Printouts, OurOwnEquationsStandBesideWhereTheInputsAreShown)
+{
+    printout::Layout layout;
+    layout.id = "raw_too";
+    layout.title = "With its resistance";
+    layout.method = "impedance";
+    for (const char* name : {"Weight (kg)", "Body fat (%)", "Resistance (Ω)", "Reactance (Ω)"})
+        layout.fields.push_back(printout::named(name));
+    Shows b(layout);
+    ASSERT_NO_FATAL_FAILURE(b.to_panel());
+    for (const auto& [key, text] : {std::pair{"mass_kg", "68.4"}, {"fat_percent", "27.6"},
+             {"resistance_50khz_ohm", "512"}, {"reactance_50khz_ohm", "61"}})
+        enter(b, QStringLiteral("printed_") + key, text);
+    ASSERT_TRUE(b.wait([&] { return !b.text("result_title").isEmpty(); })) << b.text("printout_said").toStdString();
+    EXPECT_DOUBLE_EQ(fat(b), 27.6);
+    const auto ways = bench::printed_of(b.visit()).ways(b.visit());
+    ASSERT_GT(ways.size(), 3u);
+    choose(b, "choose_told_by", "kyle_2001");
+    ASSERT_TRUE(b.wait([&] { return !b.visit().choices.empty(); }));
+    EXPECT_GT(std::abs(fat(b) - 27.6), 0.1);
+    EXPECT_TRUE((*b.visit().result()).find(quantity::total_body_water));
+    EXPECT_EQ(b.visit().own().schools(b.visit()), "kyle_2001, from a printout") << "not compared with the printed ones";
+    b.shot("printout-10-own-equations");
+    ASSERT_NO_FATAL_FAILURE(b.give_out());
+    ASSERT_TRUE(b.wait([&] { return b.visit().finished; })) << b.text("said").toStdString();
+}
