@@ -13,7 +13,7 @@ namespace {
 
 using bench::paper::Grey;
 
-constexpr double right_mm = 26, left_mm = 3, above_mm = 1.6; ///< what is seen around a number: its limits, its row
+constexpr double unit_mm = 16, limits_mm = 38, left_mm = 3, above_mm = 1.6; ///< what is seen around a number
 constexpr double widest_mm = 105;
 
 /// A number with its label, where they stand side by side.
@@ -24,7 +24,7 @@ printout::Box seen(const printout::Box& number, const printout::Box& label)
     return beside && both.w < widest_mm ? both : number;
 }
 
-Grey cut(const Grey& page, const printout::Box& box)
+Grey cut(const Grey& page, const printout::Box& box, double right_mm)
 {
     const double px = 1 / page.mm_per_px;
     const auto within = [](double v, int most) { return std::clamp(static_cast<int>(v), 0, most); };
@@ -61,13 +61,14 @@ Outcome<PrintoutFile> read_printout(const QString& lab_file, const QString& path
     out.reading = std::move(reading).take();
     for (std::size_t page = 0; page < (*paper)->pages(); ++page) {
         Grey picture; // drawn once, where something stands on it
-        const auto add = [&](const std::string& key, std::size_t on, const printout::Box& box) {
+        const auto add = [&](const std::string& key, std::size_t on, const printout::Box& box, double right_mm) {
             if (on != page) return;
             if (picture.pixels.empty()) picture = (*paper)->picture(page);
-            if (picture.mm_per_px > 0) out.cuts[key] = cut(picture, box);
+            if (picture.mm_per_px > 0) out.cuts[key] = cut(picture, box, right_mm);
         };
-        for (const printout::Value& v : out.reading.values) add(v.key, v.page, seen(v.box, v.label));
-        for (const printout::Identity& i : out.reading.client) add("client." + i.key, i.page, i.box);
+        for (const printout::Value& v : out.reading.values)
+            add(v.key, v.page, seen(v.box, v.label), v.low ? limits_mm : unit_mm);
+        for (const printout::Identity& i : out.reading.client) add("client." + i.key, i.page, i.box, unit_mm);
     }
     auto kept = records::attached::bring(lab_file, path);
     if (!kept) return Out::refuse(kept.messages());

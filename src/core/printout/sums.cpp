@@ -140,4 +140,33 @@ std::vector<Sum> wholes(const Reading& r)
     return out;
 }
 
+std::vector<Suspect> suspects(const Reading& r)
+{
+    const auto misfits = [](const Reading& of) {
+        std::vector<Sum> out;
+        for (const auto& all : {sums(of), wholes(of)})
+            for (const Sum& s : all)
+                if (!s.fits()) out.push_back(s);
+        return out;
+    };
+    std::vector<Suspect> out;
+    const std::vector<Sum> wrong = misfits(r);
+    if (wrong.empty()) return out;
+    for (std::size_t m = 0; m < wrong.front().members.size(); ++m) { // it is a part of every one of them
+        const std::string& key = wrong.front().members[m];
+        const double step = wrong.front().steps[m];
+        for (std::size_t i = 0; i < r.values.size(); ++i) {
+            if (r.values[i].key != key || !(step > 0)) continue;
+            const double last = std::pow(10.0, -r.values[i].decimals),
+                         change = std::round(wrong.front().off / step) * last;
+            for (const double by : {change, -change}) {
+                Reading other = r;
+                other.values[i].value += by;
+                if (other.values[i].value > 0 && misfits(other).empty()) out.push_back({key, other.values[i].value});
+            }
+        }
+    }
+    return out;
+}
+
 } // namespace fusain::printout

@@ -161,6 +161,10 @@ Outcome<Field> taught(const Page& page, std::size_t word, const Marks& marks)
     }
     const auto heading = row_above(page, left ? page.words[label.front()].box : box, marks, true, 80);
     f.under = heading.empty() || heading == label ? "" : joined(page, heading);
+    if (!f.segment.empty() && !f.under.empty()) { // "Right arm" under "Fat by segment"
+        const Field whole = named(f.under + ", " + f.label + " (" + f.unit + ")");
+        if (whole.segment == f.segment) f.quantity = whole.quantity, f.key = whole.key;
+    }
     return f;
 }
 

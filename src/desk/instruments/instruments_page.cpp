@@ -176,6 +176,9 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     connect(hours_, &HoursForm::kept, this, &InstrumentsPage::kept);
     connect(form_, &InstrumentForm::cancelled, this, [this] { right_->setCurrentIndex(0); });
     with_theme(this, [left] { left->setFixedWidth(Theme::get().px(300)); });
+    // a paper and what is said of it need the whole width
+    connect(right_, &QStackedWidget::currentChanged, this,
+        [this, left] { left->setVisible(right_->currentWidget() != layouts_); });
     setFocusPolicy(Qt::StrongFocus);
 }
 

@@ -264,12 +264,13 @@ void LayoutPage::add(const Field& field, const std::string& what)
     h->setContentsMargins(0, 0, 0, 0);
     h->setSpacing(8);
     row.label = new QLineEdit(q(field.label));
+    row.label->setCursorPosition(0);
     row.label->setToolTip(field.under.empty() ? QString() : QStringLiteral("under \"%1\"").arg(q(field.under)));
     row.what = new ChoiceBox;
     for (const auto& [id, title] : meanings()) row.what->addItem(title, id);
     row.what->setCurrentIndex(std::max(0, row.what->findData(q(what))));
     row.what->setSizeAdjustPolicy(QComboBox::AdjustToMinimumContentsLengthWithIcon);
-    row.what->setMinimumContentsLength(14);
+    row.what->setMinimumContentsLength(9);
     row.what->setObjectName(QStringLiteral("layout_what"));
     row.unit = new QLineEdit(q(field.unit));
     row.unit->setPlaceholderText(QStringLiteral("unit"));
@@ -291,8 +292,8 @@ void LayoutPage::add(const Field& field, const std::string& what)
     h->addWidget(row.limits);
     h->addWidget(away);
     with_theme(row.whole, [unit = row.unit, decimals = row.decimals] {
-        unit->setFixedWidth(Theme::get().px(58));
-        decimals->setFixedWidth(Theme::get().px(84));
+        unit->setFixedWidth(Theme::get().px(52));
+        decimals->setFixedWidth(Theme::get().px(72));
     });
     connect(away, &QAbstractButton::clicked, this, [this, whole = row.whole] { remove(whole); });
     connect(row.what, &QComboBox::activated, this, [this] { tell(); });

@@ -16,7 +16,7 @@ using pen::text;
 
 constexpr double budget_row_fraction = 0.005; ///< smaller shares are drawn together
 
-QColor rung_color(const Rung& rung, std::size_t i, const look::Palette& c)
+QColor rung_color(const Rung& rung, std::size_t i, bool sum, const look::Palette& c)
 {
     switch (rung.tissue) {
     case Tissue::lean: return c.lean;
@@ -25,6 +25,7 @@ QColor rung_color(const Rung& rung, std::size_t i, const look::Palette& c)
     case Tissue::mineral: return c.mineral;
     case Tissue::none: break;
     }
+    if (sum) return c.faint; // of everything together
     const QColor colors[] = {c.mineral, c.water, c.lean, c.faint, c.ink};
     return colors[std::min<std::size_t>(i, 4)];
 }
@@ -69,7 +70,7 @@ void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<Rung>& ladd
         const double height = (narrow ? 0.30 : 0.38) * row;
         const QRectF bar(
             std::min(x(from), x(to)), top + 0.06 * row, std::max(0.12 * em, std::abs(x(to) - x(from))), height);
-        p.fillRect(bar, rung_color(r, i, c));
+        p.fillRect(bar, rung_color(r, i, sum, c));
         if (i + 1 < ladder.size()) {
             p.setPen(QPen(c.faint, 0.06 * em, Qt::DotLine));
             p.drawLine(QPointF(x(to), bar.bottom()), QPointF(x(to), top + row + 0.06 * row));

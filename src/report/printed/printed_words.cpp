@@ -37,6 +37,16 @@ QString doubt_of_it(const bench::PrintedState& own)
                                : usual;
 }
 
+/// Measured by it, or computed by it.
+QString from_words(const printout::Value& value)
+{
+    const Quantity* known = printout::said_quantity(value.quantity);
+    if (!known) return QStringLiteral("the instrument's own number");
+    if (known == &quantity::body_mass) return QStringLiteral("its scale");
+    const bool measured = known->kind == UnitKind::impedance || known->kind == UnitKind::angle;
+    return measured ? QStringLiteral("what it measured") : QStringLiteral("its own equations");
+}
+
 /// As it is printed, each under its own name; then what can also be computed from it.
 std::vector<QStringList> printed_rows(const bench::Visit& v, const Result&)
 {
@@ -52,9 +62,7 @@ std::vector<QStringList> printed_rows(const bench::Visit& v, const Result&)
             value.low ? QStringLiteral("%1 to %2")
                             .arg(number(*value.low, value.decimals), number(*value.high, value.decimals))
                       : QString(),
-            fat ? number(value.value, 1) : QString(),
-            value.quantity.empty() ? QStringLiteral("the instrument's own number")
-                                   : QStringLiteral("its own equations")});
+            fat ? number(value.value, 1) : QString(), from_words(value)});
     }
     for (const printout::Gap& g : printout::gaps(own.said(v))) {
         const bool fat = g.of == &quantity::fat_percent;

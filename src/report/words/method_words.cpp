@@ -38,7 +38,7 @@ QString doubt_words(const bench::Visit& visit, const Value& value)
             .arg(number(value.u, 1), bench::brought_of(visit).u_told ? QStringLiteral("told with it")
                                                                      : QStringLiteral("by this lab's rule"));
     if (const auto* printed = bench::printed_if(visit); printed && printed->told_by(visit) == printout::as_printed)
-        return QStringLiteral("± %1, what the method is worth by published comparisons").arg(number(value.u, 1));
+        return QStringLiteral("± %1, as published for the method").arg(number(value.u, 1));
     return QStringLiteral("± %1 from measuring, ± %2 from the %3")
         .arg(number(value.u_measurement(), 1), number(value.u_model, 1), model);
 }

@@ -8,6 +8,7 @@
 #include <QFileDialog>
 #include <QKeyEvent>
 #include <QScrollBar>
+#include <QStyle>
 
 #include <algorithm>
 
@@ -27,6 +28,13 @@ QString offered(const printout::Value& v, char decimal_mark)
 {
     if (!v.printed_unit.empty()) return q(v.text + ' ' + v.printed_unit);
     return QString::number(v.value, 'f', v.decimals).replace('.', QLatin1Char(decimal_mark));
+}
+
+void mark(QLineEdit* line, bool wrong)
+{
+    if (line->property("wrong").toBool() == wrong) return;
+    line->setProperty("wrong", wrong);
+    line->style()->polish(line);
 }
 
 QString title_of_field(const printout::Field& f)
@@ -88,6 +96,7 @@ void PrintoutPanel::make_rows()
         Row row;
         row.field = &f;
         row.whole = new QWidget;
+        row.whole->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
         auto* grid = new QGridLayout(row.whole);
         grid->setContentsMargins(0, 0, 0, 0);
         grid->setHorizontalSpacing(12);
@@ -307,11 +316,7 @@ std::optional<printout::Reading> PrintoutPanel::typed()
                              : !limits ? q(limits.messages().front().text)
                                        : QString());
         row.trouble->setVisible(bad);
-        for (const auto& [line, is_bad] : {std::pair{row.number, !value}, {row.limits, !limits}})
-            if (line->property("wrong").toBool() != is_bad) {
-                line->setProperty("wrong", is_bad);
-                line->setStyleSheet(line->styleSheet()); // the sheet is asked again
-            }
+        for (const auto& [line, is_bad] : {std::pair{row.number, !value}, {row.limits, !limits}}) mark(line, is_bad);
         wrong = wrong || bad;
         if (bad || !value->has_value()) continue;
         printout::Value v = **value;
@@ -330,10 +335,17 @@ QStringList PrintoutPanel::misfits(const printout::Reading& reading)
             if (sum.fits()) continue;
             out << q(sum.text);
             for (Row& row : rows_)
-                if (std::count(sum.members.begin(), sum.members.end(), row.field->key)) {
-                    row.number->setProperty("wrong", true);
-                    row.number->setStyleSheet(row.number->styleSheet());
-                }
+                if (std::count(sum.members.begin(), sum.members.end(), row.field->key)) mark(row.number, true);
+        }
+    if (const auto one = printout::suspects(reading); one.size() == 1)
+        for (Row& row : rows_) {
+            const bool it = row.field->key == one.front().key;
+            mark(row.number, it);
+            if (!it) continue;
+            const printout::Value& wrong = *reading.value(one.front().key);
+            out.prepend(QStringLiteral("“%1” does not fit: every sum would with %2 instead of %3.")
+                            .arg(title_of_field(*row.field), QString::number(one.front().would, 'f', wrong.decimals),
+                                q(wrong.text)));
         }
     for (const Message& m : printout::of_another(
              reading, {v.subject.number, v.day(), v.subject.sex, v.age_y(), v.height_cm(), v.subject.height_cm}))
@@ -403,7 +415,10 @@ void PrintoutPanel::tell_keys()
                                          : QStringLiteral("looked at: take all %1").arg(sure + open))
                             : QStringLiteral("take it"));
     sure_->setText(QStringLiteral("Read for sure: look over them, one ⏎ takes all"));
-    if (!paper_)
+    if (tried_ && !said_->text().isEmpty())
+        say(QStringLiteral("Something does not fit: look at it again"),
+            QStringLiteral("Correct it and press ⏎; or, where it stands so on the paper, take it all the same."));
+    else if (!paper_)
         say(QStringLiteral("Type what it shows"),
             QStringLiteral("In its own order, ⏎ by ⏎; what it does not show stays empty. Esc, then O: from a file."));
     else if (next_open())
