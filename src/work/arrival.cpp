@@ -140,6 +140,39 @@ std::optional<Message> Arrival::answer(int at, const screening::Answer& a)
 {
     answers_[question(at).id] = a;
     known_.erase(question(at).id);
+    return take();
+}
+
+std::vector<const protocol::Question*> Arrival::open() const
+{
+    std::vector<const protocol::Question*> out;
+    for (const protocol::Question* x : questions_) {
+        const auto a = answers_.find(x->id);
+        if (a == answers_.end() || !a->second.given()) out.push_back(x);
+    }
+    return out;
+}
+
+std::vector<screening::Line> Arrival::health_page() const { return screening::health_page(open()); }
+
+std::vector<screening::Line> Arrival::preparation_page() const
+{
+    return screening::preparation_page(
+        book_, house_, person_.sex, person_.age_y, lab_.parts(*booking_, records::minute_of(asked_at_)), open());
+}
+
+std::optional<Message> Arrival::answer(const std::vector<screening::Line>& page, const std::set<std::string>& marked)
+{
+    for (const screening::Line& line : page)
+        if (const auto a = screening::answer_of(line, marked.count(line.question->id) > 0)) {
+            answers_[line.question->id] = *a;
+            known_.erase(line.question->id);
+        }
+    return take();
+}
+
+std::optional<Message> Arrival::take()
+{
     auto not_kept = lab_.diary->keep_draft(booking_->id, lab_.today(),
         {{"at", asked_at_.toUTC().toString(Qt::ISODateWithMs).toStdString()}, {"answers", records::to_json(answers_)},
             {"known", known_}});

@@ -19,6 +19,11 @@ public:
     /// `at` is the place of the question. A reason for going on that was given for other answers is gone.
     /// Returned: why a draft of it is not on the disk; it counts all the same.
     std::optional<Message> answer(int at, const screening::Answer& a);
+    /// What is still open, to be read out together; empty: nothing is.
+    std::vector<screening::Line> health_page() const;
+    std::vector<screening::Line> preparation_page() const;
+    /// Answers a page at once: what is `marked` applies. A clock time that is marked stays open.
+    std::optional<Message> answer(const std::vector<screening::Line>& page, const std::set<std::string>& marked);
     /// A consent that is missing on record is signed today: the client's own, or of a minor the guardian's too.
     enum class Consent { own, guardian };
     std::optional<Consent> missing_consent() const;
@@ -76,6 +81,8 @@ private:
     /// Today's screening before a test that this one is a repeat of, by a study that awaits it.
     std::optional<records::ScreeningRow> screening_of_repeat() const;
     void judge();
+    std::optional<Message> take(); ///< answers have changed
+    std::vector<const protocol::Question*> open() const;
 
     Lab& lab_;
     std::optional<records::Booking> booking_;

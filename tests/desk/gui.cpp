@@ -122,6 +122,7 @@ bool Bench::shows(const QString& words)
 
 void Bench::answer(const std::map<QString, QString>& otherwise)
 {
+    if (button("ask_singly")) ASSERT_TRUE(key("ask_singly", Qt::Key_1));
     const QString asked = text("screening_title");
     QString said = asked.contains("Bladder") || asked.contains("somebody stay") ? "yes" : "no";
     for (const auto& [part, other] : otherwise)

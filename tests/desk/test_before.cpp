@@ -40,6 +40,11 @@ void add_instrument(Bench& b, const QString& kind, const QString& name, const QS
     if (!b.button("save_instrument")) ASSERT_TRUE(b.key("add_instrument", Qt::Key_N, Qt::ControlModifier));
     auto* box = b.window->findChild<QComboBox*>("instrument_kind");
     box->setCurrentIndex(box->findData(kind));
+    auto* shows = b.window->findChild<QComboBox*>("instrument_shows"); // raw readings
+    shows->setCurrentIndex(0);
+    emit shows->activated(0);
+    if (!b.button("instrument_more")->isChecked())
+        ASSERT_TRUE(b.key("instrument_more", Qt::Key_M, Qt::ControlModifier));
     for (const auto& [field, text] : {std::pair{"name", name}, std::pair{"serial", serial}}) {
         for (auto* e : b.window->findChildren<QLineEdit*>(field))
             if (e->isVisible()) {
@@ -241,6 +246,7 @@ TEST(Before, ConsentIsTheFirstQuestionAndIsRecordedThere)
     EXPECT_EQ(log.back().who, "M. Tanguy");
     EXPECT_EQ(log.back().body.value("signed_by", ""), c.full_name().toStdString());
     // what was answered before Esc is there again
+    ASSERT_TRUE(b.key("ask_singly", Qt::Key_1));
     const QString second = b.text("screening_title");
     ASSERT_TRUE(b.key("answer_no", Qt::Key_N));
     ASSERT_TRUE(b.key("answer_no", Qt::Key_N));
@@ -249,7 +255,45 @@ TEST(Before, ConsentIsTheFirstQuestionAndIsRecordedThere)
     ASSERT_TRUE(b.key("screening_leave", Qt::Key_Escape));
     b.window->show_clients();
     ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_TRUE(b.key("ask_singly", Qt::Key_1));
     ASSERT_TRUE(b.wait([&] { return b.text("screening_title") == third; })) << b.text("screening_title").toStdString();
+}
+
+TEST(Before, WhatIsReadOutTogetherIsMarkedWithAKeyEach)
+{
+    Bench b;
+    const auto c = b.add_client();
+    ASSERT_TRUE(b.key("start_analyser", Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier));
+    ASSERT_TRUE(b.wait([&] { return b.text("screening_title").contains("Does any of it apply"); }));
+    for (const char* stop : {"mark_powered_implant", "mark_pregnancy_possible", "mark_ill"})
+        ASSERT_TRUE(b.button(stop) && !b.button(stop)->isChecked()) << stop << ": none is answered beforehand";
+    EXPECT_FALSE(b.button("mark_somebody_at_the_tank")) << "of another method";
+    b.button("mark_metal_implant")->click();
+    b.shot("screening-page");
+    ASSERT_TRUE(b.key("page_done", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.text("screening_title").contains("as the sheet asks"); }));
+    EXPECT_EQ(b.button("mark_last_meal")->text(), "Ate less than 3 h before");
+    b.button("mark_last_meal")->click();
+    b.button("mark_lotion")->click();
+    b.shot("screening-page-2");
+    ASSERT_TRUE(b.key("page_done", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.text("screening_title").contains("last food"); })) << "a time is asked by itself";
+    b.type("screening_typed", "150 min ago");
+    QTest::keyClick(b.field("screening_typed"), Qt::Key_Return);
+    ASSERT_TRUE(b.wait([&] { return b.button("screening_keep") != nullptr; }))
+        << b.text("screening_title").toStdString();
+    EXPECT_EQ(b.text("screening_title"), "Go, with what is noted");
+    ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
+    const auto kept = b.window->lab().diary->last_screening(c.id);
+    ASSERT_TRUE(kept);
+    const auto answers = records::answers_from(kept->body["answers"]);
+    EXPECT_TRUE(answers.at("metal_implant").yes.value());
+    EXPECT_FALSE(answers.at("powered_implant").yes.value());
+    EXPECT_TRUE(answers.at("lotion").yes.value());
+    EXPECT_TRUE(answers.at("bladder").yes.value()) << "not marked: emptied, as the sheet asks";
+    EXPECT_DOUBLE_EQ(answers.at("last_meal").minutes_ago.value(), 150);
+    EXPECT_TRUE(answers.at("last_alcohol").kept) << "when it was nobody asked, and nobody invented";
+    EXPECT_FALSE(answers.at("last_alcohol").never);
 }
 
 TEST(Before, AnotherDayCanBeOverriddenWithAReasonAndAName)

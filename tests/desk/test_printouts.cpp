@@ -307,3 +307,53 @@ TEST(Printouts, OurOwnEquationsStandBesideWhereTheInputsAreShown)
     ASSERT_NO_FATAL_FAILURE(b.give_out());
     ASSERT_TRUE(b.wait([&] { return b.visit().finished; })) << b.text("said").toStdString();
 }
+
+TEST(Printouts, AWalkInIsMeasuredInSixtyKeys)
+{
+    Shows b(sample("receipt"));
+    int keys = 0;
+    const auto press = [&](const char* button, int key, Qt::KeyboardModifiers with = Qt::NoModifier) {
+        ++keys;
+        return b.key(button, key, with);
+    };
+    const auto write = [&](QLineEdit* field, const QString& text,
+                           int then) { // text is not counted, the key after it is
+        QTest::keyClicks(field, text);
+        QTest::keyClick(field, static_cast<Qt::Key>(then));
+        ++keys;
+    };
+    ASSERT_TRUE(press("new_client", Qt::Key_N, Qt::ControlModifier));
+    for (const auto& [field, words] :
+        {std::pair{"given_name", "Maud"}, {"family_name", "Guillou"}, {"birth_date", "1995-05-02"}}) {
+        b.field(field)->setFocus();
+        write(b.field(field), words, Qt::Key_Tab);
+    }
+    choose(b, "sex", QString("female"));
+    ++keys;
+    auto* height = b.window->findChild<QWidget*>("height_box")->findChild<QLineEdit*>();
+    height->setFocus();
+    write(height, "171", Qt::Key_Tab);
+    ASSERT_TRUE(press("save_client", Qt::Key_S, Qt::ControlModifier));
+    ASSERT_TRUE(press("start_analyser", Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier));
+    ASSERT_TRUE(press("answer_yes", Qt::Key_Y)) << "the consent";
+    ASSERT_TRUE(b.wait([&] { return b.text("screening_title").contains("Does any of it apply"); }));
+    ASSERT_TRUE(press("page_done", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.text("screening_title").contains("as the sheet asks"); }));
+    ASSERT_TRUE(press("page_done", Qt::Key_Return));
+    ASSERT_TRUE(press("screening_keep", Qt::Key_Return));
+    ASSERT_TRUE(press("screening_start", Qt::Key_Return));
+    ASSERT_TRUE(press("confirm_who", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.button("take_printout") != nullptr; })) << b.title().toStdString();
+    const printout::Layout& layout = bench::printed_of(b.visit()).layout;
+    const std::map<std::string, QString> shown = {{"mass", "68.4"}, {"fat", "18.9"}, {"ffm", "49.5"}, {"pct", "27.6"},
+        {"tbw", "36.2"}, {"bmi", "23.4"}, {"pha", "6.1"}, {"age", "31"}};
+    ASSERT_EQ(layout.fields.size(), shown.size());
+    for (const printout::Field& f : layout.fields)
+        write(b.field("printed_" + q(f.key)), shown.at(f.key), Qt::Key_Return);
+    ASSERT_TRUE(b.wait([&] { return !b.text("result_title").isEmpty(); })) << b.text("printout_said").toStdString();
+    ASSERT_TRUE(press("client_sheet", Qt::Key_P));
+    ASSERT_TRUE(b.wait([&] { return b.visit().finished; })) << b.text("said").toStdString();
+    EXPECT_LE(keys, 60);
+    RecordProperty("keys", keys);
+    EXPECT_DOUBLE_EQ(fat(b), 27.6);
+}

@@ -33,7 +33,7 @@ std::optional<Finding> judge(const Rule& r, const Question& q, const Part& part,
         if (!a.yes || *a.yes != r.outside) return std::nullopt;
         return finding_of(r, part.method, r.verdict, r.finding);
     }
-    if (a.never) return std::nullopt;
+    if (a.never || a.kept) return std::nullopt;
     const bool clock = q.ask == Ask::clock;
     const double value = clock ? *a.minutes_ago + part.starts_in_min : a.number.value_or(0);
     const protocol::Bound* worst = nullptr;
@@ -78,6 +78,60 @@ std::vector<const Question*> questions(
 
 namespace {
 
+constexpr const char* health = "Health and safety";
+
+/// "Ate {gap} before; the rule is {rule}." → "Ate less than 3 h before."
+std::string outside_words(const Rule& r, const Question& q)
+{
+    std::string words = r.finding.substr(0, r.finding.find_first_of(";:"));
+    if (q.ask == Ask::clock && !r.levels.empty())
+        words = put(std::move(words), "{gap}", "less than " + span_words(r.levels.front().limit));
+    while (!words.empty() && words.back() == '.') words.pop_back();
+    return words;
+}
+
+} // namespace
+
+std::vector<Line> health_page(std::span<const Question* const> open)
+{
+    std::vector<Line> out;
+    for (const Question* q : open)
+        if (q->group == health && q->ask == Ask::yes_no) out.push_back({q, q->words, true});
+    return out;
+}
+
+std::vector<Line> preparation_page(const Book& book, const HouseRules& house, Sex sex, double age_y,
+    std::span<const Part> parts, std::span<const Question* const> open)
+{
+    std::vector<Line> out;
+    for (const Question* q : open) {
+        if (q->group == health || q->ask == Ask::number) continue;
+        const Rule* strictest = nullptr;
+        for (const Part& part : parts)
+            if (const Protocol* p = book.protocol(part.method))
+                for (const Rule& r : p->rules)
+                    if (r.question == q->id && applies(r, house, sex, age_y) &&
+                        (!strictest || (!r.levels.empty() && r.levels.front().limit > strictest->levels.front().limit)))
+                        strictest = &r;
+        if (strictest) out.push_back({q, outside_words(*strictest, *q), strictest->outside});
+    }
+    return out;
+}
+
+std::optional<Answer> answer_of(const Line& line, bool marked)
+{
+    Answer a;
+    if (line.question->ask == Ask::yes_no)
+        a.yes = marked == line.marked_yes;
+    else if (marked)
+        return std::nullopt;
+    else
+        a.kept = true;
+    return a;
+}
+
+namespace {
+
 /// It is asked afresh every time: nothing is waved through with one key.
 bool may_stop(const Book& book, const Question& q)
 {
@@ -107,6 +161,7 @@ Answers known_again(const Book& book, const Answers& before, double minutes_sinc
     Answers out;
     for (const Question& q : book.questions)
         if (const auto at = before.find(q.id); at != before.end() && !may_stop(book, q)) {
+            if (at->second.kept) continue; // hours have passed: it is asked again
             out[q.id] = at->second;
             if (auto& ago = out[q.id].minutes_ago) *ago += minutes_since;
         }

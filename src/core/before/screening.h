@@ -19,9 +19,26 @@ struct Answer {
     bool never = false;
     std::optional<bool> yes;
     std::optional<double> number;
-    bool given() const { return minutes_ago || never || yes || number; }
+    bool kept = false; ///< of a clock time: as the preparation asks; when it was, nobody asked
+    bool given() const { return minutes_ago || never || yes || number || kept; }
 };
 using Answers = std::map<std::string, Answer>;
+
+/// Questions that are read out together: whatever applies is marked, the others are answered by that.
+struct Line {
+    const protocol::Question* question = nullptr;
+    std::string words;      ///< what is marked where it applies
+    bool marked_yes = true; ///< of yes_no: what a mark means
+};
+struct Part;
+/// Of those: what may stop a test, or speaks against it, is one page (every yes_no question of the first group); how
+/// the client has prepared is the other, in the words of what would not be as the preparation asks, the strictest of
+/// the methods first. What is asked in numbers stands alone.
+std::vector<Line> health_page(std::span<const protocol::Question* const> open);
+std::vector<Line> preparation_page(const protocol::Book& book, const protocol::HouseRules& house, Sex sex, double age_y,
+    std::span<const Part> parts, std::span<const protocol::Question* const> open);
+/// What an answer to a line is when it is not marked; and marked, of a clock time: nothing, it is asked for.
+std::optional<Answer> answer_of(const Line& line, bool marked);
 
 /// A method that is booked, and how long from now its measurement begins (minutes, ≥ 0).
 struct Part {

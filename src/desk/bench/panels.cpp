@@ -57,14 +57,6 @@ KeyButton* Panel::key(
     return b;
 }
 
-Mark::Mark(const QKeySequence& key, const QString& cap, const QString& words, const QString& when_on)
-    : KeyButton(key, cap, words)
-{
-    setCheckable(true);
-    connect(this, &QAbstractButton::toggled, this,
-        [this, words, when_on](bool on) { set_words(on ? words + QStringLiteral("  ") + when_on : words); });
-}
-
 ReadingRow::ReadingRow() : number_(label("huge")), doubt_(label("number")), check_(label("small"))
 {
     // figures are never cut for want of room: the picture above gives way

@@ -38,13 +38,6 @@ protected:
     QLabel *title_, *hint_;
 };
 
-/// A key button that stays down, and says so with a word.
-class Mark : public KeyButton {
-    Q_OBJECT
-public:
-    Mark(const QKeySequence& key, const QString& cap, const QString& words, const QString& when_on);
-};
-
 /// A reading in large figures, beside it its doubt and what checks it.
 class ReadingRow : public QWidget {
     Q_OBJECT

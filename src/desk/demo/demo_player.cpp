@@ -388,6 +388,11 @@ void DemoPlayer::answer_screening(bool with_pictures)
                 press(QStringLiteral("answer_still"));
                 return false;
             }
+            if (can_press(QStringLiteral("ask_singly"))) {
+                if (with_pictures) picture(QStringLiteral("screening-page"));
+                press(QStringLiteral("ask_singly"));
+                return false;
+            }
             const auto* title = window_.findChild<QLabel*>(QStringLiteral("screening_title"));
             if (++*asked == 12 && with_pictures) picture(QStringLiteral("screening"));
             if (can_press(QStringLiteral("answer_never")) && !title->text().contains(QStringLiteral("scans"))) {

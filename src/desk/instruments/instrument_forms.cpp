@@ -41,8 +41,8 @@ InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
       rated_title_(label("small", QStringLiteral("Table's rated mass, kg"))),
       shows_title_(label("small", QStringLiteral("It shows"))), kind_(new ChoiceBox), way_(new ChoiceBox),
       shows_(new ChoiceBox), check_by_(new ChoiceBox),
-      more_(new KeyButton(QKeySequence(QStringLiteral("Ctrl+M")), QStringLiteral("Ctrl M"),
-          QStringLiteral("serial number, place, calibration, time on it"))),
+      more_(new KeyButton(
+          QKeySequence(QStringLiteral("Ctrl+M")), QStringLiteral("Ctrl M"), QStringLiteral("serial number and more"))),
       name_(new QLineEdit), serial_(new QLineEdit), profile_(new QLineEdit), location_(new QLineEdit),
       due_(new QLineEdit), reference_(new QLineEdit), reference_x_(new QLineEdit), duration_(new QLineEdit),
       rated_(new QLineEdit), in_use_(toggle(QStringLiteral("in use"), 16))

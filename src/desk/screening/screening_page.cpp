@@ -66,7 +66,14 @@ ScreeningPage::ScreeningPage(work::Lab& lab, QWidget* parent)
     keys->addLayout(first);
     keys->addLayout(second);
     v->addSpacing(10);
-    v->addWidget(new Scroll(body_), 1);
+    v->addWidget(body_room_ = new Scroll(body_), 1);
+    page_lines_ = new QWidget;
+    auto* lines = new QVBoxLayout(page_lines_);
+    lines->setContentsMargins(0, 0, 8, 0);
+    lines->setSpacing(4);
+    v->insertWidget(v->indexOf(finding_), page_room_ = new Scroll(page_lines_), 8);
+    page_done_ = key(Qt::Key_Return, "⏎", "", "page_done", true);
+    singly_ = key(Qt::Key_1, "1", "one by one", "ask_singly");
     yes_ = key(Qt::Key_Y, "Y", "yes", "answer_yes");
     no_ = key(Qt::Key_N, "N", "no", "answer_no");
     take_ = key({}, "⏎", "that is when", "answer_take", true);
@@ -79,8 +86,8 @@ ScreeningPage::ScreeningPage(work::Lab& lab, QWidget* parent)
     again_ = key(Qt::Key_R, "R", "ask again", "screening_again");
     back_ = key(Qt::Key_Up, "↑", "one back", "screening_back");
     leave_ = key(Qt::Key_Escape, "Esc", "the day", "screening_leave");
-    for (auto* b : {yes_, no_, take_, never_, still_, keep_, start_}) first->addWidget(b);
-    for (auto* b : {override_, another_, again_, back_, leave_}) second->addWidget(b);
+    for (auto* b : {page_done_, yes_, no_, take_, never_, still_, keep_, start_}) first->addWidget(b);
+    for (auto* b : {singly_, override_, another_, again_, back_, leave_}) second->addWidget(b);
     columns->addWidget(centre, 1);
     columns->addWidget(hairline(true));
 
@@ -112,6 +119,11 @@ ScreeningPage::ScreeningPage(work::Lab& lab, QWidget* parent)
     });
     connect(take_, &QAbstractButton::clicked, this, [this] { view_ == View::consent ? sign(true) : take_typed(); });
     connect(typed_, &QLineEdit::returnPressed, this, [this] { view_ == View::consent ? sign(true) : take_typed(); });
+    connect(page_done_, &QAbstractButton::clicked, this, &ScreeningPage::take_page);
+    connect(singly_, &QAbstractButton::clicked, this, [this] {
+        together_ = false;
+        next_open();
+    });
     connect(still_, &QAbstractButton::clicked, this, &ScreeningPage::next_open);
     connect(keep_, &QAbstractButton::clicked, this, &ScreeningPage::keep);
     connect(override_, &QAbstractButton::clicked, this, &ScreeningPage::begin_override);
@@ -124,6 +136,7 @@ ScreeningPage::ScreeningPage(work::Lab& lab, QWidget* parent)
     connect(start_, &QAbstractButton::clicked, this, &ScreeningPage::start);
     connect(again_, &QAbstractButton::clicked, this, [this] {
         arrival_.ask_again();
+        together_ = true;
         show_known();
     });
     connect(back_, &QAbstractButton::clicked, this, [this] {
@@ -162,13 +175,18 @@ void ScreeningPage::only(std::initializer_list<QWidget*> shown)
              static_cast<QWidget*>(never_), static_cast<QWidget*>(still_), static_cast<QWidget*>(keep_),
              static_cast<QWidget*>(start_), static_cast<QWidget*>(override_), static_cast<QWidget*>(another_),
              static_cast<QWidget*>(again_), static_cast<QWidget*>(back_), static_cast<QWidget*>(typed_),
-             static_cast<QWidget*>(reason_), static_cast<QWidget*>(trouble_)})
+             static_cast<QWidget*>(reason_), static_cast<QWidget*>(trouble_), static_cast<QWidget*>(page_done_),
+             static_cast<QWidget*>(singly_)})
         w->setVisible(std::find(shown.begin(), shown.end(), w) != shown.end());
+    rail_->setVisible(view_ != View::page); // the page is the list
+    page_room_->setVisible(view_ == View::page);
+    body_room_->setVisible(view_ != View::page);
 }
 
 std::optional<Message> ScreeningPage::begin(long booking_id)
 {
     if (auto why = arrival_.begin(booking_id)) return why;
+    together_ = true;
     who_label_->setText(arrival_.client().full_name());
     if (arrival_.kept())
         show_summary();
@@ -227,6 +245,7 @@ void ScreeningPage::start()
 QString ScreeningPage::answer_words(const protocol::Question& question, const screening::Answer& a) const
 {
     if (a.never) return QStringLiteral("not lately");
+    if (a.kept) return QStringLiteral("as the sheet asks");
     if (a.yes) return *a.yes ? QStringLiteral("yes") : QStringLiteral("no");
     if (a.number) return q(limits::plain(*a.number)) + ' ' + q(question.unit);
     if (a.minutes_ago)
@@ -398,8 +417,64 @@ void ScreeningPage::answer(const screening::Answer& a)
     if (view_ == View::question) finding_->setText(words);
 }
 
+void ScreeningPage::show_page(std::vector<screening::Line> lines, const QString& title, const QString& hint)
+{
+    view_ = View::page;
+    page_ = std::move(lines);
+    for (Mark* mark : marks_) delete mark;
+    marks_.clear();
+    auto* column = static_cast<QVBoxLayout*>(page_lines_->layout());
+    while (QLayoutItem* item = column->takeAt(0)) delete item;
+    char cap = 'A';
+    for (const screening::Line& line : page_) {
+        const QString letter(QLatin1Char(cap++));
+        auto* mark = new Mark(QKeySequence(letter), letter, q(line.words), QStringLiteral("◆ yes"));
+        mark->setObjectName(QStringLiteral("mark_") + q(line.question->id));
+        column->addWidget(mark, 0, Qt::AlignLeft);
+        marks_.push_back(mark);
+        connect(mark, &QAbstractButton::toggled, this, [this] {
+            const auto any = std::any_of(marks_.begin(), marks_.end(), [](const Mark* m) { return m->isChecked(); });
+            page_done_->set_words(
+                any ? QStringLiteral("all asked; what is marked applies") : QStringLiteral("all asked, none applies"));
+        });
+    }
+    column->addStretch();
+    page_done_->set_words(QStringLiteral("all asked, none applies"));
+    title_->setText(title);
+    hint_->setText(hint);
+    finding_->setText(QString());
+    only({page_done_, singly_});
+    redraw();
+    setFocus(Qt::OtherFocusReason);
+}
+
+void ScreeningPage::take_page()
+{
+    std::set<std::string> marked;
+    for (std::size_t i = 0; i < marks_.size(); ++i)
+        if (marks_[i]->isChecked()) marked.insert(page_[i].question->id);
+    const std::vector<screening::Line> page = page_;
+    if (const auto why = arrival_.answer(page, marked))
+        emit trouble(QStringLiteral("The answers count here, but are not on the disk: they would be asked again if the "
+                                    "program ended now. %1")
+                         .arg(q(why->text)));
+    // a clock time that is marked is asked for by itself
+    for (const screening::Line& line : page)
+        if (marked.count(line.question->id) && !screening::answer_of(line, true)) together_ = false;
+    next_open();
+}
+
 void ScreeningPage::next_open()
 {
+    if (together_) {
+        if (auto lines = arrival_.health_page(); !lines.empty())
+            return show_page(std::move(lines), QStringLiteral("Ask each one. Does any of it apply?"),
+                QStringLiteral("Mark what applies with its key. What stops a test has no way around it."));
+        if (auto lines = arrival_.preparation_page(); !lines.empty())
+            return show_page(std::move(lines), QStringLiteral("Prepared as the sheet asks?"),
+                QStringLiteral(
+                    "Mark what was otherwise: then it is asked when, and what it does to the result is said."));
+    }
     if (const auto at = arrival_.first_open())
         show_question(*at);
     else

@@ -34,6 +34,9 @@ private:
     void show_consent(); ///< the first question, where it is not on record
     void sign(bool signed_today);
     void ask(); ///< what is known, or what is open
+    /// Questions read out together, one key each; what applies is marked.
+    void show_page(std::vector<screening::Line> lines, const QString& title, const QString& hint);
+    void take_page();
     void show_known();
     void show_summary();
     void answer(const screening::Answer& a);
@@ -52,15 +55,20 @@ private:
 
     std::function<QString()> who_;
     work::Arrival arrival_;
-    enum class View { consent, known, question, summary } view_ = View::known;
+    enum class View { consent, known, page, question, summary } view_ = View::known;
     int at_ = 0;
+    std::vector<screening::Line> page_;
+    std::vector<Mark*> marks_;
+    bool together_ = true; ///< what can be read out together is; else each question comes by itself
 
     QWidget *rail_, *right_;
     AnswerList* list_;
-    Scroll* scroll_;
+    Scroll *scroll_, *page_room_, *body_room_;
+    QWidget* page_lines_;
     QLabel *who_label_, *title_, *hint_, *finding_, *body_, *side_, *trouble_;
     QLineEdit *typed_, *reason_;
-    KeyButton *yes_, *no_, *never_, *take_, *still_, *keep_, *override_, *another_, *start_, *again_, *leave_, *back_;
+    KeyButton *yes_, *no_, *never_, *take_, *still_, *keep_, *override_, *another_, *start_, *again_, *leave_, *back_,
+        *page_done_, *singly_;
 };
 
 } // namespace fusain::desk

@@ -43,6 +43,14 @@ void KeyButton::set_words(const QString& words)
     updateGeometry();
 }
 
+Mark::Mark(const QKeySequence& key, const QString& cap, const QString& words, const QString& when_on)
+    : KeyButton(key, cap, words)
+{
+    setCheckable(true);
+    connect(this, &QAbstractButton::toggled, this,
+        [this, words, when_on](bool on) { set_words(on ? words + QStringLiteral("  ") + when_on : words); });
+}
+
 bool KeyButton::event(QEvent* e)
 {
     if (e->type() != QEvent::Shortcut) return QAbstractButton::event(e);

@@ -39,6 +39,13 @@ private:
     bool main_ = false;
 };
 
+/// A key button that stays down, and says so with a word.
+class Mark : public KeyButton {
+    Q_OBJECT
+public:
+    Mark(const QKeySequence& key, const QString& cap, const QString& words, const QString& when_on);
+};
+
 /// A button that is only words: navigation and switches.
 class WordButton : public QAbstractButton {
     Q_OBJECT

@@ -16,6 +16,7 @@ bench::Json to_json(const screening::Answers& answers)
         if (a.never) row["never"] = true;
         if (a.yes) row["yes"] = *a.yes;
         if (a.number) row["number"] = *a.number;
+        if (a.kept) row["kept"] = true;
         out[id] = row;
     }
     return out;
@@ -31,6 +32,7 @@ screening::Answers answers_from(const bench::Json& json)
         a.never = row.value("never", false);
         if (row.contains("yes")) a.yes = row["yes"].get<bool>();
         if (row.contains("number")) a.number = row["number"].get<double>();
+        a.kept = row.value("kept", false);
         out[id] = a;
     }
     return out;

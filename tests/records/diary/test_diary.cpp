@@ -287,6 +287,7 @@ TEST(Diary, ScreeningsAreKeptAsAnswered)
     answers["last_alcohol"].never = true;
     answers["ill"].yes = false;
     answers["scans"].number = 2;
+    answers["last_caffeine"].kept = true;
     const auto kept =
         r.diary.keep({0, r.client.id, 0, "2026-11-20T08:00:00.000Z", "M. Tanguy", {{"answers", to_json(answers)}}});
     ASSERT_TRUE(kept);
@@ -297,6 +298,7 @@ TEST(Diary, ScreeningsAreKeptAsAnswered)
     EXPECT_TRUE(a.at("last_alcohol").never);
     EXPECT_FALSE(a.at("ill").yes.value());
     EXPECT_DOUBLE_EQ(a.at("scans").number.value(), 2);
+    EXPECT_TRUE(a.at("last_caffeine").kept);
     EXPECT_FALSE(r.diary.screening_before(r.client.id, QDate(2026, 11, 20)));
     EXPECT_FALSE(sql(r.file(), {"UPDATE screening SET body = '{}'"})) << "final";
 }
