@@ -322,7 +322,7 @@ TEST(Printouts, AWalkInIsMeasuredInSixtyKeys)
         QTest::keyClick(field, static_cast<Qt::Key>(then));
         ++keys;
     };
-    ASSERT_TRUE(press("new_client", Qt::Key_N, Qt::ControlModifier));
+    ASSERT_TRUE(press("add_client", Qt::Key_N, Qt::ControlModifier));
     for (const auto& [field, words] :
         {std::pair{"given_name", "Maud"}, {"family_name", "Guillou"}, {"birth_date", "1995-05-02"}}) {
         b.field(field)->setFocus();
