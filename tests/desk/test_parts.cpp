@@ -98,7 +98,8 @@ TEST(Parts, ANumberFieldSaysWhatIsWrongAndKeepsWhatWasTyped)
         {"−171", {}, "allowed is"},
         {"nan", {}, "not a number"},
         {"inf", {}, "allowed is"},
-        {"171 cm", {}, "not a number"},
+        {"171 cm", 171.0, ""},
+        {"171 kg", {}, "not a number"},
     };
     for (const Case& c : cases) {
         NumberField field("height_cm", Measure::length);
@@ -115,6 +116,27 @@ TEST(Parts, ANumberFieldSaysWhatIsWrongAndKeepsWhatWasTyped)
             EXPECT_TRUE(said.contains(QString::fromUtf8(c.trouble))) << c.typed << ": " << said.toStdString();
         else
             EXPECT_TRUE(said.isEmpty()) << c.typed << ": " << said.toStdString();
+    }
+}
+
+TEST(Parts, ANumberMayBringItsOwnUnit)
+{
+    const struct {
+        const char* field;
+        Measure measure;
+        const char* text;
+        double metric;
+    } rows[] = {{"height_cm", Measure::length, "5 ft 7 in", 170.18}, {"height_cm", Measure::length, "5'7\"", 170.18},
+        {"height_cm", Measure::length, "67 in", 170.18}, {"height_cm", Measure::length, "1.71 m", 171},
+        {"mass_kg", Measure::mass, "10 st 11 lb", 68.4924}, {"mass_kg", Measure::mass, "151 lb", 68.4924},
+        {"mass_kg", Measure::mass, "68.4 kg", 68.4}};
+    for (const bool imperial : {false, true}) {
+        for (const auto& row : rows) {
+            NumberField field(row.field, row.measure);
+            QTest::keyClicks(field.edit(), row.text);
+            EXPECT_NEAR(field.metric().value_or(0), row.metric, 1e-3) << row.text << (imperial ? ", imperial" : "");
+        }
+        for (const Measure m : {Measure::length, Measure::mass}) Units::get().toggle(m);
     }
 }
 

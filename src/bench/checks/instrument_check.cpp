@@ -157,6 +157,23 @@ const std::vector<CheckStep>& check_steps(InstrumentKind kind, std::string_view 
     return at->second;
 }
 
+std::span<const char* const> closing_list(InstrumentKind kind)
+{
+    static constexpr const char* tank[] = {"Drain the tank, or cover it",
+        "Unhang the chair: a hanging chair ages the load cell", "Unplug heater and pump"};
+    static constexpr const char* analyser[] = {"Wipe the electrodes", "Switch it off"};
+    static constexpr const char* chamber[] = {"Chamber empty and dry, its door open"};
+    static constexpr const char* table[] = {"Beam key out, and put away"};
+    switch (kind) {
+    case InstrumentKind::hydrostatic: return tank;
+    case InstrumentKind::impedance: return analyser;
+    case InstrumentKind::air_displacement: return chamber;
+    case InstrumentKind::absorptiometry: return table;
+    case InstrumentKind::scale: break;
+    }
+    return {};
+}
+
 std::string check_title(InstrumentKind kind, std::string_view way)
 {
     return way == "person"      ? "Measure one of you on it"

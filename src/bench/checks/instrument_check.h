@@ -5,6 +5,8 @@
 #include "core/quality/quality.h"
 #include "core/before/schedule.h"
 
+#include <span>
+
 /// Making an instrument ready: guided checks as tables of steps, and a run of one as an append-only log, so that a
 /// timer or a half-done check survives a restart. Event kinds: docs/formats/instrument-check.md.
 namespace fusain::bench {
@@ -70,6 +72,8 @@ const KindRow* instrument_kind(const std::string& id);
 /// The steps of a check of this kind, made in this way.
 const std::vector<CheckStep>& check_steps(InstrumentKind kind, std::string_view way);
 
+/// What is done with it before the lab is left.
+std::span<const char* const> closing_list(InstrumentKind kind);
 std::string check_title(InstrumentKind kind, std::string_view way);
 
 /// What its chart is of, and in what.

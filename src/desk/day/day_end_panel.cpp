@@ -9,7 +9,7 @@ namespace fusain::desk {
 
 DayEndPanel::DayEndPanel(work::Lab& lab, QWidget* parent)
     : QWidget(parent), lab_(lab), title_(label("title")), said_(label("text")), so_far_(label("big")),
-      list_(list_of_words())
+      list_(list_of_words()), closing_(label("text"))
 {
     setFocusPolicy(Qt::StrongFocus);
     auto* column = new QVBoxLayout(this);
@@ -34,6 +34,8 @@ DayEndPanel::DayEndPanel(work::Lab& lab, QWidget* parent)
     column->addLayout(keys);
     column->addWidget(so_far_);
     column->addWidget(list_, 1);
+    closing_->setObjectName(QStringLiteral("closing_list"));
+    column->addWidget(closing_);
     connect(make_, &QAbstractButton::clicked, this, &DayEndPanel::make);
     connect(back_, &QAbstractButton::clicked, this, [this] { thread_ ? stop() : emit left(); });
 }
@@ -59,6 +61,10 @@ void DayEndPanel::begin(const QDate& day)
                              "measured again are left until somebody gives them out by name.")
                   .arg(people.size())
                   .arg(people.size() == 1 ? QStringLiteral("person was") : QStringLiteral("people were")));
+    const QStringList closing = report::closing_words(lab_);
+    closing_->setText(closing.isEmpty()
+                          ? QString()
+                          : QStringLiteral("Before the lab is left\n○  ") + closing.join(QStringLiteral("\n○  ")));
     make_->setVisible(!people.empty());
     back_->set_words(QStringLiteral("back to the day"));
     setFocus(Qt::OtherFocusReason);

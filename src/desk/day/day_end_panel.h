@@ -33,6 +33,7 @@ private:
     std::atomic<bool> stop_ = false;
     QLabel *title_, *said_, *so_far_;
     QListWidget* list_;
+    QLabel* closing_; ///< what is done with the instruments before the lab is left
     KeyButton *make_, *back_;
 };
 

@@ -2,6 +2,8 @@
 #include "desk/shell/parts.h"
 
 #include "core/base/limits.h"
+#include "core/printout/number.h"
+#include "core/printout/typed.h"
 
 #include <QHBoxLayout>
 #include <QPainter>
@@ -224,6 +226,18 @@ void NumberField::set_metric(std::optional<double> value)
     edit_->style()->polish(edit_);
 }
 
+/// A number with a unit of its own, whatever unit is chosen: "5 ft 7 in", "11 st 4 lb", "1.71 m". Metric.
+std::optional<double> with_unit(Measure measure, const QString& text)
+{
+    if (measure != Measure::mass && measure != Measure::length) return std::nullopt;
+    if (measure == Measure::length)
+        if (const auto cm = printout::feet_and_inches_cm(text.toStdString())) return cm;
+    printout::Field metric;
+    metric.unit = measure == Measure::mass ? "kg" : "cm";
+    const auto value = printout::typed_value(metric, text.toStdString());
+    return value && value->has_value() ? std::optional((*value)->value) : std::nullopt;
+}
+
 std::optional<double> NumberField::parse(Message& why) const
 {
     const limits::Limit& limit = limits::of(field_);
@@ -238,6 +252,10 @@ std::optional<double> NumberField::parse(Message& why) const
         }
         bool ok = false;
         value = text.toDouble(&ok);
+        if (const auto metric = ok ? std::nullopt : with_unit(measure_, text)) {
+            value = Units::get().shown(measure_, *metric);
+            ok = true;
+        }
         if (!ok || value != value) {
             why = {"not_a_number", Level::error, field_,
                 std::string(limit.title) + " \"" + text.toStdString() + "\" is not a number."};

@@ -20,6 +20,16 @@ Message refusal(const char* code, const QString& text) { return {code, Level::er
 
 } // namespace
 
+QStringList closing_words(const work::Lab& lab)
+{
+    QStringList out;
+    for (const records::Instrument& i : lab.diary->instruments())
+        if (i.in_use)
+            for (const char* words : bench::closing_list(i.kind))
+                out << QStringLiteral("%1: %2").arg(i.name, QString::fromUtf8(words));
+    return out;
+}
+
 std::vector<long> people_of(const work::Lab& lab, const QDate& day)
 {
     const auto utc = [&](const QDate& d) {
@@ -100,6 +110,10 @@ Outcome<DayEnd> end_of_day(
         d.add(Kind::heading, QStringLiteral("Left, and why"));
         for (const DayEnd::Left& one : out.left)
             d.add(Kind::sentence, QStringLiteral("·  %1: %2").arg(one.client, one.why));
+    }
+    if (const QStringList closing = closing_words(lab); !closing.isEmpty()) {
+        d.add(Kind::heading, QStringLiteral("Before the lab is left"));
+        for (const QString& words : closing) d.add(Kind::sentence, QStringLiteral("○  ") + words);
     }
     out.list = QStringLiteral("%1/sheets/day-%2-lab.pdf").arg(lab.folder(), day.toString(Qt::ISODate));
     if (!QDir().mkpath(QFileInfo(out.list).absolutePath()))

@@ -14,6 +14,8 @@ struct DayEnd {
     std::vector<Left> left; ///< who got no sheet, and why
 };
 /// How many people were measured on a day.
+/// What is done with the lab's instruments before it is left: "Tank 1: drain the tank, or cover it".
+QStringList closing_words(const work::Lab& lab);
 std::vector<long> people_of(const work::Lab& lab, const QDate& day);
 /// Sheets that asked to be measured again are left until somebody gives them out by name. `go_on` is asked before each
 /// person; false stops: what was made stays. Refusals: `nobody` (none was measured that day), `cancelled`,

@@ -162,8 +162,11 @@ public:
         } else if (typed_->is_open() && !l.trial) {
             say(enough_ ? QStringLiteral("That is enough, or type another")
                         : QStringLiteral("Trial %1: type what the display swings between").arg(next),
-                QStringLiteral("⏎ goes on, and takes it after the second. One value alone: ⏎ twice. Belt, chair and "
-                               "breath as always."));
+                (v.trials.empty() ? QStringLiteral("First duck once, and press the air out of hair and suit. ")
+                                  : QString()) +
+                    QStringLiteral(
+                        "⏎ goes on, and takes it after the second. One value alone: ⏎ twice. Belt, chair and "
+                        "breath as always."));
             main_->setEnabled(false);
         } else if (!tank.cell_kg) {
             say(QStringLiteral("The load cell is not heard: its display can be typed (T)"), q(l.trouble));
@@ -175,8 +178,10 @@ public:
                              .arg(q(v.trials.back().reason))
                 : enough_ ? QStringLiteral("That is enough")
                           : QStringLiteral("Trial %1: under the surface, all air out").arg(next),
-                QStringLiteral("Belt snug, far back, feet on the bar, nothing touched. Steady the chair while the "
-                               "client breathes out."));
+                (v.trials.empty() ? QStringLiteral("First duck once, and press the air out of hair and suit. ")
+                                  : QString()) +
+                    QStringLiteral("Belt snug, far back, feet on the bar, nothing touched. Steady the chair while the "
+                                   "client breathes out."));
             main_->setEnabled(true);
             main_->set_words(enough_ ? QStringLiteral("one more trial") : QStringLiteral("start trial %1").arg(next));
         } else if (!tank.let_go) {
