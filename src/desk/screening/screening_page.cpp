@@ -441,7 +441,7 @@ void ScreeningPage::show_page(std::vector<screening::Line> lines, const QString&
     column->addStretch();
     page_done_->set_words(QStringLiteral("all asked, none applies"));
     title_->setText(title);
-    hint_->setText(hint);
+    hint_->setText(arrival_.client().full_name() + QStringLiteral(". ") + hint);
     finding_->setText(QString());
     only({page_done_, singly_});
     redraw();
