@@ -216,6 +216,23 @@ TEST(Printouts, AFileIsHeldBesideThePaper)
     EXPECT_DOUBLE_EQ((*stored->result())[quantity::segment_lean[2]].value, 21.65) << "trunk";
 }
 
+TEST(Printouts, NothingIsTakenThatNobodyLookedAt)
+{
+    printout::Layout layout = sample("plain_list");
+    layout.client = {};
+    layout.fields[0].decimals = 2; // the paper has one: doubtful
+    Shows b(layout);
+    ASSERT_NO_FATAL_FAILURE(b.to_panel());
+    ASSERT_NO_FATAL_FAILURE(b.read(samples + "plain_list_text.pdf"));
+    EXPECT_EQ(b.text("printout_said"), "");
+    ASSERT_TRUE(b.key("take_printout", Qt::Key_Return, Qt::ControlModifier));
+    b.pass(500);
+    EXPECT_FALSE(b.visit().result());
+    QTest::keyClick(b.field("printed_mass"), Qt::Key_Return); // looked at
+    ASSERT_TRUE(b.key("take_printout", Qt::Key_Return, Qt::ControlModifier));
+    ASSERT_TRUE(b.wait([&] { return bool(b.visit().result()); })) << b.text("printout_said").toStdString();
+}
+
 TEST(Printouts, APictureIsReadAndAnotherPaperRefused)
 {
     Shows b(sample("receipt"), "8245");

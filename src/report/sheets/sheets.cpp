@@ -299,11 +299,12 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
                   .arg(q(v.subject.number), records::date_words(day_of(v.started_at, v)));
     d.header = QStringLiteral("%1   ·   %3, lab sheet   ·   client %2")
                    .arg(lab_name, q(v.subject.number), QString::fromUtf8(v.row().name));
-    d.footer =
-        QStringLiteral("%1 · sheet by fusain %2")
-            .arg(v.row().origin == bench::Origin::elsewhere ? QStringLiteral("told elsewhere")
-                                                            : QStringLiteral("measured with %1").arg(q(v.software)),
-                QStringLiteral(FUSAIN_VERSION));
+    d.footer = QStringLiteral("%1 · sheet by fusain %2")
+                   .arg(v.row().origin == bench::Origin::elsewhere ? QStringLiteral("told elsewhere")
+                        : v.row().origin == bench::Origin::printed
+                            ? QStringLiteral("computed by the instrument, kept with %1").arg(q(v.software))
+                            : QStringLiteral("measured with %1").arg(q(v.software)),
+                       QStringLiteral(FUSAIN_VERSION));
     const auto result = v.result();
     d.add(Kind::title, q(v.subject.name));
     d.add(Kind::lead, QStringLiteral("%1, %2 · %3, %4 y · technician %5")
