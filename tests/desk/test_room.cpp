@@ -3,7 +3,12 @@
 #include "../work/told.h"
 #include "gui.h"
 
+#include "bench/files/layout_file.h"
+#include "desk/bench/printed/panel_printout.h"
 #include "desk/clients/import_page.h"
+#include "desk/instruments/instruments_page.h"
+#include "desk/instruments/layout_page.h"
+#include "work/layouts.h"
 #include "work/practice/practice.h"
 
 #include <QAbstractItemView>
@@ -418,6 +423,55 @@ TEST(Room, OnTheAnalyserNothingIsCut)
     ASSERT_TRUE(b.key("day_group", Qt::Key_G));
     b.window->findChild<QPlainTextEdit*>("group_names")->setPlainText("nobody\nnobody else");
     r.look("a crew");
+}
+
+TEST(Room, OfAPrintoutNothingIsCut)
+{
+    Room r;
+    Bench& b = *r.b;
+    const QString paper = QStringLiteral(OWN_CASES "/v3/printouts/plain_list_text.pdf");
+    records::Instrument analyser;
+    for (const records::Instrument& i : b.window->lab().diary->instruments())
+        if (i.kind == bench::InstrumentKind::impedance) analyser = i;
+    analyser.way = QStringLiteral("file");
+    analyser.check_by = QStringLiteral("person");
+    ASSERT_TRUE(b.window->lab().diary->save(analyser));
+    b.window->show_instruments();
+    auto& instruments = *b.window->findChild<InstrumentsPage*>();
+    instruments.select(analyser.id);
+    ASSERT_TRUE(b.key("teach_layout", Qt::Key_Y));
+    QFile file(QStringLiteral(OWN_CASES "/v3/printouts/layouts/plain_list.json"));
+    ASSERT_TRUE(file.open(QIODevice::ReadOnly));
+    const auto layout = bench::read_layout(file.readAll().toStdString(), "plain_list");
+    ASSERT_TRUE(layout && !work::keep(b.window->lab(), *layout));
+    analyser.layout = q(layout->id);
+    ASSERT_TRUE(b.window->lab().diary->save(analyser));
+    ASSERT_TRUE(b.key("leave_layout", Qt::Key_Escape));
+    ASSERT_TRUE(b.key("teach_layout", Qt::Key_Y));
+    r.look("layout by names");
+    instruments.layouts().show_paper(paper);
+    ASSERT_TRUE(b.wait([&] { return instruments.layouts().pages() && !instruments.layouts().is_reading(); }, 60000));
+    r.look("layout on paper");
+    ASSERT_TRUE(b.key("leave_layout", Qt::Key_Escape));
+    r.look("an instrument that is checked by a person");
+    b.window->show_clients();
+    ASSERT_NO_FATAL_FAILURE(b.to_bench(false, true));
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.button("take_printout"); }));
+    r.look("typed printout");
+    auto& panel = *b.window->findChild<PrintoutPanel*>();
+    panel.read(paper);
+    ASSERT_TRUE(b.wait([&] { return !panel.is_reading(); }, 60000));
+    b.type("printed_fat", "38.3");
+    r.look("printout that does not fit");
+    ASSERT_TRUE(b.key("take_all_the_same", Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier));
+    b.pass(1000); // half a kilogram is no rounding: it is refused, and what was typed stands
+    b.type("printed_fat", "33.8");
+    ASSERT_TRUE(b.key("take_all_the_same", Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier));
+    ASSERT_TRUE(b.wait([&] { return !b.text("result_title").isEmpty(); })) << b.text("printout_said").toStdString();
+    r.look("printed result");
+    ASSERT_TRUE(b.key("every_equation", Qt::Key_E));
+    r.look("printed numbers");
 }
 
 TEST(Room, OnTheXrayTableNothingIsCut)

@@ -260,9 +260,9 @@ void LayoutPage::add(const Field& field, const std::string& what)
     row.whole = new QWidget;
     row.whole->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
     row.under = field.under;
-    auto* h = new QHBoxLayout(row.whole);
-    h->setContentsMargins(0, 0, 0, 0);
-    h->setSpacing(8);
+    auto* grid = new QGridLayout(row.whole);
+    grid->setContentsMargins(0, 0, 0, 0);
+    grid->setSpacing(8);
     row.label = new QLineEdit(q(field.label));
     row.label->setCursorPosition(0);
     row.label->setToolTip(field.under.empty() ? QString() : QStringLiteral("under \"%1\"").arg(q(field.under)));
@@ -285,12 +285,8 @@ void LayoutPage::add(const Field& field, const std::string& what)
     auto* away = new WordButton(QStringLiteral("×"), 17);
     away->setCheckable(false);
     away->setToolTip(QStringLiteral("take this line away"));
-    h->addWidget(row.label, 3);
-    h->addWidget(row.what, 3);
-    h->addWidget(row.unit);
-    h->addWidget(row.decimals);
-    h->addWidget(row.limits);
-    h->addWidget(away);
+    row.away = away;
+    place(row);
     with_theme(row.whole, [unit = row.unit, decimals = row.decimals] {
         unit->setFixedWidth(Theme::get().px(52));
         decimals->setFixedWidth(Theme::get().px(72));
@@ -303,6 +299,28 @@ void LayoutPage::add(const Field& field, const std::string& what)
         this, [this] { scroll_->verticalScrollBar()->setValue(scroll_->verticalScrollBar()->maximum()); },
         Qt::QueuedConnection);
     tell();
+}
+
+/// In one line, or in two where a paper takes the room.
+void LayoutPage::place(const Row& row) const
+{
+    auto* grid = static_cast<QGridLayout*>(row.whole->layout());
+    const bool two = pages_ && width() < Theme::get().px(1100);
+    const std::array<QWidget*, 6> all = {row.label, row.what, row.unit, row.decimals, row.limits, row.away};
+    for (QWidget* w : all) grid->removeWidget(w);
+    if (two) {
+        grid->addWidget(row.label, 0, 0, 1, 4);
+        grid->addWidget(row.away, 0, 4);
+        for (int i = 1; i < 5; ++i) grid->addWidget(all[static_cast<std::size_t>(i)], 1, i - 1);
+    } else {
+        for (int i = 0; i < 6; ++i) grid->addWidget(all[static_cast<std::size_t>(i)], 0, i);
+    }
+    for (int i = 0; i < 6; ++i) grid->setColumnStretch(i, i == 0 || (!two && i == 1) ? 1 : 0);
+}
+
+void LayoutPage::resizeEvent(QResizeEvent*)
+{
+    for (const Row& row : rows_) place(row);
 }
 
 void LayoutPage::remove(const QWidget* whole)
@@ -336,6 +354,7 @@ void LayoutPage::show_paper(const QString& path)
             if (found) {
                 pages_ = std::move(found).take();
                 paper_room_->show();
+                for (const Row& row : rows_) place(row);
                 page_ = 0;
                 turn(0);
             }

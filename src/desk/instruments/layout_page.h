@@ -59,17 +59,21 @@ signals:
     void left();
     void read_done();
 
+protected:
+    void resizeEvent(QResizeEvent*) override;
+
 private:
     struct Row {
         QWidget* whole = nullptr;
         QLineEdit *label = nullptr, *unit = nullptr;
         ChoiceBox *what = nullptr, *decimals = nullptr;
-        WordButton* limits = nullptr;
+        WordButton *limits = nullptr, *away = nullptr;
         std::string under;
         std::optional<std::pair<std::size_t, std::size_t>> at; ///< page and word it was taught on
         double value = 0;                                      ///< that stands there
     };
     void add(const printout::Field& field, const std::string& what);
+    void place(const Row& row) const;
     void type_name();
     void taught(std::size_t word);
     void remove(const QWidget* whole);

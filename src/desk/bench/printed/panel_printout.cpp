@@ -94,7 +94,7 @@ void PrintoutPanel::make_rows()
     rows_.clear();
     for (const printout::Field& f : state.layout.fields) {
         Row row;
-        row.field = &f;
+        row.field = f;
         row.whole = new QWidget;
         row.whole->setSizePolicy(QSizePolicy::Preferred, QSizePolicy::Fixed);
         auto* grid = new QGridLayout(row.whole);
@@ -102,7 +102,6 @@ void PrintoutPanel::make_rows()
         grid->setHorizontalSpacing(12);
         grid->setVerticalSpacing(1);
         auto* name = label("text", title_of_field(f));
-        name->setWordWrap(false);
         row.number = new QLineEdit;
         row.number->setObjectName(QStringLiteral("printed_") + q(f.key));
         row.number->setAccessibleName(title_of_field(f));
@@ -120,6 +119,7 @@ void PrintoutPanel::make_rows()
         row.trouble = label("trouble");
         row.trouble->hide();
         auto* unit = label("small", q(f.unit));
+        unit->setWordWrap(false);
         grid->addWidget(name, 0, 0);
         grid->addWidget(row.number, 0, 1);
         grid->addWidget(unit, 0, 2);
@@ -130,7 +130,7 @@ void PrintoutPanel::make_rows()
         row.limits->setVisible(f.range);
         with_theme(row.whole, [=, number = row.number, limits = row.limits] {
             const Theme& t = Theme::get();
-            name->setFixedWidth(t.px(230));
+            name->setFixedWidth(t.px(210));
             number->setFixedWidth(t.px(92));
             unit->setFixedWidth(t.px(54));
             limits->setFixedWidth(t.px(104));
@@ -173,6 +173,13 @@ void PrintoutPanel::in_order()
         }
 }
 
+void PrintoutPanel::fill(Row& row, const QString& text, const printout::Value& v)
+{
+    row.number->setText(text);
+    row.limits->setText(
+        v.low ? QStringLiteral("%1 – %2").arg(*v.low, 0, 'f', v.decimals).arg(*v.high, 0, 'f', v.decimals) : QString());
+}
+
 void PrintoutPanel::enter()
 {
     const bench::Visit& v = session_.visit();
@@ -187,26 +194,18 @@ void PrintoutPanel::enter()
         make_rows();
         for (const printout::Value& value : state.reading.values) // taken up again
             for (Row& row : rows_)
-                if (row.field->key == value.key) row.number->setText(q(value.text));
-    } else {
-        for (std::size_t i = 0; i < rows_.size(); ++i) rows_[i].field = &state.layout.fields[i]; // a copied visit
+                if (row.field.key == value.key) fill(row, q(value.text), value);
     }
     who_->setText(QStringLiteral("On the display or the paper: %1, number %2, %3, %4 years, %5?")
                       .arg(q(v.subject.name), q(v.subject.number), QString::fromLatin1(word(v.subject.sex)))
                       .arg(static_cast<int>(v.age_y()))
                       .arg(Units::get().text(Measure::length, v.height_cm(), 1)));
     said_->clear();
+    who_->setVisible(!paper_); // what a paper says of whom is held against the record
     tell_keys();
-    if (paper_) return on_changed();
+    if (paper_) return;
     if (!state.by_file && !rows_.empty()) rows_.front().number->setFocus();
     judge();
-}
-
-void PrintoutPanel::on_changed()
-{
-    const bench::PrintedState* state = of_this_visit() ? bench::printed_if(session_.visit()) : nullptr;
-    if (!state || state->layout.fields.size() != rows_.size()) return;
-    for (std::size_t i = 0; i < rows_.size(); ++i) rows_[i].field = &state->layout.fields[i];
 }
 
 void PrintoutPanel::type()
@@ -218,6 +217,7 @@ void PrintoutPanel::type()
         row.cut->clear();
     }
     in_order();
+    who_->show();
     tell_keys();
     if (!rows_.empty()) rows_.front().number->setFocus();
     judge();
@@ -248,22 +248,30 @@ void PrintoutPanel::show_file(const work::PrintoutFile& file)
     paper_ = std::make_shared<const work::PrintoutFile>(file);
     const printout::Layout& layout = bench::printed_of(session_.visit()).layout;
     for (Row& row : rows_) {
-        const std::string& key = row.field->key;
+        const std::string& key = row.field.key;
         const printout::Value* v = file.reading.value(key);
         row.read = v ? offered(*v, layout.decimal).toStdString() : "";
         row.looked_at = false;
         // what was not found is asked for, unless it need not be there
-        row.doubtful = v ? file.reading.is_doubtful(key) : !row.field->optional;
-        row.number->setText(q(row.read));
-        row.limits->setText(
-            v && v->low ? QStringLiteral("%1 – %2").arg(*v->low, 0, 'f', v->decimals).arg(*v->high, 0, 'f', v->decimals)
-                        : QString());
+        row.doubtful = v ? file.reading.is_doubtful(key) : !row.field.optional;
+        fill(row, q(row.read), v ? *v : printout::Value{});
         const auto cut = file.cuts.find(key);
-        row.cut->setPixmap(
-            cut == file.cuts.end() ? QPixmap() : picture_of(cut->second, {Theme::get().px(430), Theme::get().px(30)}));
+        // beside what is read, or under it where there is no room
+        auto* grid = static_cast<QGridLayout*>(row.whole->layout());
+        const int left = scroll_->viewport()->width() - Theme::get().px(530), least = Theme::get().px(230);
+        grid->removeWidget(row.cut);
+        if (left >= least)
+            grid->addWidget(row.cut, 0, 4);
+        else
+            grid->addWidget(row.cut, 2, 0, 1, 6);
+        row.cut->setPixmap(cut == file.cuts.end()
+                               ? QPixmap()
+                               : picture_of(cut->second, {std::min(left >= least ? left : 10000, Theme::get().px(430)),
+                                                             Theme::get().px(30)}));
         if (!v && row.doubtful) row.cut->setText(QStringLiteral("not found on the paper"));
     }
     in_order();
+    who_->hide();
     judge();
     if (Row* row = next_open()) {
         row->number->setFocus();
@@ -309,8 +317,8 @@ std::optional<printout::Reading> PrintoutPanel::typed()
     out.values.clear();
     bool wrong = false;
     for (Row& row : rows_) {
-        const auto value = printout::typed_value(*row.field, row.number->text().toStdString());
-        const auto limits = printout::typed_limits(*row.field, row.limits->text().toStdString());
+        const auto value = printout::typed_value(row.field, row.number->text().toStdString());
+        const auto limits = printout::typed_limits(row.field, row.limits->text().toStdString());
         const bool bad = !value || !limits;
         row.trouble->setText(!value    ? q(value.messages().front().text)
                              : !limits ? q(limits.messages().front().text)
@@ -335,18 +343,18 @@ QStringList PrintoutPanel::misfits(const printout::Reading& reading)
             if (sum.fits()) continue;
             out << q(sum.text);
             for (Row& row : rows_)
-                if (std::count(sum.members.begin(), sum.members.end(), row.field->key)) mark(row.number, true);
+                if (std::count(sum.members.begin(), sum.members.end(), row.field.key)) mark(row.number, true);
         }
-    if (const auto one = printout::suspects(reading); one.size() == 1)
+    if (const auto one = printout::suspects(reading); one.size() == 1) { // the others follow from it
+        out.resize(1);
         for (Row& row : rows_) {
-            const bool it = row.field->key == one.front().key;
-            mark(row.number, it);
-            if (!it) continue;
-            const printout::Value& wrong = *reading.value(one.front().key);
-            out.prepend(QStringLiteral("“%1” does not fit: every sum would with %2 instead of %3.")
-                            .arg(title_of_field(*row.field), QString::number(one.front().would, 'f', wrong.decimals),
-                                q(wrong.text)));
+            mark(row.number, row.field.key == one.front().key);
+            if (row.field.key == one.front().key)
+                out.front() += QStringLiteral(" With %1 for “%2” everything would fit.")
+                                   .arg(QString::number(one.front().would, 'f', reading.value(row.field.key)->decimals),
+                                       title_of_field(row.field));
         }
+    }
     for (const Message& m : printout::of_another(
              reading, {v.subject.number, v.day(), v.subject.sex, v.age_y(), v.height_cm(), v.subject.height_cm}))
         out << q(m.text);
@@ -390,7 +398,7 @@ void PrintoutPanel::take(bool all_the_same)
     }
     std::map<std::string, bench::PrintedNote> notes;
     for (const Row& row : rows_) {
-        const printout::Value* v = reading->value(row.field->key);
+        const printout::Value* v = reading->value(row.field.key);
         if (!v || !paper_) continue;
         bench::PrintedNote note{row.read == v->text ? std::string()
                                 : row.read.empty()  ? "nothing"
@@ -405,6 +413,11 @@ void PrintoutPanel::take(bool all_the_same)
 void PrintoutPanel::tell_keys()
 {
     const bool reading = reading_.is_running();
+    const bench::PrintedState* state = of_this_visit() ? bench::printed_if(session_.visit()) : nullptr;
+    const bool empty = std::all_of(rows_.begin(), rows_.end(), [](const Row& r) { return r.number->text().isEmpty(); });
+    const bool from_files = state && state->by_file && !paper_ && empty; // the file is the next thing to do
+    file_->set_main(from_files);
+    take_->set_main(!from_files);
     int sure = 0, open = 0;
     for (const Row& row : rows_) (row.doubtful ? open : sure) += row.number->text().isEmpty() && !row.doubtful ? 0 : 1;
     for (QWidget* w : {static_cast<QWidget*>(take_), static_cast<QWidget*>(type_), static_cast<QWidget*>(file_)})
@@ -418,6 +431,9 @@ void PrintoutPanel::tell_keys()
     if (tried_ && !said_->text().isEmpty())
         say(QStringLiteral("Something does not fit: look at it again"),
             QStringLiteral("Correct it and press ⏎; or, where it stands so on the paper, take it all the same."));
+    else if (from_files)
+        say(QStringLiteral("Read its printout"),
+            QStringLiteral("O: its file, or a picture of the paper. Or type it, ⏎ by ⏎."));
     else if (!paper_)
         say(QStringLiteral("Type what it shows"),
             QStringLiteral("In its own order, ⏎ by ⏎; what it does not show stays empty. Esc, then O: from a file."));

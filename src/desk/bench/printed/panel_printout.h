@@ -18,7 +18,6 @@ class PrintoutPanel : public Panel {
 public:
     explicit PrintoutPanel(work::Session& session);
     void enter() override;
-    void on_changed() override;
     /// Reads a printout in a thread of its own.
     Q_INVOKABLE void read(const QString& path);
     bool is_reading() const { return reading_.is_running(); }
@@ -28,7 +27,7 @@ signals:
 
 private:
     struct Row {
-        const printout::Field* field = nullptr;
+        printout::Field field;
         QWidget* whole = nullptr;
         QLineEdit *number = nullptr, *limits = nullptr;
         QLabel *cut = nullptr, *trouble = nullptr;
@@ -37,6 +36,7 @@ private:
     };
     void make_rows(); ///< of the visit's layout
     void in_order();  ///< what is still to be looked at first
+    static void fill(Row& row, const QString& text, const printout::Value& value);
     void type();
     void show_file(const work::PrintoutFile& file);
     void go_on_from(const Row& row);
