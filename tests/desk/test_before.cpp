@@ -259,6 +259,24 @@ TEST(Before, ConsentIsTheFirstQuestionAndIsRecordedThere)
     ASSERT_TRUE(b.wait([&] { return b.text("screening_title") == third; })) << b.text("screening_title").toStdString();
 }
 
+TEST(Before, WhatWasNotOnTheScreenWasNotAsked)
+{
+    Bench b;
+    b.window->resize(1024, 620);
+    b.add_client();
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier)); // the tank has the longest page
+    ASSERT_TRUE(b.wait([&] { return b.button("page_done") && b.button("page_done")->text() == "show the rest"; }))
+        << b.window->height() << b.text("screening_title").toStdString() << b.button("page_done")->text().toStdString();
+    for (int i = 0; i < 5 && b.button("page_done")->text() == "show the rest"; ++i) {
+        ASSERT_TRUE(b.key("page_done", Qt::Key_Return));
+        b.pass(100);
+        ASSERT_TRUE(b.text("screening_title").contains("Does any of it apply")) << "the rest is shown first";
+    }
+    EXPECT_TRUE(b.button("page_done")->text().startsWith("all asked"));
+    ASSERT_TRUE(b.key("page_done", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.text("screening_title").contains("as the sheet asks"); }));
+}
+
 TEST(Before, WhatIsReadOutTogetherIsMarkedWithAKeyEach)
 {
     Bench b;

@@ -120,6 +120,8 @@ ScreeningPage::ScreeningPage(work::Lab& lab, QWidget* parent)
     connect(take_, &QAbstractButton::clicked, this, [this] { view_ == View::consent ? sign(true) : take_typed(); });
     connect(typed_, &QLineEdit::returnPressed, this, [this] { view_ == View::consent ? sign(true) : take_typed(); });
     connect(page_done_, &QAbstractButton::clicked, this, &ScreeningPage::take_page);
+    connect(page_room_->verticalScrollBar(), &QScrollBar::valueChanged, this, &ScreeningPage::tell_page);
+    connect(page_room_->verticalScrollBar(), &QScrollBar::rangeChanged, this, &ScreeningPage::tell_page);
     connect(singly_, &QAbstractButton::clicked, this, [this] {
         together_ = false;
         next_open();
@@ -432,24 +434,41 @@ void ScreeningPage::show_page(std::vector<screening::Line> lines, const QString&
         mark->setObjectName(QStringLiteral("mark_") + q(line.question->id));
         column->addWidget(mark, 0, Qt::AlignLeft);
         marks_.push_back(mark);
-        connect(mark, &QAbstractButton::toggled, this, [this] {
-            const auto any = std::any_of(marks_.begin(), marks_.end(), [](const Mark* m) { return m->isChecked(); });
-            page_done_->set_words(
-                any ? QStringLiteral("all asked; what is marked applies") : QStringLiteral("all asked, none applies"));
-        });
+        connect(mark, &QAbstractButton::toggled, this, &ScreeningPage::tell_page);
     }
     column->addStretch();
-    page_done_->set_words(QStringLiteral("all asked, none applies"));
+    page_room_->verticalScrollBar()->setValue(0);
     title_->setText(title);
     hint_->setText(arrival_.client().full_name() + QStringLiteral(". ") + hint);
     finding_->setText(QString());
     only({page_done_, singly_});
+    tell_page();
     redraw();
     setFocus(Qt::OtherFocusReason);
 }
 
+/// What was not on the screen cannot have been asked.
+bool ScreeningPage::seen_to_its_end() const
+{
+    page_room_->parentWidget()->layout()->activate(); // a key may come before the page is laid out
+    const int lines = page_lines_->layout()->minimumSize().height();
+    return page_room_->verticalScrollBar()->value() + page_room_->viewport()->height() >= lines;
+}
+
+void ScreeningPage::tell_page()
+{
+    const bool any = std::any_of(marks_.begin(), marks_.end(), [](const Mark* m) { return m->isChecked(); });
+    page_done_->set_words(!seen_to_its_end() ? QStringLiteral("show the rest")
+                          : any              ? QStringLiteral("all asked; what is marked applies")
+                                             : QStringLiteral("all asked, none applies"));
+}
+
 void ScreeningPage::take_page()
 {
+    if (!seen_to_its_end()) {
+        QScrollBar* bar = page_room_->verticalScrollBar();
+        return bar->setValue(bar->value() + bar->pageStep() * 9 / 10);
+    }
     std::set<std::string> marked;
     for (std::size_t i = 0; i < marks_.size(); ++i)
         if (marks_[i]->isChecked()) marked.insert(page_[i].question->id);

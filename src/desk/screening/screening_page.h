@@ -36,6 +36,8 @@ private:
     void ask(); ///< what is known, or what is open
     /// Questions read out together, one key each; what applies is marked.
     void show_page(std::vector<screening::Line> lines, const QString& title, const QString& hint);
+    bool seen_to_its_end() const;
+    void tell_page();
     void take_page();
     void show_known();
     void show_summary();
