@@ -356,9 +356,8 @@ TEST(Printouts, AWalkInIsMeasuredInSixtyKeys)
     ASSERT_TRUE(press("start_analyser", Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier));
     ASSERT_TRUE(press("answer_yes", Qt::Key_Y)) << "the consent";
     ASSERT_TRUE(b.wait([&] { return b.text("screening_title").contains("Does any of it apply"); }));
-    ASSERT_TRUE(press("page_done", Qt::Key_Return));
-    ASSERT_TRUE(b.wait([&] { return b.text("screening_title").contains("as the sheet asks"); }));
-    ASSERT_TRUE(press("page_done", Qt::Key_Return));
+    // where the text is large a page has a rest that is shown first
+    for (int i = 0; i < 6 && b.button("page_done"); ++i) ASSERT_TRUE(press("page_done", Qt::Key_Return));
     ASSERT_TRUE(press("screening_keep", Qt::Key_Return));
     ASSERT_TRUE(press("screening_start", Qt::Key_Return));
     ASSERT_TRUE(press("confirm_who", Qt::Key_Return));
