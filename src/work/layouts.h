@@ -12,6 +12,8 @@ struct Layouts {
     Messages bad;                         ///< files that cannot be used, with what is wrong
 };
 Layouts layouts(const Lab& lab);
+/// Of a lab's folder; from any thread.
+Layouts layouts(const QString& lab_folder);
 /// Refusals: `layout_gone`, or what is wrong with its file.
 Outcome<printout::Layout> layout(const Lab& lab, const QString& id);
 /// Writes it under its id, in place of the one that was there; on the disk when it returns.

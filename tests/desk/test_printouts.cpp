@@ -7,6 +7,7 @@
 #include "bench/printed/printed.h"
 #include "core/printout/typed.h"
 #include "desk/bench/printed/panel_printout.h"
+#include "desk/rules/watched_folder_row.h"
 #include "desk/instruments/instruments_page.h"
 #include "desk/instruments/layout_page.h"
 #include "work/layouts.h"
@@ -374,4 +375,117 @@ TEST(Printouts, AWalkInIsMeasuredInSixtyKeys)
     EXPECT_LE(keys, 60);
     RecordProperty("keys", keys);
     EXPECT_DOUBLE_EQ(fat(b), 27.6);
+}
+
+TEST(Printouts, WhatAppearsInTheWatchedFolderIsOfferedAndNeverGiven)
+{
+    Shows b(sample("plain_list"), "1089", "2001-03-02");
+    work::set_clock(QDateTime(QDate(2026, 5, 14), QTime(7, 15), QTimeZone("Europe/Paris"))); // the paper: 07:27
+    {
+        work::Lab lab(b.store);
+        for (const auto& i : lab.diary->instruments()) work::pass_check(lab, i);
+    }
+    QTemporaryDir folder;
+    QFile paper(samples + "plain_list_text.pdf");
+    ASSERT_TRUE(paper.open(QIODevice::ReadOnly));
+    const QByteArray bytes = paper.readAll();
+    const auto put = [&](const char* name, const QByteArray& what) {
+        QFile f(folder.filePath(name));
+        ASSERT_TRUE(f.open(QIODevice::WriteOnly));
+        f.write(what);
+    };
+    put("of april.pdf", bytes + "% april"); // it lay there before, and is of a month ago
+    {
+        QFile f(folder.filePath("of april.pdf"));
+        ASSERT_TRUE(f.open(QIODevice::ReadWrite));
+        f.setFileTime(QDateTime(QDate(2026, 4, 2), QTime(9, 0)), QFileDevice::FileModificationTime);
+    }
+    b.window->show_rules();
+    ASSERT_TRUE(b.wait([&] { return !b.text("watched_folder_now").isEmpty(); }));
+    const auto watch = [&](const QString& path) {
+        b.window->findChild<WatchedFolderRow*>()->take(path);
+        return b.text("watched_folder_said");
+    };
+    EXPECT_TRUE(watch(folder.filePath("none")).contains("is no folder that can be read"));
+    EXPECT_TRUE(watch(b.dir.path()).contains("the lab's own folder"));
+    EXPECT_EQ(watch(folder.path()), "");
+    EXPECT_TRUE(b.text("watched_folder_now").contains(folder.path()));
+    b.shot("printout-watched-rules");
+
+    b.window->show_clients();
+    ASSERT_NO_FATAL_FAILURE(b.to_panel());
+    put("march.pdf", bytes.left(900)); // still being written
+    b.pass(8000);
+    EXPECT_FALSE(b.button("came_in_0")) << "nothing of it can be read, nothing is offered";
+    put("march.pdf", bytes);
+    ASSERT_TRUE(b.wait([&] { return b.button("came_in_0") != nullptr; })) << b.title().toStdString();
+    EXPECT_EQ(b.title(), "Its printout came in: look at it");
+    EXPECT_TRUE(b.text("came_in_words_0").contains("number 1089") && b.text("came_in_words_0").contains("07:27"))
+        << b.text("came_in_words_0").toStdString();
+    EXPECT_FALSE(b.button("came_in_1"));
+    EXPECT_EQ(b.typed("pct"), "") << "offered, not given";
+    b.shot("printout-watched-offer");
+    ASSERT_TRUE(b.key("came_in_0", Qt::Key_F5));
+    ASSERT_TRUE(b.wait([&] { return !b.panel().is_reading(); }, 60000));
+    EXPECT_EQ(b.typed("pct"), "41.6");
+    EXPECT_FALSE(b.visit().result()) << "looked at first";
+    EXPECT_FALSE(b.button("came_in_0")) << "it lies on the table";
+    ASSERT_TRUE(b.key("take_printout", Qt::Key_Return, Qt::ControlModifier));
+    if (b.button("take_all_the_same")) // the height differs from the record's
+        ASSERT_TRUE(b.key("take_all_the_same", Qt::Key_Return, Qt::ControlModifier | Qt::ShiftModifier));
+    ASSERT_TRUE(b.wait([&] { return b.visit().attached.size() == 1; })) << b.text("printout_said").toStdString();
+    const long first = b.window->session().visit_id();
+    ASSERT_TRUE(b.wait([&] { return !b.text("result_title").isEmpty(); }));
+    ASSERT_NO_FATAL_FAILURE(b.give_out());
+    put("once more.pdf", bytes); // what was taken does not come again, under whatever name
+    b.pass(8000);
+    b.window->show_day();
+    EXPECT_FALSE(b.button("day_came_in"));
+
+    // somebody else's is at the bench now
+    put("second.pdf", bytes + "% second");
+    ASSERT_TRUE(b.wait([&] { return b.button("day_came_in") != nullptr; }));
+    records::Client other = b.add_client("Yann", "Kerbrat");
+    other.number = "1090";
+    ASSERT_TRUE(b.store->save(other));
+    b.window->show_clients();
+    b.type("search", "kerbrat");
+    ASSERT_TRUE(b.key("start_visit", Qt::Key_Return, Qt::ControlModifier)) << "the lab's usual method by now";
+    ASSERT_NO_FATAL_FAILURE(b.screen());
+    ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
+    ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
+    ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
+    ASSERT_TRUE(b.wait([&] { return b.button("came_in_0") != nullptr; }));
+    EXPECT_NE(b.title(), "Its printout came in: look at it");
+    EXPECT_TRUE(b.text("came_in_words_0").startsWith("◆") && b.text("came_in_words_0").contains("here is number 1090"))
+        << b.text("came_in_words_0").toStdString();
+    b.shot("printout-watched-of-another");
+    EXPECT_EQ(b.typed("pct"), "");
+
+    // under Day: whose it may be, and the way there
+    b.window->show_day();
+    ASSERT_TRUE(b.key("day_came_in", Qt::Key_I));
+    auto* list = b.window->findChild<QListWidget*>("came_in_list");
+    ASSERT_EQ(list->count(), 1);
+    EXPECT_TRUE(list->item(0)->text().contains("Quéméner, visit of 07:15, finished"))
+        << list->item(0)->text().toStdString();
+    b.shot("printout-watched-came-in");
+    ASSERT_TRUE(b.key("came_in_go", Qt::Key_Return));
+    EXPECT_EQ(b.window->session().visit_id(), first);
+    ASSERT_TRUE(b.wait([&] { return b.visit().attached.size() == 2; })) << b.text("trouble").toStdString();
+    b.window->show_day();
+    put("third.pdf", bytes + "% third");
+    ASSERT_TRUE(b.wait([&] { return b.button("day_came_in") != nullptr; }));
+    ASSERT_TRUE(b.key("day_came_in", Qt::Key_I));
+    ASSERT_EQ(list->count(), 1);
+    ASSERT_TRUE(b.key("came_in_aside", Qt::Key_Delete));
+    EXPECT_EQ(list->count(), 0);
+    put("third again.pdf", bytes + "% third");
+    b.pass(8000);
+    EXPECT_EQ(list->count(), 0) << "what was set aside does not come again";
+    EXPECT_TRUE(QFile::exists(folder.filePath("third.pdf"))) << "nothing in that folder is changed";
+    // a stick that is pulled out is said
+    ASSERT_TRUE(folder.remove());
+    b.window->show_rules();
+    ASSERT_TRUE(b.wait([&] { return b.text("watched_folder_now").contains("cannot be read since"); }));
 }

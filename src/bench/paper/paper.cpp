@@ -54,6 +54,16 @@ bool put_in_order(std::vector<Page>& pages)
 
 } // namespace
 
+Page Paper::seen(std::size_t page, const Progress& progress) const
+{
+    if (const auto known = seen_.find(page); known != seen_.end()) return known->second;
+    bool stopped = false;
+    Page out = words_of(picture(page), [&](double done) { return !(stopped = !progress(done)); });
+    out.number = page;
+    if (!stopped) seen_[page] = out;
+    return out;
+}
+
 Outcome<std::vector<Page>> pages_of(const Paper& paper, const Layout& layout, const Progress& progress)
 {
     using Pages = Outcome<std::vector<Page>>;
@@ -77,9 +87,8 @@ Outcome<std::vector<Page>> pages_of(const Paper& paper, const Layout& layout, co
         }
         bool stopped = !progress(static_cast<double>(i) / n);
         if (!stopped) {
-            Page seen = words_of(paper.picture(i),
-                [&](double done) { return !(stopped = !progress((static_cast<double>(i) + done) / n)); });
-            seen.number = i;
+            Page seen =
+                paper.seen(i, [&](double done) { return !(stopped = !progress((static_cast<double>(i) + done) / n)); });
             if (!stopped && found(seen, layout) > in_text) out[i] = std::move(seen);
         }
         if (stopped) return Pages::refuse({"stopped", Level::repeat, "", "Reading was stopped."});

@@ -6,6 +6,7 @@
 #include "core/printout/read.h"
 
 #include <functional>
+#include <map>
 #include <memory>
 #include <string>
 #include <vector>
@@ -35,6 +36,11 @@ public:
     virtual printout::Page text(std::size_t page) const = 0;
     /// The page as a picture, at 300 dots an inch where the file leaves the choice.
     virtual Grey picture(std::size_t page) const = 0;
+    /// The words of that picture, as `words_of` has them; they are read once, also for several layouts.
+    printout::Page seen(std::size_t page, const Progress& progress) const;
+
+private:
+    mutable std::map<std::size_t, printout::Page> seen_;
 };
 
 /// Opens PDF, PNG, JPEG, TIFF by what the bytes say, not by the name. Refused, error `bad_file`: it is none of them,

@@ -95,8 +95,8 @@ void Spine::mousePressEvent(QMouseEvent* e)
     if (i >= 0 && i <= next && !session_.live().trial) emit chosen(steps[static_cast<std::size_t>(i)]);
 }
 
-BenchPage::BenchPage(work::Session& session, QWidget* parent)
-    : QWidget(parent), session_(session), name_(label("heading")), who_(label("small")),
+BenchPage::BenchPage(work::Session& session, work::Incoming& incoming, QWidget* parent)
+    : QWidget(parent), session_(session), incoming_(incoming), name_(label("heading")), who_(label("small")),
       line_trouble_(label("trouble")), spine_(new Spine(session)), panels_(new Pages)
 {
     auto* columns = new QHBoxLayout(this);
@@ -245,6 +245,7 @@ Panel* BenchPage::panel(Step step)
     Panel*& p = by_step_[step];
     if (p) return p;
     p = make_panel(step, session_);
+    p->offer_from(incoming_);
     panels_->addWidget(p);
     connect(p, &Panel::go_on, this, &BenchPage::to_result);
     connect(p, &Panel::give_up, this, &BenchPage::to_clients);

@@ -33,7 +33,7 @@ private:
 class BenchPage : public QWidget {
     Q_OBJECT
 public:
-    explicit BenchPage(work::Session& session, QWidget* parent = nullptr);
+    BenchPage(work::Session& session, work::Incoming& incoming, QWidget* parent = nullptr);
     void begin(); ///< shows the first open step
     void show_step(bench::Step step);
     bench::Step step() const { return step_; }
@@ -52,6 +52,7 @@ private:
     bench::Step next_open() const;          ///< the first open step that has a panel
     Panel* panel(bench::Step step);         ///< made when it is first needed
     work::Session& session_;
+    work::Incoming& incoming_;
     bench::Step step_ = bench::step::who;
     QLabel *name_, *who_, *line_trouble_, *caution_;
     Spine* spine_;

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "desk/shell/parts.h"
+#include "work/incoming.h"
 #include "work/session.h"
 
 #include <QBoxLayout>
@@ -17,9 +18,10 @@ class Panel : public QWidget {
 public:
     Panel(work::Session& session, bench::Step step, const QString& title, const QString& hint);
     bench::Step step() const { return step_; }
-    virtual void enter() {}      ///< the panel comes on the screen
-    virtual void on_changed() {} ///< the log has grown
-    virtual void on_live() {}    ///< the instruments have spoken
+    virtual void enter() {}                     ///< the panel comes on the screen
+    virtual void on_changed() {}                ///< the log has grown
+    virtual void on_live() {}                   ///< the instruments have spoken
+    virtual void offer_from(work::Incoming&) {} ///< printouts that come in while it is on the screen
 
 signals:
     void go_on();   ///< this step is done

@@ -40,11 +40,12 @@ QString bullet(const QString& mark, const QString& words)
 
 } // namespace
 
-DayPage::DayPage(work::Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), day_(lab.today()), pages_(new Pages), booking_(new BookingPanel(lab)),
-      group_(new GroupPanel(lab)), end_(new DayEndPanel(lab)), title_(label("title")), hint_(label("small")),
-      date_(label("small")), soon_(label("text")), watch_(label("text")), sheets_(label("text")),
-      chosen_(label("text")), moving_(label("heading")), strip_(new DayStrip)
+DayPage::DayPage(work::Lab& lab, work::Incoming& incoming, QWidget* parent)
+    : QWidget(parent), lab_(lab), incoming_(incoming), day_(lab.today()), pages_(new Pages),
+      booking_(new BookingPanel(lab)), group_(new GroupPanel(lab)), end_(new DayEndPanel(lab)),
+      came_in_(new CameInPanel(lab, incoming)), title_(label("title")), hint_(label("small")), date_(label("small")),
+      soon_(label("text")), watch_(label("text")), sheets_(label("text")), chosen_(label("text")),
+      moving_(label("heading")), strip_(new DayStrip)
 {
     auto* whole = new QVBoxLayout(this);
     whole->setContentsMargins(0, 0, 0, 0);
@@ -97,6 +98,7 @@ DayPage::DayPage(work::Lab& lab, QWidget* parent)
     book_ = key(row, Qt::Key_B, "B", "book a visit", "day_book");
     group_key_ = key(row, Qt::Key_G, "G", "book a crew", "day_group");
     end_key_ = key(row, Qt::Key_E, "E", "end of the day", "day_end");
+    came_in_key_ = key(row, Qt::Key_I, "I", "came in", "day_came_in");
     move_ = key(row, Qt::Key_M, "M", "move", "day_move");
     send_ = key(row, Qt::Key_S, "S", "send sheets", "day_send");
     missed_ = key(row, Qt::Key_N, "N", "did not come", "day_missed");
@@ -135,6 +137,29 @@ DayPage::DayPage(work::Lab& lab, QWidget* parent)
     pages_->addWidget(booking_);
     pages_->addWidget(group_);
     pages_->addWidget(end_);
+    pages_->addWidget(came_in_);
+    connect(came_in_key_, &QAbstractButton::clicked, this, [this] {
+        pages_->setCurrentWidget(came_in_);
+        came_in_->begin();
+    });
+    connect(came_in_, &CameInPanel::left, this, [this] {
+        pages_->setCurrentIndex(0);
+        setFocus(Qt::OtherFocusReason);
+    });
+    connect(came_in_, &CameInPanel::to_booking, this, [this](long id) {
+        pages_->setCurrentIndex(0);
+        emit screen(id);
+    });
+    connect(came_in_, &CameInPanel::to_visit, this, [this](long id) {
+        pages_->setCurrentIndex(0);
+        emit visit(id);
+    });
+    connect(came_in_, &CameInPanel::keep_with, this, [this](long visit, const QString& path) {
+        pages_->setCurrentIndex(0);
+        emit keep_with(visit, path);
+    });
+    connect(&incoming_, &work::Incoming::changed, this, &DayPage::tell_came_in);
+    tell_came_in();
     connect(end_key_, &QAbstractButton::clicked, this, [this] {
         end_->begin(day_);
         pages_->setCurrentWidget(end_);
@@ -216,6 +241,7 @@ void DayPage::set_technician(std::function<QString()> who)
     who_ = who;
     group_->set_technician(who);
     end_->set_technician(who);
+    came_in_->set_technician(who);
     booking_->set_technician(std::move(who));
 }
 
@@ -228,6 +254,15 @@ std::vector<const records::Instrument*> DayPage::lanes() const
             })))
             out.push_back(&i);
     return out;
+}
+
+/// The key is there while something waits.
+void DayPage::tell_came_in()
+{
+    const std::size_t n = incoming_.waiting().size();
+    came_in_key_->setVisible(n > 0);
+    came_in_key_->set_words(
+        n == 1 ? QStringLiteral("one printout came in") : QStringLiteral("%1 printouts came in").arg(n));
 }
 
 void DayPage::tick()
@@ -370,6 +405,7 @@ void DayPage::refresh()
                                  : QStringLiteral("%1: calibration due on %2")
                                        .arg(i.name, records::date_words(i.calibration_due.toStdString())));
     }
+    if (!incoming_.trouble().isEmpty()) watch += bullet(QStringLiteral("◆"), incoming_.trouble());
     watch_->setText(watch.isEmpty() ? QStringLiteral("Nothing. Instruments are steady, no visits clash.")
                                     : QStringLiteral("<table>%1</table>").arg(watch));
 

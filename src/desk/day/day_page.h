@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "desk/day/came_in_panel.h"
 #include "desk/day/day_end_panel.h"
 #include "desk/day/day_strip.h"
 #include "desk/day/group_panel.h"
@@ -46,7 +47,7 @@ private:
 class DayPage : public QWidget {
     Q_OBJECT
 public:
-    explicit DayPage(work::Lab& lab, QWidget* parent = nullptr);
+    DayPage(work::Lab& lab, work::Incoming& incoming, QWidget* parent = nullptr);
     void refresh();
     void show_day(const QDate& day);
     QDate day() const { return day_; }
@@ -57,6 +58,8 @@ public:
 
 signals:
     void screen(long booking_id);
+    void visit(long id);
+    void keep_with(long visit, const QString& path);
     void trouble(const QString& text);
     void note(const QString& text);
 
@@ -72,7 +75,9 @@ private:
     void show_chosen();
     void act(records::BookingState state);
     std::vector<const records::Instrument*> lanes() const;
+    void tell_came_in();
     work::Lab& lab_;
+    work::Incoming& incoming_;
     std::function<QString()> who_;
     QDate day_;
     std::vector<records::Booking> bookings_;
@@ -81,10 +86,11 @@ private:
     BookingPanel* booking_;
     GroupPanel* group_;
     DayEndPanel* end_;
+    CameInPanel* came_in_;
     QLabel *title_, *hint_, *date_, *soon_, *watch_, *sheets_, *chosen_, *moving_;
     DayStrip* strip_;
     Scroll* strip_scroll_;
-    KeyButton *go_, *book_, *group_key_, *end_key_, *move_, *send_, *missed_, *cancel_, *keep_, *leave_;
+    KeyButton *go_, *book_, *group_key_, *end_key_, *came_in_key_, *move_, *send_, *missed_, *cancel_, *keep_, *leave_;
     QWidget *keys_, *move_keys_;
     WordButton *before_, *after_, *today_;
     std::optional<records::Booking> held_;

@@ -213,9 +213,9 @@ LayoutPage::LayoutPage(work::Lab& lab, QWidget* parent)
         if (!path.isEmpty()) show_paper(path);
     });
     connect(turn_, &QAbstractButton::clicked, this, [this] { turn(1); });
-    connect(stop_, &QAbstractButton::clicked, &reading_, &LongWork::stop);
+    connect(stop_, &QAbstractButton::clicked, &reading_, &work::LongWork::stop);
     connect(leave, &QAbstractButton::clicked, this, &LayoutPage::left);
-    connect(&reading_, &LongWork::progressed, this, [this](double done) {
+    connect(&reading_, &work::LongWork::progressed, this, [this](double done) {
         if (reading_.is_running()) said_->setText(QStringLiteral("Reading … %1 %").arg(static_cast<int>(100 * done)));
     });
 }
@@ -348,7 +348,7 @@ void LayoutPage::type_name()
 
 void LayoutPage::show_paper(const QString& path)
 {
-    reading_.run([path](const LongWork::Progress& progress) { return work::read_pages(path, progress); },
+    reading_.run([path](const work::LongWork::Progress& progress) { return work::read_pages(path, progress); },
         [this](Outcome<work::PaperPages> found) {
             said_->setText(found ? QString() : QStringLiteral("◆ ") + q(found.messages().front().text));
             if (found) {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/printout/layout.h"
-#include "desk/shell/long_work.h"
+#include "work/long_work.h"
 #include "desk/shell/parts.h"
 #include "work/lab.h"
 #include "work/printout_file.h"
@@ -89,7 +89,7 @@ private:
     work::Lab& lab_;
     records::Instrument instrument_;
     printout::Layout before_; ///< as it was: what this page does not show of it is kept
-    LongWork reading_;
+    work::LongWork reading_;
     std::optional<work::PaperPages> pages_;
     std::size_t page_ = 0;
     QLabel *title_, *hint_, *said_;

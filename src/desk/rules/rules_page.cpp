@@ -4,6 +4,7 @@
 #include "bench/files/protocol_file.h"
 #include "core/base/limits.h"
 #include "desk/rules/bone_reference_row.h"
+#include "desk/rules/watched_folder_row.h"
 #include "records/diary/clock.h"
 #include "report/sheets/sheets.h"
 
@@ -38,11 +39,11 @@ QString limit_words(const protocol::Rule& r, const protocol::Book& book)
 
 } // namespace
 
-RulesPage::RulesPage(work::Lab& lab, QWidget* parent)
-    : QWidget(parent), lab_(lab), pages_(new Pages), rules_(new QTableWidget), protocol_title_(label("heading")),
-      rule_title_(label("heading")), rule_reason_(label("small")), versions_(label("small")), said_(label("trouble")),
-      editor_(new QWidget), prepare_(new QLineEdit), prepare_min_(new QLineEdit), finding_(new QLineEdit),
-      reason_(new QLineEdit)
+RulesPage::RulesPage(work::Lab& lab, work::Incoming& incoming, QWidget* parent)
+    : QWidget(parent), lab_(lab), incoming_(incoming), pages_(new Pages), rules_(new QTableWidget),
+      protocol_title_(label("heading")), rule_title_(label("heading")), rule_reason_(label("small")),
+      versions_(label("small")), said_(label("trouble")), editor_(new QWidget), prepare_(new QLineEdit),
+      prepare_min_(new QLineEdit), finding_(new QLineEdit), reason_(new QLineEdit)
 {
     auto* v = new QVBoxLayout(this);
     v->setContentsMargins(30, 18, 30, 14);
@@ -223,8 +224,11 @@ void RulesPage::show_house()
             lab_.say_changed();
         });
     }
-    house_->addWidget(new BoneReferenceRow(lab_));
-    house_->addWidget(hairline(false));
+    for (QWidget* row :
+        {static_cast<QWidget*>(new WatchedFolderRow(incoming_)), static_cast<QWidget*>(new BoneReferenceRow(lab_))}) {
+        house_->addWidget(row);
+        house_->addWidget(hairline(false));
+    }
     const auto versions = lab_.rules.history(QStringLiteral("house"));
     house_->addWidget(label("small",
         versions.empty() ? QStringLiteral("Nothing changed yet: every rule stands at its default.")

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "work/lab.h"
+#include "work/incoming.h"
 #include "desk/shell/parts.h"
 
 #include <QStackedWidget>
@@ -13,7 +13,7 @@ namespace fusain::desk {
 class RulesPage : public QWidget {
     Q_OBJECT
 public:
-    explicit RulesPage(work::Lab& lab, QWidget* parent = nullptr);
+    RulesPage(work::Lab& lab, work::Incoming& incoming, QWidget* parent = nullptr);
     void refresh();
     void set_technician(std::function<QString()> who) { who_ = std::move(who); }
     /// Takes a protocol from a file; what is wrong with it is said with file and line.
@@ -32,6 +32,7 @@ private:
     void keep_rule();
     void say(const QString& words);
     work::Lab& lab_;
+    work::Incoming& incoming_;
     std::function<QString()> who_;
     std::vector<WordButton*> tabs_;
     QStackedWidget* pages_;

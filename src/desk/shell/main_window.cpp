@@ -42,7 +42,7 @@ QString silence_words(const bench::LineState& line, const QDateTime& now)
 
 MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList& ports, work::Seams seams)
     : store_(std::move(store)), lab_(store_), session_(store_, ports, std::move(seams)),
-      clock_watch_(session_.clock(), this)
+      incoming_(lab_, session_.clock()), clock_watch_(session_.clock(), this)
 {
     session_.set_lines(work::kept_lines(*store_).lines);
     setWindowTitle(QStringLiteral("Fusain"));
@@ -170,12 +170,12 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
 
     rooms_ = new Pages;
     first_ = new FirstDayPage(lab_);
-    day_ = new DayPage(lab_);
+    day_ = new DayPage(lab_, incoming_);
     clients_ = new ClientsPage(lab_);
     screening_ = new ScreeningPage(lab_);
     instruments_ = new InstrumentsPage(lab_, session_);
-    rules_ = new RulesPage(lab_);
-    bench_room_ = bench_ = new BenchPage(session_);
+    rules_ = new RulesPage(lab_, incoming_);
+    bench_room_ = bench_ = new BenchPage(session_, incoming_);
     result_ = new ResultPage(lab_, session_);
     course_ = new CoursePage(lab_);
     for (QWidget* w : {static_cast<QWidget*>(first_), static_cast<QWidget*>(day_), static_cast<QWidget*>(clients_),
@@ -225,9 +225,15 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     });
     connect(first_, &FirstDayPage::to_demo, this, &MainWindow::open_demo);
     connect(instruments_, &InstrumentsPage::kept, this, [this] {
+        incoming_.read_again();
         if (std::exchange(from_first_, false) && first_->is_needed()) show_first();
     });
     connect(day_, &DayPage::screen, this, &MainWindow::screen);
+    connect(day_, &DayPage::visit, this, &MainWindow::open_visit);
+    connect(day_, &DayPage::keep_with, this, [this](long visit, const QString& path) {
+        open_visit(visit);
+        if (session_.visit_id() == visit) kept_->bring({path});
+    });
     connect(day_, &DayPage::trouble, this, &MainWindow::say_trouble);
     connect(day_, &DayPage::note, this, &MainWindow::say_note);
     connect(rooms_, &QStackedWidget::currentChanged, note_, &QWidget::hide);

@@ -86,6 +86,7 @@ private:
     std::shared_ptr<records::Store> store_;
     work::Lab lab_;
     work::Session session_;
+    work::Incoming incoming_;
     bench::Beat clock_watch_; ///< looks whether the machine's clock went ahead
     QVBoxLayout* column_;
     QStackedWidget* rooms_;

@@ -276,6 +276,10 @@ const QStringList steps[] = {
         "CREATE TRIGGER drill_event_stays BEFORE DELETE ON drill_event BEGIN SELECT RAISE(ABORT, 'the log of a drill "
         "is append-only'); END",
     },
+    // 10: printouts that came into the watched folder and are of no visit here
+    {
+        "CREATE TABLE set_aside (sha256 TEXT PRIMARY KEY, at TEXT NOT NULL, who TEXT NOT NULL) WITHOUT ROWID",
+    },
 };
 
 constexpr int snapshots_since = 6;

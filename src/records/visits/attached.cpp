@@ -112,6 +112,19 @@ void drop(const QSqlDatabase& db, const QString& sha256)
         QFile::remove(place);
 }
 
+bool is_settled(const QSqlDatabase& db, const QString& sha256)
+{
+    return is_kept(db, sha256) || run(db, QStringLiteral("SELECT 1 FROM set_aside WHERE sha256 = ?"), {sha256}).next();
+}
+
+std::optional<Message> set_aside(const QSqlDatabase& db, const QString& sha256, const QString& who)
+{
+    const QSqlQuery done = run(db, QStringLiteral("INSERT OR IGNORE INTO set_aside (sha256, at, who) VALUES (?, ?, ?)"),
+        {sha256, detail::now_utc(), who});
+    if (done.lastError().isValid()) return detail::say(done.lastError(), db);
+    return std::nullopt;
+}
+
 std::map<long, int> counts(const QSqlDatabase& db, long client_id)
 {
     std::map<long, int> out;

@@ -27,6 +27,11 @@ QSqlError note(const QSqlDatabase& db, long visit_id, const bench::Event& event)
 /// Removes what no visit keeps any more.
 void drop(const QSqlDatabase& db, const QString& sha256);
 
+/// Whether a visit keeps these bytes, or somebody has said that they are of no visit here.
+bool is_settled(const QSqlDatabase& db, const QString& sha256);
+/// Somebody says so. Only the digest is kept: a file's name may name a person.
+std::optional<Message> set_aside(const QSqlDatabase& db, const QString& sha256, const QString& who);
+
 /// How many files each visit of a client keeps.
 std::map<long, int> counts(const QSqlDatabase& db, long client_id);
 /// Files of these visits that no other visit keeps.

@@ -37,6 +37,8 @@ void mark(QLineEdit* line, bool wrong)
     line->style()->polish(line);
 }
 
+constexpr int most_offers = 3;
+
 QString title_of_field(const printout::Field& f)
 {
     return f.under.empty() ? q(f.label) : QStringLiteral("%1, %2").arg(q(f.label), q(f.under));
@@ -50,6 +52,24 @@ PrintoutPanel::PrintoutPanel(work::Session& session)
 {
     who_->setObjectName(QStringLiteral("printout_who"));
     said_->setObjectName(QStringLiteral("printout_said"));
+    for (int i = 0; i < most_offers; ++i) {
+        Offer o{new QWidget, new KeyButton(Qt::Key_F5 + i, QStringLiteral("F%1").arg(5 + i), QString()), label("small"),
+            {}};
+        o.key->setObjectName(QStringLiteral("came_in_%1").arg(i));
+        o.words->setObjectName(QStringLiteral("came_in_words_%1").arg(i));
+        auto* row = new QHBoxLayout(o.row);
+        row->setContentsMargins(0, 2, 0, 2);
+        row->setSpacing(12);
+        row->addWidget(o.key, 0, Qt::AlignTop);
+        row->addWidget(o.words, 1, Qt::AlignVCenter);
+        o.row->hide();
+        body_->addWidget(o.row);
+        offers_.push_back(o);
+        connect(o.key, &QAbstractButton::clicked, this, [this, i] { read(offers_[static_cast<std::size_t>(i)].path); });
+    }
+    body_->addWidget(more_offers_ = label("small"));
+    more_offers_->hide();
+    who_->setContentsMargins(0, 4, 0, 2);
     body_->addWidget(who_);
     column_->setContentsMargins(0, 4, 12, 4);
     column_->setSpacing(3);
@@ -73,8 +93,8 @@ PrintoutPanel::PrintoutPanel(work::Session& session)
             QStringLiteral("Printouts and pictures (*.pdf *.png *.jpg *.jpeg *.tif *.tiff);;All files (*)"));
         if (!path.isEmpty()) read(path);
     });
-    connect(stop_, &QAbstractButton::clicked, &reading_, &LongWork::stop);
-    connect(&reading_, &LongWork::progressed, this, [this](double done) {
+    connect(stop_, &QAbstractButton::clicked, &reading_, &work::LongWork::stop);
+    connect(&reading_, &work::LongWork::progressed, this, [this](double done) {
         if (reading_.is_running()) said_->setText(QStringLiteral("Reading … %1 %").arg(static_cast<int>(100 * done)));
     });
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
@@ -82,9 +102,46 @@ PrintoutPanel::PrintoutPanel(work::Session& session)
         if (paper_ && !session_.visit().attachment(paper_->sha256)) session_.act("attached", paper_->kept);
         emit go_on();
     });
+    connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
+        if (e.kind == "attached" && incoming_) incoming_->settle();
+    });
     connect(&session_, &work::Session::refused, this, [this](const Message& why) {
         if (isVisible()) said_->setText(QStringLiteral("◆ ") + q(why.text));
     });
+}
+
+void PrintoutPanel::offer_from(work::Incoming& incoming)
+{
+    incoming_ = &incoming;
+    connect(incoming_, &work::Incoming::changed, this, [this] {
+        if (!isVisible() || !of_this_visit()) return;
+        show_offers();
+        tell_keys();
+    });
+}
+
+void PrintoutPanel::show_offers()
+{
+    const bench::Visit& v = session_.visit();
+    std::vector<std::pair<work::CameIn, work::Match>> all;
+    if (incoming_ && !paper_ && !reading_.is_running())
+        for (const work::CameIn& c : incoming_->of_instrument(v.instrument))
+            all.emplace_back(c, work::match(c, v, session_.store().zone_of(v)));
+    std::stable_partition(all.begin(), all.end(), [](const auto& each) { return each.second.agrees; });
+    came_in_ = !all.empty() && all.front().second.agrees;
+    for (std::size_t i = 0; i < offers_.size(); ++i) {
+        Offer& o = offers_[i];
+        o.row->setVisible(i < all.size());
+        if (i >= all.size()) continue;
+        const auto& [file, match] = all[i];
+        o.path = file.path;
+        o.key->set_words(QStringLiteral("look at %1").arg(file.name));
+        o.key->set_main(i == 0 && came_in_);
+        o.words->setText((match.agrees ? QStringLiteral("came in: ") : QStringLiteral("◆ came in: ")) + match.words);
+    }
+    more_offers_->setVisible(all.size() > offers_.size());
+    more_offers_->setText(QStringLiteral("%1 more wait under Day, I.")
+                              .arg(static_cast<int>(all.size()) - static_cast<int>(offers_.size())));
 }
 
 void PrintoutPanel::make_rows()
@@ -202,6 +259,7 @@ void PrintoutPanel::enter()
                       .arg(Units::get().text(Measure::length, v.height_cm(), 1)));
     said_->clear();
     who_->setVisible(!paper_); // what a paper says of whom is held against the record
+    show_offers();
     tell_keys();
     if (paper_) return;
     if (!state.by_file && !rows_.empty()) rows_.front().number->setFocus();
@@ -218,6 +276,7 @@ void PrintoutPanel::type()
     }
     in_order();
     who_->show();
+    show_offers();
     tell_keys();
     if (!rows_.empty()) rows_.front().number->setFocus();
     judge();
@@ -226,8 +285,9 @@ void PrintoutPanel::type()
 void PrintoutPanel::read(const QString& path)
 {
     if (reading_.is_running() || !of_this_visit()) return;
-    reading_.run([path, lab = session_.store().file(), layout = bench::printed_of(session_.visit()).layout](
-                     const LongWork::Progress& progress) { return work::read_printout(lab, path, layout, progress); },
+    reading_.run(
+        [path, lab = session_.store().file(), layout = bench::printed_of(session_.visit()).layout](
+            const work::LongWork::Progress& progress) { return work::read_printout(lab, path, layout, progress); },
         [this, visit = session_.visit_id()](Outcome<work::PrintoutFile> found) {
             said_->clear();
             if (visit == session_.visit_id()) { // else another client is on the screen now
@@ -236,10 +296,12 @@ void PrintoutPanel::read(const QString& path)
                 else
                     said_->setText(QStringLiteral("◆ ") + q(found.messages().front().text));
             }
+            show_offers();
             tell_keys();
             emit read_done();
         });
     said_->setText(QStringLiteral("Reading …"));
+    show_offers();
     tell_keys();
 }
 
@@ -416,8 +478,8 @@ void PrintoutPanel::tell_keys()
     const bench::PrintedState* state = of_this_visit() ? bench::printed_if(session_.visit()) : nullptr;
     const bool empty = std::all_of(rows_.begin(), rows_.end(), [](const Row& r) { return r.number->text().isEmpty(); });
     const bool from_files = state && state->by_file && !paper_ && empty; // the file is the next thing to do
-    file_->set_main(from_files);
-    take_->set_main(!from_files);
+    file_->set_main(from_files && !came_in_);
+    take_->set_main(!from_files && !(came_in_ && empty));
     int sure = 0, open = 0;
     for (const Row& row : rows_) (row.doubtful ? open : sure) += row.number->text().isEmpty() && !row.doubtful ? 0 : 1;
     for (QWidget* w : {static_cast<QWidget*>(take_), static_cast<QWidget*>(type_), static_cast<QWidget*>(file_)})
@@ -431,9 +493,14 @@ void PrintoutPanel::tell_keys()
     if (tried_ && !said_->text().isEmpty())
         say(QStringLiteral("Something does not fit: look at it again"),
             QStringLiteral("Correct it and press ⏎; or, where it stands so on the paper, take it all the same."));
+    else if (came_in_ && empty)
+        say(QStringLiteral("Its printout came in: look at it"), QStringLiteral("F5. Or type what it shows, ⏎ by ⏎."));
     else if (from_files)
         say(QStringLiteral("Read its printout"),
-            QStringLiteral("O: its file, or a picture of the paper. Or type it, ⏎ by ⏎."));
+            QStringLiteral("O: its file, or a picture of the paper. Or type it, ⏎ by ⏎.") +
+                (incoming_ && incoming_->folder().isEmpty()
+                        ? QStringLiteral(" Under Rules a folder can be watched in which they appear.")
+                        : QString()));
     else if (!paper_)
         say(QStringLiteral("Type what it shows"),
             QStringLiteral("In its own order, ⏎ by ⏎; what it does not show stays empty. Esc, then O: from a file."));

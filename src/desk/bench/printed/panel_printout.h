@@ -2,7 +2,7 @@
 #pragma once
 #include "core/printout/said.h"
 #include "desk/bench/panels.h"
-#include "desk/shell/long_work.h"
+#include "work/long_work.h"
 #include "work/printout_file.h"
 
 #include <QGridLayout>
@@ -18,6 +18,7 @@ class PrintoutPanel : public Panel {
 public:
     explicit PrintoutPanel(work::Session& session);
     void enter() override;
+    void offer_from(work::Incoming& incoming) override;
     /// Reads a printout in a thread of its own.
     Q_INVOKABLE void read(const QString& path);
     bool is_reading() const { return reading_.is_running(); }
@@ -48,7 +49,19 @@ private:
     void judge();
     void take(bool all_the_same);
     void tell_keys();
+    /// What came in for this instrument, the one that agrees with the visit first.
+    void show_offers();
 
+    struct Offer {
+        QWidget* row;
+        KeyButton* key;
+        QLabel* words;
+        QString path;
+    };
+    work::Incoming* incoming_ = nullptr;
+    std::vector<Offer> offers_;
+    QLabel* more_offers_;
+    bool came_in_ = false; ///< one that agrees with the visit
     QWidget* fields_;
     QVBoxLayout* column_;
     QScrollArea* scroll_;
@@ -59,7 +72,7 @@ private:
     long made_for_visit_ = 0;
     std::shared_ptr<const work::PrintoutFile> paper_;
     bool tried_ = false; ///< it was to be taken, and something did not fit
-    LongWork reading_;
+    work::LongWork reading_;
 };
 
 } // namespace fusain::desk

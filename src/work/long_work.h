@@ -7,7 +7,7 @@
 #include <functional>
 #include <memory>
 
-namespace fusain::desk {
+namespace fusain::work {
 
 /// One thing that takes long, in a thread of its own: it tells how far it is, and can be stopped.
 class LongWork : public QObject {
@@ -54,4 +54,4 @@ private:
     std::shared_ptr<std::atomic<bool>> stopped_ = std::make_shared<std::atomic<bool>>(false);
 };
 
-} // namespace fusain::desk
+} // namespace fusain::work
