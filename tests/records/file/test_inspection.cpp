@@ -13,7 +13,7 @@ namespace {
 /// The fixture with its visit many times over.
 void fill(const Lab& lab, int times)
 {
-    QFile fixture(QStringLiteral(TEST_SOURCE_DIR "/tests/records/fixtures/v9.sql"));
+    QFile fixture(QStringLiteral(TEST_SOURCE_DIR "/tests/records/fixtures/v10.sql"));
     ASSERT_TRUE(fixture.open(QIODevice::ReadOnly));
     QStringList all = QString::fromUtf8(fixture.readAll()).split(";;\n", Qt::SkipEmptyParts);
     all << QStringLiteral("INSERT INTO visit (id, client_id, method, started_at, technician, finished) WITH RECURSIVE "
