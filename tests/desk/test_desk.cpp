@@ -119,6 +119,9 @@ TEST(Desk, UnitsSwitchWithoutTouchingWhatIsStored)
     ASSERT_TRUE(b.key("save_client", Qt::Key_S, Qt::ControlModifier));
     EXPECT_DOUBLE_EQ(b.store->find_clients({})[0].height_cm, 172.72);
     QTest::mouseClick(b.button("unit_1"), Qt::LeftButton);
+    EXPECT_TRUE(b.shows("5 ft 8.0 in"));
+    EXPECT_EQ(b.store->setting("units"), "kg,ft in,°C") << "it stays so over a restart";
+    QTest::mouseClick(b.button("unit_1"), Qt::LeftButton);
     EXPECT_TRUE(b.shows("172.7 cm"));
 }
 

@@ -126,18 +126,50 @@ TEST(Parts, ANumberMayBringItsOwnUnit)
         Measure measure;
         const char* text;
         double metric;
-    } rows[] = {{"height_cm", Measure::length, "5 ft 7 in", 170.18}, {"height_cm", Measure::length, "5'7\"", 170.18},
-        {"height_cm", Measure::length, "67 in", 170.18}, {"height_cm", Measure::length, "1.71 m", 171},
+    } rows[] = {{"height_cm", Measure::height, "5 ft 7 in", 170.18}, {"height_cm", Measure::height, "5'7\"", 170.18},
+        {"height_cm", Measure::height, "67 in", 170.18}, {"height_cm", Measure::height, "1.71 m", 171},
         {"mass_kg", Measure::mass, "10 st 11 lb", 68.4924}, {"mass_kg", Measure::mass, "151 lb", 68.4924},
         {"mass_kg", Measure::mass, "68.4 kg", 68.4}};
-    for (const bool imperial : {false, true}) {
+    for (const char* units : {"kg,cm,°C", "lb,in,°C", "st lb,ft in,°C"}) {
+        Units::get().restore(QString::fromUtf8(units));
+        EXPECT_EQ(Units::get().words(), QString::fromUtf8(units));
         for (const auto& row : rows) {
             NumberField field(row.field, row.measure);
             QTest::keyClicks(field.edit(), row.text);
-            EXPECT_NEAR(field.metric().value_or(0), row.metric, 1e-3) << row.text << (imperial ? ", imperial" : "");
+            EXPECT_NEAR(field.metric().value_or(0), row.metric, 1e-3) << row.text << ", " << units;
         }
-        for (const Measure m : {Measure::length, Measure::mass}) Units::get().toggle(m);
     }
+    Units::get().restore({});
+}
+
+TEST(Parts, BodiesInStonesAndHeightsInFeetWhereChosen)
+{
+    Units& u = Units::get();
+    u.restore("st lb,ft in,°F");
+    EXPECT_EQ(u.text(Measure::mass, 68.4924, 1), "10 st 11.0 lb");
+    EXPECT_EQ(u.text(Measure::mass, 69.85, 1), "11 st 0.0 lb") << "never 10 st 14.0 lb";
+    EXPECT_EQ(u.text(Measure::mass, 2.31, 3), "5.093 lb") << "what hangs in the water is no body";
+    EXPECT_EQ(u.text(Measure::height, 170.18, 1), "5 ft 7.0 in");
+    EXPECT_EQ(u.text(Measure::length, 101.6, 1), "40.0 in") << "a girth";
+    const struct {
+        const char* field;
+        Measure measure;
+        const char* text;
+        double metric;
+    } rows[] = {{"mass_kg", Measure::mass, "10 11", 68.4924}, {"mass_kg", Measure::mass, "10 st 11", 68.4924},
+        {"mass_kg", Measure::mass, "151", 68.4924}, {"height_cm", Measure::height, "5 7", 170.18},
+        {"height_cm", Measure::height, "5 ft 7", 170.18}, {"height_cm", Measure::height, "67", 170.18},
+        {"height_cm", Measure::height, "5 14", 0}, {"height_cm", Measure::height, "5", 0}};
+    for (const auto& row : rows) {
+        NumberField field(row.field, row.measure);
+        QTest::keyClicks(field.edit(), row.text);
+        EXPECT_NEAR(field.metric().value_or(0), row.metric, 1e-3) << row.text;
+    }
+    NumberField field("height_cm", Measure::height);
+    field.set_metric(170.18);
+    EXPECT_TRUE(field.edit()->text().startsWith("5 ft 7")) << field.edit()->text().toStdString();
+    u.restore({});
+    EXPECT_EQ(field.edit()->text().toStdString(), "170.2");
 }
 
 TEST(Parts, ShowingAnotherUnitNeverChangesTheValue)
@@ -147,12 +179,12 @@ TEST(Parts, ShowingAnotherUnitNeverChangesTheValue)
         Measure measure;
         double metric;
     };
-    for (const Case& c : {Case{"height_cm", Measure::length, 171.0}, Case{"mass_kg", Measure::mass, 68.41},
+    for (const Case& c : {Case{"height_cm", Measure::height, 171.0}, Case{"mass_kg", Measure::mass, 68.41},
              Case{"hydrostatic.water_temp_c", Measure::temperature, 34.6}}) {
         NumberField field(c.field, c.measure);
         field.set_metric(c.metric);
         const QString metric_text = field.edit()->text();
-        for (int i = 0; i < 4; ++i) {
+        for (int i = 0; i < 6; ++i) {
             Units::get().toggle(c.measure);
             EXPECT_EQ(field.metric(), c.metric) << c.field;
         }
@@ -162,7 +194,8 @@ TEST(Parts, ShowingAnotherUnitNeverChangesTheValue)
         const double shown = Units::get().shown(c.measure, c.metric);
         field.edit()->clear();
         QTest::keyClicks(field.edit(), QString::number(shown, 'f', 3));
-        Units::get().toggle(c.measure);
+        do Units::get().toggle(c.measure);
+        while (Units::get().imperial(c.measure));
         EXPECT_NEAR(field.metric().value_or(0), c.metric, 0.002) << c.field;
         EXPECT_FALSE(field.is_empty());
     }

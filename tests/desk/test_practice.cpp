@@ -288,7 +288,7 @@ TEST(PracticeDesk, PanelsOfOneMethodAreLeftAloneByAnother)
     for (const char* id : {"runs_1", "swing_calm", "lines_1", "analyser_faults"}) { // each with the panels before it
         ASSERT_NO_FATAL_FAILURE(b.begin(id));
         ASSERT_NO_FATAL_FAILURE(b.asked(1, static_cast<int>(b.drill(id).items.size())));
-        for (int i = 0; i < 2; ++i) Units::get().toggle(Measure::mass);
+        for (int i = 0; i < 3; ++i) Units::get().toggle(Measure::mass);
         b.pass(50);
         ASSERT_TRUE(b.key("drill_stop", Qt::Key_F12));
         ASSERT_TRUE(b.wait([&] { return b.button("drill_begin"); }));

@@ -124,7 +124,7 @@ public:
     explicit WhoPanel(work::Session& s)
         : Panel(s, bench::step::who, QStringLiteral("Is this the same person?"),
               QStringLiteral("Ask for the date of birth; do not read it out.")),
-          height_(new NumberField("height_cm", Measure::length))
+          height_(new NumberField("height_cm", Measure::height))
     {
         name_ = label("title");
         name_->setStyleSheet(QStringLiteral("font-size: %1px").arg(Theme::get().px(44)));
@@ -167,7 +167,7 @@ private:
         note_->setText(
             differs ? QStringLiteral(
                           "◆ The record says %1. More than 1.5 cm in an adult: is it the right person? Measure again.")
-                          .arg(Units::get().text(Measure::length, v.subject.height_cm, 1))
+                          .arg(Units::get().text(Measure::height, v.subject.height_cm, 1))
                     : QString());
     }
     NumberField* height_;

@@ -32,7 +32,7 @@ constexpr std::pair<const char*, const char*> standing_facts[] = {
 
 ClientForm::ClientForm(std::shared_ptr<records::Store> store, QWidget* parent)
     : QWidget(parent), store_(std::move(store)), heading_(label("title")), sex_(new ChoiceBox),
-      height_(new NumberField("height_cm", Measure::length)), general_(label("trouble")), doubles_(label("trouble"))
+      height_(new NumberField("height_cm", Measure::height)), general_(label("trouble")), doubles_(label("trouble"))
 {
     auto* column = new QVBoxLayout(this);
     column->setContentsMargins(34, 22, 24, 14);

@@ -369,7 +369,7 @@ void ClientsPage::show_client()
                         .arg(c.number, c.role, c.role.isEmpty() ? QStringLiteral("no role noted") : QString(),
                             records::date_words(c.birth_date.toStdString()))
                         .arg(age_of(c))
-                        .arg(Units::get().text(Measure::length, c.height_cm, 1), QString::fromLatin1(word(c.sex)),
+                        .arg(Units::get().text(Measure::height, c.height_cm, 1), QString::fromLatin1(word(c.sex)),
                             c.phone.isEmpty() ? QString() : QStringLiteral("  ·  ") + c.phone));
     QStringList more;
     more << (c.consent_on.isEmpty()

@@ -44,6 +44,7 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     : store_(std::move(store)), lab_(store_), session_(store_, ports, std::move(seams)),
       incoming_(lab_, session_.clock()), clock_watch_(session_.clock(), this)
 {
+    Units::get().restore(store_->setting(QStringLiteral("units")));
     session_.set_lines(work::kept_lines(*store_).lines);
     setWindowTitle(QStringLiteral("Fusain"));
     resize(1280, 800);
@@ -136,13 +137,16 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
     });
     b->addWidget(technician_);
     const auto unit = [&](Measure m) {
-        auto* w = new WordButton(Units::get().unit(m), 14);
+        auto* w = new WordButton(Units::get().chosen(m), 14);
         w->setCheckable(false);
         w->setToolTip(QStringLiteral("Switch the unit shown. What is stored stays metric."));
         w->setObjectName(QStringLiteral("unit_%1").arg(static_cast<int>(m)));
-        connect(w, &QAbstractButton::clicked, this, [m] { Units::get().toggle(m); });
+        connect(w, &QAbstractButton::clicked, this, [this, m] {
+            Units::get().toggle(m);
+            store_->set_setting(QStringLiteral("units"), Units::get().words());
+        });
         connect(&Units::get(), &Units::changed, w, [w, m] {
-            w->setText(Units::get().unit(m));
+            w->setText(Units::get().chosen(m));
             w->updateGeometry();
         });
         b->addWidget(w);

@@ -179,13 +179,14 @@ NumberField::NumberField(const std::string& limit_field, Measure measure, QWidge
     connect(edit_, &QLineEdit::textEdited, this, [this] {
         metric_.reset();
         touched_ = true;
+        typed_ = read();
         trouble_->hide();
         edit_->setProperty("wrong", false);
         edit_->style()->polish(edit_);
         emit edited();
     });
     connect(&Units::get(), &Units::changed, this, [this] {
-        // what was typed in the other unit keeps its meaning
+        if (!metric_) metric_ = typed_; // what was typed in the other unit keeps its meaning
         show_value();
     });
     show_value();
@@ -194,28 +195,22 @@ NumberField::NumberField(const std::string& limit_field, Measure measure, QWidge
 void NumberField::show_value()
 {
     const limits::Limit& limit = limits::of(field_);
-    const QString unit = Units::get().unit(measure_, QString::fromUtf8(limit.unit));
-    if (!metric_ && !is_empty() && unit_->text() != unit && !unit_->text().isEmpty()) {
-        bool ok = false;
-        const double typed = edit_->text().replace(',', '.').toDouble(&ok);
-        if (ok) { // the text stands in the unit shown until now
-            Units& u = Units::get();
-            const double back = u.imperial(measure_) ? typed
-                                                     : (measure_ == Measure::mass        ? typed * 0.45359237
-                                                           : measure_ == Measure::length ? typed * 2.54
-                                                                                         : (typed - 32) / 1.8);
-            metric_ = back;
-        }
-    }
-    unit_->setText(unit);
-    if (metric_)
-        edit_->setText(q(limits::plain(
-            Units::get().shown(measure_, *metric_), limit.decimals + (Units::get().imperial(measure_) ? 1 : 0))));
+    const Units& u = Units::get();
+    const int decimals = limit.decimals + (u.imperial(measure_) ? 1 : 0);
+    const QString two = metric_ ? u.two_units(measure_, *metric_, decimals) : QString();
+    unit_->setText(!two.isEmpty()      ? QString()
+                   : u.split(measure_) ? u.chosen(measure_)
+                                       : u.unit(measure_, QString::fromUtf8(limit.unit)));
+    if (!two.isEmpty())
+        edit_->setText(two);
+    else if (metric_)
+        edit_->setText(q(limits::plain(u.shown(measure_, *metric_), decimals)));
 }
 
 void NumberField::set_metric(std::optional<double> value)
 {
     metric_ = value;
+    typed_.reset();
     touched_ = false;
     if (value)
         show_value();
@@ -229,8 +224,8 @@ void NumberField::set_metric(std::optional<double> value)
 /// A number with a unit of its own, whatever unit is chosen: "5 ft 7 in", "11 st 4 lb", "1.71 m". Metric.
 std::optional<double> with_unit(Measure measure, const QString& text)
 {
-    if (measure != Measure::mass && measure != Measure::length) return std::nullopt;
-    if (measure == Measure::length)
+    if (measure == Measure::temperature || measure == Measure::none) return std::nullopt;
+    if (measure != Measure::mass)
         if (const auto cm = printout::feet_and_inches_cm(text.toStdString())) return cm;
     printout::Field metric;
     metric.unit = measure == Measure::mass ? "kg" : "cm";
@@ -238,33 +233,38 @@ std::optional<double> with_unit(Measure measure, const QString& text)
     return value && value->has_value() ? std::optional((*value)->value) : std::nullopt;
 }
 
+std::optional<double> NumberField::read() const
+{
+    const QString text = edit_->text().trimmed().replace(',', '.').replace(QChar(0x2212), '-');
+    bool number = false;
+    const double value = text.toDouble(&number);
+    if (number) return value == value ? std::optional(Units::get().stored(measure_, value)) : std::nullopt;
+    const auto two = Units::get().of_two(measure_, text);
+    return two ? two : with_unit(measure_, text);
+}
+
 std::optional<double> NumberField::parse(Message& why) const
 {
     const limits::Limit& limit = limits::of(field_);
-    double value = 0;
-    if (metric_) {
-        value = *metric_;
-    } else {
-        const QString text = edit_->text().trimmed().replace(',', '.').replace(QChar(0x2212), '-');
-        if (text.isEmpty()) {
-            why = {"missing_field", Level::error, field_, std::string(limit.title) + " is missing."};
-            return std::nullopt;
-        }
-        bool ok = false;
-        value = text.toDouble(&ok);
-        if (const auto metric = ok ? std::nullopt : with_unit(measure_, text)) {
-            value = Units::get().shown(measure_, *metric);
-            ok = true;
-        }
-        if (!ok || value != value) {
-            why = {"not_a_number", Level::error, field_,
-                std::string(limit.title) + " \"" + text.toStdString() + "\" is not a number."};
-            return std::nullopt;
-        }
-        value = Units::get().stored(measure_, value);
+    if (!metric_ && is_empty()) {
+        why = {"missing_field", Level::error, field_, std::string(limit.title) + " is missing."};
+        return std::nullopt;
     }
-    if (auto m = limits::check(field_, value)) {
+    const auto value = metric_ ? metric_ : read();
+    const Units& u = Units::get();
+    if (!value) {
+        why = {"not_a_number", Level::error, field_,
+            std::string(limit.title) + " \"" + edit_->text().trimmed().toStdString() + "\" is not a number" +
+                (u.split(measure_) ? (measure_ == Measure::mass ? "; allowed is as 11 st 4, 11 4, or 158 lb."
+                                                                : "; allowed is as 5 ft 7, 5 7, or 67 in.")
+                                   : ".")};
+        return std::nullopt;
+    }
+    if (auto m = limits::check(field_, *value)) {
         why = *m;
+        if (u.imperial(measure_))
+            why.text += " That is " + limits::plain(u.shown(measure_, limit.low), 1) + " to " +
+                        limits::plain(u.shown(measure_, limit.high), 1) + ' ' + u.unit(measure_).toStdString() + '.';
         return std::nullopt;
     }
     return value;

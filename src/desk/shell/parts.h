@@ -88,11 +88,14 @@ signals:
 private:
     void show_value();
     std::optional<double> parse(Message& why) const;
+    /// What is typed, by the units shown now; nothing: it is no number.
+    std::optional<double> read() const;
     std::string field_;
     Measure measure_;
     QLineEdit* edit_;
     QLabel *unit_, *trouble_;
     std::optional<double> metric_; ///< what was set; holds until the text is edited
+    std::optional<double> typed_;  ///< what was typed, by the units that were shown then
     bool touched_ = false;
 };
 

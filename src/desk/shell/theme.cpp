@@ -102,9 +102,50 @@ Units& Units::get()
     return units;
 }
 
+namespace {
+
+struct UnitRow {
+    Measure measure;
+    const char *metric, *imperial, *split; ///< split: null, there is no third way
+};
+constexpr UnitRow unit_rows[] = {{Measure::mass, "kg", "lb", "st lb"}, {Measure::length, "cm", "in", "ft in"},
+    {Measure::temperature, "°C", "°F", nullptr}};
+
+const UnitRow* unit_row(Measure m)
+{
+    for (const UnitRow& r : unit_rows)
+        if (r.measure == m || (m == Measure::height && r.measure == Measure::length)) return &r;
+    return nullptr;
+}
+
+} // namespace
+
 void Units::toggle(Measure m)
 {
-    imperial_[static_cast<int>(m)] = !imperial_[static_cast<int>(m)];
+    Way& w = ways_[place(m)];
+    const bool last = w == Way::split || (w == Way::imperial && !(unit_row(m) && unit_row(m)->split));
+    w = last ? Way::metric : w == Way::metric ? Way::imperial : Way::split;
+    emit changed();
+}
+
+QString Units::chosen(Measure m) const { return split(m) ? QString::fromUtf8(unit_row(m)->split) : unit(m); }
+
+QString Units::words() const
+{
+    QStringList out;
+    for (const UnitRow& r : unit_rows) out << chosen(r.measure);
+    return out.join(',');
+}
+
+void Units::restore(const QString& words)
+{
+    const QStringList all = words.split(',');
+    for (const UnitRow& r : unit_rows) {
+        Way& w = ways_[place(r.measure)];
+        w = all.contains(QString::fromUtf8(r.imperial))           ? Way::imperial
+            : r.split && all.contains(QString::fromUtf8(r.split)) ? Way::split
+                                                                  : Way::metric;
+    }
     emit changed();
 }
 
@@ -112,31 +153,57 @@ double Units::shown(Measure m, double metric) const
 {
     if (!imperial(m)) return metric;
     return m == Measure::mass          ? units::kg_to_lb(metric)
-           : m == Measure::length      ? units::cm_to_in(metric)
            : m == Measure::temperature ? units::c_to_f(metric)
-                                       : metric;
+           : m == Measure::none        ? metric
+                                       : units::cm_to_in(metric);
 }
 
 double Units::stored(Measure m, double value) const
 {
     if (!imperial(m)) return value;
     return m == Measure::mass          ? units::lb_to_kg(value)
-           : m == Measure::length      ? units::in_to_cm(value)
            : m == Measure::temperature ? units::f_to_c(value)
-                                       : value;
+           : m == Measure::none        ? value
+                                       : units::in_to_cm(value);
 }
 
 QString Units::unit(Measure m, const QString& metric_unit) const
 {
-    constexpr const char* metric[] = {"kg", "cm", "°C"};
-    constexpr const char* other[] = {"lb", "in", "°F"};
-    if (m == Measure::none) return metric_unit;
-    return QString::fromUtf8((imperial(m) ? other : metric)[static_cast<int>(m)]);
+    const UnitRow* r = unit_row(m);
+    return r ? QString::fromUtf8(imperial(m) ? r->imperial : r->metric) : metric_unit;
+}
+
+QString Units::two_units(Measure m, double metric, int decimals) const
+{
+    const bool mass = m == Measure::mass;
+    if (!split(m) || m == Measure::length) return {};
+    const auto [large, small] = units::split(shown(m, metric), mass ? units::lb_per_st : units::in_per_ft, decimals);
+    if (large < 1) return {};
+    return QStringLiteral("%1 %2 %3 %4")
+        .arg(large)
+        .arg(mass ? QStringLiteral("st") : QStringLiteral("ft"))
+        .arg(small, 0, 'f', decimals)
+        .arg(unit(m));
+}
+
+std::optional<double> Units::of_two(Measure m, const QString& text) const
+{
+    if (!split(m) || m == Measure::length) return std::nullopt;
+    const QStringList two = text.simplified().replace(',', '.').split(' ');
+    if (two.size() != 2) return std::nullopt;
+    const int per = m == Measure::mass ? units::lb_per_st : units::in_per_ft;
+    bool whole = false, number = false;
+    const int large = two[0].toInt(&whole);
+    const double small = two[1].toDouble(&number);
+    if (!whole || !number || large < 0 || small < 0 || small >= per) return std::nullopt;
+    return stored(m, large * per + small);
 }
 
 QString Units::text(Measure m, double metric, int decimals) const
 {
-    return QString::number(shown(m, metric), 'f', decimals).replace('-', QChar(0x2212)) + ' ' + unit(m);
+    const QString two = two_units(m, metric, decimals);
+    return two.isEmpty() ? QString::number(shown(m, metric), 'f', decimals).replace('-', QChar(0x2212)) + ' ' + unit(m)
+                         : two;
 }
 
 QLabel* label(const char* voice, const QString& text, QWidget* parent)

@@ -256,7 +256,7 @@ void PrintoutPanel::enter()
     who_->setText(QStringLiteral("On the display or the paper: %1, number %2, %3, %4 years, %5?")
                       .arg(q(v.subject.name), q(v.subject.number), QString::fromLatin1(word(v.subject.sex)))
                       .arg(static_cast<int>(v.age_y()))
-                      .arg(Units::get().text(Measure::length, v.height_cm(), 1)));
+                      .arg(Units::get().text(Measure::height, v.height_cm(), 1)));
     said_->clear();
     who_->setVisible(!paper_); // what a paper says of whom is held against the record
     show_offers();
