@@ -287,6 +287,7 @@ void DayPage::book(long client_id, const std::vector<schedule::Method>& methods)
 void DayPage::select(long booking)
 {
     if (const auto b = lab_.diary->booking(booking)) {
+        pages_->setCurrentIndex(0);
         day_ = records::local_of(b->from(), lab_.diary->zone()).date();
         refresh();
         choose(booking);

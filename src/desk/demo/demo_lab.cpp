@@ -4,7 +4,9 @@
 #include "desk/demo/past.h"
 
 #include "report/page/look.h"
+#include "bench/files/layout_file.h"
 #include "work/lab.h"
+#include "work/layouts.h"
 #include "virtual/references.h"
 
 #include "bench/json.h"
@@ -40,9 +42,10 @@ std::optional<Message> past_checks(
         const auto iso = [&] { return at.toUTC().toString(Qt::ISODateWithMs); };
         const auto id = lab.checks.begin(i, who, iso());
         if (!id) return id.messages().front();
-        bench::CheckRun run(i.kind, i.reference);
-        run.apply({1, iso().toStdString(), who.toStdString(), "started",
-            {{"reference", i.reference}, {"reference_x", i.reference_x}}});
+        auto begun = lab.checks.replay(*id);
+        if (!begun) return begun.messages().front();
+        bench::CheckRun run = std::move(begun).take();
+        const bool second = k % 2 == 1; // two of the staff, in turn
         while (!run.all_done()) {
             const auto& step = run.steps()[static_cast<std::size_t>(run.next())];
             at = at.addSecs(step.minutes ? 60 * step.minutes : 20);
@@ -51,7 +54,16 @@ std::optional<Message> past_checks(
                 e.kind = "reading";
                 e.body["value"] = value;
             };
-            if (step.kind == bench::CheckStep::Kind::read) {
+            if (step.kind == bench::CheckStep::Kind::person) {
+                e.body["person"] = second ? "H. Lagadec" : who.toStdString();
+            } else if (step.by_hand) {
+                const auto about = [&](double value, double sd) {
+                    return std::round(10 * (value + std::normal_distribution<>(0, sd)(random))) / 10;
+                };
+                const std::string_view what = step.id;
+                if (what != "resistance") // it shows none
+                    reads(what == "percent" ? about(second ? 17.8 : 24.3, 0.3) : about(second ? 78.2 : 66.5, 0.35));
+            } else if (step.kind == bench::CheckStep::Kind::read) {
                 // today's readings of an instrument that has drifted must still pass, or nobody could be tested in the
                 // demo
                 const auto& ref = virt::reference(step.channel);
@@ -68,6 +80,15 @@ std::optional<Message> past_checks(
         }
     }
     return std::nullopt;
+}
+
+std::optional<Message> keep_layout(const work::Lab& lab, const QString& id)
+{
+    const std::string name = id.toStdString() + ".json";
+    QFile file(QStringLiteral(":/data/") + QString::fromStdString(name));
+    if (!file.open(QIODevice::ReadOnly)) throw std::runtime_error("the program was built without demo/" + name);
+    const auto layout = bench::read_layout(file.readAll().toStdString(), name);
+    return layout ? work::keep(lab, *layout) : std::optional(layout.messages().front());
 }
 
 std::optional<Message> book_day(work::Lab& lab, const nlohmann::json& rows, const QDate& day, const QString& who)
@@ -138,6 +159,11 @@ std::optional<Message> fill_demo_day(const std::shared_ptr<records::Store>& stor
             i.location = QString::fromStdString(row.value("location", ""));
             i.profile = QString::fromStdString(row.value("profile", ""));
             i.calibration_due = QString::fromStdString(row.value("due", ""));
+            i.way = QString::fromStdString(row.value("way", ""));
+            i.layout = QString::fromStdString(row.value("layout", ""));
+            i.check_by = QString::fromStdString(row.value("check_by", ""));
+            if (!i.layout.isEmpty())
+                if (auto why = keep_layout(lab, i.layout)) return why;
             i.reference = row.value("reference", bench::row(i.kind).reference);
             i.reference_x = row.value("reference_x", 0.0);
             i.duration_min = bench::row(i.kind).duration_min;

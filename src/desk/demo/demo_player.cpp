@@ -371,6 +371,7 @@ void DemoPlayer::play()
     add(
         QStringLiteral("keep the sheets"), [] { return true; }, [this] { keep_sheets(QString()); });
     play_analyser();
+    play_printout();
     play_xray();
     play_course();
     begun_.start();

@@ -30,6 +30,7 @@ private:
     void shot_when(const char* name, std::function<bool()> ready);
     void answer_screening(bool with_pictures);
     void play_analyser();
+    void play_printout();
     void play_xray();
     void play_course();
     void keep_sheets(const QString& prefix);

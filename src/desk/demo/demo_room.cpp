@@ -12,6 +12,13 @@ namespace fusain::desk {
 namespace {
 constexpr double table_hurry = 10;
 constexpr int start_ms = 60000; ///< a machine that does much else
+
+QStringList for_all(double speed, quint64 seed)
+{
+    return {QStringLiteral("--speed"), QString::number(speed), QStringLiteral("--seed"), QString::number(seed),
+        QStringLiteral("--parent"), QString::number(QCoreApplication::applicationPid())};
+}
+
 } // namespace
 
 DemoRoom::DemoRoom(double speed, quint64 seed, const Foreign& foreign, QObject* parent) : StandIns(parent)
@@ -27,6 +34,7 @@ DemoRoom::DemoRoom(double speed, quint64 seed, const Foreign& foreign, QObject* 
         start(QString::fromLatin1(instrument), speed, seed, of(instrument));
     // seven minutes of lying still are not what a demo is for
     start(QStringLiteral("table"), std::min(100.0, table_hurry * speed), seed, of("table"), QStringLiteral("socket:"));
+    start_printer(speed, seed);
     if (!trouble_.isEmpty()) lines_.clear();
 }
 
@@ -34,16 +42,28 @@ void DemoRoom::start(
     const QString& instrument, double speed, quint64 seed, const QStringList& foreign, const QString& prefix)
 {
     const QString line = folder_ + '/' + instrument, control = line + QStringLiteral("-control");
-    QString program = QCoreApplication::applicationDirPath() + QStringLiteral("/fusain-virtual");
-    if (!QFile::exists(program)) program = QStandardPaths::findExecutable(QStringLiteral("fusain-virtual"));
-    StandIn& s = *stand_ins_.emplace_back(std::make_unique<StandIn>());
-    s.process.setProcessChannelMode(QProcess::ForwardedErrorChannel);
-    QStringList words{instrument, QStringLiteral("--line"), line, QStringLiteral("--control"), control,
-        QStringLiteral("--speed"), QString::number(speed), QStringLiteral("--seed"), QString::number(seed),
-        QStringLiteral("--parent"), QString::number(QCoreApplication::applicationPid())};
+    QStringList words{instrument, QStringLiteral("--line"), line};
     for (const QString& each : foreign)
         words << QStringLiteral("--foreign") << (each.contains(QStringLiteral("%1")) ? each.arg(folder_) : each);
-    s.process.start(program, words);
+    run(QStringLiteral("fusain-virtual"), instrument, control, words + for_all(speed, seed));
+    if (trouble_.isEmpty()) lines_ << prefix + line;
+}
+
+void DemoRoom::start_printer(double speed, quint64 seed)
+{
+    if (!trouble_.isEmpty() || !QDir().mkpath(printouts())) return;
+    run(QStringLiteral("fusain-virtual-printer"), QStringLiteral("printer"),
+        folder_ + QStringLiteral("/printer-control"),
+        QStringList{QStringLiteral("--folder"), printouts()} + for_all(speed, seed));
+}
+
+void DemoRoom::run(const QString& name, const QString& instrument, const QString& control, const QStringList& words)
+{
+    QString program = QCoreApplication::applicationDirPath() + '/' + name;
+    if (!QFile::exists(program)) program = QStandardPaths::findExecutable(name);
+    StandIn& s = *stand_ins_.emplace_back(std::make_unique<StandIn>());
+    s.process.setProcessChannelMode(QProcess::ForwardedErrorChannel);
+    s.process.start(program, words + QStringList{QStringLiteral("--control"), control});
     QByteArray said;
     while (s.process.state() != QProcess::NotRunning && !said.contains("ready") && s.process.waitForReadyRead(start_ms))
         said += s.process.readAllStandardOutput();
@@ -52,7 +72,6 @@ void DemoRoom::start(
                        .arg(instrument, program, s.process.errorString());
         return;
     }
-    lines_ << prefix + line;
     connect(&s.control, &QLocalSocket::readyRead, this, [this, &s] {
         while (s.control.canReadLine()) emit answered(QString::fromUtf8(s.control.readLine()).trimmed());
     });

@@ -19,6 +19,7 @@ public:
     explicit DemoRoom(double speed, quint64 seed = 7, const Foreign& foreign = {}, QObject* parent = nullptr);
     ~DemoRoom() override;
     const QString& folder() const { return folder_; }
+    QString printouts() const { return folder_ + QStringLiteral("/printouts"); } ///< of the analyser in the hall
     void direct(const QString& words) override;
     void ask_tank(const QString& words) override;
 
@@ -27,6 +28,8 @@ private:
         QProcess process;
         QLocalSocket control;
     };
+    void start_printer(double speed, quint64 seed);
+    void run(const QString& program, const QString& instrument, const QString& control, const QStringList& words);
     /// `prefix`: of the line's name, as the program is told it.
     void start(
         const QString& instrument, double speed, quint64 seed, const QStringList& foreign, const QString& prefix = {});

@@ -1,8 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/demo/stand_ins.h"
 
+#include "bench/printed/printed.h"
 #include "desk/demo/demo_lab.h"
 #include "desk/shell/parts.h"
+#include "work/lab.h"
 #include "virtual/analyser/analyser.h"
 #include "virtual/chamber/chamber.h"
 #include "virtual/table/xray_table.h"
@@ -16,6 +18,21 @@ void StandIns::listen_to(work::Session& session)
 {
     connect(&session, &work::Session::cue, this, &StandIns::direct);
     connect(&session, &work::Session::changed, this, [this, &session] {
+        if (session.is_open() && session.visit().next_step() == bench::step::printout &&
+            printed_for_ != session.visit_id()) {
+            printed_for_ = session.visit_id();
+            // on the line of whoever it was told is the client: see below
+            QMetaObject::invokeMethod(
+                this,
+                [this, number = q(session.visit().subject.number), age = session.visit().age_y(),
+                    zone = session.store().zone_of(session.visit())] {
+                    direct(QStringLiteral("print number=%1 age=%2 at=%3")
+                               .arg(number)
+                               .arg(static_cast<int>(age))
+                               .arg(work::clock_now().toTimeZone(zone).toString(QStringLiteral("yyyy-MM-ddTHH:mm"))));
+                },
+                Qt::QueuedConnection);
+        }
         if (!session.is_open() || session.visit().subject.client_id == for_client_) return;
         for_client_ = session.visit().subject.client_id;
         const auto client = session.store().client(for_client_);

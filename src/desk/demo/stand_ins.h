@@ -33,6 +33,7 @@ protected:
 
 private:
     long for_client_ = 0;
+    long printed_for_ = 0; ///< visit whose client has stood on the instrument that prints
 };
 
 } // namespace fusain::desk

@@ -163,6 +163,7 @@ int main(int argc, char** argv)
         room = std::make_unique<DemoRoom>(speed);
         if (room->lines().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
         lines = room->lines();
+        (*opened)->set_setting(QStringLiteral("watched_folder"), room->printouts());
     }
     if (practice) {
         if ((*opened)->setting(QStringLiteral("technician")).isEmpty() && !at_work.isEmpty())

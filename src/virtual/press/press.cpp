@@ -73,7 +73,8 @@ public:
     {
         auto& l = out_.layout;
         l.id = "virtual_" + std::to_string(order.words) + "_" + std::to_string(static_cast<int>(order.style));
-        l.title = std::string(words_.title) + " (virtual)";
+        l.title = order.title.empty() ? std::string(words_.title) + " (virtual)" : order.title;
+        if (!order.id.empty()) l.id = order.id;
         l.method = "impedance";
         l.decimal = words_.decimal;
         l.client = {words_.number, words_.at, words_.height, words_.age, words_.sex};
@@ -423,6 +424,18 @@ private:
 };
 
 } // namespace
+
+Order hall_order(const std::string& number, const std::string& at)
+{
+    Order o;
+    o.style = Style::list;
+    o.words = 3;
+    o.number = number;
+    o.at = at;
+    o.id = "hall_analyser";
+    o.title = "Analyser in the hall";
+    return o;
+}
 
 Printout print(const Body& body, const Order& order) { return Setter(body, order).print(); }
 

@@ -32,6 +32,7 @@ struct Order {
     double point = 0;       ///< size of its type; 0: as the style has it
     std::string family;     ///< empty: as the words have it
     bool two_pages = false; ///< the second half on a page of its own
+    std::string id, title;  ///< of its layout; empty: of the words and the style
 };
 
 struct Ink {
@@ -60,6 +61,8 @@ struct Printout {
 };
 
 Printout print(const Body& body, const Order& order);
+/// Of the analyser in the demo's hall; its layout is demo/hall_analyser.json.
+Order hall_order(const std::string& number, const std::string& at);
 
 void draw(QPainter& painter, const Printout& printout, std::size_t page);
 QByteArray pdf(const Printout& printout);

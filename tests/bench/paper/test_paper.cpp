@@ -9,6 +9,8 @@
 #include <QPainter>
 #include <QPdfWriter>
 
+#include <fstream>
+
 using namespace fusain;
 using namespace fusain::bench;
 
@@ -315,4 +317,20 @@ TEST(Paper, ALayoutIsWrittenAndReadBack)
         read_layout(R"({"id":"a","method":"impedance","fields":[{"key":"m","label":"W","optinal":true}]})", "l");
     ASSERT_TRUE(odd);
     EXPECT_EQ(odd.messages().front().code, "unknown_member");
+}
+
+TEST(Paper, TheDemosLayoutIsOfWhatItsStandInPrints)
+{
+    std::ifstream file(TEST_SOURCE_DIR "/demo/hall_analyser.json");
+    const std::string text{std::istreambuf_iterator<char>(file), {}};
+    const virt::Printout sheet = virt::print(body(3), virt::hall_order("1012", "2026-11-30T09:14"));
+    EXPECT_EQ(text, write_layout(sheet.layout)) << "fusain-virtual-printer --layout > demo/hall_analyser.json";
+    const QByteArray pdf = virt::pdf(sheet);
+    const auto layout = read_layout(text, "hall_analyser.json");
+    ASSERT_TRUE(layout);
+    const auto reading = paper::read(pdf.toStdString(), "hall.pdf", *layout);
+    ASSERT_TRUE(reading);
+    EXPECT_TRUE(reading->doubtful.empty() && reading->missing.empty());
+    EXPECT_EQ(reading->identity("number")->said, "1012");
+    EXPECT_EQ(reading->identity("at")->said, "2026-11-30T09:14");
 }
