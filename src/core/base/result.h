@@ -33,6 +33,7 @@ struct Rung {
     bool total = false;
     bool weighed = false;         ///< in kilograms
     Tissue tissue = Tissue::none; ///< in a ladder that begins with one, the steps are a sum from nothing
+    int decimals = 2;             ///< that mean something
 };
 
 /// A change of one input and what it would do to this client's percent fat, or to another quantity.

@@ -150,9 +150,9 @@ Outcome<Result> compute(const Input& in, Detail detail)
     if (auto why = possible::not_a_body(r)) return Outcome<Result>::refuse(std::move(*why));
     balance::add(r, in.sex, in.age_y);
     const double fat = r[quantity::fat_mass].value, lean = r[quantity::fat_free_mass].value;
-    r.ladder = {{"Fat", as, fat, r[quantity::fat_mass].u, false, true, Tissue::fat},
-        {"Fat-free mass", "the rest", lean, r[quantity::fat_free_mass].u, false, true, Tissue::lean},
-        {"Body mass", "", in.mass_kg, u_mass_kg, true, true, Tissue::none}};
+    r.ladder = {{"Fat", as, fat, r[quantity::fat_mass].u, false, true, Tissue::fat, 1},
+        {"Fat-free mass", "the rest", lean, r[quantity::fat_free_mass].u, false, true, Tissue::lean, 1},
+        {"Body mass", "", in.mass_kg, u_mass_kg, true, true, Tissue::none, 1}};
     const auto symbol = [](const Quantity* q) {
         const std::pair<const Quantity*, const char*> known[] = {{&quantity::fat_percent, "%F"},
             {&quantity::fat_mass, "FM"}, {&quantity::fat_free_mass, "FFM"}, {&quantity::bmi, "BMI"},

@@ -78,8 +78,9 @@ void draw_ladder(QPainter& p, const QRectF& whole, const std::vector<Rung>& ladd
         before = to;
         // a kilogram lost in water is a litre of water of 1 kg/L: what is weighed stands on the same axis
         const QString value =
-            r.weighed ? QString::number(r.size * unit.per_kg, 'f', 2) + ' ' + unit.word
-                      : (r.total ? QString::number(r.size, 'f', 2) : signed_number(r.size, 2)) + QStringLiteral(" L");
+            r.weighed ? QString::number(r.size * unit.per_kg, 'f', r.decimals) + ' ' + unit.word
+                      : (r.total ? QString::number(r.size, 'f', r.decimals) : signed_number(r.size, r.decimals)) +
+                            QStringLiteral(" L");
         text(p, QRectF(bars.right(), bar.top() - 0.5 * em, value_width, height + em), Qt::AlignRight | Qt::AlignVCenter,
             value, look::font(Voice::measured, em), c.ink);
         const QString title = QString::fromStdString(r.title), detail = QString::fromStdString(r.detail);

@@ -15,12 +15,27 @@
 namespace fusain::desk {
 namespace {
 
-/// A part of the paper as a picture, in the size of the text beside it.
-QPixmap picture_of(const bench::paper::Grey& g, const QSize& most)
+/// How much smaller a part of the paper is shown, so that it is in the size of the text beside it.
+double fit(const bench::paper::Grey& g, const QSize& most)
 {
-    if (g.width <= 0 || g.height <= 0) return {};
-    const QImage image(g.pixels.data(), g.width, g.height, g.width, QImage::Format_Grayscale8);
-    return QPixmap::fromImage(image.scaled(most, Qt::KeepAspectRatio, Qt::SmoothTransformation));
+    return std::min(most.width() / double(g.width), most.height() / double(g.height));
+}
+
+/// A part of the paper as a picture, in the colours of the screen.
+QPixmap picture_of(const bench::paper::Grey& g, double scale)
+{
+    QImage image(g.pixels.data(), g.width, g.height, g.width, QImage::Format_Indexed8);
+    const look::Palette& c = Theme::get().palette();
+    QList<QRgb> colours;
+    for (int light = 0; light < 256; ++light) {
+        const auto mixed = [light](int ink, int paper) { return ink + (paper - ink) * light / 255; };
+        colours << qRgb(mixed(c.ink.red(), c.sheet.red()), mixed(c.ink.green(), c.sheet.green()),
+            mixed(c.ink.blue(), c.sheet.blue()));
+    }
+    image.setColorTable(colours);
+    return QPixmap::fromImage(
+        image.convertToFormat(QImage::Format_RGB32)
+            .scaled(QSize(g.width, g.height) * scale, Qt::KeepAspectRatio, Qt::SmoothTransformation));
 }
 
 /// As it is offered for looking at: in the field's unit, or with the unit that stands on the paper.
@@ -97,6 +112,7 @@ PrintoutPanel::PrintoutPanel(work::Session& session)
     connect(&reading_, &work::LongWork::progressed, this, [this](double done) {
         if (reading_.is_running()) said_->setText(QStringLiteral("Reading … %1 %").arg(static_cast<int>(100 * done)));
     });
+    connect(&Theme::get(), &Theme::changed, this, &PrintoutPanel::show_cuts);
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
         if (e.kind != "printout" || !of_this_visit()) return;
         if (paper_ && !session_.visit().attachment(paper_->sha256)) session_.act("attached", paper_->kept);
@@ -317,21 +333,8 @@ void PrintoutPanel::show_file(const work::PrintoutFile& file)
         // what was not found is asked for, unless it need not be there
         row.doubtful = v ? file.reading.is_doubtful(key) : !row.field.optional;
         fill(row, q(row.read), v ? *v : printout::Value{});
-        const auto cut = file.cuts.find(key);
-        // beside what is read, or under it where there is no room
-        auto* grid = static_cast<QGridLayout*>(row.whole->layout());
-        const int left = scroll_->viewport()->width() - Theme::get().px(530), least = Theme::get().px(230);
-        grid->removeWidget(row.cut);
-        if (left >= least)
-            grid->addWidget(row.cut, 0, 4);
-        else
-            grid->addWidget(row.cut, 2, 0, 1, 6);
-        row.cut->setPixmap(cut == file.cuts.end()
-                               ? QPixmap()
-                               : picture_of(cut->second, {std::min(left >= least ? left : 10000, Theme::get().px(430)),
-                                                             Theme::get().px(30)}));
-        if (!v && row.doubtful) row.cut->setText(QStringLiteral("not found on the paper"));
     }
+    show_cuts();
     in_order();
     who_->hide();
     judge();
@@ -341,6 +344,34 @@ void PrintoutPanel::show_file(const work::PrintoutFile& file)
         scroll_->verticalScrollBar()->setValue(0);
     } else {
         setFocus(Qt::OtherFocusReason);
+    }
+}
+
+/// Beside what was read, or under it where there is no room; all in one size, but for what is too wide.
+void PrintoutPanel::show_cuts()
+{
+    if (!paper_) return;
+    const Theme& t = Theme::get();
+    const int left = scroll_->viewport()->width() - t.px(530);
+    const bool beside = left >= t.px(230);
+    const QSize most(std::min(beside ? left : 10000, t.px(430)), t.px(30));
+    std::vector<double> fits;
+    for (const auto& [key, cut] : paper_->cuts)
+        if (cut.width > 0 && cut.height > 0) fits.push_back(fit(cut, most));
+    std::sort(fits.begin(), fits.end());
+    const double usual = fits.empty() ? 1 : fits[fits.size() / 4];
+    for (Row& row : rows_) {
+        auto* grid = static_cast<QGridLayout*>(row.whole->layout());
+        grid->removeWidget(row.cut);
+        if (beside)
+            grid->addWidget(row.cut, 0, 4);
+        else
+            grid->addWidget(row.cut, 2, 0, 1, 6);
+        const auto cut = paper_->cuts.find(row.field.key);
+        const bool seen = cut != paper_->cuts.end() && cut->second.width > 0 && cut->second.height > 0;
+        row.cut->setPixmap(seen ? picture_of(cut->second, std::min(usual, fit(cut->second, most))) : QPixmap());
+        if (!paper_->reading.value(row.field.key) && row.doubtful)
+            row.cut->setText(QStringLiteral("not found on the paper"));
     }
 }
 

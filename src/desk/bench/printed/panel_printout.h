@@ -40,6 +40,7 @@ private:
     static void fill(Row& row, const QString& text, const printout::Value& value);
     void type();
     void show_file(const work::PrintoutFile& file);
+    void show_cuts(); ///< beside the numbers
     void go_on_from(const Row& row);
     Row* next_open(); ///< the first that is doubtful and was not looked at; null: none
     /// What is typed now; troubles stand at their fields. Nothing: something is no number.
