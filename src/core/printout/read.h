@@ -72,6 +72,8 @@ std::vector<Sum> sums(const Reading& reading);
 /// Of a printout as it was taken: segments beside the whole, density beside mass and volume. Not for reading: an
 /// instrument's segments need not be of the same stuff as its whole.
 std::vector<Sum> wholes(const Reading& reading);
+/// Of both, those that do not fit.
+std::vector<Sum> broken(const Reading& reading);
 /// One number that alone would explain every sum that does not fit: its key, and what it should be, to its printed
 /// decimals. Empty: everything fits, or more than one is wrong.
 struct Suspect {

@@ -239,10 +239,8 @@ Outcome<Result> compute(const Said& s, Detail detail)
     auto computed = s.told_by == as_printed ? own(s, detail) : ours(s, s.told_by, detail);
     if (!computed) return computed;
     Messages messages = computed.messages();
-    std::vector<Sum> must_fit = sums(*s.printed), beside = wholes(*s.printed);
-    must_fit.insert(must_fit.end(), beside.begin(), beside.end());
-    for (const Sum& sum : must_fit)
-        if (!sum.fits()) messages.push_back({"sum_differs", Level::caution, sum.members.front(), sum.text});
+    for (const Sum& sum : broken(*s.printed))
+        messages.push_back({"sum_differs", Level::caution, sum.members.front(), sum.text});
     if (const auto far = far_from_all(s)) messages.push_back(*far);
     for (const Gap& g : gaps(s))
         if (g.allowed > 0 && std::abs(g.printed - g.ours) > g.allowed)

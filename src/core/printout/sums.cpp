@@ -140,17 +140,18 @@ std::vector<Sum> wholes(const Reading& r)
     return out;
 }
 
+std::vector<Sum> broken(const Reading& reading)
+{
+    std::vector<Sum> out = sums(reading), beside = wholes(reading);
+    out.insert(out.end(), std::make_move_iterator(beside.begin()), std::make_move_iterator(beside.end()));
+    std::erase_if(out, [](const Sum& sum) { return sum.fits(); });
+    return out;
+}
+
 std::vector<Suspect> suspects(const Reading& r)
 {
-    const auto misfits = [](const Reading& of) {
-        std::vector<Sum> out;
-        for (const auto& all : {sums(of), wholes(of)})
-            for (const Sum& s : all)
-                if (!s.fits()) out.push_back(s);
-        return out;
-    };
     std::vector<Suspect> out;
-    const std::vector<Sum> wrong = misfits(r);
+    const std::vector<Sum> wrong = broken(r);
     if (wrong.empty()) return out;
     for (std::size_t m = 0; m < wrong.front().members.size(); ++m) { // it is a part of every one of them
         const std::string& key = wrong.front().members[m];
@@ -162,7 +163,7 @@ std::vector<Suspect> suspects(const Reading& r)
             for (const double by : {change, -change}) {
                 Reading other = r;
                 other.values[i].value += by;
-                if (other.values[i].value > 0 && misfits(other).empty()) out.push_back({key, other.values[i].value});
+                if (other.values[i].value > 0 && broken(other).empty()) out.push_back({key, other.values[i].value});
             }
         }
     }

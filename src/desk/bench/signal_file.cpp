@@ -12,13 +12,6 @@ SignalFile::SignalFile(QWidget* parent, const char* name, std::function<Reader()
     setObjectName(QString::fromLatin1(name));
 }
 
-SignalFile::~SignalFile()
-{
-    if (!thread_) return;
-    thread_->wait();
-    delete thread_;
-}
-
 void SignalFile::choose()
 {
     const QString path = QFileDialog::getOpenFileName(qobject_cast<QWidget*>(parent()), QStringLiteral("A recording"),
@@ -28,16 +21,12 @@ void SignalFile::choose()
 
 void SignalFile::read(const QString& path)
 {
-    if (thread_) return;
-    const auto found = std::make_shared<Outcome<work::Recording>>(work::Recording{});
-    thread_ = QThread::create([found, path, reader = reader_()] { *found = reader(path); });
-    connect(thread_, &QThread::finished, this, [this, found] {
-        thread_->deleteLater();
-        thread_ = nullptr;
-        emit done(found);
-    });
+    if (reading_.is_running()) return;
+    reading_.run([path, reader = reader_()](const work::LongWork::Progress&) { return reader(path); },
+        [this](Outcome<work::Recording> found) {
+            emit done(std::make_shared<Outcome<work::Recording>>(std::move(found)));
+        });
     emit begun();
-    thread_->start();
 }
 
 } // namespace fusain::desk

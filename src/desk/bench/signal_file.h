@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "work/long_work.h"
 #include "work/recording_file.h"
 
 #include <QObject>
-#include <QThread>
 
 #include <functional>
 
@@ -16,10 +16,9 @@ public:
     using Reader = std::function<Outcome<work::Recording>(const QString& path)>;
     /// `reader` is made when a file is read, from what stands then.
     SignalFile(QWidget* parent, const char* name, std::function<Reader()> reader);
-    ~SignalFile() override;
     void choose();
     Q_INVOKABLE void read(const QString& path);
-    bool is_reading() const { return thread_ != nullptr; }
+    bool is_reading() const { return reading_.is_running(); }
 
 signals:
     void begun();
@@ -27,7 +26,7 @@ signals:
 
 private:
     std::function<Reader()> reader_;
-    QThread* thread_ = nullptr;
+    work::LongWork reading_;
 };
 
 } // namespace fusain::desk

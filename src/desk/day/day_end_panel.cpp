@@ -37,18 +37,12 @@ DayEndPanel::DayEndPanel(work::Lab& lab, QWidget* parent)
     closing_->setObjectName(QStringLiteral("closing_list"));
     column->addWidget(closing_);
     connect(make_, &QAbstractButton::clicked, this, &DayEndPanel::make);
-    connect(back_, &QAbstractButton::clicked, this, [this] { thread_ ? stop() : emit left(); });
-}
-
-DayEndPanel::~DayEndPanel()
-{
-    stop();
-    if (thread_) thread_->wait();
+    connect(back_, &QAbstractButton::clicked, this, [this] { making_.is_running() ? making_.stop() : emit left(); });
 }
 
 void DayEndPanel::begin(const QDate& day)
 {
-    if (thread_) return;
+    if (making_.is_running()) return;
     day_ = day;
     list_->clear();
     so_far_->clear();
@@ -70,42 +64,31 @@ void DayEndPanel::begin(const QDate& day)
     setFocus(Qt::OtherFocusReason);
 }
 
-void DayEndPanel::stop() { stop_ = true; }
-
 void DayEndPanel::make()
 {
     const QString who = who_ ? who_() : QString();
-    if (who.isEmpty() || thread_) return;
-    stop_ = false;
+    if (who.isEmpty() || making_.is_running()) return;
     list_->clear();
     make_->hide();
     back_->set_words(QStringLiteral("stop"));
     // its own connection, in its own thread: the window goes on
-    thread_ = QThread::create([this, who, file = lab_.store->file(), day = day_] {
-        auto outcome = Outcome<report::DayEnd>::refuse(Message{});
-        const auto opened = records::Store::open(file);
-        if (!opened) {
-            outcome = Outcome<report::DayEnd>::refuse(opened.messages());
-        } else {
+    making_.run(
+        [this, who, file = lab_.store->file(), day = day_](const work::LongWork::Progress& go_on) {
+            const auto opened = records::Store::open(file);
+            if (!opened) return Outcome<report::DayEnd>::refuse(opened.messages());
             work::Lab lab(*opened);
-            outcome = report::end_of_day(lab, day, who, [this](int done, int of, const QString& name) {
+            return report::end_of_day(lab, day, who, [&](int done, int of, const QString& name) {
                 QMetaObject::invokeMethod(this, [this, done, of, name] {
                     so_far_->setText(QStringLiteral("%1 of %2: %3").arg(done + 1).arg(of).arg(name));
                 });
-                return !stop_;
+                return go_on(static_cast<double>(done) / of);
             });
-        }
-        QMetaObject::invokeMethod(this, [this, outcome] { tell(outcome); });
-    });
-    thread_->setObjectName(QStringLiteral("day end"));
-    thread_->start();
+        },
+        [this](Outcome<report::DayEnd> end) { tell(end); });
 }
 
 void DayEndPanel::tell(const Outcome<report::DayEnd>& end)
 {
-    thread_->wait();
-    thread_->deleteLater();
-    thread_ = nullptr;
     back_->set_words(QStringLiteral("back to the day"));
     make_->show();
     if (!end) {

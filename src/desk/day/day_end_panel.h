@@ -2,10 +2,7 @@
 #pragma once
 #include "desk/shell/parts.h"
 #include "report/sheets/day_end.h"
-
-#include <QThread>
-
-#include <atomic>
+#include "work/long_work.h"
 
 namespace fusain::desk {
 
@@ -15,7 +12,6 @@ class DayEndPanel : public QWidget {
     Q_OBJECT
 public:
     explicit DayEndPanel(work::Lab& lab, QWidget* parent = nullptr);
-    ~DayEndPanel() override;
     void begin(const QDate& day);
     void set_technician(std::function<QString()> who) { who_ = std::move(who); }
 
@@ -24,13 +20,11 @@ signals:
 
 private:
     void make();
-    void stop();
     void tell(const Outcome<report::DayEnd>& end);
     work::Lab& lab_;
     std::function<QString()> who_;
     QDate day_;
-    QThread* thread_ = nullptr;
-    std::atomic<bool> stop_ = false;
+    work::LongWork making_;
     QLabel *title_, *said_, *so_far_;
     QListWidget* list_;
     QLabel* closing_; ///< what is done with the instruments before the lab is left

@@ -185,6 +185,11 @@ void RulesPage::show_house()
         delete item->widget();
         delete item;
     }
+    const auto add = [this](QWidget* row) {
+        house_->addWidget(row);
+        house_->addWidget(hairline(false));
+    };
+    add(new WatchedFolderRow(incoming_));
     const auto now = lab_.rules.house();
     for (const house::Rule& r : lab_.rules.house_table()) {
         auto* row = new QWidget;
@@ -210,8 +215,7 @@ void RulesPage::show_house()
         why->ensurePolished();
         why->setMinimumHeight(why->heightForWidth(width() * 9 / 25)); // a scroll area would squeeze a wrapped label
         grid->addWidget(why, 0, 2, Qt::AlignTop);
-        house_->addWidget(row);
-        house_->addWidget(hairline(false));
+        add(row);
         connect(box, &QComboBox::activated, this, [this, box, id = r.id] {
             const QString who = who_ ? who_() : QString();
             if (who.isEmpty()) return show_house();
@@ -224,11 +228,7 @@ void RulesPage::show_house()
             lab_.say_changed();
         });
     }
-    for (QWidget* row :
-        {static_cast<QWidget*>(new WatchedFolderRow(incoming_)), static_cast<QWidget*>(new BoneReferenceRow(lab_))}) {
-        house_->addWidget(row);
-        house_->addWidget(hairline(false));
-    }
+    add(new BoneReferenceRow(lab_));
     const auto versions = lab_.rules.history(QStringLiteral("house"));
     house_->addWidget(label("small",
         versions.empty() ? QStringLiteral("Nothing changed yet: every rule stands at its default.")

@@ -38,13 +38,6 @@ KeptStrip::KeptStrip(work::Session& session, QWidget* parent)
     });
 }
 
-KeptStrip::~KeptStrip()
-{
-    if (!thread_) return;
-    thread_->wait();
-    delete thread_;
-}
-
 void KeptStrip::refresh()
 {
     for (QWidget* w : names_) w->deleteLater();
@@ -88,32 +81,27 @@ void KeptStrip::bring(const QStringList& paths)
 /// One after the other, each read and written in a thread of its own: a signal may run meanwhile.
 void KeptStrip::bring_next()
 {
-    if (thread_) return;
+    if (bringing_.is_running()) return;
     if (waiting_.isEmpty()) {
         if (!wrong_.isEmpty()) emit trouble(std::exchange(wrong_, {}).join(' '));
         return;
     }
-    const auto body = std::make_shared<Outcome<bench::Json>>(bench::Json::object());
-    thread_ = QThread::create([body, path = waiting_.takeFirst(), lab = session_.store().file()] {
-        *body = records::attached::bring(lab, path);
-    });
-    connect(thread_, &QThread::finished, this, [this, body, visit = session_.visit_id()] {
-        thread_->deleteLater();
-        thread_ = nullptr;
-        if (visit != session_.visit_id()) { // another client is on the screen now
-            waiting_.clear();
-            wrong_ << QStringLiteral("The visit was left before the file was read: it is not kept.");
-        } else if (*body && !session_.visit().attachment((*body)->value("sha256", ""))) {
-            return session_.act("attached", **body);
-        } else if (*body) {
-            wrong_ << QStringLiteral("The same file is kept with this visit already, as %1.")
-                          .arg(q(session_.visit().attachment((*body)->value("sha256", ""))->name));
-        } else {
-            wrong_ << q(body->messages().front().text);
-        }
-        bring_next();
-    });
-    thread_->start();
+    bringing_.run([path = waiting_.takeFirst(), lab = session_.store().file()](
+                      const work::LongWork::Progress&) { return records::attached::bring(lab, path); },
+        [this, visit = session_.visit_id()](Outcome<bench::Json> body) {
+            if (visit != session_.visit_id()) { // another client is on the screen now
+                waiting_.clear();
+                wrong_ << QStringLiteral("The visit was left before the file was read: it is not kept.");
+            } else if (body && !session_.visit().attachment(body->value("sha256", ""))) {
+                return session_.act("attached", *body);
+            } else if (body) {
+                wrong_ << QStringLiteral("The same file is kept with this visit already, as %1.")
+                              .arg(q(session_.visit().attachment(body->value("sha256", ""))->name));
+            } else {
+                wrong_ << q(body.messages().front().text);
+            }
+            bring_next();
+        });
 }
 
 void KeptStrip::open(const bench::Attached& file)

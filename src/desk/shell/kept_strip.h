@@ -1,9 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "desk/shell/parts.h"
+#include "work/long_work.h"
 #include "work/session.h"
-
-#include <QThread>
 
 namespace fusain::desk {
 
@@ -13,7 +12,6 @@ class KeptStrip : public QWidget {
     Q_OBJECT
 public:
     explicit KeptStrip(work::Session& session, QWidget* parent = nullptr);
-    ~KeptStrip() override;
     void refresh();
     bool holds_any() const { return !names_.empty(); }
     void choose();
@@ -34,8 +32,8 @@ private:
     QLabel* words_;
     std::vector<QWidget*> names_;
     QStringList waiting_; ///< still to be brought, one after the other
-    QThread* thread_ = nullptr;
-    QStringList wrong_; ///< of those that could not be
+    QStringList wrong_;   ///< of those that could not be
+    work::LongWork bringing_;
 };
 
 } // namespace fusain::desk

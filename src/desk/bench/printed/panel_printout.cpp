@@ -359,7 +359,7 @@ void PrintoutPanel::show_cuts()
     for (const auto& [key, cut] : paper_->cuts)
         if (cut.width > 0 && cut.height > 0) fits.push_back(fit(cut, most));
     std::sort(fits.begin(), fits.end());
-    const double usual = fits.empty() ? 1 : fits[fits.size() / 4];
+    const double usual = fits.empty() ? 1 : std::max(fits.front(), 0.6 * fits[fits.size() / 2]);
     for (Row& row : rows_) {
         auto* grid = static_cast<QGridLayout*>(row.whole->layout());
         grid->removeWidget(row.cut);
@@ -431,13 +431,11 @@ QStringList PrintoutPanel::misfits(const printout::Reading& reading)
 {
     QStringList out;
     const bench::Visit& v = session_.visit();
-    for (const auto& sums : {printout::sums(reading), printout::wholes(reading)})
-        for (const printout::Sum& sum : sums) {
-            if (sum.fits()) continue;
-            out << q(sum.text);
-            for (Row& row : rows_)
-                if (std::count(sum.members.begin(), sum.members.end(), row.field.key)) mark(row.number, true);
-        }
+    for (const printout::Sum& sum : printout::broken(reading)) {
+        out << q(sum.text);
+        for (Row& row : rows_)
+            if (std::count(sum.members.begin(), sum.members.end(), row.field.key)) mark(row.number, true);
+    }
     if (const auto one = printout::suspects(reading); one.size() == 1) { // the others follow from it
         out.resize(1);
         for (Row& row : rows_) {
