@@ -5,6 +5,7 @@
 
 #include "bench/files/layout_file.h"
 #include "desk/bench/printed/panel_printout.h"
+#include "desk/rules/watched_folder_row.h"
 #include "desk/clients/import_page.h"
 #include "desk/instruments/instruments_page.h"
 #include "desk/instruments/layout_page.h"
@@ -459,6 +460,19 @@ TEST(Room, OfAPrintoutNothingIsCut)
     ASSERT_TRUE(b.key("confirm_who", Qt::Key_Return));
     ASSERT_TRUE(b.wait([&] { return b.button("take_printout"); }));
     r.look("typed printout");
+    QTemporaryDir folder;
+    ASSERT_TRUE(QFile::copy(paper, folder.filePath("a printout with a name as long as machines give 2026-05-14.pdf")));
+    b.window->show_rules();
+    ASSERT_TRUE(b.wait([&] { return !b.text("watched_folder_now").isEmpty(); }));
+    b.window->findChild<WatchedFolderRow*>()->take(folder.path());
+    r.look("where printouts appear");
+    b.window->show_bench();
+    ASSERT_TRUE(b.wait([&] { return b.button("came_in_0") != nullptr; }));
+    r.look("a printout came in");
+    b.window->show_day();
+    ASSERT_TRUE(b.key("day_came_in", Qt::Key_I));
+    r.look("what came in");
+    b.window->show_bench();
     auto& panel = *b.window->findChild<PrintoutPanel*>();
     panel.read(paper);
     ASSERT_TRUE(b.wait([&] { return !panel.is_reading(); }, 60000));

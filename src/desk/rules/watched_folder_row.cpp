@@ -17,7 +17,7 @@ WatchedFolderRow::WatchedFolderRow(work::Incoming& incoming, QWidget* parent)
     grid->addWidget(label("heading", QStringLiteral("Where printouts appear")), 0, 0, Qt::AlignTop);
     now_->setObjectName(QStringLiteral("watched_folder_now"));
     said_->setObjectName(QStringLiteral("watched_folder_said"));
-    grid->addWidget(now_, 0, 1);
+    grid->addWidget(now_, 0, 1, Qt::AlignTop);
     grid->addWidget(said_, 1, 1);
     auto* keys = new WrappedRow;
     auto* choose = new KeyButton(
@@ -48,6 +48,7 @@ void WatchedFolderRow::take(const QString& folder)
 void WatchedFolderRow::show_it()
 {
     none_->setVisible(!incoming_.folder().isEmpty());
+    said_->setVisible(!said_->text().isEmpty());
     const QString state = !incoming_.trouble().isEmpty() ? QStringLiteral("◆ ") + incoming_.trouble()
                           : incoming_.waiting().empty()
                               ? QStringLiteral("Nothing waits.")

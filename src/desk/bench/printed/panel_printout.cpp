@@ -151,9 +151,10 @@ void PrintoutPanel::show_offers()
         if (i >= all.size()) continue;
         const auto& [file, match] = all[i];
         o.path = file.path;
-        o.key->set_words(QStringLiteral("look at %1").arg(file.name));
+        o.key->set_words(QStringLiteral("look at it"));
         o.key->set_main(i == 0 && came_in_);
-        o.words->setText((match.agrees ? QStringLiteral("came in: ") : QStringLiteral("◆ came in: ")) + match.words);
+        o.words->setText(QStringLiteral("%1came in: %2 · %3")
+                             .arg(match.agrees ? QString() : QStringLiteral("◆ "), file.name, match.words));
     }
     more_offers_->setVisible(all.size() > offers_.size());
     more_offers_->setText(QStringLiteral("%1 more wait under Day, I.")
