@@ -21,6 +21,11 @@ bool has_letter(const std::string& text)
     return std::any_of(plain.begin(), plain.end(), [](char c) { return !(c >= '0' && c <= '9'); });
 }
 
+bool whole(const std::string& text)
+{
+    return std::all_of(text.begin(), text.end(), [](char c) { return c >= '0' && c <= '9'; });
+}
+
 /// Dots that lead to a number, colons.
 bool only_leads(const std::string& text) { return squashed(text).empty() && text.find('%') == std::string::npos; }
 
@@ -53,7 +58,13 @@ std::vector<std::size_t> label_left(const Page& page, std::size_t word, const Ma
         const Box& box = page.words[i].box;
         if (out.empty() && only_leads(page.words[i].text)) continue;
         if (!out.empty() && page.words[out.back()].box.x - box.right() > wide * box.h) break;
-        if (is_number(page, i, marks)) break;
+        if (is_number(page, i, marks)) {
+            // "Phase angle 50 kHz": a whole number between words that stand close
+            const bool within = !out.empty() && at != row.begin() && whole(page.words[i].text) &&
+                                box.x - page.words[*(at - 1)].box.right() < wide * box.h &&
+                                has_letter(page.words[*(at - 1)].text);
+            if (!within) break;
+        }
         out.push_back(i);
     }
     std::reverse(out.begin(), out.end());
@@ -89,6 +100,23 @@ std::vector<std::size_t> row_above(
     return best;
 }
 
+/// A word of what identifies the client: a date, a sex, a number.
+std::optional<Field> of_client(const Page& page, std::size_t word, const Marks& marks)
+{
+    const auto row = row_of(page, word);
+    for (auto at = std::find(row.begin(), row.end(), word);; --at) { // back to where what was clicked begins
+        const std::string label = joined(page, label_left(page, *at, marks));
+        if (const std::string id = identifies(label); !id.empty()) {
+            Field f;
+            f.label = label;
+            f.key = "client." + id;
+            return f;
+        }
+        const Box& box = page.words[*at].box;
+        if (at == row.begin() || box.x - page.words[*(at - 1)].box.right() > wide * box.h) return std::nullopt;
+    }
+}
+
 } // namespace
 
 std::optional<std::size_t> word_at(const Page& page, double x, double y)
@@ -112,11 +140,14 @@ bool is_number(const Page& page, std::size_t word, const Marks& marks)
 
 Outcome<Field> taught(const Page& page, std::size_t word, const Marks& marks)
 {
+    if (auto client = of_client(page, word, marks)) return std::move(*client);
     std::string unit;
     const auto number = number_in(page.words[word].text, marks, unit);
     if (!number)
         return Outcome<Field>::refuse({"not_a_number", Level::error, "",
-            "\"" + page.words[word].text + "\" is no number. Click the number itself; its name is found beside it."});
+            "\"" + page.words[word].text +
+                "\" is no number. Click the number itself, its name is found beside it; a date or a sex: type its "
+                "name."});
     std::vector<std::size_t> label = label_left(page, word, marks);
     const Box& box = page.words[word].box;
     const bool left = !label.empty();

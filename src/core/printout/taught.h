@@ -14,6 +14,7 @@ bool is_number(const Page& page, std::size_t word, const Marks& marks);
 /// The field whose value stands at `word`: its label is what stands to its left, or above it; unit, decimals and limits
 /// as printed; what it is by its name (`named`). `under` is the heading above it, to be used where the label alone is
 /// not enough.
+/// What identifies the client need not be a number: its key is `client.at`, `client.sex` … (`identifies`).
 /// Refused: `not_a_number`; `missing_field`, no words stand beside it.
 Outcome<Field> taught(const Page& page, std::size_t word, const Marks& marks);
 

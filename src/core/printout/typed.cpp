@@ -219,6 +219,21 @@ Field named(const std::string& words)
     return f;
 }
 
+std::string identifies(const std::string& label)
+{
+    static const std::pair<const char*, std::vector<const char*>> names[] = {
+        {"number", {"id", "number", "no", "client", "client number", "client no", "person no", "person", "patient id",
+                       "member", "visitor", "subject"}},
+        {"age_y", {"age", "years"}}, {"height_cm", {"height", "stature", "body height", "tall"}},
+        {"sex", {"sex", "gender"}},
+        {"at", {"date", "tested on", "test date", "date of test", "time of test", "measured", "measured on", "when"}}};
+    std::string plain = lower(trimmed(label));
+    while (!plain.empty() && (plain.back() == '.' || plain.back() == ':')) plain.pop_back();
+    for (const auto& [id, words] : names)
+        if (std::find(words.begin(), words.end(), plain) != words.end()) return id;
+    return {};
+}
+
 void complete(Field& f)
 {
     const Quantity* q = f.quantity.empty() ? nullptr : said_quantity(f.quantity);

@@ -19,6 +19,8 @@ Outcome<std::optional<std::pair<double, double>>> typed_limits(const Field& fiel
 /// What a name as printed probably is: `Body fat (kg)`, `Right arm, lean, kg`. Its unit is what stands in brackets or
 /// at the end; what cannot be known is left empty, for a person to say. The key is the quantity, or the name.
 Field named(const std::string& words);
+/// What of the client a name as printed identifies: `number`, `at`, `height_cm`, `age_y`, `sex`; empty: nothing.
+std::string identifies(const std::string& label);
 /// The usual unit and decimals on paper of a quantity. `decimals` −1: any.
 void complete(Field& field);
 /// Keys that are each there once.

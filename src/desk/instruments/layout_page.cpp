@@ -63,22 +63,13 @@ const std::vector<std::pair<QString, QString>>& meanings()
     return all;
 }
 
-/// A name that identifies the client rather than the body.
-std::string client_word(const std::string& label)
-{
-    const QString words = q(label).toLower();
-    const auto is = [&](std::initializer_list<const char*> any) {
-        return std::any_of(any.begin(), any.end(), [&](const char* w) { return words == QLatin1String(w); });
-    };
-    if (is({"id", "number", "no", "no.", "client", "client number", "person no", "patient id"})) return "client.number";
-    if (is({"age"})) return "client.age_y";
-    if (is({"height", "stature", "body height"})) return "client.height_cm";
-    if (is({"sex", "gender"})) return "client.sex";
-    if (is({"date", "tested on", "test date", "time of test", "measured"})) return "client.at";
-    return {};
-}
-
 std::string meaning_of(const Field& f) { return f.quantity.empty() ? own_number : f.quantity + '|' + f.segment; }
+/// By its name: of the client, or of the body.
+std::string meaning_by_name(const Field& f)
+{
+    const std::string of = printout::identifies(f.label);
+    return of.empty() ? meaning_of(f) : "client." + of;
+}
 
 } // namespace
 
@@ -273,6 +264,7 @@ void LayoutPage::add(const Field& field, const std::string& what)
     row.what->setMinimumContentsLength(9);
     row.what->setObjectName(QStringLiteral("layout_what"));
     row.unit = new QLineEdit(q(field.unit));
+    row.unit->setCursorPosition(0);
     row.unit->setPlaceholderText(QStringLiteral("unit"));
     row.decimals = new ChoiceBox;
     row.decimals->addItem(QStringLiteral("any"), -1);
@@ -288,7 +280,7 @@ void LayoutPage::add(const Field& field, const std::string& what)
     row.away = away;
     place(row);
     with_theme(row.whole, [unit = row.unit, decimals = row.decimals] {
-        unit->setFixedWidth(Theme::get().px(52));
+        unit->setFixedWidth(Theme::get().px(60));
         decimals->setFixedWidth(Theme::get().px(72));
     });
     connect(away, &QAbstractButton::clicked, this, [this, whole = row.whole] { remove(whole); });
@@ -340,8 +332,7 @@ void LayoutPage::type_name()
         next_->text().split(QRegularExpression(QStringLiteral("[\\n;\\t]")), Qt::SkipEmptyParts)) {
         const Field f = printout::named(line.trimmed().toStdString());
         if (f.label.empty()) continue;
-        const std::string client = client_word(f.label);
-        add(f, client.empty() ? meaning_of(f) : client);
+        add(f, meaning_by_name(f));
     }
     next_->clear();
 }
@@ -389,8 +380,7 @@ void LayoutPage::taught(std::size_t word)
     const printout::Page& page = pages_->words[page_];
     const auto field = printout::taught(page, word, marks);
     if (!field) return said_->setText(QStringLiteral("◆ ") + q(field.messages().front().text));
-    const std::string client = client_word(field->label);
-    add(*field, client.empty() ? meaning_of(*field) : client);
+    add(*field, meaning_by_name(*field));
     std::string unit;
     rows_.back().at = std::pair(page_, word);
     if (const auto n = printout::number_in(page.words[word].text, marks, unit)) rows_.back().value = n->value;

@@ -3,6 +3,7 @@
 #include "core/printout/number.h"
 #include "core/base/limits.h"
 #include "core/printout/read.h"
+#include "core/printout/taught.h"
 #include "core/printout/text.h"
 
 #include <gtest/gtest.h>
@@ -282,4 +283,30 @@ TEST(Printout, ALayoutsFaultsHaveTheirPath)
     EXPECT_EQ(paths, (std::vector<std::string>{"method", "fields[1].key", "fields[1].quantity", "fields[2].unit",
                          "fields[3].segment", "fields[4].label", "fields[5].label"}));
     EXPECT_TRUE(faults(layout({field("a", "total_body_water_l", "Water", "kg")})).empty()) << "instruments weigh water";
+}
+
+TEST(Printout, WhatIsPointedAtIsFoundOut)
+{
+    const auto page = typed("Member     1089      Test date    Dec 1, 2026 8:12 PM\n"
+                            "Sex: Female     Age    31\n"
+                            "Phase angle 50 kHz      4.5 deg\n"
+                            "Weight 68.4 kg     Fat 18.0 kg\n")
+                          .front();
+    const auto pointed = [&](const char* text) {
+        for (std::size_t i = 0; i < page.words.size(); ++i)
+            if (page.words[i].text == text) {
+                const auto f = taught(page, i, {'.', ""});
+                return f ? f->label + " | " + (f->key.rfind("client.", 0) == 0 ? f->key : f->quantity)
+                         : f.messages().front().code;
+            }
+        return std::string("not there");
+    };
+    EXPECT_EQ(pointed("1089"), "Member | client.number");
+    for (const char* any : {"Dec", "1,", "2026", "8:12", "PM"}) EXPECT_EQ(pointed(any), "Test date | client.at") << any;
+    EXPECT_EQ(pointed("Female"), "Sex | client.sex");
+    EXPECT_EQ(pointed("31"), "Age | client.age_y");
+    EXPECT_EQ(pointed("4.5"), "Phase angle 50 kHz | phase_angle_deg");
+    EXPECT_EQ(pointed("68.4"), "Weight | mass_kg");
+    EXPECT_EQ(pointed("18.0"), "Fat | fat_mass_kg") << "another number's unit is no part of a name";
+    EXPECT_EQ(pointed("angle"), "not_a_number");
 }
