@@ -420,7 +420,9 @@ Layout LayoutPage::made() const
         f.unit = unit;
         out.fields.push_back(std::move(f));
     }
-    // a heading tells lines apart that are called the same
+    printout::number_keys(out);
+    // a heading tells lines apart that are called the same, here or elsewhere on the paper
+    const auto reading = pages_ ? printout::read(pages_->words, out) : Outcome<printout::Reading>::refuse(Message{});
     std::size_t at = 0;
     for (const Row& row : rows_) {
         if (row.what->currentData().toString().startsWith(of_client)) continue;
@@ -429,9 +431,9 @@ Layout LayoutPage::made() const
             [&](const Field& b) { return b.key == f.key && !b.under.empty(); });
         const auto same = std::count_if(out.fields.begin(), out.fields.end(),
             [&](const Field& o) { return o.label == f.label && o.unit == f.unit; });
-        if (same > 1 || known) f.under = row.under;
+        const bool twice = reading && reading->is_doubtful(f.key);
+        if (same > 1 || known || twice) f.under = row.under;
     }
-    printout::number_keys(out);
     if (out.id.empty()) {
         const auto all = work::layouts(lab_).usable;
         const std::string stem = printout::id_from(out.title);

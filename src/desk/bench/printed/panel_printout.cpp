@@ -9,6 +9,7 @@
 #include <QKeyEvent>
 #include <QScrollBar>
 #include <QStyle>
+#include <QTimer>
 
 #include <algorithm>
 
@@ -388,6 +389,8 @@ void PrintoutPanel::go_on_from(const Row& from)
 {
     Row& row = rows_[static_cast<std::size_t>(&from - rows_.data())];
     row.looked_at = true;
+    in_field_ = true; // the field lets the key through to the panel: one Enter is one step
+    QTimer::singleShot(0, this, [this] { in_field_ = false; });
     judge();
     if (!row.trouble->isHidden()) return;
     const auto focus = [this](Row& r) {
@@ -403,6 +406,13 @@ void PrintoutPanel::go_on_from(const Row& from)
     if (const std::size_t next = static_cast<std::size_t>(&row - rows_.data()) + 1; next < rows_.size())
         return focus(rows_[next]);
     take(false);
+}
+
+void PrintoutPanel::keyPressEvent(QKeyEvent* e)
+{
+    const bool enter = e->key() == Qt::Key_Return || e->key() == Qt::Key_Enter;
+    if (!enter || e->modifiers() & ~Qt::KeypadModifier) return Panel::keyPressEvent(e);
+    if (!in_field_ && take_->isEnabled()) take(false);
 }
 
 std::optional<printout::Reading> PrintoutPanel::typed()

@@ -26,6 +26,9 @@ public:
 signals:
     void read_done(); ///< or refused
 
+protected:
+    void keyPressEvent(QKeyEvent* e) override; ///< Enter, when no field is open: it is taken
+
 private:
     struct Row {
         printout::Field field;
@@ -72,7 +75,8 @@ private:
     std::string made_for_; ///< the layout's text that the rows are of
     long made_for_visit_ = 0;
     std::shared_ptr<const work::PrintoutFile> paper_;
-    bool tried_ = false; ///< it was to be taken, and something did not fit
+    bool tried_ = false;    ///< it was to be taken, and something did not fit
+    bool in_field_ = false; ///< this Enter has closed a field
     work::LongWork reading_;
 };
 
