@@ -15,8 +15,11 @@
 #include <QtEndian>
 
 #include <algorithm>
+#include <fcntl.h>
+#include <mutex>
 #include <sys/stat.h>
 #include <sys/vfs.h>
+#include <unistd.h>
 
 namespace fusain::records {
 namespace {
@@ -30,6 +33,45 @@ void tighten(const QFileInfo& info)
     const auto owner_only = QFile::ReadOwner | QFile::WriteOwner | QFile::ExeOwner;
     if ((info.permissions() & ~(owner_only | QFile::ReadUser | QFile::WriteUser | QFile::ExeUser)) != 0)
         QFile::setPermissions(info.filePath(), wanted);
+}
+
+/// Files that were looked at, by device and inode, and their descriptors. These are never closed: closing any
+/// descriptor of a file lets go of all the locks that this process has on it (fcntl(2)), also of the database's own.
+/// Another process that opened and closed the lab would then take the journal for left behind, and remove what is in
+/// it.
+struct LookedAt {
+    std::mutex one_at_a_time;
+    std::map<std::pair<dev_t, ino_t>, int> files;
+};
+LookedAt& looked_at()
+{
+    static LookedAt all;
+    return all;
+}
+
+bool was_looked_at(const QString& path)
+{
+    struct stat is {};
+    const std::lock_guard lock(looked_at().one_at_a_time);
+    return ::stat(QFile::encodeName(path).constData(), &is) == 0 && looked_at().files.count({is.st_dev, is.st_ino}) > 0;
+}
+
+/// Its first bytes; nothing: it cannot be opened.
+std::optional<QByteArray> head_of(const QString& path, int bytes)
+{
+    const QByteArray name = QFile::encodeName(path);
+    struct stat is {};
+    if (::stat(name.constData(), &is) != 0) return std::nullopt;
+    const std::lock_guard lock(looked_at().one_at_a_time);
+    auto [at, fresh] = looked_at().files.try_emplace({is.st_dev, is.st_ino}, -1);
+    if (fresh) at->second = ::open(name.constData(), O_RDONLY | O_CLOEXEC | O_NONBLOCK);
+    if (at->second < 0) {
+        looked_at().files.erase(at);
+        return std::nullopt;
+    }
+    QByteArray out(bytes, '\0');
+    out.resize(std::max<qsizetype>(0, ::pread(at->second, out.data(), static_cast<std::size_t>(bytes), 0)));
+    return out;
 }
 
 } // namespace
@@ -62,8 +104,9 @@ std::optional<Message> look_at(const QString& path)
             QStringLiteral("The lab file is empty (%1): a lab is never empty, something has cut it off. Nothing was "
                            "changed. Put back a copy, or remove the file to begin a new lab.")
                 .arg(path));
-    if (!file.open(QIODevice::ReadOnly)) return std::nullopt; // opening it as a lab says why
-    const QByteArray head = file.read(100);
+    const auto begins = head_of(path, 100);
+    if (!begins) return std::nullopt; // opening it as a lab says why
+    const QByteArray& head = *begins;
     if (head.size() < 100 || !head.startsWith("SQLite format 3")) return detail::lab_damaged(path);
     const auto at = [&](int offset) { return qFromBigEndian<quint32>(head.constData() + offset); };
     constexpr int pages = 28, id = 68;
@@ -82,8 +125,8 @@ Peek peek(const QString& path)
     const QString connection = QUuid::createUuid().toString();
     {
         QSqlDatabase db = QSqlDatabase::addDatabase(QStringLiteral("QSQLITE"), connection);
-        // without a journal nothing beside the file is touched either
-        const bool journal = QFileInfo(path + QStringLiteral("-wal")).size() > 0;
+        // without a journal nothing beside the file is touched either; nor are the locks of a lab that is open here
+        const bool journal = was_looked_at(path) || QFileInfo(path + QStringLiteral("-wal")).size() > 0;
         QUrl url = QUrl::fromLocalFile(path);
         url.setQuery(journal ? QStringLiteral("mode=ro") : QStringLiteral("mode=ro&immutable=1"));
         db.setDatabaseName(QString::fromLatin1(url.toEncoded()));
