@@ -331,6 +331,15 @@ std::optional<Method> Arrival::next_on_the_bench() const
     return std::nullopt;
 }
 
+std::optional<Method> Arrival::unfinished_on_the_bench() const
+{
+    for (std::size_t i = 0; booking_ && i < booking_->visits.size(); ++i)
+        if (const auto visit = booking_->visits[i] ? lab_.store->visit(booking_->visits[i]) : std::nullopt;
+            visit && !visit->finished)
+            return booking_->parts[i].method;
+    return std::nullopt;
+}
+
 std::optional<Method> Arrival::next_of(long booking_id)
 {
     if (!booking_ || booking_->id != booking_id || !kept_) return std::nullopt;

@@ -45,6 +45,8 @@ public:
     std::optional<Message> keep(const QString& who);
     /// The next method that may go and is measured at a bench here.
     std::optional<schedule::Method> next_on_the_bench() const;
+    /// A method whose visit was begun and is still measured: it is gone on with before anything is closed.
+    std::optional<schedule::Method> unfinished_on_the_bench() const;
     /// The same of a booking as it stands in the diary now; nothing unless its screening is the one kept here.
     std::optional<schedule::Method> next_of(long booking_id);
     /// Ends the booking: what may go and has no bench here was measured on another instrument's own screen.

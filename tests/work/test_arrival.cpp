@@ -314,6 +314,21 @@ TEST(Arrival, AnOverrideNeedsANameAReasonAndNeverPassesAStop)
     EXPECT_TRUE(later.kept()) << "what was kept is taken up";
     EXPECT_EQ(later.overridden(Method::hydrostatic)->reason, "only a cold, the doctor agrees");
     EXPECT_EQ(later.next_on_the_bench(), Method::hydrostatic);
+
+    // begun, and the computer went out: it is gone on with, not closed as "turned away"
+    const auto client = d.lab->store->client(d.lab->diary->booking(d.booking)->client_id);
+    const bench::Json started = {{"log", 3}, {"client_id", client->id}, {"number", client->number.toStdString()},
+        {"name", client->full_name().toStdString()}, {"birth_date", client->birth_date.toStdString()},
+        {"sex", word(client->sex)}, {"height_cm", client->height_cm}, {"method", "hydrostatic"}, {"instrument", ""},
+        {"zone", "Europe/Paris"}};
+    const auto visit = d.lab->store->begin_visit(client->id, "hydrostatic",
+        {1, d.lab->now().toUTC().toString(Qt::ISODateWithMs).toStdString(), "M. Tanguy", "started", started});
+    ASSERT_TRUE(visit) << visit.messages().front().text;
+    ASSERT_FALSE(d.lab->diary->set_visit(d.booking, Method::hydrostatic, *visit));
+    work::Arrival after(*d.lab);
+    ASSERT_FALSE(after.begin(d.booking));
+    EXPECT_FALSE(after.next_on_the_bench());
+    EXPECT_EQ(after.unfinished_on_the_bench(), Method::hydrostatic);
 }
 
 TEST(Arrival, TodaysAnswerOnPregnancyDecidesTheRecordOnlyWhereNobodyAsked)

@@ -166,6 +166,9 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
         emit check_left(shown_);
     });
     connect(check_, &CheckPanel::trouble, this, &InstrumentsPage::trouble);
+    connect(&lab_, &work::Lab::changed, this, [this] { // a check that is done, while its panel is still there
+        if (isVisible() && right_->currentWidget() == check_) list_all();
+    });
     connect(form_, &InstrumentForm::saved, this, [this](long id, InstrumentForm::Then then) {
         select(id);
         right_->setCurrentIndex(0);
@@ -253,35 +256,38 @@ void InstrumentsPage::teach_layout()
     layouts_->begin(*i);
 }
 
-void InstrumentsPage::refresh()
+void InstrumentsPage::list_all()
 {
     all_ = lab_.diary->instruments();
     const QDateTime now = lab_.now();
-    {
-        const QSignalBlocker quiet(list_);
-        list_->clear();
-        int row = -1;
-        for (std::size_t i = 0; i < all_.size(); ++i) {
-            const auto ready = lab_.checks.ready(all_[i], now);
-            const bool careful = ready.ready && ready.words != "Ready.";
-            list_->addItem(
-                QStringLiteral("%1  %2\n     %3")
-                    .arg(!all_[i].in_use ? QStringLiteral("–")
-                         : ready.ready   ? (careful ? QStringLiteral("◆") : QStringLiteral("●"))
-                                         : QStringLiteral("○"),
-                        all_[i].name,
-                        !all_[i].in_use ? QStringLiteral("out of use")
-                        : ready.ready ? (careful ? QStringLiteral("ready, look at its chart") : QStringLiteral("ready"))
-                                      : q(ready.words).section(". ", 0, 0)));
-            list_->item(static_cast<int>(i))->setSizeHint({10, Theme::get().px(52)});
-            if (all_[i].id == shown_) row = static_cast<int>(i);
-        }
-        if (row < 0 && !all_.empty()) {
-            row = 0;
-            shown_ = all_[0].id;
-        }
-        list_->setCurrentRow(row);
+    const QSignalBlocker quiet(list_);
+    list_->clear();
+    int row = -1;
+    for (std::size_t i = 0; i < all_.size(); ++i) {
+        const auto ready = lab_.checks.ready(all_[i], now);
+        const bool careful = ready.ready && ready.words != "Ready.";
+        list_->addItem(
+            QStringLiteral("%1  %2\n     %3")
+                .arg(!all_[i].in_use ? QStringLiteral("–")
+                     : ready.ready   ? (careful ? QStringLiteral("◆") : QStringLiteral("●"))
+                                     : QStringLiteral("○"),
+                    all_[i].name,
+                    !all_[i].in_use ? QStringLiteral("out of use")
+                    : ready.ready   ? (careful ? QStringLiteral("ready, look at its chart") : QStringLiteral("ready"))
+                                    : q(ready.words).section(". ", 0, 0)));
+        list_->item(static_cast<int>(i))->setSizeHint({10, Theme::get().px(52)});
+        if (all_[i].id == shown_) row = static_cast<int>(i);
     }
+    if (row < 0 && !all_.empty()) {
+        row = 0;
+        shown_ = all_[0].id;
+    }
+    list_->setCurrentRow(row);
+}
+
+void InstrumentsPage::refresh()
+{
+    list_all();
     if (all_.empty()) {
         shown_ = 0;
         right_->setCurrentWidget(form_);

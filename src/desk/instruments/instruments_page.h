@@ -138,6 +138,7 @@ signals:
     void measure(long client_id, protocol::Method method); ///< a repeat of a study
 
 private:
+    void list_all(); ///< the list beside
     void show_instrument();
     work::Lab& lab_;
     std::vector<records::Instrument> all_;

@@ -239,6 +239,7 @@ void ScreeningPage::sign(bool signed_today)
 
 void ScreeningPage::start()
 {
+    if (const auto method = arrival_.unfinished_on_the_bench()) return emit start_test(arrival_.booking().id, *method);
     if (const auto method = arrival_.next_on_the_bench()) return emit start_test(arrival_.booking().id, *method);
     if (const auto why = arrival_.close()) return emit trouble(q(why->text));
     emit left();
@@ -521,11 +522,12 @@ void ScreeningPage::show_summary()
                        : QStringLiteral("Nothing is stored yet."));
     body_->setText(summary_words());
     finding_->setText(QString());
-    const auto measured_here = arrival_.next_on_the_bench();
-    start_->set_words(measured_here
-                          ? QStringLiteral("go on to %1").arg(QString::fromLatin1(protocol::title(*measured_here)))
-                      : !going.isEmpty() ? QStringLiteral("measured, visit done")
-                                         : QStringLiteral("turned away, close the visit"));
+    const auto unfinished = arrival_.unfinished_on_the_bench(), measured_here = arrival_.next_on_the_bench();
+    start_->set_words(
+        unfinished         ? QStringLiteral("go on with %1").arg(QString::fromLatin1(protocol::title(*unfinished)))
+        : measured_here    ? QStringLiteral("go on to %1").arg(QString::fromLatin1(protocol::title(*measured_here)))
+        : !going.isEmpty() ? QStringLiteral("measured, visit done")
+                           : QStringLiteral("turned away, close the visit"));
     if (arrival_.kept())
         only({start_, again_, another_});
     else if (to_override)

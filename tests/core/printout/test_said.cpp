@@ -50,9 +50,7 @@ Said said(const Reading& r, protocol::Method method = protocol::Method::impedanc
 std::string misfits(const Reading& r)
 {
     std::string out;
-    for (const auto& all : {sums(r), wholes(r)})
-        for (const Sum& s : all)
-            if (!s.fits()) out += (out.empty() ? "" : "; ") + s.text.substr(0, s.text.find(':'));
+    for (const Sum& s : broken(r)) out += (out.empty() ? "" : "; ") + s.text.substr(0, s.text.find(':'));
     return out;
 }
 
