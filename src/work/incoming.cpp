@@ -238,8 +238,8 @@ void Incoming::read(const QString& path)
         CameIn file;
     };
     const auto add = [this, folder = folder_](CameIn file) {
-        const bool twice =
-            std::any_of(waiting_.begin(), waiting_.end(), [&](const CameIn& c) { return c.sha256 == file.sha256; });
+        const bool twice = std::any_of(waiting_.begin(), waiting_.end(),
+            [&](const CameIn& c) { return !c.sha256.empty() && c.sha256 == file.sha256; });
         if (folder == folder_ && !twice && known_.count(file.path)) {
             waiting_.insert(waiting_.begin(), std::move(file));
             emit changed();
@@ -256,7 +256,8 @@ void Incoming::read(const QString& path)
                 out.file.trouble = QString::fromStdString(bytes.messages().front().text);
             else
                 out.bytes = std::move(bytes).take();
-            out.file.sha256 = QCryptographicHash::hash(out.bytes, QCryptographicHash::Sha256).toHex().toStdString();
+            if (out.file.trouble.isEmpty())
+                out.file.sha256 = QCryptographicHash::hash(out.bytes, QCryptographicHash::Sha256).toHex().toStdString();
             return out;
         },
         [this, add](Bytes got) {

@@ -15,8 +15,8 @@ namespace fusain::work {
 /// A printout that appeared and that nobody has taken yet.
 struct CameIn {
     QString path, name;
-    QDateTime written; ///< the file's own time, in the lab's zone
-    std::string sha256;
+    QDateTime written;                             ///< the file's own time, in the lab's zone
+    std::string sha256;                            ///< empty: its bytes cannot be read
     std::set<std::string> instruments;             ///< serial numbers of those whose layout it fits
     std::string number, at;                        ///< of the client, and when, as the paper says; empty: it does not
     bool unsure = false;                           ///< whether the number was read right

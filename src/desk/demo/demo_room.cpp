@@ -34,8 +34,10 @@ DemoRoom::DemoRoom(double speed, quint64 seed, const Foreign& foreign, QObject* 
         start(QString::fromLatin1(instrument), speed, seed, of(instrument));
     // seven minutes of lying still are not what a demo is for
     start(QStringLiteral("table"), std::min(100.0, table_hurry * speed), seed, of("table"), QStringLiteral("socket:"));
-    start_printer(speed, seed);
-    if (!trouble_.isEmpty()) lines_.clear();
+    if (trouble_.isEmpty())
+        start_printer(speed, seed); // without it the others measure all the same
+    else
+        lines_.clear();
 }
 
 void DemoRoom::start(
@@ -51,7 +53,7 @@ void DemoRoom::start(
 
 void DemoRoom::start_printer(double speed, quint64 seed)
 {
-    if (!trouble_.isEmpty() || !QDir().mkpath(printouts())) return;
+    if (!QDir().mkpath(printouts())) return;
     run(QStringLiteral("fusain-virtual-printer"), QStringLiteral("printer"),
         folder_ + QStringLiteral("/printer-control"),
         QStringList{QStringLiteral("--folder"), printouts()} + for_all(speed, seed));

@@ -161,7 +161,7 @@ int main(int argc, char** argv)
         }
         says.tell(QStringLiteral("The virtual instruments are switched on …"));
         room = std::make_unique<DemoRoom>(speed);
-        if (room->lines().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
+        if (!room->trouble().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
         lines = room->lines();
         (*opened)->set_setting(QStringLiteral("watched_folder"), room->printouts());
     }
@@ -169,7 +169,7 @@ int main(int argc, char** argv)
         if ((*opened)->setting(QStringLiteral("technician")).isEmpty() && !at_work.isEmpty())
             (*opened)->set_setting(QStringLiteral("technician"), at_work);
         room = std::make_unique<DemoRoom>(speed);
-        if (room->lines().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
+        if (!room->trouble().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
         lines = room->lines();
     }
     MainWindow window(*opened, lines);
