@@ -100,13 +100,18 @@ std::vector<std::size_t> row_above(
     return best;
 }
 
-/// A word of what identifies the client: a date, a sex, a number.
+/// A word of what identifies the client: a sex, a number, any word of a date.
 std::optional<Field> of_client(const Page& page, std::size_t word, const Marks& marks)
 {
     const auto row = row_of(page, word);
-    for (auto at = std::find(row.begin(), row.end(), word);; --at) { // back to where what was clicked begins
+    const auto clicked = std::find(row.begin(), row.end(), word);
+    for (auto at = clicked;; --at) { // back to where a date begins
         const std::string label = joined(page, label_left(page, *at, marks));
-        if (const std::string id = identifies(label); !id.empty()) {
+        const std::string id = identifies(label);
+        const bool is_date =
+            id == "at" &&
+            moment_in(joined(page, std::vector<std::size_t>(at, row.end())), DateOrder::unknown).has_value();
+        if (is_date || (!id.empty() && id != "at" && at == clicked)) {
             Field f;
             f.label = label;
             f.key = "client." + id;

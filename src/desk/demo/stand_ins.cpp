@@ -21,7 +21,7 @@ void StandIns::listen_to(work::Session& session)
         if (session.is_open() && session.visit().next_step() == bench::step::printout &&
             printed_for_ != session.visit_id()) {
             printed_for_ = session.visit_id();
-            // on the line of whoever it was told is the client: see below
+            // after the stand-ins have been told whose body it is, which happens below
             QMetaObject::invokeMethod(
                 this,
                 [this, number = q(session.visit().subject.number), age = session.visit().age_y(),

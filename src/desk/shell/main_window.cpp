@@ -143,7 +143,8 @@ MainWindow::MainWindow(std::shared_ptr<records::Store> store, const QStringList&
         w->setObjectName(QStringLiteral("unit_%1").arg(static_cast<int>(m)));
         connect(w, &QAbstractButton::clicked, this, [this, m] {
             Units::get().toggle(m);
-            store_->set_setting(QStringLiteral("units"), Units::get().words());
+            if (const auto why = store_->set_setting(QStringLiteral("units"), Units::get().words()))
+                say_trouble(q(why->text));
         });
         connect(&Units::get(), &Units::changed, w, [w, m] {
             w->setText(Units::get().chosen(m));

@@ -290,7 +290,8 @@ TEST(Printout, WhatIsPointedAtIsFoundOut)
     const auto page = typed("Member     1089      Test date    Dec 1, 2026 8:12 PM\n"
                             "Sex: Female     Age    31\n"
                             "Phase angle 50 kHz      4.5 deg\n"
-                            "Weight 68.4 kg     Fat 18.0 kg\n")
+                            "Weight 68.4 kg     Fat 18.0 kg\n"
+                            "Gender male Water 36.2 L\n")
                           .front();
     const auto pointed = [&](const char* text) {
         for (std::size_t i = 0; i < page.words.size(); ++i)
@@ -308,5 +309,7 @@ TEST(Printout, WhatIsPointedAtIsFoundOut)
     EXPECT_EQ(pointed("4.5"), "Phase angle 50 kHz | phase_angle_deg");
     EXPECT_EQ(pointed("68.4"), "Weight | mass_kg");
     EXPECT_EQ(pointed("18.0"), "Fat | fat_mass_kg") << "another number's unit is no part of a name";
+    EXPECT_EQ(pointed("male"), "Gender | client.sex");
+    EXPECT_NE(pointed("36.2"), "Gender | client.sex") << "what stands close behind a sex is no sex";
     EXPECT_EQ(pointed("angle"), "not_a_number");
 }
