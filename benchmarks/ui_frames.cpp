@@ -3,9 +3,9 @@
 // with the virtual tank, and every event is timed: by the wall, which a person sees, and by the time the thread ran
 // itself; where the two part, the machine did something else. Usage: ui_frames [--search] (needs a display, or
 // QT_QPA_PLATFORM=offscreen).
-#include "desk/demo/demo_lab.h"
-#include "desk/demo/demo_player.h"
-#include "desk/demo/demo_room.h"
+#include "demo/demo_lab.h"
+#include "demo/demo_player.h"
+#include "desk/stage/demo_room.h"
 #include "records/people/people.h"
 
 #include <QApplication>
@@ -87,7 +87,7 @@ int main(int argc, char** argv)
     if (!store || fill_demo_lab(**store) || fill_demo_day(*store)) return 1;
     DemoRoom room(1);
     MainWindow window(*store, room.lines());
-    room.listen_to(window.session());
+    room.listen_to(window.session(), demo_body);
     window.show();
     app.window = &window;
     DemoPlayer player(window, QString(), "quem"); // takes no pictures

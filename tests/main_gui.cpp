@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "desk/shell/theme.h"
+#include "desk/parts/theme.h"
 
 #include <gtest/gtest.h>
 

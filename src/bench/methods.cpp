@@ -1,8 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "bench/methods.h"
+// The list of methods.
+#include "bench/visit/methods.h"
 
 #include "bench/analyser/analyser.h"
+#include "bench/brought/brought.h"
 #include "bench/chamber/chamber.h"
+#include "bench/files/layout_file.h"
+#include "bench/printed/printed.h"
 #include "bench/tank/tank.h"
 #include "bench/xray/xray.h"
 
@@ -19,6 +23,18 @@ const MethodRow* method_row(protocol::Method method)
     for (const MethodRow* row : methods())
         if (row->method == method) return row;
     return nullptr;
+}
+
+const MethodRow* row_of_log(const Json& started)
+{
+    if (!started.contains("method")) return methods().front();
+    const auto known = protocol::method_of(started.value("method", ""));
+    if (known && started.value("told_elsewhere", false)) return &brought_row(*known);
+    if (known && started.contains("layout")) {
+        const auto layout = read_layout(started["layout"].dump(), "layout");
+        return layout ? &printed_row(*known, has_mass(*layout)) : nullptr;
+    }
+    return known ? method_row(*known) : nullptr;
 }
 
 std::map<protocol::Method, std::unique_ptr<Take>> instruments()

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/lines/line.h"
+#include "bench/channels/line.h"
 
 #include <algorithm>
 #include <random>

@@ -2,7 +2,7 @@
 #pragma once
 #include "cli/batch/record.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 /// One record as the command answers it, for tests.
 namespace fusain::cli {

@@ -8,7 +8,7 @@
 
 #include <gtest/gtest.h>
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 #include <sys/stat.h>
 #include <sys/wait.h>
 #include <unistd.h>

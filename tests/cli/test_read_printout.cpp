@@ -4,7 +4,7 @@
 
 #include "cli/traces/read.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <gtest/gtest.h>
 

@@ -6,7 +6,7 @@
 #include "cli/traces/read.h"
 #include "virtual/table/table.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <gtest/gtest.h>
 

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "gui.h"
 
+#include "demo/demo_lab.h"
+
 namespace fusain::desk {
 
 Bench::Bench(double speed, quint64 seed, bool furnished)
@@ -28,7 +30,7 @@ void Bench::reopen(const QStringList& lines)
 {
     window.reset();
     window = std::make_unique<MainWindow>(store, lines, seams());
-    room->listen_to(window->session());
+    room->listen_to(window->session(), demo_body);
     show_window();
 }
 

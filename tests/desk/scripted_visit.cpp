@@ -4,8 +4,10 @@
 // when the program says that the disk does. Without a folder it has one of its own: so it runs under the thread
 // sanitizer.
 #include "bench/tank/tank_take.h"
-#include "desk/demo/stand_ins.h"
-#include "work/session.h"
+#include "desk/stage/stand_ins.h"
+#include "records/base/text.h"
+#include "work/lab/lab.h"
+#include "work/visit/session.h"
 
 #include <QCoreApplication>
 #include <QElapsedTimer>
@@ -57,18 +59,42 @@ public:
         control_.write(words.toUtf8() + '\n');
         control_.flush();
     }
-    void ask_tank(const QString& words) override { direct(words); }
+    void ask(const QString&, const QString& words) override { direct(words); }
 
 private:
     QTemporaryDir folder_;
     QLocalSocket control_;
 };
 
+/// The last act of a visit that was measured before. Says when it begins, and when it is stored.
+int end(const QString& folder, long visit)
+{
+    const auto store = records::Store::open(folder + "/lab.fusain");
+    if (!store) return 1;
+    work::Session session(*store, {});
+    if (session.resume(visit, "M. Tanguy")) return 1;
+    work::set_clock(QDateTime::fromString(q(session.visit().started_at), Qt::ISODateWithMs)); // on its own day
+    QObject::connect(&session, &work::Session::refused, [](const Message& why) {
+        std::fprintf(stderr, "%s\n", why.text.c_str());
+        QCoreApplication::exit(2);
+    });
+    std::printf("ending\n");
+    std::fflush(stdout);
+    session.finish([] {
+        std::printf("ended\n");
+        std::fflush(stdout);
+        QCoreApplication::exit(0);
+    });
+    return QCoreApplication::exec();
+}
+
 } // namespace
 
+/// FOLDER: a whole visit is measured in it. FOLDER VISIT: this visit, which has a result, is finished.
 int main(int argc, char** argv)
 {
     QCoreApplication app(argc, argv);
+    if (argc > 2) return end(QString::fromLocal8Bit(argv[1]), std::atol(argv[2]));
     const QTemporaryDir own;
     const QString folder = argc > 1 ? QString::fromLocal8Bit(argv[1]) : own.path();
     const auto opened = records::Store::open(folder + "/lab.fusain");

@@ -4,7 +4,7 @@
 #include "desk/course/change_view.h"
 #include "desk/course/plan_view.h"
 #include "gui.h"
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "report/sheets/given.h"
 #include "work/reading/entries.h"
 

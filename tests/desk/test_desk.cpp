@@ -180,7 +180,7 @@ TEST(Desk, WhatAsksForANewMeasurementIsHeldBackUntilSomebodySaysSo)
     ASSERT_TRUE(b.key("client_sheet", Qt::Key_P));
     ASSERT_TRUE(b.wait([&] { return b.visit().finished; }))
         << b.text("said").toStdString() << b.text("trouble").toStdString();
-    EXPECT_EQ(sheets(), 1);
+    ASSERT_TRUE(b.wait([&] { return sheets() == 1; })) << "written once the visit is on the disk";
     // opened again, with a reason
     ASSERT_TRUE(b.key("reopen", Qt::Key_O));
     b.type("reopen_reason", "height was read wrongly");

@@ -6,7 +6,7 @@
 #include "desk/bench/xray/typed_scan.h"
 #include "virtual/chamber/chamber_air.h"
 #include "virtual/tank/swing_trace.h"
-#include "work/lines.h"
+#include "work/lab/lines.h"
 
 #include <fstream>
 #include <sstream>

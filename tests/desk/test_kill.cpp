@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // kill -9 at random moments of a scripted visit: nothing that was accepted is lost, the log replays, at most the last
 // second of a running signal is missing.
-#include "records/visits/store.h"
+#include "../work/at_the_end.h"
+#include "records/store/store.h"
 
 #include <gtest/gtest.h>
 
@@ -16,6 +17,7 @@
 #include <map>
 #include <memory>
 #include <random>
+#include <thread>
 
 using namespace fusain;
 
@@ -109,6 +111,55 @@ TEST(Kill, SixtyRandomMoments)
         kills, in_trial, finished, events_checked, static_cast<long long>(worst_ms), said);
     EXPECT_GT(in_trial, 10);
     EXPECT_LT(finished, kills / 2);
+}
+
+TEST(Kill, AtTheEndOfAVisitAllOfItIsThereOrNothing)
+{
+    QTemporaryDir made;
+    long visit = 0, booking = 0, study = 0;
+    {
+        work::AtTheEnd lab({protocol::Method::impedance});
+        lab.screened({{protocol::Method::impedance, "go"}});
+        visit = lab.visit;
+        booking = lab.booking;
+        study = lab.study;
+        ASSERT_TRUE(QSqlQuery(lab.store->database()).exec("VACUUM INTO '" + made.path() + "/lab.fusain'"));
+    }
+    constexpr int kills = 40;
+    int ended = 0, open = 0;
+    std::chrono::microseconds whole{};
+    for (int i = -2; i <= kills; ++i) { // the first ones live: how long it takes
+        QTemporaryDir dir;
+        ASSERT_TRUE(QFile::copy(made.path() + "/lab.fusain", dir.path() + "/lab.fusain"));
+        QProcess act;
+        act.start(
+            QStringLiteral(TEST_BIN_DIR "/scripted_visit"), {dir.path(), QString::number(visit)}, QIODevice::ReadOnly);
+        while (!act.canReadLine()) ASSERT_TRUE(act.waitForReadyRead(60000)) << act.readAllStandardError().toStdString();
+        ASSERT_EQ(act.readLine(), "ending\n");
+        const auto begun = std::chrono::steady_clock::now();
+        if (i <= 0) {
+            while (!act.canReadLine()) ASSERT_TRUE(act.waitForReadyRead(60000));
+            whole = std::chrono::duration_cast<std::chrono::microseconds>(std::chrono::steady_clock::now() - begun);
+            ASSERT_EQ(act.readLine(), "ended\n");
+        } else {
+            std::this_thread::sleep_until(begun + i * whole * 5 / 4 / kills);
+            ::kill(static_cast<pid_t>(act.processId()), SIGKILL);
+        }
+        act.waitForFinished();
+        const auto store = records::Store::open(dir.path() + "/lab.fusain");
+        ASSERT_TRUE(store) << store.messages().front().text;
+        work::Lab lab(*store);
+        const bool is = (*store)->replay(visit)->finished;
+        ++(is ? ended : open);
+        EXPECT_EQ((*store)->visit(visit)->measured(), is) << "kill " << i;
+        EXPECT_EQ((*store)->snapshot(visit).has_value(), is) << "kill " << i;
+        EXPECT_EQ(lab.diary->booking(booking)->state == records::BookingState::measured, is) << "kill " << i;
+        EXPECT_EQ(work::study(lab, study)->members.size(), is ? 1u : 0u) << "kill " << i;
+    }
+    std::printf("%d visits had ended, %d had not; the act takes %.1f ms\n", ended, open,
+        static_cast<double>(whole.count()) / 1000);
+    EXPECT_GT(ended, 3);
+    EXPECT_GT(open, 3);
 }
 
 TEST(TwoWindows, OnOneLabNeverLoseAReading)

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The small parts of every page: rows that wrap, fields that say what is wrong, lists as high as their words.
 #include "desk/screening/answer_list.h"
-#include "desk/shell/parts.h"
+#include "desk/parts/parts.h"
 
 #include <gtest/gtest.h>
 

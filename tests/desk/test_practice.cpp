@@ -277,7 +277,8 @@ TEST(PracticeDesk, PlacingLinesIsMarkedInMillimetresAndGrams)
     const xray::Table table = virt::stand_in_table();
     const virt::TrueMap map = virt::lie_down(
         body, virt::posture_of(body, random), table.field_width_mm, table.field_height_mm, virt::scan_pixel_mm);
-    EXPECT_NEAR(numbers[0].given, std::abs(before.neck_mm - map.lines.neck_mm), 1e-6);
+    EXPECT_NEAR(numbers[0].given, std::abs(before.neck_mm - map.lines.neck_mm), 0.05)
+        << "its scan came as a file, which rounds";
     EXPECT_GT(b.last().numbers().rms, 3) << "they were accepted where they lay beside their places";
     EXPECT_TRUE(b.last().answers.back().cost.contains("g lean"));
 }

@@ -10,7 +10,7 @@
 #include "desk/rules/watched_folder_row.h"
 #include "desk/instruments/instruments_page.h"
 #include "desk/instruments/layout_page.h"
-#include "work/layouts.h"
+#include "work/files/layouts.h"
 
 #include <QFile>
 #include <QLabel>

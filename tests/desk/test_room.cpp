@@ -9,7 +9,7 @@
 #include "desk/clients/import_page.h"
 #include "desk/instruments/instruments_page.h"
 #include "desk/instruments/layout_page.h"
-#include "work/layouts.h"
+#include "work/files/layouts.h"
 #include "work/practice/practice.h"
 
 #include <QAbstractItemView>

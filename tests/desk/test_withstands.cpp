@@ -255,7 +255,7 @@ TEST(Withstands, TheDemoOpensOnlyWhatADemoMade)
         ASSERT_TRUE(store->save(c));
     }
     QProcess demo;
-    demo.start(QStringLiteral(TEST_BIN_DIR "/fusain"), {"--demo", "--lab", dir.path()});
+    demo.start(QStringLiteral(TEST_BIN_DIR "/fusain-demo"), {"--lab", dir.path()});
     ASSERT_TRUE(demo.waitForFinished(20000));
     EXPECT_EQ(demo.exitCode(), 1);
     EXPECT_TRUE(demo.readAllStandardError().contains("is a real lab"));
@@ -267,7 +267,7 @@ TEST(Withstands, TheDemoOpensOnlyWhatADemoMade)
     // what it makes itself is for its user alone, whatever the machine's habit is
     QTemporaryDir home;
     QProcess fresh;
-    fresh.start("/bin/sh", {"-c", "umask 022; exec " TEST_BIN_DIR "/fusain --demo --lab " + home.path() + "/made"});
+    fresh.start("/bin/sh", {"-c", "umask 022; exec " TEST_BIN_DIR "/fusain-demo --lab " + home.path() + "/made"});
     ASSERT_TRUE(fresh.waitForStarted());
     // another process, in its own time: it has made its lab once it says so
     while (!QFile::exists(home.path() + "/made/lab.fusain-wal")) ASSERT_FALSE(fresh.waitForFinished(50));

@@ -3,7 +3,7 @@
 // It begins visits, takes up others, measures, looks at what the other one measures, leaves. Usage: two_windows FOLDER
 // SEED. Prints "stored VISIT SEQ KIND" once an event is on the disk, "refused CODE TEXT", "held VISIT" when another has
 // it.
-#include "work/session.h"
+#include "work/visit/session.h"
 
 #include <map>
 #include <QCoreApplication>

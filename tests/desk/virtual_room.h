@@ -2,7 +2,7 @@
 #pragma once
 #include "virtual_time.h"
 
-#include "desk/demo/demo_room.h"
+#include "desk/stage/demo_room.h"
 #include "virtual/analyser/analyser.h"
 #include "virtual/chamber/chamber.h"
 #include "virtual/foreign/indicators.h"
@@ -125,10 +125,15 @@ public:
     {
         for (auto& s : stand_ins_) tell(*s, words.toStdString());
     }
-    void ask_tank(const QString& words) override { tell(*stand_ins_.front(), words.toStdString()); }
+    void ask(const QString& instrument, const QString& words) override
+    {
+        for (auto& s : stand_ins_)
+            if (s->name == instrument.toStdString()) tell(*s, words.toStdString());
+    }
 
 private:
     struct StandIn {
+        std::string name;
         std::function<std::string(double)> advance_to;
         std::function<std::string(const std::string&)> direct;
         std::function<void(const std::string&)> hear;
@@ -141,6 +146,7 @@ private:
     void add(const char* name, double speed, quint64 seed, const DemoRoom::Foreign& foreign, const char* prefix = "")
     {
         StandIn& s = *stand_ins_.emplace_back(std::make_unique<StandIn>());
+        s.name = name;
         auto instrument = std::make_shared<Instrument>(seed);
         s.advance_to = [instrument](double t_s) { return instrument->advance_to(t_s); };
         s.direct = [instrument](const std::string& words) { return instrument->direct(words); };

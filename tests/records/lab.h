@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "records/visits/store.h"
+#include "records/store/store.h"
 
 #include <gtest/gtest.h>
 

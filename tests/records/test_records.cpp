@@ -3,9 +3,9 @@
 #include "bench/tank/tank_take.h"
 #include "bench/chamber/chamber_take.h"
 #include "lab.h"
-#include "records/visits/recorder.h"
+#include "records/store/recorder.h"
 #include "records/file/schema.h"
-#include "records/visits/store.h"
+#include "records/store/store.h"
 
 #include <gtest/gtest.h>
 

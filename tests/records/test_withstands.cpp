@@ -6,7 +6,7 @@
 #include "records/file/lease.h"
 #include "records/file/schema.h"
 #include "records/people/people.h"
-#include "records/visits/recorder.h"
+#include "records/store/recorder.h"
 
 #include <QDirIterator>
 #include <QElapsedTimer>

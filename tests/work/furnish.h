@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "virtual/chamber/chamber.h"
-#include "work/lab.h"
+#include "work/lab/lab.h"
 
 #include <gtest/gtest.h>
 

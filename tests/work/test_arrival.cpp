@@ -1,7 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The lab at work without a window: what is asked at arrival, what is kept of it, and the gate before a test.
 #include "furnish.h"
-#include "work/gate.h"
+#include "work/visit/gate.h"
+#include "work/visit/visit_end.h"
 #include "work/study/study.h"
 
 #include <QCoreApplication>
@@ -302,8 +303,8 @@ TEST(Arrival, AnOverrideNeedsANameAReasonAndNeverPassesAStop)
 
     ASSERT_FALSE(d.arrival->keep("M. Tanguy"));
     EXPECT_EQ(d.lab->diary->booking(d.booking)->state, records::BookingState::arrived);
-    EXPECT_EQ(d.arrival->next_of(d.booking), Method::hydrostatic);
-    EXPECT_FALSE(d.arrival->next_of(d.booking + 1)) << "another booking was screened since";
+    EXPECT_EQ(work::next_method(*d.lab, d.booking), Method::hydrostatic);
+    EXPECT_FALSE(work::next_method(*d.lab, d.booking + 1)) << "that one was not screened";
     const bench::Json stops = d.arrival->stops_event(Method::hydrostatic);
     EXPECT_TRUE(stops["stop"].empty());
     EXPECT_EQ(stops["outside"]["illness"], "another_day");

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The practice folder: what is kept in it, that a lab never reads anything else of it, and the level a lab may ask for.
 #include "furnish.h"
-#include "records/visits/overview.h"
+#include "records/store/overview.h"
 #include "told.h"
-#include "work/gate.h"
+#include "work/visit/gate.h"
 #include "work/practice/practice.h"
 #include "work/reading/history.h"
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A session in life's own time: its threads, and a disk that does not keep up.
 #include "bench/tank/tank_take.h"
-#include "work/session.h"
+#include "work/visit/session.h"
 
 #include <gtest/gtest.h>
 

@@ -3,7 +3,7 @@
 #include "furnish.h"
 #include "records/people/people.h"
 #include "told.h"
-#include "work/gate.h"
+#include "work/visit/gate.h"
 #include "work/reading/history.h"
 #include "work/study/study.h"
 

@@ -2,7 +2,7 @@
 #pragma once
 #include "bench/analyser/analyser.h"
 #include "bench/xray/xray.h"
-#include "work/lab.h"
+#include "work/lab/lab.h"
 
 #include <gtest/gtest.h>
 
@@ -18,6 +18,7 @@ struct More {
     bool finished = true;
     const char* who = "M. Tanguy";
     const char* source = "typed"; ///< of an analyser's points
+    long booking = 0;
 };
 
 struct ToldLab {
@@ -77,11 +78,12 @@ private:
             : lab_(lab), method_(method), who_(more.who), at_(std::string(day) + "T" + more.clock + ":00.000Z")
         {
             const records::Client& c = lab.client;
-            add("started", {{"log", 2}, {"client_id", c.id}, {"number", c.number.toStdString()},
-                               {"name", c.full_name().toStdString()}, {"birth_date", c.birth_date.toStdString()},
-                               {"sex", word(c.sex)}, {"height_cm", c.height_cm}, {"method", method},
-                               {"instrument", instrument}, {"zone", "Europe/Paris"}, {"house", more.house},
-                               {"profile", ""}, {"licensed", {"M. Tanguy"}}, {"rated_mass_kg", 180}});
+            add("started",
+                {{"log", 2}, {"client_id", c.id}, {"number", c.number.toStdString()},
+                    {"name", c.full_name().toStdString()}, {"birth_date", c.birth_date.toStdString()},
+                    {"sex", word(c.sex)}, {"height_cm", c.height_cm}, {"method", method}, {"instrument", instrument},
+                    {"zone", "Europe/Paris"}, {"house", more.house}, {"profile", ""}, {"licensed", {"M. Tanguy"}},
+                    {"rated_mass_kg", 180}, {"booking", more.booking}});
             add("identity", {{"cm", more.height_cm > 0 ? more.height_cm : c.height_cm}});
             bench::Json stops = {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}};
             stops.update(more.stops);

@@ -4,7 +4,7 @@
 #include "bench/visit/kinds.h"
 #include "core/body/told.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <algorithm>
 

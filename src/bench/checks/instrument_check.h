@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/lines/line.h"
-#include "bench/visit/event.h"
+#include "bench/channels/line.h"
+#include "bench/base/event.h"
 #include "core/quality/quality.h"
 #include "core/before/schedule.h"
 

@@ -3,7 +3,7 @@
 #include "core/base/limits.h"
 #include "core/base/outcome.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <algorithm>
 #include <optional>

@@ -3,7 +3,7 @@
 
 #include "shipped_profiles.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <algorithm>
 #include <stdexcept>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/files/protocol_file.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <algorithm>
 #include <set>

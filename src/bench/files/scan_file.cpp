@@ -3,7 +3,7 @@
 
 #include "core/base/limits.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <dcmtk/config/osconfig.h>
 #include <dcmtk/dcmdata/dctk.h>

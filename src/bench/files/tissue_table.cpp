@@ -4,7 +4,7 @@
 #include "bench/files/scan_file.h"
 #include "shipped_profiles.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <stdexcept>
 

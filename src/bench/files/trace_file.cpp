@@ -2,7 +2,7 @@
 #include "bench/files/trace_file.h"
 
 #include "bench/files/utf8.h"
-#include "bench/lines/line.h"
+#include "bench/channels/line.h"
 #include "core/base/limits.h"
 
 #include <charconv>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/lines/line_setup.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <algorithm>
 #include <charconv>

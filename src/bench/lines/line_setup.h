@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "bench/lines/decoders/decoder.h"
-#include "bench/visit/event.h"
+#include "bench/base/event.h"
 
 /// A line of the lab: where it is, how it is set, how its instrument speaks, what it feeds (docs/formats/lines.md).
 namespace fusain::bench {

@@ -2,7 +2,7 @@
 #include "bench/printed/printed.h"
 
 #include "bench/files/layout_file.h"
-#include "bench/methods.h"
+#include "bench/visit/methods.h"
 #include "bench/visit/kinds.h"
 #include "core/base/limits.h"
 #include "core/body/told.h"

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/visit/event.h"
+#include "bench/base/event.h"
 #include "bench/visit/take.h"
 #include "core/base/outcome.h"
 #include "core/base/person.h"

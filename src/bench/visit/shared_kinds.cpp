@@ -1,9 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The events that every visit understands.
-#include "bench/brought/brought.h"
-#include "bench/files/layout_file.h"
-#include "bench/methods.h"
-#include "bench/printed/printed.h"
+#include "bench/visit/methods.h"
 #include "bench/visit/kinds.h"
 #include "core/base/limits.h"
 
@@ -107,19 +104,6 @@ const TakeRow* what_of(const Visit& v, const Json& body)
     return at == takes.end() ? nullptr : &*at;
 }
 
-/// Null when this version has no bench for it.
-const MethodRow* method_in(const Json& started)
-{
-    if (!started.contains("method")) return methods().front();
-    const auto known = protocol::method_of(started.value("method", ""));
-    if (known && started.value("told_elsewhere", false)) return &brought_row(*known);
-    if (known && started.contains("layout")) {
-        const auto layout = read_layout(started["layout"].dump(), "layout");
-        return layout ? &printed_row(*known, has_mass(*layout)) : nullptr;
-    }
-    return known ? method_row(*known) : nullptr;
-}
-
 std::optional<Message> refuse_attachment(const Visit& v, const Event& e)
 {
     if (v.started_at.empty()) return not_now("The visit has not been started.");
@@ -146,7 +130,7 @@ const Kinds& shared_kinds()
                          if (!b.contains("client_id") || b.value("birth_date", "").size() != 10)
                              return Message{"missing_field", Level::error, "client",
                                  "The visit needs a client with a date of birth."};
-                         if (!method_in(b))
+                         if (!row_of_log(b))
                              return Message{"unknown_choice", Level::error, "method",
                                  "This version has no bench for the method " + b.value("method", "") + "."};
                          return check_number(b, "height_cm", f_height);
@@ -158,7 +142,7 @@ const Kinds& shared_kinds()
                             v.subject = {e.body["client_id"], e.body.value("number", ""), e.body.value("name", ""),
                                 e.body["birth_date"], e.body.value("sex", "") == "male" ? Sex::male : Sex::female,
                                 e.body["height_cm"]};
-                            v.start(*method_in(e.body));
+                            v.start(*row_of_log(e.body));
                             v.instrument = e.body.value("instrument", "");
                             v.instrument_reference = e.body.value("reference", 0.0);
                             v.booking_id = e.body.value("booking", 0L);

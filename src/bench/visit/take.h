@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/lines/line.h"
-#include "bench/lines/picture.h"
-#include "bench/lines/signal.h"
+#include "bench/channels/line.h"
+#include "bench/channels/picture.h"
+#include "bench/channels/signal.h"
 
 #include <memory>
 #include <string>

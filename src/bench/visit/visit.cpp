@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "bench/methods.h"
+#include "bench/visit/methods.h"
 #include "bench/visit/kinds.h"
 #include "core/base/limits.h"
 

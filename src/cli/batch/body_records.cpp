@@ -5,7 +5,7 @@
 
 #include "core/body/compartments.h"
 #include "core/body/plan.h"
-#include "core/body/skinfolds.h"
+#include "core/folds/skinfolds.h"
 #include "core/quality/precision.h"
 
 namespace fusain::cli {

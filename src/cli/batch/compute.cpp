@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "cli/batch/compute.h"
 
-#include "cli/text/csv.h"
+#include "cli/batch/csv.h"
 #include "cli/batch/pipeline.h"
 #include "cli/batch/record.h"
 #include "bench/files/utf8.h"

@@ -4,7 +4,7 @@
 #include "cli/batch/fields.h"
 #include "core/time/change.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <chrono>
 #include <cstdio>

@@ -7,7 +7,7 @@
 #include "core/base/limits.h"
 #include "core/signal/swing.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <algorithm>
 #include <cmath>

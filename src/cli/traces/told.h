@@ -2,7 +2,7 @@
 #pragma once
 #include "core/base/outcome.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <istream>
 #include <iterator>

@@ -5,7 +5,7 @@
 
 #include "core/base/limits.h"
 #include "core/air_and_water/water.h"
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "report/words/catalogue.h"
 #include "report/sheets/sheets.h"
 

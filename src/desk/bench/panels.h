@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "desk/shell/parts.h"
-#include "work/incoming.h"
-#include "work/session.h"
+#include "desk/parts/parts.h"
+#include "work/files/incoming.h"
+#include "work/visit/session.h"
 
 #include <QBoxLayout>
 #include <QComboBox>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "work/long_work.h"
-#include "work/recording_file.h"
+#include "work/lab/long_work.h"
+#include "work/files/recording_file.h"
 
 #include <QObject>
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/clients/client_form.h"
 
-#include "work/lab.h"
+#include "work/lab/lab.h"
 
 #include <QDate>
 #include <QVBoxLayout>

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/clients/client_list.h"
 
-#include "desk/shell/theme.h"
-#include "work/lab.h"
+#include "desk/parts/theme.h"
+#include "work/lab/lab.h"
 
 #include <QPainter>
 #include <QStyledItemDelegate>

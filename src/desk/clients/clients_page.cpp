@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/clients/clients_page.h"
 
-#include "bench/methods.h"
+#include "bench/visit/methods.h"
 #include "records/visits/attached.h"
-#include "records/visits/overview.h"
+#include "records/store/overview.h"
 #include "report/sheets/sheets.h"
 
 #include <QDate>

@@ -4,7 +4,7 @@
 #include "desk/clients/client_form.h"
 #include "desk/clients/import_page.h"
 #include "records/people/also_held.h"
-#include "work/lab.h"
+#include "work/lab/lab.h"
 
 #include <QComboBox>
 #include <QListView>

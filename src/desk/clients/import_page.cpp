@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/clients/import_page.h"
 
-#include "work/lab.h"
+#include "work/lab/lab.h"
 
 #include <QDate>
 #include <QFileDialog>

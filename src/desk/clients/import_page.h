@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "desk/shell/parts.h"
+#include "desk/parts/parts.h"
 #include "desk/clients/result_mapping.h"
 #include "records/people/people.h"
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "desk/shell/parts.h"
-#include "records/visits/results_import.h"
+#include "desk/parts/parts.h"
+#include "records/people/results_import.h"
 
 class QGridLayout;
 

@@ -2,7 +2,7 @@
 #include "desk/course/day_view.h"
 
 #include "core/time/compare.h"
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "report/reading/reading_words.h"
 
 #include <algorithm>

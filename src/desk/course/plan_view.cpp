@@ -3,10 +3,10 @@
 
 #include "core/body/reference.h"
 #include "core/quality/precision.h"
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "report/page/pen.h"
 #include "report/reading/reading_words.h"
-#include "work/next_visit.h"
+#include "work/visit/next_visit.h"
 
 #include <QMouseEvent>
 #include <QPainter>

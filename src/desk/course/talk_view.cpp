@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/course/talk_view.h"
 
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "report/sheets/given.h"
 
 #include <algorithm>

@@ -2,7 +2,7 @@
 #include "desk/course/tape_view.h"
 
 #include "core/base/limits.h"
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "report/reading/reading_words.h"
 
 #include <QRegularExpression>

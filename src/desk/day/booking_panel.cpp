@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/day/day_page.h"
 
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "report/sheets/sheets.h"
 
 #include <QKeyEvent>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/day/day_end_panel.h"
 
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 
 #include <QVBoxLayout>
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "desk/shell/parts.h"
+#include "desk/parts/parts.h"
 #include "report/sheets/day_end.h"
-#include "work/long_work.h"
+#include "work/lab/long_work.h"
 
 namespace fusain::desk {
 

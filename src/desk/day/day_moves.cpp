@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A visit that is taken up from the strip and put down somewhere else.
 #include "desk/day/day_page.h"
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 
 #include <algorithm>
 

@@ -3,7 +3,7 @@
 
 #include "report/sheets/letters.h"
 
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "report/sheets/sheets.h"
 
 #include <QGridLayout>

@@ -4,8 +4,8 @@
 #include "desk/day/day_end_panel.h"
 #include "desk/day/day_strip.h"
 #include "desk/day/group_panel.h"
-#include "work/lab.h"
-#include "desk/shell/parts.h"
+#include "work/lab/lab.h"
+#include "desk/parts/parts.h"
 
 #include <QListWidget>
 #include <QStackedWidget>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/before/schedule.h"
-#include "desk/shell/theme.h"
+#include "desk/parts/theme.h"
 
 #include <QTimeZone>
 #include <QWidget>

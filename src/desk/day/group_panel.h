@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/before/group.h"
-#include "desk/shell/parts.h"
-#include "work/lab.h"
+#include "desk/parts/parts.h"
+#include "work/lab/lab.h"
 
 #include <QPlainTextEdit>
 #include <QTimer>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "desk/shell/parts.h"
-#include "work/lab.h"
+#include "desk/parts/parts.h"
+#include "work/lab/lab.h"
 
 namespace fusain::desk {
 

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "bench/lines/link/audition.h"
-#include "desk/shell/parts.h"
-#include "work/lab.h"
-#include "work/lines.h"
-#include "work/session.h"
+#include "desk/parts/parts.h"
+#include "work/lab/lab.h"
+#include "work/lab/lines.h"
+#include "work/visit/session.h"
 
 class QPlainTextEdit;
 

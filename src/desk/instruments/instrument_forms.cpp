@@ -4,7 +4,7 @@
 
 #include "bench/files/profile_file.h"
 #include "bench/files/tissue_table.h"
-#include "work/layouts.h"
+#include "work/files/layouts.h"
 #include "work/practice/practice.h"
 
 #include <QCompleter>

@@ -4,7 +4,7 @@
 #include "desk/instruments/connect_page.h"
 #include "desk/instruments/layout_page.h"
 #include "desk/precision/study_page.h"
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "report/page/charts.h"
 #include "report/sheets/sheets.h"
 

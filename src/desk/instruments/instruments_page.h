@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "work/lab.h"
-#include "desk/shell/parts.h"
-#include "desk/shell/typed_row.h"
-#include "work/session.h"
+#include "work/lab/lab.h"
+#include "desk/parts/parts.h"
+#include "desk/parts/typed_row.h"
+#include "work/visit/session.h"
 
 #include <QListWidget>
 #include <QPlainTextEdit>

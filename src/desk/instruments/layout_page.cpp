@@ -5,7 +5,7 @@
 #include "core/printout/taught.h"
 #include "core/printout/typed.h"
 #include "records/diary/diary.h"
-#include "work/layouts.h"
+#include "work/files/layouts.h"
 
 #include <QFileDialog>
 #include <QMouseEvent>

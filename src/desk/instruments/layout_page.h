@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/printout/layout.h"
-#include "work/long_work.h"
-#include "desk/shell/parts.h"
-#include "work/lab.h"
-#include "work/printout_file.h"
+#include "work/lab/long_work.h"
+#include "desk/parts/parts.h"
+#include "work/lab/lab.h"
+#include "work/files/printout_file.h"
 
 #include <QPlainTextEdit>
 

@@ -7,7 +7,6 @@
 #include "core/density/displacement.h"
 #include "core/practice/cost.h"
 #include "report/reading/reading_words.h"
-#include "virtual/body.h"
 
 #include <cmath>
 
@@ -17,7 +16,6 @@ namespace {
 using bench::Task;
 
 constexpr double good_air_l = 0.06; ///< less than that left is a good breath out
-constexpr int silent_ms = 3000;
 
 QString fat_words(double percent)
 {
@@ -99,8 +97,7 @@ void DrillRunner::take_number(double given)
                     mass(given - truth).replace('-', QChar(0x2212)), a.cost),
             !drill_.pass.rms || std::abs(given - truth) <= *drill_.pass.rms);
     };
-    room_.ask_tank(QStringLiteral("truth"));
-    patience_.start_once(silent_ms);
+    ask_truth(QStringLiteral("tank"));
 }
 
 void DrillRunner::take_choice(const QString& id)
@@ -132,7 +129,7 @@ void DrillRunner::take_choice(const QString& id)
             const double mean = (off[static_cast<std::size_t>(id.section('_', 0, 0).toInt()) - 1] +
                                     off[static_cast<std::size_t>(id.section('_', 1).toInt()) - 1]) /
                                 2;
-            const double volume = virt::parse_body(item().body).tissue_volume_l();
+            const double volume = truth_["tissue_volume_l"]; // told when the runs were typed
             a.cost = fat_words(practice::fat_percent_of_volume(item().mass_kg(), volume + mean) -
                                practice::fat_percent_of_volume(item().mass_kg(), volume));
         } else {
@@ -217,12 +214,13 @@ void DrillRunner::take_done()
     const bench::LinesSeen* seen = bench::xray_of(session_.visit()).lines(session_.visit());
     if (!seen) return;
     asking_ = false;
-    const xray::Lines& truth = scanned_->first.lines;
+    const xray::Lines& truth = scanned_->truth;
     const auto add = [&](double mm) { a.numbers.push_back({mm, 0, {}, -1, a.seconds}); };
     add(std::abs(seen->lines.neck_mm - truth.neck_mm));
     add(std::abs(seen->lines.pelvis_mm - truth.pelvis_mm));
     for (const xray::LineRow& row : xray::line_rows) add(practice::apart_mm(seen->lines.*row.line, truth.*row.line));
-    const xray::Regions by_truth = scanned_->first.regions(truth), by_hand = scanned_->first.regions(seen->lines);
+    const xray::Regions by_truth = xray::regions(scanned_->read.made_of, truth),
+                        by_hand = xray::regions(scanned_->read.made_of, seen->lines);
     double most = 0;
     QString where;
     for (std::size_t r = 0; r < xray::part_count; ++r) {

@@ -8,7 +8,7 @@ namespace {
 
 using bench::Task;
 
-constexpr int poll_ms = 40;
+constexpr int poll_ms = 40, silent_ms = 3000;
 
 } // namespace
 
@@ -35,8 +35,9 @@ DrillRunner::DrillRunner(work::Lab& lab, work::Session& session, StandIns& room,
     });
     connect(&poll_, &bench::Beat::due, this, &DrillRunner::on_changed);
     connect(&patience_, &bench::Beat::due, this, [this] {
-        if (with_truth_)
-            strip_.hint(QStringLiteral("The virtual tank does not answer: leave the drill (F12) and begin it again."));
+        if (with_truth_ || exposure_)
+            strip_.hint(
+                QStringLiteral("The virtual instrument does not answer: leave the drill (F12) and begin it again."));
     });
 }
 
@@ -90,7 +91,8 @@ void DrillRunner::set_item()
     asking_ = told_ = staged_ = false;
     target_ = nullptr;
     with_truth_ = nullptr;
-    if (scanning_.valid()) scans_left_.push_back(std::exchange(scanning_, {}));
+    exposure_.reset();
+    exposed_ = false;
     if (reading_.valid()) readings_left_.push_back(std::exchange(reading_, {}));
     answered_.reset();
     series_.reset();
@@ -112,7 +114,7 @@ void DrillRunner::on_changed()
 {
     if (!run_) return;
     look_at_scan();
-    while (!todo_.empty() && !session_.has_unwritten() && !with_truth_ && !scanning_.valid()) {
+    while (!todo_.empty() && !session_.has_unwritten() && !with_truth_ && (!exposure_ || exposed_)) {
         const auto next = std::move(todo_.front());
         todo_.pop_front();
         next();
@@ -143,9 +145,16 @@ void DrillRunner::on_stored(const bench::Event& e)
         const int number = e.body.value("number", static_cast<int>(session_.visit().trials.size()));
         if (air_left_l_.count(number)) return;
         with_truth_ = [this, number] { air_left_l_[number] = truth_["air_left_l"]; };
-        room_.ask_tank(QStringLiteral("truth"));
+        ask_truth(QStringLiteral("tank"));
     }
     if (drill_.task == Task::place_lines && e.kind == "lines") take_done();
+}
+
+/// `with_truth_` is done when it has come.
+void DrillRunner::ask_truth(const QString& instrument)
+{
+    room_.ask(instrument, QStringLiteral("truth"));
+    patience_.start_once(silent_ms);
 }
 
 void DrillRunner::on_truth(const QString& words)

@@ -1,11 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "desk/demo/stand_ins.h"
+#include "desk/stage/stand_ins.h"
 #include "desk/practice/drill_strip.h"
 #include "work/practice/practice.h"
 #include "work/reading/history.h"
 #include "core/xray/scan.h"
-#include "virtual/table/table.h"
+
+#include <QTemporaryDir>
 
 #include <deque>
 #include <future>
@@ -36,6 +37,14 @@ public:
     /// Of a talk: the tests it is about; their change is read off it.
     const work::Series* series() const { return series_ ? &*series_ : nullptr; }
 
+    /// Of a scan: what the table sent, what the reader makes of it, and where the lines truly lie.
+    struct Scanned {
+        xray::Map map;
+        xray::Scan read;
+        Messages cautions;
+        xray::Lines truth;
+    };
+
 signals:
     void show_bench(fusain::bench::Step step);
     void show_stage(); ///< a screening, or a talk
@@ -49,6 +58,7 @@ private:
     void act(const std::string& kind, bench::Json body = bench::Json::object());
     void on_changed();
     void on_stored(const bench::Event& event);
+    void ask_truth(const QString& instrument);
     void on_truth(const QString& words);
     void ready();
     void screen();
@@ -86,12 +96,12 @@ private:
     std::optional<Answered> answered_;
     std::unique_ptr<work::History> history_;
     std::optional<work::Series> series_;
-    std::future<std::pair<virt::TrueMap, xray::Map>> scanning_;
-    std::vector<decltype(scanning_)> scans_left_; ///< nobody waits for them any more
-    std::shared_ptr<std::pair<virt::TrueMap, xray::Map>> scanned_;
-    std::future<Outcome<xray::Scan>> reading_;
-    std::vector<decltype(reading_)> readings_left_;
-    bench::Beat poll_, patience_; ///< with the tank that was asked for the truth
+    std::unique_ptr<QTemporaryDir> exposure_; ///< where the table puts its scan
+    bool exposed_ = false;
+    std::optional<Scanned> scanned_;
+    std::future<Outcome<Scanned>> reading_;
+    std::vector<decltype(reading_)> readings_left_; ///< nobody waits for them any more
+    bench::Beat poll_, patience_;                   ///< with the instrument that was asked for the truth
 };
 
 } // namespace fusain::desk

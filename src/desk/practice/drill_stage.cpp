@@ -7,10 +7,12 @@
 #include "bench/files/tissue_table.h"
 #include "bench/tank/tank.h"
 #include "bench/xray/xray_take.h"
-#include "virtual/table/xray_table.h"
+#include "bench/files/scan_file.h"
 
 #include <algorithm>
 #include <cmath>
+#include <fstream>
+#include <random>
 
 namespace fusain::desk {
 namespace {
@@ -18,6 +20,7 @@ namespace {
 using bench::Json, bench::Task;
 
 constexpr double usual_error = 3; ///< of percent fat
+constexpr int exposure_ms = 30000;
 
 /// The answer to a yes-or-no question that is outside the rule.
 bool outside(const protocol::Protocol& protocol, const std::string& question)
@@ -25,6 +28,27 @@ bool outside(const protocol::Protocol& protocol, const std::string& question)
     const auto rule = std::find_if(
         protocol.rules.begin(), protocol.rules.end(), [&](const protocol::Rule& r) { return r.question == question; });
     return rule == protocol.rules.end() || rule->outside;
+}
+
+std::string bytes_of(const std::string& file)
+{
+    std::ifstream in(file, std::ios::binary);
+    return {std::istreambuf_iterator<char>(in), {}};
+}
+
+/// A scan from its file, as the program reads it, beside the lines as they truly are.
+Outcome<DrillRunner::Scanned> scanned(const std::string& file)
+{
+    using Read = Outcome<DrillRunner::Scanned>;
+    auto scan = bench::read_scan(bytes_of(file), file);
+    if (!scan) return Read::refuse(scan.messages());
+    auto truth = bench::read_lines(bytes_of(file + ".lines.json"), file);
+    if (!truth) return Read::refuse(truth.messages());
+    const auto table = bench::shipped_table("stand_in_table_1");
+    auto read = bench::read_map(scan->map, table->table, xray::Half::none);
+    if (!read) return Read::refuse(read.messages());
+    const Messages cautions = read.messages();
+    return DrillRunner::Scanned{std::move(scan).take().map, std::move(read).take(), cautions, std::move(truth).take()};
 }
 
 } // namespace
@@ -87,7 +111,7 @@ void DrillRunner::begin_visit(protocol::Method method)
                 session_.act("zero", {{"kg", truth_["zero_kg"]}, {"sd_kg", 0.004}, {"source", "typed"}});
                 session_.act("water", {{"c", truth_["water_c"]}, {"source", "typed"}});
             };
-            room_.ask_tank(QStringLiteral("truth"));
+            ask_truth(QStringLiteral("tank"));
         });
     } else if (method == protocol::Method::impedance) {
         target_ = bench::step::spectrum;
@@ -98,9 +122,14 @@ void DrillRunner::begin_visit(protocol::Method method)
             {{"seen", {"told about the chamber", "pressed the release button"}}, {"left_out", Json::array()}});
         if (drill_.task == Task::choose_runs) {
             act("self_calibrated", {{"source", "typed"}});
-            virt::Body body = virt::parse_body(it.body);
-            for (const double off : it.runs_off_l)
-                act("trial_typed", {{"what", bench::take::run}, {"source", "typed"}, {"l", body.raw_volume_l() + off}});
+            todo_.push_back([this] {
+                with_truth_ = [this] {
+                    for (const double off : item().runs_off_l)
+                        session_.act("trial_typed",
+                            {{"what", bench::take::run}, {"source", "typed"}, {"l", truth_["raw_volume_l"] + off}});
+                };
+                ask_truth(QStringLiteral("chamber"));
+            });
         }
     } else {
         target_ = bench::step::lines;
@@ -182,28 +211,27 @@ void DrillRunner::tell_tests()
     staged_ = true;
 }
 
+/// The table scans the body in its own time, into a file beside which the true lines lie.
 void DrillRunner::scan()
 {
-    const virt::Body body = virt::parse_body(item().body);
-    scanning_ = std::async(std::launch::async, [body, seed = static_cast<unsigned>(item().seed)] {
-        std::mt19937_64 random(seed);
-        const xray::Table table = virt::stand_in_table();
-        auto lying = virt::lie_down(
-            body, virt::posture_of(body, random), table.field_width_mm, table.field_height_mm, virt::scan_pixel_mm);
-        auto map = virt::scan(lying, table, {}, {}, seed);
-        return std::pair{std::move(lying), std::move(map)};
-    });
+    exposure_ = std::make_unique<QTemporaryDir>();
+    exposed_ = false;
+    room_.ask(QStringLiteral("table"),
+        QStringLiteral("expose %1 %2").arg(item().seed).arg(exposure_->filePath(QStringLiteral("practice.dcm"))));
+    patience_.start_once(exposure_ms);
 }
 
 /// The body has been scanned: a visit for it, and its map is read.
 void DrillRunner::look_at_scan()
 {
-    if (!scanning_.valid() || scanning_.wait_for(std::chrono::seconds(0)) != std::future_status::ready) return;
-    scanned_ = std::make_shared<std::pair<virt::TrueMap, xray::Map>>(scanning_.get());
+    if (!exposure_ || exposed_) return;
+    const QString file = exposure_->filePath(QStringLiteral("practice.dcm"));
+    if (!QFile::exists(file + QStringLiteral(".lines.json"))) return; // written last
+    exposed_ = true;
+    patience_.stop();
     begin_visit(drill_.method);
     todo_.pop_back(); // not staged before the map is there
-    reading_ = std::async(std::launch::async,
-        [scanned = scanned_] { return bench::read_map(scanned->second, virt::stand_in_table(), xray::Half::none); });
+    reading_ = std::async(std::launch::async, [file = file.toStdString()] { return scanned(file); });
 }
 
 /// The map has been read: it comes to the visit as a file would, with its strings beside their places.
@@ -213,11 +241,14 @@ void DrillRunner::look_at_reading()
         reading_.wait_for(std::chrono::seconds(0)) != std::future_status::ready)
         return;
     auto read = reading_.get();
+    exposure_.reset();
     if (!read) return emit trouble(q(read.messages().front().text));
+    scanned_ = std::move(read).take();
+    const xray::Map& map = scanned_->map;
     const auto table = bench::shipped_table("stand_in_table_1");
     std::mt19937_64 random(static_cast<std::uint64_t>(item().seed));
     std::uniform_real_distribution<double> side(-1, 1);
-    xray::Scan off = *read;
+    xray::Scan off = scanned_->read;
     const double mm = item().displaced_mm;
     off.lines.neck_mm += mm * side(random);
     off.lines.pelvis_mm += mm * side(random);
@@ -225,15 +256,15 @@ void DrillRunner::look_at_reading()
         const double by = mm * 0.5 * side(random);
         for (xray::Spot& s : off.lines.*row.line) s.x_mm += by;
     }
-    if (!xray::check(off.lines, scanned_->first.dx_mm * static_cast<double>(scanned_->second.columns()),
-            scanned_->first.dy_mm * static_cast<double>(scanned_->second.rows()))
-             .empty())
-        off.lines = read->lines;
+    const bool in_place = xray::check(
+        off.lines, map.dx_mm * static_cast<double>(map.columns()), map.dy_mm * static_cast<double>(map.rows()))
+                              .empty();
+    if (!in_place) off.lines = scanned_->read.lines;
     off.regions = xray::regions(off.made_of, off.lines);
-    Json body = bench::json_of(off, read.messages(), table->table, xray::Half::none, scanned_->second.columns());
+    Json body = bench::json_of(off, scanned_->cautions, table->table, xray::Half::none, map.columns());
     body.update(
         {{"what", bench::take::scan}, {"source", "file"}, {"file", "practice.dcm"}, {"sha256", std::string(64, '0')}});
-    session_.bring(body, bench::signal_of(scanned_->second));
+    session_.bring(body, bench::signal_of(map));
     staged_ = true;
 }
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "bench/practice/drill.h"
-#include "desk/shell/parts.h"
+#include "desk/parts/parts.h"
 
 namespace fusain::desk {
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/practice/practice_page.h"
 
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "report/practice/progress_figure.h"
 #include "report/reading/reading_words.h"
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/precision/study_page.h"
 
-#include "bench/methods.h"
+#include "bench/visit/methods.h"
 #include "report/precision/study_words.h"
 #include "work/study/in_force.h"
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "desk/precision/study_form.h"
-#include "desk/shell/parts.h"
+#include "desk/parts/parts.h"
 #include "work/study/study.h"
 
 namespace fusain::desk {

@@ -3,8 +3,8 @@
 
 #include "core/density/density.h"
 #include "core/time/compare.h"
-#include "records/diary/clock.h"
-#include "work/lab.h"
+#include "records/base/clock.h"
+#include "work/lab/lab.h"
 #include "report/sheets/sheets.h"
 
 #include <QDateTime>

@@ -2,13 +2,14 @@
 #include "desk/result/result_page.h"
 
 #include "desk/bench/density_choices.h"
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "core/body/reference.h"
 #include "report/words/catalogue.h"
 #include "report/page/figures.h"
 #include "report/words/method_words.h"
 #include "report/sheets/sheets.h"
 
+#include "work/visit/visit_end.h"
 #include <QDir>
 #include <QFileInfo>
 #include <QHeaderView>
@@ -163,9 +164,8 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
         // what is read over time is what was told: a result on the screen is told first
         if (!session_.visit().finished && session_.visit().result()) {
             if (const auto why = held_back()) return said_->setText(*why);
-            session_.act("finished");
         }
-        emit course();
+        session_.finish([this] { emit course(); });
     });
     connect(equations_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 4 ? 0 : 4); });
     beside_key_ = key(QKeySequence(Qt::Key_B), "B", "beside another method", "show_beside");
@@ -212,13 +212,11 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     columns->addWidget(side_);
 
     const auto sheet = [this](bool client) {
-        const auto given = give(client);
-        if (!given) return;
-        said_->setText(report::given_words(*given));
+        give(client, [this](const report::Given& given) { said_->setText(report::given_words(given)); });
     };
     connect(client_key, &QAbstractButton::clicked, this, [sheet] { sheet(true); });
     connect(lab_key, &QAbstractButton::clicked, this, [sheet] { sheet(false); });
-    connect(print_key, &QAbstractButton::clicked, this, &ResultPage::print);
+    connect(print_key, &QAbstractButton::clicked, this, &ResultPage::ask_to_print);
     connect(mail_key, &QAbstractButton::clicked, this, &ResultPage::mail);
     connect(steps_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 1 ? 0 : 1); });
     connect(&session_, &work::Session::changed, this, &ResultPage::refresh);
@@ -475,11 +473,9 @@ void ResultPage::refresh()
 
 std::optional<QString> ResultPage::held_back() const
 {
-    const Messages open = session_.visit().to_acknowledge();
-    if (open.empty()) return std::nullopt;
-    return QStringLiteral(
-        "◆ This result asks to be measured again. %1 To give it out all the same, press A: it is kept with your name.")
-        .arg(q(open.front().text));
+    const auto why = work::not_to_be_told(session_.visit());
+    if (!why) return std::nullopt;
+    return QStringLiteral("◆ %1 To give it out all the same, press A: it is kept with your name.").arg(q(why->text));
 }
 
 report::SheetOf ResultPage::sheet_of(bool for_client) const
@@ -487,42 +483,36 @@ report::SheetOf ResultPage::sheet_of(bool for_client) const
     return {session_.visit_id(), &session_.visit(), for_client};
 }
 
-std::optional<report::Given> ResultPage::give(bool for_client)
+/// A sheet is written of what is on the disk.
+void ResultPage::give(bool for_client, std::function<void(const report::Given&)> then)
 {
-    const bench::Visit& v = session_.visit();
     if (for_client)
-        if (const auto why = held_back()) {
-            said_->setText(*why);
-            return std::nullopt;
-        }
-    if (!v.finished && v.result()) session_.act("finished");
-    const auto given = report::give_sheet(lab_, sheet_of(for_client), session_.technician());
-    if (!given) {
-        said_->setText(q(given.messages().front().text));
-        return std::nullopt;
-    }
-    last_for_client_ = for_client;
-    return *given;
-}
-
-std::optional<QString> ResultPage::write_sheet(bool for_client)
-{
-    const auto given = give(for_client);
-    return given ? std::optional(given->file) : std::nullopt;
+        if (const auto why = held_back()) return said_->setText(*why);
+    session_.finish([this, for_client, then = std::move(then)] {
+        const auto given = report::give_sheet(lab_, sheet_of(for_client), session_.technician());
+        if (!given) return said_->setText(q(given.messages().front().text));
+        last_for_client_ = for_client;
+        then(*given);
+    });
 }
 
 void ResultPage::mail()
 {
-    const auto given = give(true);
-    if (!given) return;
-    const auto path = report::mail_sheet(lab_, sheet_of(true), *given, session_.technician());
-    said_->setText(path ? QStringLiteral("In the outbox: %1").arg(*path) : q(path.messages().front().text));
+    give(true, [this](const report::Given& given) {
+        const auto path = report::mail_sheet(lab_, sheet_of(true), given, session_.technician());
+        said_->setText(path ? QStringLiteral("In the outbox: %1").arg(*path) : q(path.messages().front().text));
+    });
+}
+
+void ResultPage::ask_to_print()
+{
+    if (last_for_client_)
+        if (const auto why = held_back()) return said_->setText(*why);
+    session_.finish([this] { print(); });
 }
 
 void ResultPage::print()
 {
-    if (last_for_client_)
-        if (const auto why = held_back()) return said_->setText(*why);
     QPrinter printer(QPrinter::HighResolution);
     printer.setPageSize(QPageSize(QPageSize::A4));
     printer.setFullPage(true);

@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "desk/result/beside_view.h"
-#include "desk/shell/parts.h"
+#include "desk/parts/parts.h"
 #include "report/sheets/given.h"
-#include "work/session.h"
+#include "work/visit/session.h"
 
 #include <QComboBox>
 #include <QGridLayout>
@@ -21,8 +21,6 @@ public:
     ResultPage(work::Lab& lab, work::Session& session, QWidget* parent = nullptr);
     void enter(); ///< the page comes on the screen
     void refresh();
-    /// Writes a sheet into the lab's folder of sheets. Returned: the file, or nothing with the reason on the page.
-    std::optional<QString> write_sheet(bool for_client);
     /// Why the client's sheet may not be given out yet; nothing when it may.
     std::optional<QString> held_back() const;
     /// The next measurement of the same booking, as words on a key; empty when there is none.
@@ -37,9 +35,11 @@ protected:
     void resizeEvent(QResizeEvent*) override { refresh(); }
 
 private:
+    void ask_to_print();
     void print();
     void mail();
-    std::optional<report::Given> give(bool for_client);
+    /// Writes a sheet into the lab's folder of sheets, once the visit is finished; else the reason stands on the page.
+    void give(bool for_client, std::function<void(const report::Given&)> then);
     report::SheetOf sheet_of(bool for_client) const;
     void fill_choices();
     void fill_doubts();

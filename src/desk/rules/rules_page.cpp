@@ -5,7 +5,7 @@
 #include "core/base/limits.h"
 #include "desk/rules/bone_reference_row.h"
 #include "desk/rules/watched_folder_row.h"
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "report/sheets/sheets.h"
 
 #include <QFileDialog>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "work/incoming.h"
-#include "desk/shell/parts.h"
+#include "work/files/incoming.h"
+#include "desk/parts/parts.h"
 
 #include <QStackedWidget>
 #include <QTableWidget>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/screening/answer_list.h"
 
-#include "desk/shell/theme.h"
+#include "desk/parts/theme.h"
 
 #include <QMouseEvent>
 #include <QPainter>

@@ -2,7 +2,7 @@
 #include "desk/screening/screening_page.h"
 
 #include "core/base/limits.h"
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 
 #include <QScrollBar>
 

@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "desk/screening/answer_list.h"
-#include "desk/shell/parts.h"
-#include "work/arrival.h"
+#include "desk/parts/parts.h"
+#include "work/visit/arrival.h"
 
 #include <QStackedWidget>
 #include <QVBoxLayout>

@@ -58,16 +58,26 @@ protected:
 
 private:
     void start_visit(long client_id, protocol::Method method);
-    /// The next method of the visit's booking that is measured here, if any.
     /// An instrument that a client waited for is ready: on with the client.
     void back_to_who_waits(long instrument_id);
     long waited_for_ = 0;
-    std::optional<protocol::Method> next_method();
-    std::optional<records::Booking> next_client();
+    void go_to_next();
     void screen(long booking_id);
     void start_test(long booking_id, protocol::Method method);
     void open_visit(long visit_id);
     void show_rooms();
+    QWidget* make_bar();
+    void show_menu();
+    void add_technician(QHBoxLayout& row);
+    void add_units(QHBoxLayout& row);
+    void make_rooms();
+    void connect_first_steps();
+    void connect_rooms();
+    void connect_results();
+    void connect_session();
+    void connect_keys();
+    void show_status();
+    void say_what_is_unfinished();
     void share_bar();
     void share_foot();
     void look_at_the_clock();
@@ -81,8 +91,6 @@ private:
     void show_practice_rooms();
     bool from_first_ = false; ///< the first steps wait for what is entered now
     bool closing_ = false;    ///< waits for what is not on the disk yet
-    /// Booking and method to go on with when this visit is stored
-    std::function<void()> after_this_; ///< once the visit on the screen is finished
     std::shared_ptr<records::Store> store_;
     work::Lab lab_;
     work::Session session_;

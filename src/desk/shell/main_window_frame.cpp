@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The window's frame: what its bar and foot show, who works, files that are dropped, how it closes.
 #include "desk/shell/main_window.h"
+#include "desk/stage/demo_room.h"
 
 #include <QApplication>
 #include <QCloseEvent>
@@ -57,7 +58,7 @@ void MainWindow::list_people()
 /// A process of its own, on a lab of its own.
 void MainWindow::open_demo()
 {
-    if (QProcess::startDetached(QCoreApplication::applicationFilePath(), {QStringLiteral("--demo")}))
+    if (QProcess::startDetached(program_beside(QStringLiteral("fusain-demo")), {}))
         say_note(
             QStringLiteral("The demo opens in a window of its own; the first time it takes a moment to make its lab."));
     else

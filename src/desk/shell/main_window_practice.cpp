@@ -2,6 +2,7 @@
 // The window as a practice bench: the same bench, other rooms, marked everywhere.
 #include "desk/practice/practice_page.h"
 #include "desk/shell/main_window.h"
+#include "desk/stage/demo_room.h"
 
 #include <QCoreApplication>
 #include <QPainter>
@@ -114,7 +115,7 @@ void MainWindow::open_practice()
     if (practice_) return;
     const QString lab = lab_.folder();
     if (QProcess::startDetached(
-            QCoreApplication::applicationFilePath(), {QStringLiteral("--practice"), QStringLiteral("--lab"), lab}))
+            program_beside(QStringLiteral("fusain")), {QStringLiteral("--practice"), QStringLiteral("--lab"), lab}))
         say_note(QStringLiteral("The practice bench opens in a window of its own."));
     else
         say_trouble(QStringLiteral("The practice bench could not be opened."));

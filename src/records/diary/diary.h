@@ -3,8 +3,8 @@
 #include "bench/checks/instrument_check.h"
 #include "core/before/schedule.h"
 #include "core/before/screening.h"
-#include "records/diary/clock.h"
-#include "records/visits/store.h"
+#include "records/base/clock.h"
+#include "records/store/store.h"
 
 /// The lab's diary: instruments, staff, opening hours, bookings, screenings.
 namespace fusain::records {

@@ -2,7 +2,7 @@
 #include "records/diary/group_log.h"
 
 #include "records/file/detail.h"
-#include "records/visits/store.h"
+#include "records/store/store.h"
 
 #include <algorithm>
 

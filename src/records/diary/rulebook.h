@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/before/house.h"
-#include "records/visits/store.h"
+#include "records/store/store.h"
 
 /// The lab's own protocols and house rules: numbered versions that never change, the newest counts; the shipped ones
 /// stand until the lab has written its own.

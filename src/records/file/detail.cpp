@@ -8,6 +8,8 @@
 #include <QElapsedTimer>
 #include <QJsonArray>
 
+#include <map>
+
 namespace fusain::records {
 namespace {
 
@@ -24,6 +26,9 @@ void wait_by(const QSqlDatabase& db, std::function<void()> pause)
 
 namespace detail {
 namespace {
+
+/// A connection is of one thread.
+thread_local std::map<QString, int> open_on;
 
 int code_of(const QSqlError& error) { return error.nativeErrorCode().toInt() & 0xFF; }
 bool held(int code) { return code == 5 || code == 6; }
@@ -86,6 +91,34 @@ bool patiently(QSqlQuery& q, bool (*exec)(QSqlQuery&))
         if (!held(code_of(q.lastError())) || !between_tries || waited.elapsed() > patience_ms) return false;
         between_tries();
     }
+    return true;
+}
+
+Transaction::Transaction(const QSqlDatabase& db)
+    : q_(db), connection_(db.connectionName()), inner_(open_on[connection_] > 0),
+      open_(inner_ ? q_.exec(QStringLiteral("SAVEPOINT part"))
+                   : patiently(q_, [](QSqlQuery& q) { return q.exec(QStringLiteral("BEGIN IMMEDIATE")); }))
+{
+    if (open_) ++open_on[connection_];
+}
+
+Transaction::~Transaction()
+{
+    if (!open_) return;
+    --open_on[connection_];
+    if (!inner_) {
+        q_.exec(QStringLiteral("ROLLBACK"));
+        return;
+    }
+    q_.exec(QStringLiteral("ROLLBACK TO part"));
+    q_.exec(QStringLiteral("RELEASE part"));
+}
+
+bool Transaction::commit()
+{
+    if (!open_ || !q_.exec(inner_ ? QStringLiteral("RELEASE part") : QStringLiteral("COMMIT"))) return false;
+    --open_on[connection_];
+    open_ = false;
     return true;
 }
 

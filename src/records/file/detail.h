@@ -25,29 +25,21 @@ inline Message say(const QSqlError& error, const QSqlDatabase& db) { return say(
 /// Runs a statement; while another program holds the lab it is tried again as patience.h says.
 bool patiently(QSqlQuery& q, bool (*exec)(QSqlQuery&));
 
-/// Rolls back unless committed.
+/// Rolls back unless committed. One within another is a part of it: it is kept only with the whole.
 class Transaction {
 public:
-    explicit Transaction(const QSqlDatabase& db)
-        : q_(db), open_(patiently(q_, [](QSqlQuery& q) { return q.exec(QStringLiteral("BEGIN IMMEDIATE")); }))
-    {
-    }
-    ~Transaction()
-    {
-        if (open_) q_.exec(QStringLiteral("ROLLBACK"));
-    }
-    bool commit()
-    {
-        if (!open_ || !q_.exec(QStringLiteral("COMMIT"))) return false;
-        open_ = false;
-        return true;
-    }
+    explicit Transaction(const QSqlDatabase& db);
+    ~Transaction();
+    Transaction(const Transaction&) = delete;
+    Transaction& operator=(const Transaction&) = delete;
+    bool commit();
     bool is_open() const { return open_; }
     QSqlError error() const { return q_.lastError(); }
 
 private:
     QSqlQuery q_;
-    bool open_ = false;
+    QString connection_;
+    bool inner_ = false, open_ = false;
 };
 
 /// A prepared query with its values bound, run patiently.

@@ -2,7 +2,7 @@
 #include "records/people/client_log.h"
 
 #include "records/file/detail.h"
-#include "records/visits/store.h"
+#include "records/store/store.h"
 
 #include <QDate>
 

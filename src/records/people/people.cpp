@@ -3,7 +3,7 @@
 
 #include "records/people/also_held.h"
 
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "records/file/detail.h"
 #include "records/visits/attached.h"
 #include "records/visits/raw.h"

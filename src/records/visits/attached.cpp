@@ -9,7 +9,7 @@
 #include <QFileInfo>
 #include <QStringDecoder>
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 namespace fusain::records::attached {
 

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/lines/signal.h"
+#include "bench/channels/signal.h"
 #include "core/base/outcome.h"
 
 #include <QSqlDatabase>

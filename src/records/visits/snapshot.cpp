@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "records/visits/snapshot.h"
 
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "records/file/detail.h"
 #include "records/visits/log.h"
 #include "version.h"

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/analyser/analyser.h"
 #include "bench/files/profile_file.h"
-#include "records/text.h"
+#include "records/base/text.h"
 #include "report/analyser/segment_figure.h"
 #include "report/words/method_words.h"
 

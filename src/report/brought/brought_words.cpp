@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What is said of a result that was told elsewhere and taken over from a file.
 #include "bench/brought/brought.h"
-#include "records/text.h"
+#include "records/base/text.h"
 #include "report/words/method_words.h"
 
 #include <cmath>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/chamber/chamber.h"
 #include "core/base/limits.h"
-#include "records/text.h"
+#include "records/base/text.h"
 #include "report/words/method_words.h"
 
 #include <cmath>

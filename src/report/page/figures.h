@@ -29,11 +29,6 @@ void draw_budget(
 /// How many rows draw_budget needs.
 int budget_rows(const uncertainty::Budget& budget);
 
-/// The readings of a visit on their scale: those that count with the band they agree in, the others, those thrown out.
-/// Masses under water in the unit given, chamber volumes in litres. `live` NaN: none is running.
-void draw_readings(QPainter& painter, const QRectF& area, const bench::Visit& visit, double live,
-    const look::Palette& palette, int em, const MassUnit& unit = {});
-
 /// Results of different methods on one person, side by side: each with its doubt, never joined.
 struct BesideRow {
     QString title, detail;

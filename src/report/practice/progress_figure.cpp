@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/practice/progress_figure.h"
 
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "report/page/pen.h"
 
 #include <algorithm>

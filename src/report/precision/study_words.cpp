@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/precision/study_words.h"
 
-#include "bench/methods.h"
+#include "bench/visit/methods.h"
 #include "core/quality/distributions.h"
 #include "core/quality/quality.h"
-#include "records/diary/clock.h"
-#include "records/text.h"
+#include "records/base/clock.h"
+#include "records/base/text.h"
 #include "report/page/pen.h"
 #include "version.h"
 

@@ -2,7 +2,7 @@
 // What is said of a result that an instrument computed by itself.
 #include "bench/checks/instrument_check.h"
 #include "bench/printed/printed.h"
-#include "records/text.h"
+#include "records/base/text.h"
 #include "report/words/method_words.h"
 
 #include <cmath>

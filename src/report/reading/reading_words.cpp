@@ -4,8 +4,8 @@
 #include "core/body/balance.h"
 #include "core/body/reference.h"
 #include "core/quality/precision.h"
-#include "records/diary/clock.h"
-#include "records/text.h"
+#include "records/base/clock.h"
+#include "records/base/text.h"
 #include "report/page/pen.h"
 
 #include <algorithm>

@@ -3,10 +3,10 @@
 
 #include "core/body/reference.h"
 #include "core/quality/judgement.h"
-#include "records/diary/clock.h"
-#include "report/sheets/sheets.h"
+#include "records/base/clock.h"
 #include "report/words/caution_words.h"
 #include "report/words/method_words.h"
+#include "report/words/phrases.h"
 
 #include <algorithm>
 

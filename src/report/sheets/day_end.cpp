@@ -1,9 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/sheets/day_end.h"
 
-#include "records/diary/clock.h"
-#include "records/text.h"
-#include "records/visits/overview.h"
+#include "records/base/clock.h"
+#include "records/base/text.h"
+#include "records/store/overview.h"
 #include "report/sheets/sheets.h"
 #include "version.h"
 

@@ -1,14 +1,14 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/sheets/given.h"
 
-#include "records/diary/clock.h"
-#include "records/text.h"
+#include "records/base/clock.h"
+#include "records/base/text.h"
 #include "report/page/mail.h"
 #include "report/sheets/letters.h"
 #include "report/sheets/reading_pages.h"
 #include "report/sheets/sheets.h"
 #include "version.h"
-#include "work/last_visit.h"
+#include "work/visit/last_visit.h"
 
 #include <QCryptographicHash>
 #include <QDir>

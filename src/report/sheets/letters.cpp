@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "report/sheets/letters.h"
 
-#include "records/diary/clock.h"
-#include "records/text.h"
+#include "records/base/clock.h"
+#include "records/base/text.h"
 
 #include <QRegularExpression>
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "report/sheets/appointment.h"
-#include "work/lab.h"
+#include "work/lab/lab.h"
 
 /// From a booking in the diary to what its client gets.
 namespace fusain::report {

@@ -2,8 +2,8 @@
 #include "report/sheets/reading_pages.h"
 
 #include "core/time/compare.h"
-#include "records/diary/clock.h"
-#include "records/text.h"
+#include "records/base/clock.h"
+#include "records/base/text.h"
 #include "report/page/pen.h"
 #include "report/words/caution_words.h"
 

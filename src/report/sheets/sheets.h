@@ -2,8 +2,7 @@
 #pragma once
 #include "bench/visit/visit.h"
 #include "report/page/page.h"
-
-#include <QTimeZone>
+#include "report/words/phrases.h"
 
 /// The two sheets of a visit. Both are made from the replayed log alone, so that they read the same for ever.
 namespace fusain::report {
@@ -21,15 +20,5 @@ Document quiet_sheet(const bench::Visit& visit, const QString& lab_name, const T
 
 /// Everything, for the lab.
 Document lab_sheet(const bench::Visit& visit, const QString& lab_name, const QString& comparability = {});
-
-/// "likely between 18 and 25 %": one standard uncertainty to either side, rounded outward.
-QString likely_range(double value, double u);
-/// The earliest and latest date to come again by the house rules for the method, ISO in, words out.
-QString next_dates(protocol::Method method, const std::string& visit_day, const protocol::HouseRules& house = {});
-
-/// The day of a moment in the lab's zone: "24 November 2026".
-QString day_words(const QString& utc, const QTimeZone& zone);
-/// Of the zone, when it is named; else of this machine.
-QString time_words(const std::string& iso_utc, const std::string& zone = {});
 
 } // namespace fusain::report

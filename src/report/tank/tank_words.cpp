@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/tank/tank.h"
-#include "records/text.h"
+#include "records/base/text.h"
 #include "report/words/method_words.h"
 
 #include <cmath>

@@ -5,7 +5,7 @@
 #include "report/page/look.h"
 #include "report/words/method_words.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <QFile>
 

@@ -2,6 +2,7 @@
 // What the density methods say alike.
 #include "bench/density/density_state.h"
 #include "report/words/method_words.h"
+#include "report/words/readings_figure.h"
 
 #include <cmath>
 

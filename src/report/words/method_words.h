@@ -3,6 +3,7 @@
 #include "bench/visit/visit.h"
 #include "report/page/figures.h"
 #include "report/page/page.h"
+#include "report/words/phrases.h"
 
 /// What a method says of itself on the sheets. Adding a method adds one row of these.
 namespace fusain::report {
@@ -64,7 +65,6 @@ QString masses_sum(const Result& result, const MassUnit& unit);
 
 /// "± 2.6 from measuring, ± 3.7 from the conversion"
 QString doubt_words(const bench::Visit& visit, const Value& value);
-QString number(double value, int decimals);
 /// "counts", "taken, not counted by the rule", "thrown out: …"
 QString fate(const bench::Visit& visit, const bench::Trial& trial, const Outcome<Result>& result);
 

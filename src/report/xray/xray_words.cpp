@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/xray/xray.h"
 #include "core/body/safe.h"
-#include "records/text.h"
+#include "records/base/text.h"
 #include "report/words/method_words.h"
 #include "report/xray/xray_figures.h"
 

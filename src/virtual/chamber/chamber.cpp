@@ -64,6 +64,12 @@ std::string Chamber::direct(const std::string& words)
         }
         return "client " + to_text(body_);
     }
+    if (verb == "truth") {
+        std::ostringstream out;
+        out.precision(12);
+        out << "truth raw_volume_l=" << body_.raw_volume_l() << " tissue_volume_l=" << body_.tissue_volume_l();
+        return out.str();
+    }
     if (verb == "seed")
         random_.seed(std::strtoull(rest.c_str(), nullptr, 10));
     else if (verb == "chamber_empty")

@@ -28,7 +28,7 @@ public:
     ///   client WORDS…
     ///   chamber_empty · chamber_cylinder · chamber_client: the door opens, that is in it, the door closes
     ///   chamber_door: opened and closed again · chamber_leave · release: the client lets himself out
-    ///   tube · valve · tube_away · fault WORD on|off
+    ///   tube · valve · tube_away · fault WORD on|off · truth: the client's volumes
     std::string direct(const std::string& words);
 
     /// Everything the chamber says up to this moment, as bytes of the bench line.

@@ -1,11 +1,15 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "virtual/table/xray_table.h"
 
+#include "bench/files/scan_file.h"
 #include "virtual/references.h"
 
 #include <algorithm>
 #include <chrono>
 #include <cmath>
+#include <cstdio>
+#include <fstream>
+#include <sstream>
 #include <utility>
 
 namespace fusain::virt {
@@ -63,6 +67,8 @@ std::string XrayTable::direct(const std::string& words)
         shift_share_ = verb == "half_right" ? half_shift : verb == "half_left" ? -half_shift : 0;
     } else if (verb == "phantom") {
         phantom_at_s_ = now_s_ + phantom_s;
+    } else if (verb == "expose") {
+        return expose(rest);
     } else if (verb == "scan") {
         start();
     } else if (verb == "stop") {
@@ -82,6 +88,32 @@ void XrayTable::hear(const std::string& bytes)
         if (word == "stop") stop();
     }
     if (heard_.size() > 64) heard_.clear();
+}
+
+/// Without faults, the same for one seed. The lines are written last: who sees them may read the scan.
+std::string XrayTable::expose(const std::string& words)
+{
+    std::istringstream in(words);
+    unsigned seed = 0;
+    std::string file;
+    if (!(in >> seed) || !std::getline(in >> std::ws, file)) return "error expose SEED FILE, not " + words;
+    std::erase_if(
+        exposing_, [](const auto& f) { return f.wait_for(std::chrono::seconds(0)) == std::future_status::ready; });
+    exposing_.push_back(std::async(std::launch::async, [body = body_, seed, file] {
+        std::mt19937_64 random(seed);
+        const xray::Table table = stand_in_table();
+        const TrueMap lying =
+            lie_down(body, posture_of(body, random), table.field_width_mm, table.field_height_mm, scan_pixel_mm);
+        const auto write = [](const std::string& name, const std::string& bytes) {
+            std::ofstream out(name + ".part", std::ios::binary);
+            out << bytes;
+            out.close();
+            if (out) std::rename((name + ".part").c_str(), name.c_str());
+        };
+        write(file, bench::write_scan({scan(lying, table, {}, {}, seed), {}}));
+        write(file + ".lines.json", bench::write_lines(lying.lines));
+    }));
+    return "ok expose";
 }
 
 void XrayTable::start()

@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/lines/picture.h"
+#include "bench/channels/picture.h"
 #include "virtual/speaker.h"
 #include "virtual/table/table.h"
 
@@ -8,6 +8,7 @@
 #include <optional>
 #include <set>
 #include <span>
+#include <vector>
 
 /// The virtual X-ray table as an instrument: a map row by row, a phantom, and a client who lies on it. Time is handed
 /// in; nothing here reads a clock or a line.
@@ -33,6 +34,8 @@ public:
 
     /// A stage direction. Returns what happened, or "error …".
     ///   client WORDS… · whole, half_right, half_left: how the client lies · phantom: is scanned alone, read once
+    ///   expose SEED FILE: the client is scanned at once and without faults; the scan goes into FILE (DICOM), the lines
+    ///   as they truly lie into FILE.lines.json, which is there when both are whole
     ///   scan, stop: the keys at the table itself · fault WORD on|off
     std::string direct(const std::string& words);
     /// What the program says over the line: scan, stop.
@@ -42,6 +45,7 @@ public:
     const Body& body() const { return body_; }
 
 private:
+    std::string expose(const std::string& words);
     void start();
     void stop();
     bool has(TableFault f) const { return faults_.count(f) > 0; }
@@ -57,6 +61,7 @@ private:
     int sent_ = 0;
     bool running_ = false, announced_ = false;
     std::future<xray::Map> making_;
+    std::vector<std::future<void>> exposing_;
     std::optional<xray::Map> map_;
     std::optional<double> phantom_at_s_;
 };

@@ -1,12 +1,12 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/practice/practice.h"
 
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "records/diary/group_log.h"
 #include "records/file/regular.h"
-#include "records/text.h"
-#include "work/csv.h"
-#include "work/lab.h"
+#include "records/base/text.h"
+#include "work/lab/csv.h"
+#include "work/lab/lab.h"
 
 #include <QDir>
 #include <QFileInfo>

@@ -2,7 +2,7 @@
 #pragma once
 #include "bench/practice/drill.h"
 #include "records/file/lab_file.h"
-#include "records/visits/store.h"
+#include "records/store/store.h"
 
 #include <QDate>
 #include <QDateTime>

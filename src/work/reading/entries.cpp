@@ -2,7 +2,7 @@
 #include "work/reading/entries.h"
 
 #include "core/base/limits.h"
-#include "records/text.h"
+#include "records/base/text.h"
 
 #include <algorithm>
 

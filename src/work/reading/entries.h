@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "core/body/plan.h"
-#include "core/body/skinfolds.h"
+#include "core/folds/skinfolds.h"
 #include "records/people/client_log.h"
 
 #include <QStringList>

@@ -2,7 +2,7 @@
 #include "work/reading/history.h"
 
 #include "core/time/alike.h"
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 
 #include <algorithm>
 

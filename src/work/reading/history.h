@@ -2,7 +2,7 @@
 #pragma once
 #include "core/time/change.h"
 #include "core/time/repeatability.h"
-#include "work/lab.h"
+#include "work/lab/lab.h"
 #include "work/reading/entries.h"
 #include "work/study/in_force.h"
 

@@ -3,7 +3,7 @@
 #include "core/before/protocol.h"
 #include "core/body/group.h"
 #include "core/base/quantity.h"
-#include "records/visits/overview.h"
+#include "records/store/overview.h"
 
 #include <QObject>
 #include <QString>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/study/in_force.h"
 
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "records/diary/group_log.h"
 
 #include <algorithm>

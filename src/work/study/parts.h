@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "work/study/study.h"
-#include "records/text.h"
+#include "records/base/text.h"
 
 /// What the files of this room share.
 namespace fusain::work::studying {

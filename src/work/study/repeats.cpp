@@ -2,9 +2,9 @@
 // What is done in a study: it is begun, repeats are taken or refused, and it is closed.
 #include "work/study/parts.h"
 
-#include "bench/methods.h"
+#include "bench/visit/methods.h"
 #include "records/diary/group_log.h"
-#include "records/visits/overview.h"
+#include "records/store/overview.h"
 
 #include <QCryptographicHash>
 

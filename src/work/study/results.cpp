@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What a study's repeats say, and the files of it.
-#include "work/csv.h"
+#include "work/lab/csv.h"
 #include "work/study/in_force.h"
 #include "work/study/study.h"
 

@@ -2,7 +2,7 @@
 #pragma once
 #include "core/quality/precision.h"
 #include "core/quality/study.h"
-#include "work/lab.h"
+#include "work/lab/lab.h"
 
 #include <map>
 

@@ -2,8 +2,8 @@
 // Tables of regions in the layouts that labs have, a lab's bone reference, and the picture line with spoilt bytes.
 #include "bench/files/bone_reference.h"
 #include "bench/files/region_table.h"
-#include "bench/lines/line.h"
-#include "bench/lines/picture.h"
+#include "bench/channels/line.h"
+#include "bench/channels/picture.h"
 
 #include <gtest/gtest.h>
 

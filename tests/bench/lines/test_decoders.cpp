@@ -4,7 +4,7 @@
 #include "virtual/foreign/interpreter.h"
 
 #include <gtest/gtest.h>
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <cmath>
 #include <random>

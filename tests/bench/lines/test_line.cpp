@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "bench/lines/line.h"
+#include "bench/channels/line.h"
 
 #include <gtest/gtest.h>
 

@@ -2,7 +2,7 @@
 // Serial lines and the link on real pseudo-terminals: silence, a computer that stands still, several lines.
 #include "bench/chamber/chamber_take.h"
 #include "bench/lines/link/link.h"
-#include "bench/methods.h"
+#include "bench/visit/methods.h"
 #include "bench/tank/tank_take.h"
 
 #include <gtest/gtest.h>

@@ -6,7 +6,7 @@
 #include "virtual/tank/tank.h"
 
 #include <gtest/gtest.h>
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 #include <fstream>
 #include <set>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A scan at the bench without windows: the virtual table's rows through decoder, take, log and result; what forbids the
 // beam, what spoils it, and where lines lie.
-#include "bench/methods.h"
+#include "bench/visit/methods.h"
 #include "bench/xray/xray_take.h"
 #include "core/xray/visceral.h"
 #include "core/xray/watch.h"

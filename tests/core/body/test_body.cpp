@@ -6,7 +6,7 @@
 #include "core/body/group.h"
 #include "core/body/plan.h"
 #include "core/body/possible.h"
-#include "core/body/skinfolds.h"
+#include "core/folds/skinfolds.h"
 #include "core/quality/precision.h"
 #include "core/time/change.h"
 #include "core/time/repeatability.h"

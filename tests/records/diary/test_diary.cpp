@@ -3,7 +3,7 @@
 #include "../lab.h"
 #include "bench/files/protocol_file.h"
 #include "records/diary/checks.h"
-#include "records/diary/clock.h"
+#include "records/base/clock.h"
 #include "records/diary/rulebook.h"
 
 using namespace fusain;

@@ -4,7 +4,7 @@
 #include "records/file/inspection.h"
 #include "records/file/lab_file.h"
 #include "records/people/also_held.h"
-#include "records/visits/overview.h"
+#include "records/store/overview.h"
 
 #include <fcntl.h>
 #include <sys/wait.h>

@@ -4,7 +4,7 @@
 #include "records/file/blob.h"
 #include "records/people/people.h"
 #include "records/visits/raw.h"
-#include "records/visits/recorder.h"
+#include "records/store/recorder.h"
 
 #include <QCryptographicHash>
 #include <QJsonArray>

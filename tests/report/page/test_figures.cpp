@@ -3,6 +3,7 @@
 #include "bench/tank/tank.h"
 #include "report/page/charts.h"
 #include "report/page/figures.h"
+#include "report/words/readings_figure.h"
 
 #include <gtest/gtest.h>
 

@@ -8,7 +8,7 @@
 #include "virtual/tank/tank.h"
 
 #include <gtest/gtest.h>
-#include "bench/json.h"
+#include "bench/base/json.h"
 
 using namespace fusain;
 using bench::Channel, bench::Json;

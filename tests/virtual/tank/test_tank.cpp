@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The stand-in against its own truth: what is measured on the virtual client must lead back to the client's true body.
-#include "bench/lines/line.h"
+#include "bench/channels/line.h"
 #include "core/density/hydrostatic.h"
 #include "core/signal/swing.h"
 #include "virtual/tank/tank.h"

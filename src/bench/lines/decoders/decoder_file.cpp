@@ -5,7 +5,7 @@
 #include "core/base/limits.h"
 #include "shipped_profiles.h"
 
-#include "bench/json.h"
+#include "bench/base/json.h"
 #include <re2/re2.h>
 
 #include <algorithm>

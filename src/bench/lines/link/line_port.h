@@ -2,7 +2,7 @@
 #pragma once
 #include "bench/lines/decoders/foreign_line.h"
 #include "bench/lines/link/wire.h"
-#include "bench/lines/picture.h"
+#include "bench/channels/picture.h"
 
 #include <array>
 

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "desk/shell/typed_row.h"
-#include "work/session.h"
+#include "desk/parts/typed_row.h"
+#include "work/visit/session.h"
 
 namespace fusain::desk {
 

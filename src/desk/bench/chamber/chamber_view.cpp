@@ -1,8 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/bench/chamber/chamber_view.h"
 
-#include "desk/shell/parts.h"
-#include "desk/shell/plot.h"
+#include "desk/parts/parts.h"
+#include "desk/parts/plot.h"
 
 #include <cmath>
 

@@ -2,8 +2,8 @@
 // The chamber: volume runs, on the line or typed.
 #include "desk/bench/chamber/chamber_panels.h"
 #include "desk/bench/chamber/recording_panel.h"
-#include "desk/shell/typed_row.h"
-#include "report/page/figures.h"
+#include "desk/parts/typed_row.h"
+#include "report/words/readings_figure.h"
 
 namespace fusain::desk {
 namespace {

@@ -2,8 +2,8 @@
 #pragma once
 #include "core/printout/said.h"
 #include "desk/bench/panels.h"
-#include "work/long_work.h"
-#include "work/printout_file.h"
+#include "work/lab/long_work.h"
+#include "work/files/printout_file.h"
 
 #include <QGridLayout>
 

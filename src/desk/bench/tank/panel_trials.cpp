@@ -3,8 +3,8 @@
 #include "desk/bench/tank/tank_panels.h"
 #include "desk/bench/signal_file.h"
 #include "desk/bench/tank/swing_view.h"
-#include "desk/shell/typed_row.h"
-#include "report/page/figures.h"
+#include "desk/parts/typed_row.h"
+#include "report/words/readings_figure.h"
 
 #include <cmath>
 

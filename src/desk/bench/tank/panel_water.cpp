@@ -4,7 +4,7 @@
 #include "core/air_and_water/water.h"
 #include "core/base/limits.h"
 #include "desk/bench/tank/tank_panels.h"
-#include "desk/shell/typed_row.h"
+#include "desk/parts/typed_row.h"
 
 namespace fusain::desk {
 namespace {

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/bench/xray/map_view.h"
 
-#include "desk/shell/theme.h"
+#include "desk/parts/theme.h"
 
 #include <QKeyEvent>
 #include <QMouseEvent>

@@ -5,11 +5,11 @@
 #include "bench/xray/xray_take.h"
 #include "desk/bench/xray/map_view.h"
 #include "desk/bench/xray/xray_panels.h"
-#include "desk/shell/typed_row.h"
-#include "records/diary/clock.h"
+#include "desk/parts/typed_row.h"
+#include "records/base/clock.h"
 #include "report/words/method_words.h"
-#include "work/last_scan.h"
-#include "work/scan_export.h"
+#include "work/visit/last_scan.h"
+#include "work/files/scan_export.h"
 
 #include <QBuffer>
 #include <QFileInfo>

@@ -3,8 +3,8 @@
 #include "bench/files/region_table.h"
 #include "bench/files/scan_file.h"
 #include "core/xray/scan.h"
-#include "desk/shell/typed_row.h"
-#include "work/session.h"
+#include "desk/parts/typed_row.h"
+#include "work/visit/session.h"
 
 #include <QTimer>
 

@@ -1,0 +1,273 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "demo/past.h"
+
+#include "bench/analyser/analyser_take.h"
+#include "bench/files/tissue_table.h"
+#include "bench/tank/tank_take.h"
+#include "bench/xray/xray_take.h"
+#include "version.h"
+#include "virtual/analyser/analyser.h"
+#include "virtual/table/xray_table.h"
+#include "virtual/tank/tank.h"
+
+#include <QDateTime>
+#include <QThread>
+
+#include <cmath>
+
+namespace fusain::desk {
+namespace {
+
+/// A past visit as its log: begun, added to, and kept.
+class PastVisit {
+public:
+    PastVisit(records::Store& store, const records::Client& client, const PastTest& test, const QTime& at)
+        : store_(store), client_(client), method_(test.method),
+          at_(QDate::fromString(test.day, Qt::ISODate), at, Qt::UTC), who_(test.who), instrument_(test.instrument)
+    {
+    }
+
+protected:
+    void begin(const char* own, const char* profile = "", const bench::Json& more = bench::Json::object())
+    {
+        bench::Json body = {{"client_id", client_.id}, {"number", client_.number.toStdString()},
+            {"name", client_.full_name().toStdString()}, {"birth_date", client_.birth_date.toStdString()},
+            {"sex", word(client_.sex)}, {"height_cm", client_.height_cm}, {"method", protocol::word(method_)},
+            {"instrument", instrument_ ? instrument_ : own}, {"software", "fusain " FUSAIN_VERSION}};
+        if (*profile) body["profile"] = profile;
+        body.update(more);
+        add("started", body);
+        add("identity", {{"cm", client_.height_cm}});
+        add("stops", {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}});
+    }
+    void add(const std::string& kind, bench::Json body)
+    {
+        if (trouble_) return;
+        bench::Event e;
+        e.seq = visit_.last_seq + 1;
+        e.at_utc = at_.addMSecs(static_cast<qint64>(1000 * now_)).toString(Qt::ISODateWithMs).toStdString();
+        e.who = who_;
+        e.kind = kind;
+        e.body = std::move(body);
+        if (e.seq == 1) {
+            const auto id = store_.begin_visit(client_.id, QString::fromLatin1(protocol::word(method_)), e);
+            if (id)
+                visit_id_ = *id;
+            else
+                trouble_ = id.messages().front();
+        } else {
+            trouble_ = store_.append(visit_id_, e);
+        }
+        if (!trouble_) trouble_ = visit_.apply(e);
+    }
+
+    records::Store& store_;
+    records::Client client_;
+    protocol::Method method_;
+    QDateTime at_;
+    std::string who_;
+    const char* instrument_;
+    bench::Visit visit_;
+    long visit_id_ = 0;
+    double now_ = 0;
+    std::optional<Message> trouble_;
+};
+
+/// Under water: the virtual tank's bytes go through the decoder and the swing reader, as at the bench.
+class PastTank : public PastVisit {
+public:
+    PastTank(records::Store& store, const records::Client& client, const virt::Body& body, const PastTest& test)
+        : PastVisit(store, client, test, QTime(8, 20)), tank_(test.seed)
+    {
+        tank_.direct("client " + virt::to_text(body));
+    }
+
+    std::optional<Message> run()
+    {
+        begin("PG-T-01");
+        tank_.direct("stand");
+        listen(4);
+        add("mass", {{"kg", scale_}, {"source", "scale"}});
+        for (int i = 0; i < 3; ++i) {
+            tank_.direct("blow");
+            listen(4);
+            add("blow", {{"l", blow_}});
+        }
+        add("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"}, {"gas_temp_c", gas_c_},
+                         {"barometric_mmhg", mmhg_}});
+        tank_.direct("hang");
+        cell_.clear();
+        listen(2);
+        double zero = 0;
+        for (const auto& s : cell_) zero += s.kg / static_cast<double>(cell_.size());
+        add("zero", {{"kg", zero}, {"sd_kg", 0.004}});
+        add("water", {{"c", water_c_}, {"salinity_g_per_l", 0.0}, {"source", "thermometer"}});
+        for (int number = 1; number <= trials::usual_limit && !trouble_; ++number) {
+            trial(number, zero);
+            if (visit_.readings().size() >= 4 && visit_.result() && !trials::still_improving(visit_.readings())) break;
+        }
+        if (visit_.result()) add("finished", bench::Json::object());
+        return trouble_;
+    }
+
+private:
+    void trial(int number, double zero)
+    {
+        add("trial_begun", bench::Json::object());
+        tank_.direct("under");
+        listen(4);
+        tank_.direct("let_go");
+        cell_.clear();
+        const double start = now_;
+        swing::Reader reader;
+        std::vector<swing::Sample> trace;
+        while (
+            now_ - start < 12 && !(reader.state().reading && now_ - start > reader.state().reading->earliest_s + 1)) {
+            listen(0.1);
+            for (const auto& s : cell_) {
+                trace.push_back({s.t_s - start, s.kg - zero});
+                reader.add(trace.back());
+            }
+            cell_.clear();
+        }
+        if (visit_id_ && !trouble_) trouble_ = store_.append_signal({visit_id_, number, 0, bench::signal_of(trace)});
+        if (const auto& r = reader.state().reading)
+            add("trial_taken",
+                {{"kg", r->kg}, {"u_kg", r->u_kg}, {"window_from_s", r->window_from_s}, {"window_to_s", r->window_to_s},
+                    {"earliest_s", r->earliest_s}, {"midpoint_kg", r->midpoint_kg}});
+        else
+            add("trial_thrown_out", {{"number", number}, {"reason", "never calm"}});
+        tank_.direct("up");
+        listen(20);
+    }
+
+    void listen(double seconds)
+    {
+        now_ += seconds;
+        const std::string bytes = tank_.advance_to(now_);
+        std::vector<bench::Reading> readings;
+        decoder_.feed({bytes.data(), bytes.size()}, readings);
+        for (const bench::Reading& r : readings) {
+            switch (r.channel) {
+            case bench::Channel::load_cell: cell_.push_back({r.t_s, r.value}); break;
+            case bench::Channel::scale: scale_ = r.value; break;
+            case bench::Channel::spirometer: blow_ = r.value; break;
+            case bench::Channel::water_temp: water_c_ = r.value; break;
+            case bench::Channel::gas_temp: gas_c_ = r.value; break;
+            case bench::Channel::barometer: mmhg_ = r.value; break;
+            default: break;
+            }
+        }
+    }
+
+    virt::Tank tank_;
+    bench::LineDecoder decoder_;
+    double scale_ = 0, blow_ = 0, water_c_ = 0, gas_c_ = 0, mmhg_ = 0;
+    std::vector<swing::Sample> cell_;
+};
+
+/// By impedance: the virtual analyser's bytes go through the decoder and the same take.
+class PastAnalyser : public PastVisit {
+public:
+    PastAnalyser(records::Store& store, const records::Client& client, const virt::Body& body, const PastTest& test)
+        : PastVisit(store, client, test, QTime(8, 5)), analyser_(test.seed)
+    {
+        analyser_.set_client(body);
+    }
+
+    std::optional<Message> run()
+    {
+        begin("PG-B-11", "stand_in_1");
+        analyser_.direct("stand");
+        listen(4);
+        add("mass", {{"kg", take_.now().platform_kg.value_or(0)}, {"source", "platform"}});
+        bench::Json seen = bench::Json::array();
+        for (const bench::StanceRow& r : bench::stance_rows()) seen.push_back(r.noted);
+        add("stance", {{"seen", seen}, {"left_out", bench::Json::array()}});
+        analyser_.direct("grip");
+        listen(6);
+        add("trial_begun", {{"what", bench::take::body}});
+        take_.begin(bench::take::body, visit_.mass_kg);
+        for (double waited = 0; !take_.now().complete && waited < 90; waited += 0.5) listen(0.5);
+        if (visit_id_ && !trouble_) trouble_ = store_.append_signal({visit_id_, 1, 0, take_.rows()});
+        if (const auto standing = bench::analyser_standing(take_.now())) add("trial_taken", standing->body);
+        if (visit_.result()) add("finished", bench::Json::object());
+        return trouble_;
+    }
+
+private:
+    void listen(double seconds)
+    {
+        now_ += seconds;
+        const std::string bytes = analyser_.advance_to(now_);
+        std::vector<bench::Reading> readings;
+        decoder_.feed({bytes.data(), bytes.size()}, readings);
+        for (const bench::Reading& r : readings) take_.feed(r);
+    }
+    virt::Analyser analyser_;
+    bench::LineDecoder decoder_;
+    bench::AnalyserTake take_;
+};
+
+/// By X-ray: the virtual table's rows go through the decoder and the same take.
+class PastXray : public PastVisit {
+public:
+    PastXray(records::Store& store, const records::Client& client, const virt::Body& body, const PastTest& test)
+        : PastVisit(store, client, test, QTime(8, 50)), table_(test.seed), mass_kg_(body.mass_kg())
+    {
+        table_.direct("client " + virt::to_text(body));
+    }
+
+    std::optional<Message> run()
+    {
+        const auto tissue = bench::shipped_table("stand_in_table_1");
+        begin("PG-X-02", tissue->table.id.c_str(),
+            {{"licensed", {who_}}, {"dose_usv", tissue->dose_usv}, {"rated_mass_kg", 180}});
+        add("mass", {{"kg", std::round(100 * mass_kg_) / 100}, {"source", "scale"}});
+        bench::Json seen = bench::Json::array();
+        for (const bench::LyingRow& r : bench::lying_rows()) seen.push_back(r.noted);
+        add("lying", {{"seen", seen}, {"left_out", bench::Json::array()}});
+        add("trial_begun", {{"what", bench::take::scan}});
+        take_.begin(std::make_shared<const xray::Table>(tissue->table), xray::Half::none);
+        table_.hear(take_.to_say());
+        std::shared_ptr<const bench::Shown> shown = take_.state();
+        while (!shown->complete && take_.broken().empty() && now_ < 3600) {
+            // every row is there: what is left is the reader's own time, however long the computer takes for it
+            if (!dynamic_cast<const bench::XrayShown&>(*shown).reading) now_ += 2;
+            std::vector<bench::PictureWord> words;
+            std::string rest;
+            decoder_.feed(table_.advance_to(now_), words, rest);
+            for (const bench::PictureWord& w : words) take_.feed(w);
+            shown = take_.state();
+            QThread::msleep(1); // the map is made, and read, beside this
+        }
+        if (visit_id_ && !trouble_) trouble_ = store_.append_signal({visit_id_, 1, 0, take_.rows()});
+        if (const auto standing = bench::xray_standing(*shown); standing && !standing->why_not) {
+            add("trial_taken", standing->body);
+            const auto& x = dynamic_cast<const bench::XrayShown&>(*shown);
+            add("lines", bench::json_of_lines((*x.scan)->made_of, (*x.scan)->lines, "program", {}));
+        }
+        if (visit_.result()) add("finished", bench::Json::object());
+        return trouble_;
+    }
+
+private:
+    virt::XrayTable table_;
+    double mass_kg_;
+    bench::PictureDecoder decoder_;
+    bench::XrayTake take_;
+};
+
+} // namespace
+
+std::optional<Message> play_past(
+    records::Store& store, const records::Client& client, const virt::Body& body, const PastTest& test)
+{
+    switch (test.method) {
+    case protocol::Method::impedance: return PastAnalyser(store, client, body, test).run();
+    case protocol::Method::absorptiometry: return PastXray(store, client, body, test).run();
+    default: return PastTank(store, client, body, test).run();
+    }
+}
+
+} // namespace fusain::desk

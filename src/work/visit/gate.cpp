@@ -1,0 +1,186 @@
+// SPDX-License-Identifier: GPL-3.0-or-later
+#include "work/visit/gate.h"
+
+#include "bench/files/bone_reference.h"
+#include "bench/files/layout_file.h"
+#include "bench/files/tissue_table.h"
+#include "work/visit/last_scan.h"
+#include "work/files/layouts.h"
+#include "work/practice/practice.h"
+#include "work/study/study.h"
+
+#include <algorithm>
+
+namespace fusain::work {
+
+namespace {
+
+Message refusal(const char* code, const char* field, const QString& text)
+{
+    return {code, Level::error, field, text.toStdString()};
+}
+
+/// The scale is used by every method and must be known good today, where the lab has one.
+std::vector<records::Instrument> needed_with(const records::Instrument& instrument, const Lab& lab)
+{
+    std::vector<records::Instrument> out{instrument};
+    for (const records::Instrument& i : lab.diary->instruments())
+        if (i.kind == bench::InstrumentKind::scale && i.in_use) {
+            out.push_back(i);
+            break;
+        }
+    return out;
+}
+
+QStringList licensed(const Lab& lab)
+{
+    QStringList out;
+    for (const records::StaffMember& m : lab.diary->staff())
+        if (m.active && m.xray_licence) out << m.name;
+    return out;
+}
+
+/// X-rays are run by who is licensed for them, by name.
+std::optional<Message> licence(const Lab& lab, const QString& who)
+{
+    const QStringList names = licensed(lab);
+    if (names.contains(who.trimmed())) return std::nullopt;
+    return refusal("not_licensed", "technician",
+        names.isEmpty()
+            ? QStringLiteral(
+                  "X-ray is run only by people licensed for it, and the lab's people (Instruments) name nobody "
+                  "who is. Local rules decide who may.")
+            : QStringLiteral("X-ray is run only by people licensed for it: %1. Whoever scans puts their own name as "
+                             "technician.")
+                  .arg(names.join(QStringLiteral(", "))));
+}
+
+/// What an X-ray visit begins with: the table, today's phantom, who may scan, and what beams there were before.
+bench::Json of_the_beam(Lab& lab, const records::Client& client, const records::Instrument& table)
+{
+    const auto shipped = bench::shipped_table(table.profile.toStdString());
+    const Exposure before = exposure(*lab.store, client.id, lab.now());
+    bench::Json names = bench::Json::array();
+    for (const QString& name : licensed(lab)) names.push_back(name.toStdString());
+    bench::Json out = {{"licensed", names}, {"rated_mass_kg", table.rated_mass_kg.value_or(0)},
+        {"scans_before", before.scans}, {"dose_before_usv", before.dose_usv}};
+    if (shipped) out["dose_usv"] = shipped->dose_usv;
+    for (const records::CheckRow& c : lab.checks.history(table.id, 1))
+        out["phantom"] =
+            QStringLiteral("%1 g/cm², checked by %2 at %3, %4")
+                .arg(c.value, 0, 'f', 4)
+                .arg(c.who,
+                    QDateTime::fromString(c.finished_at, Qt::ISODateWithMs)
+                        .toTimeZone(lab.diary->zone())
+                        .toString(QStringLiteral("yyyy-MM-dd HH:mm")),
+                    c.passed ? QStringLiteral("within its limits") : QStringLiteral("not within its limits"))
+                .toStdString();
+    const auto rows = bench::read_bone_reference(
+        lab.store->setting(QStringLiteral("bone_reference")).toStdString(), "the lab's bone reference");
+    const double age =
+        bench::age_between(client.birth_date.toStdString(), lab.today().toString(Qt::ISODate).toStdString());
+    if (const auto bone = rows ? bench::bone_reference(*rows, client.sex, age) : std::nullopt)
+        out["bone_reference"] = {{"mean_kg", bone->mean_kg}, {"sd_kg", bone->sd_kg}, {"source", bone->source}};
+    return out;
+}
+
+} // namespace
+
+Outcome<long> booking_for(Lab& lab, long client_id, protocol::Method method, const QString& who)
+{
+    const auto study = awaiting(lab, client_id, method);
+    const QString only = study ? study->next_instrument(client_id) : QString();
+    const auto fits = [&](const std::string& serial) { return only.isEmpty() || only.toStdString() == serial; };
+    for (const records::Booking& b : lab.diary->day(lab.today()))
+        if (b.client_id == client_id &&
+            (b.state == records::BookingState::booked || b.state == records::BookingState::arrived) &&
+            std::any_of(b.parts.begin(), b.parts.end(),
+                [&](const schedule::Slot& s) { return s.method == method && fits(s.instrument); }))
+            return b.id;
+    std::optional<records::Instrument> instrument;
+    const auto ready = [&](const records::Instrument& i) { return lab.checks.ready(i, lab.now()).ready; };
+    for (const records::Instrument& i : lab.diary->instruments())
+        if (bench::row(i.kind).method == method && i.in_use && fits(i.serial.toStdString()) &&
+            (!instrument || (!ready(*instrument) && ready(i))))
+            instrument = i;
+    if (!instrument && study)
+        return Outcome<long>::refuse(refusal("instrument_gone", "instrument",
+            QStringLiteral("The study is of %1, which is not in use any more.")
+                .arg(lab.instrument_name(only.toStdString()))));
+    if (!instrument)
+        return Outcome<long>::refuse(refusal("no_instrument", "instrument",
+            QStringLiteral("There is no %1 in the register. Add it here, then make it ready.")
+                .arg(QString::fromLatin1(protocol::place(method)))));
+    records::Booking b;
+    b.client_id = client_id;
+    b.made_by = who;
+    b.note = study ? QStringLiteral("a repeat of study %1").arg(study->id) : QStringLiteral("came without a booking");
+    b.walk_in = true;
+    const schedule::Minute now = records::minute_of(lab.now());
+    b.parts.push_back({0, client_id, method, instrument->serial.toStdString(), {now, now + instrument->duration_min}});
+    const auto stored = lab.diary->book(b, true);
+    if (!stored) return Outcome<long>::refuse(stored.messages().front());
+    Messages said = stored.messages();
+    if (study) // repeats are meant to follow each other
+        std::erase_if(said, [](const Message& m) { return m.code == "too_soon" || m.code == "never_so_soon"; });
+    return {stored->id, said};
+}
+
+Gate begin_test(
+    Lab& lab, Session& session, const Arrival& arrival, long booking_id, protocol::Method method, const QString& who)
+{
+    const auto booking = lab.diary->booking(booking_id);
+    const auto client = booking ? lab.store->client(booking->client_id) : std::nullopt;
+    const auto slot = booking ? std::find_if(booking->parts.begin(), booking->parts.end(),
+                                    [&](const schedule::Slot& s) { return s.method == method; })
+                              : std::vector<schedule::Slot>::const_iterator{};
+    if (!client || slot == booking->parts.end())
+        return {refusal("unknown_booking", "booking", QStringLiteral("There is no such visit."))};
+    if (const long begun = booking->visits[static_cast<std::size_t>(slot - booking->parts.begin())])
+        return {std::nullopt, 0, begun}; // not a second one
+    const auto& verdicts = arrival.verdicts();
+    const auto verdict =
+        std::find_if(verdicts.begin(), verdicts.end(), [&](const auto& v) { return v.method == method; });
+    if (!arrival.is_open() || arrival.booking().id != booking_id || !arrival.kept() || verdict == verdicts.end() ||
+        !arrival.may_go(*verdict))
+        return {refusal("not_screened", "screening",
+            QStringLiteral("No test begins before its screening allows it. Screen %1 first.")
+                .arg(client->full_name()))};
+    if (auto why = practice_missing(lab, who, method)) return {std::move(why)};
+    const auto instrument = lab.instrument(slot->instrument);
+    if (!instrument)
+        return {refusal("instrument_gone", "instrument",
+            QStringLiteral(
+                "The instrument of this booking is not in the register any more. Move the visit to another one."))};
+    bench::Json stops = arrival.stops_event(method);
+    for (const records::Instrument& i : needed_with(*instrument, lab)) {
+        const auto ready = lab.checks.ready(i, lab.now());
+        if (!ready.ready)
+            return {refusal("instrument_not_ready", "instrument",
+                        QStringLiteral("%1 is not ready, so no test starts on it. %2")
+                            .arg(i.name, QString::fromStdString(ready.words))),
+                i.id};
+        if (!ready.caution.empty()) stops["words"].push_back(ready.caution);
+    }
+    const auto* p = arrival.book().protocol(method);
+    bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()},
+        {"reference", instrument->reference}, {"profile", instrument->profile.toStdString()},
+        {"house", lab.rules.house()}, {"house_version", lab.rules.house_version()},
+        {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
+    if (!instrument->layout.isEmpty()) { // it gives finished numbers
+        const auto shows = layout(lab, instrument->layout);
+        if (!shows) return {shows.messages().front(), instrument->id};
+        more["layout"] = bench::Json::parse(bench::write_layout(*shows));
+        more["way"] = instrument->way.toStdString();
+        more["check"] = {{"by", instrument->check_by.toStdString()},
+            {"u_fat_percent", bench::unchecked_error(instrument->check_by.toStdString())}};
+    }
+    if (schedule::needs_licence(method)) { // by X-ray
+        if (auto why = licence(lab, who)) return {std::move(why)};
+        more.update(of_the_beam(lab, *client, *instrument));
+    }
+    if (auto why = session.start(*client, who, method, more, stops)) return {std::move(why)};
+    return {std::nullopt, 0, 0, lab.diary->set_visit(booking_id, method, session.visit_id())};
+}
+
+} // namespace fusain::work
