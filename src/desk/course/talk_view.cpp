@@ -4,6 +4,7 @@
 #include "records/base/clock.h"
 #include "report/sheets/given.h"
 
+#include "work/visit/visit_end.h"
 #include <algorithm>
 
 namespace fusain::desk {
@@ -201,11 +202,8 @@ void TalkView::give_sheet()
 {
     const QString who = who_ ? who_() : QString();
     if (who.isEmpty() || !visit_) return;
-    if (!visit_->to_acknowledge().empty()) // the result page says why, and takes the name
-        return emit trouble(
-            QStringLiteral("This result asks to be measured again. %1 It is given out from its result page, "
-                           "by name.")
-                .arg(q(visit_->to_acknowledge().front().text)));
+    if (const auto why = work::not_to_be_told(*visit_)) // the result page takes the name
+        return emit trouble(QStringLiteral("%1 It is given out from its result page, by name.").arg(q(why->text)));
     const auto given = report::give_sheet(lab_, {visit_id_, visit_.get(), true}, who);
     if (!given) return emit trouble(q(given.messages().front().text));
     emit said(report::given_words(*given));

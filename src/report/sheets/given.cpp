@@ -8,6 +8,7 @@
 #include "report/sheets/reading_pages.h"
 #include "report/sheets/sheets.h"
 #include "version.h"
+#include "work/visit/visit_end.h"
 #include "work/visit/last_visit.h"
 
 #include <QCryptographicHash>
@@ -74,6 +75,8 @@ QString given_words(const Given& given)
 Outcome<Given> give_sheet(work::Lab& lab, const SheetOf& of, const QString& who)
 {
     const bench::Visit& v = *of.visit;
+    if (of.for_client)
+        if (auto why = work::not_to_be_told(v)) return Outcome<Given>::refuse(*why);
     const QString folder = lab.folder() + QStringLiteral("/sheets");
     if (!QDir().mkpath(folder))
         return Outcome<Given>::refuse(

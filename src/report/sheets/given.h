@@ -23,7 +23,8 @@ struct Given {
 /// Where it lies, and what it replaces.
 QString given_words(const Given& given);
 /// Writes it into sheets/ and notes it in the client's log. A sheet whose text has changed gets a file of its own and
-/// says that it replaces the old one, which stays. Refusals: `file_unreachable`, what the lab says.
+/// says that it replaces the old one, which stays. Refusals: `asks_again` (the client's), `file_unreachable`, what the
+/// lab says.
 Outcome<Given> give_sheet(work::Lab& lab, const SheetOf& of, const QString& who);
 /// An e-mail with the sheet into the outbox; refuses (`no_email`) without an address.
 Outcome<QString> mail_sheet(const work::Lab& lab, const SheetOf& of, const Given& given, const QString& who);

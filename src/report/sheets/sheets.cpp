@@ -4,7 +4,8 @@
 #include "bench/density/density_state.h"
 #include "core/body/plan.h"
 #include "core/body/reference.h"
-#include "core/before/schedule.h"
+#include "core/quality/judgement.h"
+#include "core/telling/telling.h"
 #include "records/base/clock.h"
 #include "records/base/text.h"
 #include "report/words/catalogue.h"
@@ -63,51 +64,47 @@ QStringList notes(const Messages& messages)
 QStringList points(const bench::Visit& v, const Result& r, const Messages& messages,
     const std::optional<reference::Place>& place, const TalkAbout* about)
 {
-    using Where = reference::Place::Where;
     QStringList out;
-    const double fat = r[quantity::fat_percent].value;
-    const double minimum = judgement::least_fat_percent(v.subject.sex);
+    const energy::Body body{
+        v.subject.sex, v.age_y(), v.height_cm(), r[quantity::fat_mass].value, r[quantity::fat_free_mass].value};
     const bool again = std::any_of(messages.begin(), messages.end(), judgement::asks_again);
     out << (again ? QStringLiteral(
                         "Take this number as a first look: we would measure again before anything is built on it.")
                   : words_of(v).agreement(v, r));
-    if (v.age_y() < 18) {
-        out << QStringLiteral("You are still growing: we look at how you grow, and plan nothing about weight.");
-        return out;
+    const telling::Reserved reserved = telling::reserved(body, v.pregnant, messages);
+    switch (reserved.why) {
+    case telling::Reserve::none: break;
+    case telling::Reserve::growing:
+        return out << QStringLiteral("You are still growing: we look at how you grow, and plan nothing about weight.");
+    case telling::Reserve::expecting:
+        return out << QStringLiteral(
+                   "You are expecting, or may be: the number is recorded, and nothing about weight is "
+                   "planned from it. Your midwife or physician is the one to ask.");
+    case telling::Reserve::caution: return out << client_words(*reserved.caution);
+    case telling::Reserve::at_minimum:
+        return out << QStringLiteral(
+                   "This is at or under the level the body needs for health (about %1 %). Please talk to a "
+                   "clinician; we plan no further loss.")
+                          .arg(judgement::least_fat_percent(v.subject.sex), 0, 'f', 0);
     }
-    if (v.pregnant) {
-        out << QStringLiteral("You are expecting, or may be: the number is recorded, and nothing about weight is "
-                              "planned from it. Your midwife or physician is the one to ask.");
-        return out;
-    }
-    if (const auto why = std::find_if(messages.begin(), messages.end(), judgement::forbids_plan);
-        why != messages.end()) {
-        out << client_words(*why); // a swelling is not answered with eating more
-        return out;
-    }
-    if (fat < minimum) {
-        out << QStringLiteral("This is at or under the level the body needs for health (about %1 %). Please talk to a "
-                              "clinician; we plan no further loss.")
-                   .arg(minimum, 0, 'f', 0);
-        return out;
-    }
-    const double kg = r[quantity::fat_mass].value + r[quantity::fat_free_mass].value,
-                 most_a_week_kg = plan::most_loss_kg_per_week(kg);
-    const bool may_lose = !safe::why_no_loss({v.subject.sex, v.age_y(), v.height_today_cm.value_or(v.subject.height_cm),
-                              r[quantity::fat_mass].value, r[quantity::fat_free_mass].value}) &&
-                          (!about || work::no_plan(*about->reading->history).isEmpty());
-    if (place &&
-        (place->where == Where::middle || place->where == Where::lower_edge || place->where == Where::upper_edge))
+    const double most_a_week_kg = plan::most_loss_kg_per_week(body.mass_kg());
+    switch (telling::aim(body, place, about && !work::no_plan(*about->reading->history).isEmpty())) {
+    case telling::Aim::none: break;
+    case telling::Aim::keep_it:
         out << QStringLiteral("You are inside the range you asked to be compared with. Keeping it is a good aim.");
-    else if (place && place->where == Where::above && may_lose)
+        break;
+    case telling::Aim::come_closer:
         out << QStringLiteral(
             "If you want to come closer to the range, %1 of fat a week is a good pace; more than %2 is "
             "not.")
                    .arg(value_words(quantity::fat_mass, most_a_week_kg / 2),
                        value_words(quantity::fat_mass, most_a_week_kg));
-    else if (place && place->where == Where::below)
+        break;
+    case telling::Aim::eat_enough:
         out << QStringLiteral(
             "You are under the range you asked to be compared with. Eating enough for your work matters most.");
+        break;
+    }
     out << QStringLiteral("Look at fat mass and fat-free mass together: the percentage alone moves when either does.");
     return out;
 }

@@ -8,6 +8,7 @@
 #include "core/body/possible.h"
 #include "core/folds/skinfolds.h"
 #include "core/quality/precision.h"
+#include "core/telling/telling.h"
 #include "core/time/change.h"
 #include "core/time/repeatability.h"
 
@@ -486,4 +487,42 @@ TEST(Told, WhatContradictsItselfIsNamedAndTheRestCarriesADoubt)
     EXPECT_EQ(with({{&quantity::intracellular_water, 27}, {&quantity::extracellular_water, 16.3}}), "");
     EXPECT_NE(with({{&quantity::fat_mass, 15}, {&quantity::visceral_fat, 15.5}}).find("more than what it is a part of"),
         std::string::npos);
+}
+
+TEST(Telling, WhoIsToldNothingAboutWeightAndWhatOthersMayAimAt)
+{
+    using telling::Aim, telling::Reserve;
+    using Where = reference::Place::Where;
+    const Messages none, water{{"water_and_swelling", Level::caution, "", "swollen"}},
+        noise{{"noted_before", Level::caution, "", "a cold"}};
+    const energy::Body usual = woman(), lean{Sex::female, 34, 168, 5, 50}, girl{Sex::female, 17.9, 168, 5, 50},
+                       thin{Sex::female, 34, 168, 8, 38};
+    const struct {
+        const char* what;
+        energy::Body body;
+        bool expecting;
+        const Messages* messages;
+        Reserve why;
+    } rows[] = {
+        {"anybody", usual, false, &none, Reserve::none},
+        {"a note that forbids nothing", usual, false, &noise, Reserve::none},
+        {"a swelling", usual, false, &water, Reserve::caution},
+        {"expecting comes before a swelling", usual, true, &water, Reserve::expecting},
+        {"growing comes before everything", girl, true, &water, Reserve::growing},
+        {"at the least", lean, false, &none, Reserve::at_minimum},
+        {"a swelling is not answered with eating more", lean, false, &water, Reserve::caution},
+    };
+    for (const auto& row : rows) {
+        const auto r = telling::reserved(row.body, row.expecting, *row.messages);
+        EXPECT_EQ(r.why, row.why) << row.what;
+        EXPECT_EQ(r.caution != nullptr, row.why == Reserve::caution) << row.what;
+    }
+    const auto at = [](Where where) { return reference::Place{{}, where, ""}; };
+    EXPECT_EQ(telling::aim(usual, std::nullopt, false), Aim::none);
+    EXPECT_EQ(telling::aim(usual, at(Where::middle), true), Aim::keep_it);
+    EXPECT_EQ(telling::aim(usual, at(Where::upper_edge), false), Aim::keep_it);
+    EXPECT_EQ(telling::aim(usual, at(Where::above), false), Aim::come_closer);
+    EXPECT_EQ(telling::aim(usual, at(Where::above), true), Aim::none) << "a note in the record";
+    EXPECT_EQ(telling::aim(thin, at(Where::above), false), Aim::none) << "loss would take this body under the least";
+    EXPECT_EQ(telling::aim(usual, at(Where::below), true), Aim::eat_enough);
 }

@@ -72,6 +72,23 @@ QByteArray bytes_of(const QString& file)
 
 } // namespace
 
+TEST(ReadingSheets, WhatAsksToBeMeasuredAgainIsNotWrittenForTheClientBeforeSomebodyAnsweredForIt)
+{
+    Sheets s;
+    work::More taller;
+    taller.height_cm = 174; // the record says 171
+    const long visit = s.tank("2026-08-10", 72.0, {2.16, 2.17, 2.15}, taller);
+    const auto refused = s.give(visit);
+    ASSERT_FALSE(refused);
+    EXPECT_EQ(refused.messages().front().code, "asks_again");
+    EXPECT_FALSE(QDir(s.dir.path() + "/sheets").exists());
+    EXPECT_TRUE(s.give(visit, false)) << "the lab's own says everything";
+    const long next = s.store->last_seq(visit) + 1;
+    ASSERT_FALSE(s.store->append(
+        visit, {next, "2026-08-10T07:30:00.000Z", "M. Tanguy", "acknowledged", {{"codes", {"height_differs"}}}}));
+    EXPECT_TRUE(s.give(visit));
+}
+
 TEST(ReadingSheets, TheDaysMethodsOnOnePageTheCourseOnTheNext)
 {
     Sheets s;
