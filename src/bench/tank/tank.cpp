@@ -3,6 +3,7 @@
 
 #include "bench/tank/tank_take.h"
 #include "bench/visit/kinds.h"
+#include "core/air_and_water/gas.h"
 #include "core/base/limits.h"
 
 #include <algorithm>
@@ -52,7 +53,7 @@ Kinds kinds()
                        const std::string route = b.value("route", "");
                        if (route == "measured") return check_number(b, "rv_l", f_rv);
                        if (route == "vital_capacity") {
-                           if (own(v).blows_kept() < 3)
+                           if (own(v).blows_kept() < least_blows)
                                return Message{"too_few_blows", Level::error, f_vc,
                                    "At least three blows are needed; " + std::to_string(own(v).blows_kept()) +
                                        " kept so far."};
@@ -284,12 +285,53 @@ int TankState::blows_kept() const
     return static_cast<int>(std::count_if(blows.begin(), blows.end(), [](const Blow& b) { return !b.thrown_out; }));
 }
 
+const Blow* TankState::best_blow() const
+{
+    const Blow* best = nullptr;
+    for (const Blow& b : blows)
+        if (!b.thrown_out && (!best || b.volume_l > best->volume_l)) best = &b;
+    return best;
+}
+
 std::optional<double> TankState::best_blow_l() const
 {
-    std::optional<double> best;
-    for (const Blow& b : blows)
-        if (!b.thrown_out && (!best || b.volume_l > *best)) best = b.volume_l;
-    return best;
+    const Blow* best = best_blow();
+    return best ? std::optional(best->volume_l) : std::nullopt;
+}
+
+std::optional<double> Blow::in_the_body_l(std::optional<double> gas_temp_c, std::optional<double> barometric_mmhg) const
+{
+    if (!gas_temp_c || !barometric_mmhg) return std::nullopt;
+    return volume_l * gas::atps_to_btps(*gas_temp_c, *barometric_mmhg);
+}
+
+std::optional<ResidualVolume> residual_volume(const Visit& v, const LungsBy& by)
+{
+    using hydrostatic::LungRoute;
+    const Sex sex = v.subject.sex;
+    if (by.route == LungRoute::measured) {
+        if (!by.measured_rv_l) return std::nullopt;
+        return ResidualVolume{*by.measured_rv_l, lung::measured_error_l};
+    }
+    if (by.route == LungRoute::age_height) {
+        const lung::Equation* row = lung::find(by.equation);
+        if (!row) return std::nullopt;
+        return ResidualVolume{row->predict(sex, v.height_cm(), v.age_y()), row->error_l(sex)};
+    }
+    const Blow* best = tank_of(v).best_blow();
+    const auto vital = best ? best->in_the_body_l(by.gas_temp_c, by.barometric_mmhg) : std::nullopt;
+    if (!vital) return std::nullopt;
+    return ResidualVolume{lung::wilmore_1969_rv(sex, *vital), lung::wilmore_1969_error_l};
+}
+
+Json lungs_event(const LungsBy& by)
+{
+    Json body = {{"route", hydrostatic::id(by.route)}, {"equation", by.equation}};
+    const bool blown = by.route == hydrostatic::LungRoute::vital_capacity;
+    if (blown && by.gas_temp_c) body["gas_temp_c"] = *by.gas_temp_c;
+    if (blown && by.barometric_mmhg) body["barometric_mmhg"] = *by.barometric_mmhg;
+    if (by.route == hydrostatic::LungRoute::measured && by.measured_rv_l) body["rv_l"] = *by.measured_rv_l;
+    return body;
 }
 
 std::optional<hydrostatic::Input> TankState::input(const Visit& v) const

@@ -17,6 +17,21 @@ struct Blow {
     bool thrown_out = false;
     std::string reason;
     std::string source = "spirometer"; ///< "typed": read off another one
+    /// In the body (BTPS), L; nothing while temperature (°C) or pressure (mmHg) of the room is not known.
+    std::optional<double> in_the_body_l(std::optional<double> gas_temp_c, std::optional<double> barometric_mmhg) const;
+};
+inline constexpr int least_blows = 3; ///< the best of so many counts
+
+/// How the residual volume is known: what the event `lungs` says.
+struct LungsBy {
+    hydrostatic::LungRoute route = hydrostatic::LungRoute::vital_capacity;
+    std::string equation;                              ///< from age and height
+    std::optional<double> gas_temp_c, barometric_mmhg; ///< of the room, where blows count
+    std::optional<double> measured_rv_l;
+};
+/// L BTPS, with its standard uncertainty.
+struct ResidualVolume {
+    double litres = 0, u_l = 0;
 };
 
 /// What was read from a trial under water.
@@ -50,7 +65,8 @@ public:
     std::string lung(const Visit& visit) const override;
 
     const Weighing* weighing(int trial) const; ///< null: it gave no reading
-    std::optional<double> best_blow_l() const; ///< the largest blow kept, ATPS
+    const Blow* best_blow() const;             ///< the largest that is kept; null: none
+    std::optional<double> best_blow_l() const; ///< its volume, ATPS
     int blows_kept() const;
     /// Input of the computation from what the log holds. Nothing before the trials.
     std::optional<hydrostatic::Input> input(const Visit& visit) const;
@@ -73,6 +89,10 @@ public:
 
 /// Of a visit that is by this method.
 const TankState& tank_of(const Visit& visit);
+/// What the residual volume would be; nothing while something of it is missing.
+std::optional<ResidualVolume> residual_volume(const Visit& visit, const LungsBy& by);
+/// Body of the event.
+Json lungs_event(const LungsBy& by);
 const MethodRow& tank_row();
 namespace step {
 extern const Step lungs, zero, water, trials;

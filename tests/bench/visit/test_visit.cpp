@@ -151,6 +151,39 @@ TEST(Visit, ChoicesMoveTheNumberAndAreKept)
         lung::crapo_1982_rv<double>(Sex::female, 171, log.visit.age_y()), 1e-12);
 }
 
+TEST(Visit, TheResidualVolumeIsToldBeforeItIsChosenAndStaysWhatItWas)
+{
+    using hydrostatic::LungRoute;
+    Log log;
+    log.until_water();
+    const double by_age = lung::quanjer_1993_rv<double>(Sex::female, 171, log.visit.age_y());
+    const struct {
+        bench::LungsBy by;
+        std::optional<double> litres, u_l;
+    } rows[] = {
+        // 3.75 L at 22.4 °C and 757 mmHg are 4.086 L in the body, of which 0.28
+        {{LungRoute::vital_capacity, "", 22.4, 757.0, {}}, 1.144, 0.35},
+        {{LungRoute::vital_capacity, "", {}, 757.0, {}}, {}, {}},
+        {{LungRoute::vital_capacity, "", 22.4, {}, 1.2}, {}, {}},
+        {{LungRoute::measured, "", 22.4, 757.0, 1.31}, 1.31, 0.10},
+        {{LungRoute::measured, "", 22.4, 757.0, {}}, {}, {}},
+        {{LungRoute::age_height, "quanjer_1993", {}, {}, {}}, by_age, 0.35},
+        {{LungRoute::age_height, "nobody_1900", {}, {}, {}}, {}, {}},
+    };
+    for (const auto& row : rows) {
+        const auto rv = bench::residual_volume(log.visit, row.by);
+        EXPECT_EQ(rv.has_value(), row.litres.has_value()) << hydrostatic::id(row.by.route);
+        if (!rv) continue;
+        EXPECT_NEAR(rv->litres, *row.litres, 0.002);
+        EXPECT_NEAR(rv->u_l, *row.u_l, 1e-12);
+        Log again; // what was told is what the result rests on
+        again.until_water();
+        ASSERT_EQ(again.add("lungs", bench::lungs_event(row.by)), "");
+        for (double kg : {2.40, 2.43, 2.44}) again.trial(kg);
+        EXPECT_NEAR((*again.visit.result())[quantity::residual_volume].value, rv->litres, 1e-12);
+    }
+}
+
 TEST(Visit, ReplayIsBitForBit)
 {
     Log log;

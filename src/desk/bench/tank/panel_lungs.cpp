@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/tank/tank.h"
 #include "desk/bench/tank/tank_panels.h"
-#include "core/air_and_water/gas.h"
+#include "core/air_and_water/lung.h"
 #include "core/base/limits.h"
 
 #include <QGridLayout>
@@ -187,29 +187,34 @@ private:
         type_->setVisible(i == 0);
         redraw();
     }
-    int route() const { return pages_->currentIndex(); }
-
-    void redraw()
+    LungRoute route() const
     {
-        const bench::Visit& v = session_.visit();
-        const bench::TankState& tank = bench::tank_of(v);
+        constexpr LungRoute in_order[] = {LungRoute::vital_capacity, LungRoute::measured, LungRoute::age_height};
+        return in_order[pages_->currentIndex()];
+    }
+    bench::LungsBy by() const
+    {
+        return {route(), equation_->currentData().toString().toStdString(), gas_->peek(), barometer_->peek(),
+            measured_->peek()};
+    }
+
+    void show_blows(const bench::TankState& tank, const bench::LungsBy& by)
+    {
         while (QLayoutItem* item = rows_->takeAt(0)) {
             delete item->widget();
             delete item;
         }
-        const auto gas_c = gas_->peek(), mmhg = barometer_->peek();
-        const bool known = gas_c && mmhg;
-        const double factor = known ? gas::atps_to_btps(*gas_c, *mmhg) : 1;
         for (std::size_t i = 0; i < tank.blows.size(); ++i) {
             const auto& b = tank.blows[i];
             const int row = static_cast<int>(i);
             const bool best = !b.thrown_out && tank.best_blow_l() == b.volume_l;
+            const auto in_the_body = b.in_the_body_l(by.gas_temp_c, by.barometric_mmhg);
             rows_->addWidget(label(b.thrown_out ? "small" : "text", QStringLiteral("blow %1").arg(i + 1)), row, 0);
             rows_->addWidget(
                 label(b.thrown_out ? "small" : "number", QStringLiteral("%1 L").arg(b.volume_l, 0, 'f', 2)), row, 1);
             rows_->addWidget(
-                label("small",
-                    known ? QStringLiteral("%1 L in the body").arg(b.volume_l * factor, 0, 'f', 2) : QString()),
+                label(
+                    "small", in_the_body ? QStringLiteral("%1 L in the body").arg(*in_the_body, 0, 'f', 2) : QString()),
                 row, 2);
             rows_->addWidget(
                 label(best ? "text" : "small", b.thrown_out ? QStringLiteral("thrown out: %1").arg(q(b.reason))
@@ -218,54 +223,49 @@ private:
                 row, 3);
         }
         rows_->setColumnStretch(3, 1);
+    }
 
-        QString text;
+    void redraw()
+    {
+        const bench::Visit& v = session_.visit();
+        const bench::TankState& tank = bench::tank_of(v);
+        const bench::LungsBy as_typed = by();
+        show_blows(tank, as_typed);
+        const auto volume = bench::residual_volume(v, as_typed);
+        QString text = volume ? QStringLiteral("Residual volume %1 L (± %2)")
+                                    .arg(volume->litres, 0, 'f', 2)
+                                    .arg(volume->u_l, 0, 'f', 2)
+                              : QString();
         bool ready = false;
-        if (route() == 0) {
+        const bool blown = route() == LungRoute::vital_capacity;
+        use_->set_words(blown ? QStringLiteral("use the best") : QStringLiteral("use it"));
+        if (blown) {
+            if (volume)
+                text +=
+                    QStringLiteral(", %1 of the best breath").arg(lung::wilmore_1969_rv(v.subject.sex, 1.0), 0, 'f', 2);
             const int kept = tank.blows_kept();
-            if (const auto best = tank.best_blow_l(); best && known) {
-                const double rv = lung::wilmore_1969_rv(v.subject.sex, *best * factor);
-                text = QStringLiteral("Residual volume %1 L (± %2), %3 of the best breath")
-                           .arg(rv, 0, 'f', 2)
-                           .arg(lung::wilmore_1969_error_l, 0, 'f', 2)
-                           .arg(v.subject.sex == Sex::male ? "0.24" : "0.28");
-            }
-            ready = kept >= 3;
-            use_->set_words(QStringLiteral("use the best"));
-            say(blowing_    ? QStringLiteral("Breathe in all the way, then blow out everything")
-                : kept >= 3 ? QStringLiteral("Three blows: use the best, or take another")
-                            : QStringLiteral("Blow %1 of 3: ask for the largest breath").arg(kept + 1),
+            ready = kept >= bench::least_blows;
+            say(blowing_ ? QStringLiteral("Breathe in all the way, then blow out everything")
+                : ready  ? QStringLiteral("Three blows: use the best, or take another")
+                         : QStringLiteral("Blow %1 of 3: ask for the largest breath").arg(kept + 1),
                 blowing_
                     ? QStringLiteral("Seal the lips, keep pushing. The value comes by itself.")
                     : QStringLiteral(
                           "Nose clip on. The best of at least three counts; room gas is brought to body conditions."));
-        } else if (route() == 1) {
-            const auto rv = measured_->peek();
+        } else if (route() == LungRoute::measured) {
             ready = !measured_->is_empty();
-            if (rv)
-                text = QStringLiteral("Residual volume %1 L (± %2)")
-                           .arg(*rv, 0, 'f', 2)
-                           .arg(lung::measured_error_l, 0, 'f', 2);
-            use_->set_words(QStringLiteral("use it"));
             say(QStringLiteral("Type the measured residual volume"),
                 QStringLiteral("Gas dilution gives the smallest doubt of the three."));
         } else {
-            const auto* row = lung::find(equation_->currentData().toString().toStdString());
-            if (row)
-                text = QStringLiteral("Residual volume %1 L (± %2)")
-                           .arg(row->predict(v.subject.sex, v.height_today_cm.value_or(v.subject.height_cm), v.age_y()),
-                               0, 'f', 2)
-                           .arg(row->error_l(v.subject.sex), 0, 'f', 2);
-            ready = row != nullptr;
-            use_->set_words(QStringLiteral("use it"));
+            ready = volume.has_value();
             say(QStringLiteral("Residual volume from age and height"),
                 QStringLiteral("The largest doubt of the three. Use it when nothing can be blown."));
         }
         result_->setText(text);
-        const bool typing = route() == 0 && !typed_row_->isHidden(); // its Enter must not go past the blow being typed
+        const bool typing = blown && !typed_row_->isHidden(); // its Enter must not go past the blow being typed
         use_->setEnabled(ready && !typing);
         use_->set_main(ready);
-        ask_->set_main(!ready && route() == 0);
+        ask_->set_main(!ready && blown);
         ask_->setEnabled(!blowing_);
         out_->setEnabled(tank.blows_kept() > 0);
     }
@@ -273,23 +273,11 @@ private:
     void use()
     {
         if (!use_->isEnabled()) return;
-        bench::Json body = {{"equation", equation_->currentData().toString().toStdString()}};
-        if (route() == 0) {
-            const auto gas_c = gas_->metric();
-            const auto mmhg = barometer_->metric();
-            if (!gas_c || !mmhg) return;
-            body["route"] = "vital_capacity";
-            body["gas_temp_c"] = *gas_c;
-            body["barometric_mmhg"] = *mmhg;
-        } else if (route() == 1) {
-            const auto rv = measured_->metric();
-            if (!rv) return;
-            body["route"] = "measured";
-            body["rv_l"] = *rv;
-        } else {
-            body["route"] = "age_height";
-        }
-        session_.act("lungs", body);
+        // what is asked for and cannot be read stays marked in its field
+        const bool blown = route() == LungRoute::vital_capacity;
+        if (blown && (!gas_->metric() || !barometer_->metric())) return;
+        if (route() == LungRoute::measured && !measured_->metric()) return;
+        session_.act("lungs", bench::lungs_event(by()));
     }
 
     NumberField *gas_, *barometer_, *measured_;

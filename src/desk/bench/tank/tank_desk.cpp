@@ -26,8 +26,9 @@ QString value(bench::Step step, const bench::Visit& v)
     if (step == bench::step::water) return Units::get().text(Measure::temperature, *tank.water_temp_c, 1);
     if (tank.lung_route == LungRoute::measured) return QStringLiteral("RV %1 L").arg(*tank.measured_rv_l, 0, 'f', 2);
     if (tank.lung_route == LungRoute::age_height) return QStringLiteral("by age");
-    return QStringLiteral("VC %1 L").arg(
-        tank.best_blow_l().value_or(0) * gas::atps_to_btps(*tank.gas_temp_c, *tank.barometric_mmhg), 0, 'f', 2);
+    const bench::Blow* best = tank.best_blow();
+    const auto vital = best ? best->in_the_body_l(tank.gas_temp_c, tank.barometric_mmhg) : std::nullopt;
+    return vital ? QStringLiteral("VC %1 L").arg(*vital, 0, 'f', 2) : QString();
 }
 
 QString status(const bench::Live& l)
