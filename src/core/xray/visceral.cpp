@@ -14,7 +14,7 @@ constexpr double marbling = 0.045;                              ///< fat within 
 constexpr double outer = 0.74, rim = 0.97;                      ///< of the half width: where no organs lie
 constexpr double fat_kg_per_l = 0.94;
 constexpr double least_half_mm = 60;
-constexpr int fewest_rows = 5;
+constexpr int fewest_slices = 5;
 constexpr double u_share = 0.35, u_floor_g = 80; ///< of one body beside another: benchmarks/scan_accuracy
 
 double chord(double half, double depth, double x)
@@ -58,7 +58,7 @@ std::optional<Visceral> visceral_fat(const Composition& scan, const Lines& lines
         row.depth = area / oval;
         rows.push_back(row);
     }
-    if (static_cast<int>(rows.size()) < fewest_rows) return std::nullopt;
+    if (static_cast<int>(rows.size()) < fewest_slices) return std::nullopt;
 
     const auto expected = [&](const Row& row, double x, double coat, double lean) {
         return fat_g_per_mm *

@@ -71,16 +71,14 @@ std::optional<Message> inspect(const QString& lab_file, bool alone, const std::a
 
 } // namespace
 
-Inspection::Inspection(const QString& lab_file)
+Inspection::Inspection(const QString& lab_file) : lab_file_(lab_file) {}
+
+void Inspection::begin()
 {
-    thread_.setObjectName(QStringLiteral("inspection"));
-    auto* at_work = new QObject;
-    at_work->moveToThread(&thread_);
-    connect(&thread_, &QThread::finished, at_work, &QObject::deleteLater);
-    connect(&thread_, &QThread::started, at_work, [this, lab_file] {
-        std::optional<Message> found = inspect(lab_file, false, stop_);
-        if (found) found = inspect(lab_file, true, stop_);
-        thread_.quit(); // it is needed once
+    thread_ = std::thread([this] {
+        ::pthread_setname_np(::pthread_self(), "inspection");
+        std::optional<Message> found = inspect(lab_file_, false, stop_);
+        if (found) found = inspect(lab_file_, true, stop_);
         if (stop_) return;
         if (found)
             emit damaged(*found);
@@ -89,13 +87,10 @@ Inspection::Inspection(const QString& lab_file)
     });
 }
 
-void Inspection::begin() { thread_.start(QThread::LowPriority); }
-
 Inspection::~Inspection()
 {
     stop_ = true;
-    thread_.quit();
-    thread_.wait();
+    if (thread_.joinable()) thread_.join();
 }
 
 } // namespace fusain::records

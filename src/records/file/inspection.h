@@ -4,9 +4,9 @@
 
 #include <QObject>
 #include <QString>
-#include <QThread>
 
 #include <atomic>
+#include <thread>
 
 namespace fusain::records {
 
@@ -25,7 +25,8 @@ signals:
     void finished(); ///< everything was looked through
 
 private:
-    QThread thread_;
+    QString lab_file_;
+    std::thread thread_; ///< not one of Qt's: the thread sanitizer sees it end
     std::atomic<bool> stop_ = false;
 };
 
