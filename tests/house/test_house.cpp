@@ -202,6 +202,69 @@ TEST(House, EveryFileHasALicenceAndIsNotTooLong)
         }
 }
 
+namespace {
+
+struct Function {
+    std::string name; ///< "desk/day/day_page.cpp void DayPage::refresh()"
+    int lines = 0;
+};
+
+/// Those of a file that begin and end at its left edge, with the lines between their braces.
+std::vector<Function> functions_of(const fs::path& file)
+{
+    std::vector<Function> out;
+    std::ifstream in(file);
+    std::string head, line;
+    int begun = 0, n = 0;
+    while (std::getline(in, line)) {
+        ++n;
+        if (line == "{")
+            begun = n;
+        else if (line == "}" && begun) {
+            out.push_back({fs::relative(file, root / "src").generic_string() + " " + head, n - begun - 1});
+            begun = 0;
+        } else if (!begun && !line.empty() && line[0] != ' ' && line[0] != '}')
+            head = line;
+    }
+    return out;
+}
+
+} // namespace
+
+// Those that are longer are named in a file, which may only become shorter.
+TEST(House, NoFunctionIsLongerThanAScreen)
+{
+    constexpr int most = 80;
+    std::set<std::string> known, found;
+    std::ifstream in(root / "tests/house/long_functions.txt");
+    for (std::string line; std::getline(in, line);)
+        if (!line.empty() && line[0] != '#') known.insert(line);
+    int all = 0;
+    for (const fs::path& file : sources(root / "src"))
+        for (const Function& f : functions_of(file)) {
+            ++all;
+            if (f.lines <= most) continue;
+            found.insert(f.name);
+            EXPECT_TRUE(known.count(f.name)) << f.name << " has " << f.lines << " lines; allowed are " << most;
+        }
+    for (const std::string& name : known) EXPECT_TRUE(found.count(name)) << name << " is short now: take it out";
+    EXPECT_GT(all, 1500);
+}
+
+TEST(House, ThePagesNameNoFileThatIsGone)
+{
+    static const std::regex path(R"re([A-Za-z_]+(?:/[A-Za-z_]+)+\.(?:h|cpp|md|json|txt|cmake)\b)re");
+    int named = 0;
+    for (const char* page : {"ARCHITECTURE.md", "CONTRIBUTING.md"}) {
+        const std::string text = content(root / page);
+        for (std::sregex_iterator m(text.begin(), text.end(), path), end; m != end; ++m, ++named) {
+            const fs::path file = m->str();
+            EXPECT_TRUE(fs::exists(root / file) || fs::exists(root / "src" / file)) << page << ": " << file;
+        }
+    }
+    EXPECT_GT(named, 40);
+}
+
 TEST(House, EveryRowOfTheTablesIsExplained)
 {
     std::string explained;
