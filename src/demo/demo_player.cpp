@@ -126,42 +126,68 @@ void DemoPlayer::shot_when(const char* name, std::function<bool()> ready)
 
 void DemoPlayer::play()
 {
-    const auto& v = window_.session().visit();
-    const auto always = [] { return true; };
-    const auto shot = [this, always](const char* name) {
-        add(QStringLiteral("picture %1").arg(QString::fromLatin1(name)), always,
-            [this, name] { picture(QString::fromLatin1(name)); });
-    };
-    const auto room = [this](const char* name) { add_press(QStringLiteral("room_") + QString::fromLatin1(name)); };
-    const auto pick_row = [this, always](const char* list, int row) {
-        add(QStringLiteral("row %1 of %2").arg(row).arg(QString::fromLatin1(list)), always, [this, list, row] {
+    play_day();
+    play_clients();
+    play_chamber();
+    play_tank();
+    play_analyser();
+    play_printout();
+    play_xray();
+    play_course();
+    begun_.start();
+    timer_.start(step_ms);
+}
+
+void DemoPlayer::shot(const char* name)
+{
+    add(
+        QStringLiteral("picture %1").arg(QString::fromLatin1(name)), [] { return true; },
+        [this, name] { picture(QString::fromLatin1(name)); });
+}
+
+void DemoPlayer::press_room(const char* name) { add_press(QStringLiteral("room_") + QString::fromLatin1(name)); }
+
+void DemoPlayer::pick_row(const char* list, int row)
+{
+    add(
+        QStringLiteral("row %1 of %2").arg(row).arg(QString::fromLatin1(list)), [] { return true; },
+        [this, list, row] {
             if (auto* l = window_.findChild<QListWidget*>(QString::fromLatin1(list))) l->setCurrentRow(row);
         });
-    };
+}
+
+void DemoPlayer::play_day()
+{
     shot("day");
     add_press(QStringLiteral("day_move"));
     for (int i = 0; i < 3; ++i) add_press(QStringLiteral("move_later"));
     shot("day-move");
     add_press(QStringLiteral("move_leave"));
     add_press(QStringLiteral("day_send"));
-    add(QStringLiteral("keep a preparation sheet"), always, [this] {
-        const QDir outbox(report::outbox(window_.lab()));
-        QStringList all = outbox.entryList({QStringLiteral("*.pdf")}, QDir::Files, QDir::Size | QDir::Reversed);
-        for (const QString& name : all)
-            if (name.startsWith(QStringLiteral("105-"))) all.prepend(name); // three methods on one morning
-        if (!all.isEmpty()) QFile::copy(outbox.filePath(all.front()), out_ + QStringLiteral("/preparation-sheet.pdf"));
-    });
+    add(
+        QStringLiteral("keep a preparation sheet"), [] { return true; },
+        [this] {
+            const QDir outbox(report::outbox(window_.lab()));
+            QStringList all = outbox.entryList({QStringLiteral("*.pdf")}, QDir::Files, QDir::Size | QDir::Reversed);
+            for (const QString& name : all)
+                if (name.startsWith(QStringLiteral("105-"))) all.prepend(name); // three methods on one morning
+            if (!all.isEmpty())
+                QFile::copy(outbox.filePath(all.front()), out_ + QStringLiteral("/preparation-sheet.pdf"));
+        });
     add_press(QStringLiteral("day_book"));
-    add(QStringLiteral("whom to book"), always,
+    add(
+        QStringLiteral("whom to book"), [] { return true; },
         [this] { window_.findChild<QLineEdit*>(QStringLiteral("book_search"))->setText(QStringLiteral("riou")); });
     for (const char* m : {"method_impedance", "method_air_displacement", "method_hydrostatic"})
         add_press(QString::fromLatin1(m));
     shot("booking");
-    add(QStringLiteral("back to the day"), always, [this] {
-        window_.show_day();
-        window_.show_clients();
-    });
-    room("instruments");
+    add(
+        QStringLiteral("back to the day"), [] { return true; },
+        [this] {
+            window_.show_day();
+            window_.show_clients();
+        });
+    press_room("instruments");
     pick_row("instruments", 0);
     shot("instruments");
     add_press(QStringLiteral("begin_check"));
@@ -181,12 +207,17 @@ void DemoPlayer::play()
     shot("hours");
     add_press(QStringLiteral("add_instrument"));
     shot("instrument-form");
-    room("rules");
+    press_room("rules");
     shot("rules");
     add_press(QStringLiteral("rules_impedance"));
     shot("protocol");
-    room("clients");
-    add(QStringLiteral("type part of a name"), always,
+}
+
+void DemoPlayer::play_clients()
+{
+    press_room("clients");
+    add(
+        QStringLiteral("type part of a name"), [] { return true; },
         [this] { window_.findChild<QLineEdit*>(QStringLiteral("search"))->setText(client_); });
     shot("clients");
     add_press(QStringLiteral("more"));
@@ -194,39 +225,51 @@ void DemoPlayer::play()
     shot("client-more");
     add_press(QStringLiteral("more"));
     add_press(QStringLiteral("add_client"));
-    add(QStringLiteral("a double"), always, [this] {
-        for (const auto& [field, words] : {std::pair{"given_name", "alienor"}, std::pair{"family_name", "Quemener"},
-                 std::pair{"birth_date", "1995-05-02"}}) {
-            auto* e = window_.findChild<QLineEdit*>(QString::fromLatin1(field));
-            e->setText(QString::fromLatin1(words));
-            emit e->editingFinished();
-        }
-    });
+    add(
+        QStringLiteral("a double"), [] { return true; },
+        [this] {
+            for (const auto& [field, words] : {std::pair{"given_name", "alienor"}, std::pair{"family_name", "Quemener"},
+                     std::pair{"birth_date", "1995-05-02"}}) {
+                auto* e = window_.findChild<QLineEdit*>(QString::fromLatin1(field));
+                e->setText(QString::fromLatin1(words));
+                emit e->editingFinished();
+            }
+        });
     shot("client-form");
-    add(QStringLiteral("back to the list"), always, [this] {
-        window_.show_clients();
-        if (auto* search = window_.findChild<QLineEdit*>(QStringLiteral("search")))
-            emit search->textChanged(search->text());
-    });
+    add(
+        QStringLiteral("back to the list"), [] { return true; },
+        [this] {
+            window_.show_clients();
+            if (auto* search = window_.findChild<QLineEdit*>(QStringLiteral("search")))
+                emit search->textChanged(search->text());
+        });
     add_press(QStringLiteral("import_list"));
-    add(QStringLiteral("a list to import"), always, [this] {
-        QFile list(out_ + QStringLiteral("/list.csv"));
-        if (!list.open(QIODevice::WriteOnly)) return;
-        list.write("Vorname;Nachname;Geburtsdatum;Geschlecht;Gr\xF6sse;Telefon\nKatell;Le Bris;30.12.1998;w;173;0151 "
-                   "21\nMalo;Stephan;27.05.1989;m;1,72;\nYuna;Floch;05.10.2003;x;166;\nGwenn;Riou;08.03.1992;w;168;\n");
-        list.close();
-        window_.findChild<ImportPage*>()->read(list.fileName());
-    });
+    add(
+        QStringLiteral("a list to import"), [] { return true; },
+        [this] {
+            QFile list(out_ + QStringLiteral("/list.csv"));
+            if (!list.open(QIODevice::WriteOnly)) return;
+            list.write(
+                "Vorname;Nachname;Geburtsdatum;Geschlecht;Gr\xF6sse;Telefon\nKatell;Le Bris;30.12.1998;w;173;0151 "
+                "21\nMalo;Stephan;27.05.1989;m;1,72;\nYuna;Floch;05.10.2003;x;166;\nGwenn;Riou;08.03.1992;w;168;\n");
+            list.close();
+            window_.findChild<ImportPage*>()->read(list.fileName());
+        });
     add(
         QStringLiteral("picture of the import"), [this] { return can_press(QStringLiteral("import_now")); },
         [this] { picture(QStringLiteral("import")); });
     add_press(QStringLiteral("import_leave"));
+}
+
+/// The booking has chamber and tank: the chamber first, dry.
+void DemoPlayer::play_chamber()
+{
+    const bench::Visit& v = window_.session().visit();
+    const bench::Live& live = window_.session().live();
     add_start(QStringLiteral("tank"));
     answer_screening(true);
     add_press(QStringLiteral("screening_keep"));
     add_press(QStringLiteral("screening_start"));
-    // the booking has both: the chamber first, dry
-    const auto& live = window_.session().live();
     shot_when("bench-who", [this] { return can_press(QStringLiteral("confirm_who")); });
     add_press(QStringLiteral("confirm_who"));
     shot_when("bench-mass", [this] { return can_press(QStringLiteral("take_mass")); });
@@ -254,7 +297,15 @@ void DemoPlayer::play()
     }
     shot_when("chamber-runs",
         [this] { return can_press(QStringLiteral("runs_done")) || can_press(QStringLiteral("chamber_main")); });
-    // two runs that do not agree ask for another
+    play_more_runs();
+    play_lung_gas();
+}
+
+/// Two runs that do not agree ask for another.
+void DemoPlayer::play_more_runs()
+{
+    const bench::Visit& v = window_.session().visit();
+    const bench::Live& live = window_.session().live();
     const auto enough = [this] { return can_press(QStringLiteral("runs_done")); };
     for (int i = 1; i <= 3; ++i) {
         add(
@@ -272,6 +323,12 @@ void DemoPlayer::play()
         add(
             QStringLiteral("one more kept, or enough"), [enough, &v] { return enough() || !v.running(); }, [] {});
     }
+}
+
+void DemoPlayer::play_lung_gas()
+{
+    const bench::Visit& v = window_.session().visit();
+    const bench::Live& live = window_.session().live();
     add_press(QStringLiteral("runs_done"));
     add_press(QStringLiteral("gas_route_2"));
     add_press(QStringLiteral("gas_main"));
@@ -292,6 +349,11 @@ void DemoPlayer::play()
         QStringLiteral("keep the chamber's sheets"), [] { return true; },
         [this] { keep_sheets(QStringLiteral("chamber-")); });
     add_press(QStringLiteral("next_measurement"));
+}
+
+void DemoPlayer::play_tank()
+{
+    const bench::Visit& v = window_.session().visit();
     add(
         QStringLiteral("on to the tank"), [&v] { return v.method == protocol::Method::hydrostatic; }, [] {});
     add_press(QStringLiteral("confirm_who"));
@@ -314,44 +376,7 @@ void DemoPlayer::play()
         QStringLiteral("picture of water"), [this] { return can_press(QStringLiteral("take_water")); },
         [this] { picture(QStringLiteral("bench-water")); });
     add_press(QStringLiteral("take_water"));
-    for (int i = 1; i <= 4; ++i) {
-        add_press(QStringLiteral("trial_main"));
-        add(
-            QStringLiteral("client leans forward"), [this] { return window_.session().live().trial > 0; }, [] {});
-        watch(QStringLiteral("all air out"), 105, [this] { press(QStringLiteral("trial_main")); });
-        if (i == 3)
-            add(
-                QStringLiteral("picture while swinging"),
-                [this] { return bench::tank_shown(window_.session().live()).swing.estimate.has_value(); },
-                [this] { picture(QStringLiteral("bench-swing")); });
-        add(
-            QStringLiteral("the reading"),
-            [this, &v, again = std::make_shared<long>(-1)] {
-                // a machine that stood still for longer than a trial lasts: it is broken, and begun once more
-                const bench::Live& now = window_.session().live();
-                const bench::TankShown& tank = bench::tank_shown(now);
-                if (!now.trial && v.trials.back().status == bench::Trial::Status::broken &&
-                    (*again < 0 || tells_ - *again > 30)) {
-                    *again = tells_;
-                    press(QStringLiteral("trial_main"));
-                } else if (*again >= 0 && now.trial && !tank.let_go && tells_ - *again >= 105) {
-                    *again = -1;
-                    press(QStringLiteral("trial_main"));
-                }
-                return tank.let_go && (tank.swing.reading || tank.swing.phase == swing::Phase::lost);
-            },
-            [this, i] {
-                if (i == 4) picture(QStringLiteral("bench-reading"));
-            });
-        add_press(QStringLiteral("trial_main"));
-        add(
-            QStringLiteral("trial %1 kept").arg(i),
-            [&v, i] {
-                return static_cast<int>(v.trials.size()) >= i &&
-                       v.trials.back().status != bench::Trial::Status::running;
-            },
-            [] {});
-    }
+    for (int i = 1; i <= 4; ++i) play_trial(i);
     add_press(QStringLiteral("trials_done"));
     add(
         QStringLiteral("picture of the result"), [this] { return button(QStringLiteral("client_sheet")) != nullptr; },
@@ -370,12 +395,46 @@ void DemoPlayer::play()
     add_press(QStringLiteral("lab_sheet"));
     add(
         QStringLiteral("keep the sheets"), [] { return true; }, [this] { keep_sheets(QString()); });
-    play_analyser();
-    play_printout();
-    play_xray();
-    play_course();
-    begun_.start();
-    timer_.start(step_ms);
+}
+
+void DemoPlayer::play_trial(int i)
+{
+    const bench::Visit& v = window_.session().visit();
+    add_press(QStringLiteral("trial_main"));
+    add(
+        QStringLiteral("client leans forward"), [this] { return window_.session().live().trial > 0; }, [] {});
+    watch(QStringLiteral("all air out"), 105, [this] { press(QStringLiteral("trial_main")); });
+    if (i == 3)
+        add(
+            QStringLiteral("picture while swinging"),
+            [this] { return bench::tank_shown(window_.session().live()).swing.estimate.has_value(); },
+            [this] { picture(QStringLiteral("bench-swing")); });
+    add(
+        QStringLiteral("the reading"),
+        [this, &v, again = std::make_shared<long>(-1)] {
+            // a machine that stood still for longer than a trial lasts: it is broken, and begun once more
+            const bench::Live& now = window_.session().live();
+            const bench::TankShown& tank = bench::tank_shown(now);
+            if (!now.trial && v.trials.back().status == bench::Trial::Status::broken &&
+                (*again < 0 || tells_ - *again > 30)) {
+                *again = tells_;
+                press(QStringLiteral("trial_main"));
+            } else if (*again >= 0 && now.trial && !tank.let_go && tells_ - *again >= 105) {
+                *again = -1;
+                press(QStringLiteral("trial_main"));
+            }
+            return tank.let_go && (tank.swing.reading || tank.swing.phase == swing::Phase::lost);
+        },
+        [this, i] {
+            if (i == 4) picture(QStringLiteral("bench-reading"));
+        });
+    add_press(QStringLiteral("trial_main"));
+    add(
+        QStringLiteral("trial %1 kept").arg(i),
+        [&v, i] {
+            return static_cast<int>(v.trials.size()) >= i && v.trials.back().status != bench::Trial::Status::running;
+        },
+        [] {});
 }
 
 void DemoPlayer::answer_screening(bool with_pictures)

@@ -30,6 +30,16 @@ private:
     void shot_when(const char* name, std::function<bool()> ready);
     void answer_screening(bool with_pictures);
     void play_analyser();
+    void shot(const char* name);
+    void press_room(const char* name);
+    void pick_row(const char* list, int row);
+    void play_day();
+    void play_clients();
+    void play_chamber();
+    void play_more_runs();
+    void play_lung_gas();
+    void play_tank();
+    void play_trial(int i);
     void play_printout();
     void play_xray();
     void play_course();

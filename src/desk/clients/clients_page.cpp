@@ -24,6 +24,23 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     columns->setContentsMargins(0, 0, 0, 0);
     columns->setSpacing(0);
 
+    columns->addWidget(make_list());
+    columns->addWidget(hairline(true));
+
+    make_record();
+    form_ = new ClientForm(store_);
+    import_ = new ImportPage(store_);
+    right_->addWidget(record_);
+    right_->addWidget(form_);
+    right_->addWidget(import_);
+    columns->addWidget(right_, 1);
+
+    connect_all();
+    search();
+}
+
+QWidget* ClientsPage::make_list()
+{
     auto* left = new QWidget;
     left->setFixedWidth(370);
     auto* l = new QVBoxLayout(left);
@@ -53,9 +70,14 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     low->addWidget(from_list);
     low->addWidget(archived_);
     l->addLayout(low);
-    columns->addWidget(left);
-    columns->addWidget(hairline(true));
+    connect(add, &QAbstractButton::clicked, this, &ClientsPage::add);
+    connect(from_list, &QAbstractButton::clicked, this, &ClientsPage::import);
+    return left;
+}
 
+/// The record of whoever is chosen.
+void ClientsPage::make_record()
+{
     auto* record = record_ = new QWidget;
     auto* r = new QVBoxLayout(record);
     r->setContentsMargins(34, 26, 34, 16);
@@ -67,31 +89,7 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     r->addWidget(facts_);
     r->addWidget(note_);
     r->addSpacing(12);
-    auto* keys = new WrappedRow;
-    // a key a method that has a bench here, in the order of their list
-    constexpr const char* keys_of[][2] = {{"Ctrl+Return", "Ctrl ⏎"}, {"Alt+Return", "Alt ⏎"},
-        {"Ctrl+Shift+Return", "Ctrl ⇧ ⏎"}, {"Alt+Shift+Return", "Alt ⇧ ⏎"}};
-    for (const bench::MethodRow* row : bench::methods()) {
-        const auto& key = keys_of[starts_.size()];
-        auto* start = new KeyButton(QKeySequence(QString::fromLatin1(key[0])), QString::fromUtf8(key[1]),
-            QString::fromLatin1(protocol::place(row->method)));
-        start->set_main(starts_.empty());
-        connect(start, &QAbstractButton::clicked, this, [this, at = starts_.size()] {
-            if (shown_ && at < start_methods_.size()) emit start_visit(shown_, start_methods_[at]);
-        });
-        starts_.push_back(start);
-        keys->addWidget(start);
-        if (starts_.size() == std::size(keys_of)) break;
-    }
-    edit_ = new KeyButton(QKeySequence(Qt::Key_F2), QStringLiteral("F2"), QStringLiteral("change"));
-    book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+B")), QStringLiteral("Ctrl B"), QStringLiteral("book"));
-    book_->setObjectName(QStringLiteral("book_client"));
-    more_ = new KeyButton(QKeySequence(Qt::Key_F4), QStringLiteral("F4"), QStringLiteral("more"));
-    more_->setObjectName(QStringLiteral("more"));
-    course_key_ = new KeyButton(QKeySequence(Qt::Key_F3), QStringLiteral("F3"), QStringLiteral("course, plan, tell"));
-    course_key_->setObjectName(QStringLiteral("course_client"));
-    for (auto* k : {course_key_, book_, edit_, more_}) keys->addWidget(k);
-    r->addLayout(keys);
+    r->addLayout(make_keys());
     more_row_ = new QWidget;
     auto* mcol = new QVBoxLayout(more_row_);
     mcol->setContentsMargins(0, 4, 0, 0);
@@ -138,18 +136,43 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     visits_->setSpacing(0);
     r->addWidget(new Scroll(visit_box), 1);
     trouble_->setObjectName(QStringLiteral("client_said"));
-    form_ = new ClientForm(store_);
-    import_ = new ImportPage(store_);
-    right_->addWidget(record);
-    right_->addWidget(form_);
-    right_->addWidget(import_);
-    columns->addWidget(right_, 1);
+}
 
+QLayout* ClientsPage::make_keys()
+{
+    auto* keys = new WrappedRow;
+    // a key a method that has a bench here, in the order of their list
+    constexpr const char* keys_of[][2] = {{"Ctrl+Return", "Ctrl ⏎"}, {"Alt+Return", "Alt ⏎"},
+        {"Ctrl+Shift+Return", "Ctrl ⇧ ⏎"}, {"Alt+Shift+Return", "Alt ⇧ ⏎"}};
+    for (const bench::MethodRow* row : bench::methods()) {
+        const auto& key = keys_of[starts_.size()];
+        auto* start = new KeyButton(QKeySequence(QString::fromLatin1(key[0])), QString::fromUtf8(key[1]),
+            QString::fromLatin1(protocol::place(row->method)));
+        start->set_main(starts_.empty());
+        connect(start, &QAbstractButton::clicked, this, [this, at = starts_.size()] {
+            if (shown_ && at < start_methods_.size()) emit start_visit(shown_, start_methods_[at]);
+        });
+        starts_.push_back(start);
+        keys->addWidget(start);
+        if (starts_.size() == std::size(keys_of)) break;
+    }
+    edit_ = new KeyButton(QKeySequence(Qt::Key_F2), QStringLiteral("F2"), QStringLiteral("change"));
+    book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+B")), QStringLiteral("Ctrl B"), QStringLiteral("book"));
+    book_->setObjectName(QStringLiteral("book_client"));
+    more_ = new KeyButton(QKeySequence(Qt::Key_F4), QStringLiteral("F4"), QStringLiteral("more"));
+    more_->setObjectName(QStringLiteral("more"));
+    course_key_ = new KeyButton(QKeySequence(Qt::Key_F3), QStringLiteral("F3"), QStringLiteral("course, plan, tell"));
+    course_key_->setObjectName(QStringLiteral("course_client"));
+    for (auto* k : {course_key_, book_, edit_, more_}) keys->addWidget(k);
+    return keys;
+}
+
+void ClientsPage::connect_all()
+{
     connect(search_, &QLineEdit::textChanged, this, &ClientsPage::search);
     connect(search_, &QLineEdit::returnPressed, this, [this] { list_->setFocus(); });
     connect(list_->selectionModel(), &QItemSelectionModel::currentChanged, this, &ClientsPage::show_client);
     connect(list_, &QListView::clicked, this, [this] { right_->setCurrentIndex(0); });
-    connect(add, &QAbstractButton::clicked, this, &ClientsPage::add);
     connect(edit_, &QAbstractButton::clicked, this, [this] {
         if (const auto c = store_->client(shown_)) form_->edit(*c);
         right_->setCurrentWidget(form_);
@@ -170,7 +193,6 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
         }
         right_->setCurrentIndex(0);
     });
-    connect(from_list, &QAbstractButton::clicked, this, &ClientsPage::import);
     connect(import_, &ImportPage::left, this, [this] { right_->setCurrentIndex(0); });
     connect(import_, &ImportPage::done, this, [this](const QString& words) {
         right_->setCurrentIndex(0);
@@ -193,7 +215,6 @@ ClientsPage::ClientsPage(work::Lab& lab, QWidget* parent)
     connect(erase_, &QAbstractButton::clicked, this, &ClientsPage::look_before_erasing);
     connect(erase_number_, &QLineEdit::returnPressed, this, &ClientsPage::erase);
     connect(&Units::get(), &Units::changed, this, &ClientsPage::show_client);
-    search();
 }
 
 bool ClientsPage::eventFilter(QObject* watched, QEvent* event)

@@ -46,6 +46,10 @@ protected:
     bool eventFilter(QObject* watched, QEvent* event) override;
 
 private:
+    QWidget* make_list();
+    void make_record();
+    QLayout* make_keys();
+    void connect_all();
     void search();
     void show_client();
     QWidget* visit_line(const records::VisitRow& row, const records::Snapshot* told, int files);

@@ -54,6 +54,35 @@ DayPage::DayPage(work::Lab& lab, work::Incoming& incoming, QWidget* parent)
     auto* v = new QVBoxLayout(page);
     v->setContentsMargins(30, 16, 30, 10);
     v->setSpacing(4);
+    make_head(v);
+    make_keys(v);
+    make_columns(v);
+    pages_->addWidget(page);
+    pages_->addWidget(booking_);
+    pages_->addWidget(group_);
+    pages_->addWidget(end_);
+    pages_->addWidget(came_in_);
+    connect_panels();
+    connect_keys();
+    connect(&lab_, &work::Lab::changed, this, [this] {
+        if (isVisible()) refresh();
+    });
+    for (const int by : {-1, 1}) {
+        auto* next = new KeyButton(by < 0 ? Qt::Key_Up : Qt::Key_Down, QString(), QString(), page);
+        next->setFixedSize(0, 0);
+        next->setFocusPolicy(Qt::NoFocus);
+        next->setObjectName(by < 0 ? QStringLiteral("day_previous") : QStringLiteral("day_next"));
+        connect(next, &QAbstractButton::clicked, this, [this, by] {
+            if (!held_) step(by);
+        });
+    }
+    connect(&timer_, &QTimer::timeout, this, &DayPage::tick);
+    timer_.start(20000);
+    setFocusPolicy(Qt::StrongFocus);
+}
+
+void DayPage::make_head(QVBoxLayout* v)
+{
     auto* head = new QHBoxLayout;
     title_->setObjectName(QStringLiteral("day_title"));
     head->addWidget(title_, 1);
@@ -82,7 +111,11 @@ DayPage::DayPage(work::Lab& lab, work::Incoming& incoming, QWidget* parent)
     moving_->hide();
     moving_->setObjectName(QStringLiteral("day_moving"));
     v->addWidget(moving_);
+}
 
+/// Of the day, and of a visit that is being moved.
+void DayPage::make_keys(QVBoxLayout* v)
+{
     const auto key = [&](QLayout* row, const QKeySequence& k, const char* cap, const char* words, const char* name) {
         auto* b = new KeyButton(k, QString::fromUtf8(cap), QString::fromUtf8(words));
         b->setObjectName(QString::fromLatin1(name));
@@ -117,6 +150,15 @@ DayPage::DayPage(work::Lab& lab, work::Incoming& incoming, QWidget* parent)
     leave_ = key(mrow, Qt::Key_Escape, "Esc", "leave it where it was", "move_leave");
     move_keys_->hide();
     v->addWidget(move_keys_);
+    connect(earlier, &QAbstractButton::clicked, this, [this] { move_by(-schedule::grid_min, 0); });
+    connect(later, &QAbstractButton::clicked, this, [this] { move_by(schedule::grid_min, 0); });
+    connect(up, &QAbstractButton::clicked, this, [this] { move_by(0, -1); });
+    connect(down, &QAbstractButton::clicked, this, [this] { move_by(0, 1); });
+}
+
+/// To start, to watch, to send.
+void DayPage::make_columns(QVBoxLayout* v)
+{
     v->addWidget(hairline(false));
     auto* three = new QGridLayout;
     three->setHorizontalSpacing(30);
@@ -133,11 +175,10 @@ DayPage::DayPage(work::Lab& lab, work::Incoming& incoming, QWidget* parent)
     }
     three->setRowStretch(1, 1);
     v->addLayout(three);
-    pages_->addWidget(page);
-    pages_->addWidget(booking_);
-    pages_->addWidget(group_);
-    pages_->addWidget(end_);
-    pages_->addWidget(came_in_);
+}
+
+void DayPage::connect_panels()
+{
     connect(came_in_key_, &QAbstractButton::clicked, this, [this] {
         pages_->setCurrentWidget(came_in_);
         came_in_->begin();
@@ -177,7 +218,19 @@ DayPage::DayPage(work::Lab& lab, work::Incoming& incoming, QWidget* parent)
         pages_->setCurrentIndex(0);
         show_day(day);
     });
+    connect(booking_, &BookingPanel::cancelled, this, [this] { pages_->setCurrentIndex(0); });
+    connect(booking_, &BookingPanel::booked, this, [this](long id) {
+        pages_->setCurrentIndex(0);
+        if (const auto b = lab_.diary->booking(id)) {
+            day_ = records::local_of(b->from(), lab_.diary->zone()).date();
+            refresh();
+            choose(id);
+        }
+    });
+}
 
+void DayPage::connect_keys()
+{
     connect(before_, &QAbstractButton::clicked, this, [this] { show_day(day_.addDays(-1)); });
     connect(after_, &QAbstractButton::clicked, this, [this] { show_day(day_.addDays(1)); });
     connect(today_, &QAbstractButton::clicked, this, [this] { show_day(lab_.today()); });
@@ -204,36 +257,8 @@ DayPage::DayPage(work::Lab& lab, work::Incoming& incoming, QWidget* parent)
     connect(send_, &QAbstractButton::clicked, this, &DayPage::send_sheets);
     connect(missed_, &QAbstractButton::clicked, this, [this] { act(BookingState::missed); });
     connect(cancel_, &QAbstractButton::clicked, this, [this] { act(BookingState::cancelled); });
-    connect(earlier, &QAbstractButton::clicked, this, [this] { move_by(-schedule::grid_min, 0); });
-    connect(later, &QAbstractButton::clicked, this, [this] { move_by(schedule::grid_min, 0); });
-    connect(up, &QAbstractButton::clicked, this, [this] { move_by(0, -1); });
-    connect(down, &QAbstractButton::clicked, this, [this] { move_by(0, 1); });
     connect(keep_, &QAbstractButton::clicked, this, [this] { end_move(true); });
     connect(leave_, &QAbstractButton::clicked, this, [this] { end_move(false); });
-    connect(booking_, &BookingPanel::cancelled, this, [this] { pages_->setCurrentIndex(0); });
-    connect(booking_, &BookingPanel::booked, this, [this](long id) {
-        pages_->setCurrentIndex(0);
-        if (const auto b = lab_.diary->booking(id)) {
-            day_ = records::local_of(b->from(), lab_.diary->zone()).date();
-            refresh();
-            choose(id);
-        }
-    });
-    connect(&lab_, &work::Lab::changed, this, [this] {
-        if (isVisible()) refresh();
-    });
-    for (const int by : {-1, 1}) {
-        auto* next = new KeyButton(by < 0 ? Qt::Key_Up : Qt::Key_Down, QString(), QString(), page);
-        next->setFixedSize(0, 0);
-        next->setFocusPolicy(Qt::NoFocus);
-        next->setObjectName(by < 0 ? QStringLiteral("day_previous") : QStringLiteral("day_next"));
-        connect(next, &QAbstractButton::clicked, this, [this, by] {
-            if (!held_) step(by);
-        });
-    }
-    connect(&timer_, &QTimer::timeout, this, &DayPage::tick);
-    timer_.start(20000);
-    setFocusPolicy(Qt::StrongFocus);
 }
 
 void DayPage::set_technician(std::function<QString()> who)
@@ -350,7 +375,7 @@ void DayPage::refresh()
             content.cards.push_back(c);
         }
     }
-    QString soon, watch;
+    QString soon;
     std::map<std::string, bench::Readiness> ready;
     for (const auto* i : all) ready[i->serial.toStdString()] = lab_.checks.ready(*i, now);
     int listed = 0;
@@ -372,6 +397,20 @@ void DayPage::refresh()
     soon_->setText(soon.isEmpty() ? QStringLiteral("Nothing to start for this day.")
                                   : QStringLiteral("<table>%1</table>").arg(soon));
 
+    tell_what_to_watch(clashes, now);
+    tell_sheets(now);
+
+    date_->setText(day_words(day_) + (is_today ? now.toString(QStringLiteral(" · HH:mm")) : QString()));
+    today_->setVisible(!is_today);
+    tell_who_is_next(ready, is_today);
+    strip_->show_day(std::move(content));
+    if (!strip_->selected() && !bookings_.empty()) strip_->select(next_ ? next_ : bookings_.front().id);
+    show_chosen();
+}
+
+void DayPage::tell_what_to_watch(const std::vector<schedule::Conflict>& clashes, const QDateTime& now)
+{
+    QString watch;
     std::map<long, long> expected; // client by booking
     for (const Booking& b : bookings_)
         if (!records::is_over(b.state)) expected[b.id] = b.client_id;
@@ -409,7 +448,13 @@ void DayPage::refresh()
     if (!incoming_.trouble().isEmpty()) watch += bullet(QStringLiteral("◆"), incoming_.trouble());
     watch_->setText(watch.isEmpty() ? QStringLiteral("Nothing. Instruments are steady, no visits clash.")
                                     : QStringLiteral("<table>%1</table>").arg(watch));
+}
 
+/// Those of the next seven days that nobody has sent.
+void DayPage::tell_sheets(const QDateTime& now)
+{
+    const Minute minute = records::minute_of(now);
+    const bool is_today = day_ == now.date();
     QString sheets;
     int unsent = 0;
     for (int ahead = 0; ahead <= 7; ++ahead) {
@@ -425,9 +470,11 @@ void DayPage::refresh()
     sheets_->setText(unsent ? QStringLiteral("<table>%1</table>").arg(sheets)
                             : QStringLiteral("Every sheet of the next seven days is sent."));
     send_->setEnabled(unsent > 0);
+}
 
-    date_->setText(day_words(day_) + (is_today ? now.toString(QStringLiteral(" · HH:mm")) : QString()));
-    today_->setVisible(!is_today);
+void DayPage::tell_who_is_next(const std::map<std::string, bench::Readiness>& ready, bool is_today)
+{
+    const QTimeZone zone = lab_.diary->zone();
     const auto next = std::find_if(bookings_.begin(), bookings_.end(), [&](const Booking& b) { return b.id == next_; });
     if (next != bookings_.end()) {
         const auto who_comes = [&](bool brief) {
@@ -440,10 +487,9 @@ void DayPage::refresh()
         QString words = next->sheet_sent_at.isEmpty() ? QStringLiteral("Has not had the preparation sheet.")
                                                       : QStringLiteral("Has the preparation sheet.");
         for (const schedule::Slot& s : next->parts)
-            if (!ready[s.instrument].ready)
+            if (const auto at = ready.find(s.instrument); at != ready.end() && !at->second.ready)
                 words += QStringLiteral("  %1 is not ready: %2")
-                             .arg(lab_.instrument_name(s.instrument),
-                                 q(ready[s.instrument].words).section(". ", 0, 0) + '.');
+                             .arg(lab_.instrument_name(s.instrument), q(at->second.words).section(". ", 0, 0) + '.');
         if (!next->note.isEmpty()) words += QStringLiteral("  Note: ") + next->note;
         hint_->setText(words);
     } else {
@@ -455,9 +501,6 @@ void DayPage::refresh()
                                       : QStringLiteral("%1 visits").arg(visits));
         hint_->setText(QStringLiteral("B books a visit; times are proposed."));
     }
-    strip_->show_day(std::move(content));
-    if (!strip_->selected() && !bookings_.empty()) strip_->select(next_ ? next_ : bookings_.front().id);
-    show_chosen();
 }
 
 void DayPage::show_chosen()

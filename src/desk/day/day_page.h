@@ -76,6 +76,14 @@ private:
     void act(records::BookingState state);
     std::vector<const records::Instrument*> lanes() const;
     void tell_came_in();
+    void make_head(QVBoxLayout* v);
+    void make_keys(QVBoxLayout* v);
+    void make_columns(QVBoxLayout* v);
+    void connect_panels();
+    void connect_keys();
+    void tell_what_to_watch(const std::vector<schedule::Conflict>& clashes, const QDateTime& now);
+    void tell_sheets(const QDateTime& now);
+    void tell_who_is_next(const std::map<std::string, bench::Readiness>& ready, bool is_today);
     work::Lab& lab_;
     work::Incoming& incoming_;
     std::function<QString()> who_;

@@ -22,6 +22,25 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     auto* columns = new QHBoxLayout(this);
     columns->setContentsMargins(0, 0, 0, 0);
     columns->setSpacing(0);
+    columns->addWidget(make_list());
+    columns->addWidget(hairline(true));
+
+    right_->addWidget(make_record());
+    right_->addWidget(check_);
+    right_->addWidget(form_);
+    right_->addWidget(hours_);
+    right_->addWidget(lines_);
+    right_->addWidget(studies_);
+    right_->addWidget(layouts_);
+    columns->addWidget(right_, 1);
+
+    connect_pages();
+    connect_record();
+    setFocusPolicy(Qt::StrongFocus);
+}
+
+QWidget* InstrumentsPage::make_list()
+{
     auto* left = new QWidget;
     auto* l = new QVBoxLayout(left);
     l->setContentsMargins(22, 24, 10, 16);
@@ -39,9 +58,18 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     l->addWidget(add);
     l->addWidget(lines);
     l->addWidget(people);
-    columns->addWidget(left);
-    columns->addWidget(hairline(true));
+    connect(add, &QAbstractButton::clicked, this, &InstrumentsPage::add_one);
+    connect(people, &QAbstractButton::clicked, this, &InstrumentsPage::show_people);
+    connect(lines, &QAbstractButton::clicked, this, &InstrumentsPage::show_lines);
+    with_theme(this, [left] { left->setFixedWidth(Theme::get().px(300)); });
+    // a paper and what is said of it need the whole width
+    connect(right_, &QStackedWidget::currentChanged, this,
+        [this, left] { left->setVisible(right_->currentWidget() != layouts_); });
+    return left;
+}
 
+QWidget* InstrumentsPage::make_record()
+{
     auto* record = new QWidget;
     auto* r = new QVBoxLayout(record);
     r->setContentsMargins(34, 26, 34, 14);
@@ -93,24 +121,18 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     c->addWidget(chart_, 3);
     c->addWidget(history_, 2);
     r->addWidget(new Scroll(checks), 1);
-    right_->addWidget(record);
-    right_->addWidget(check_);
-    right_->addWidget(form_);
-    right_->addWidget(hours_);
-    right_->addWidget(lines_);
-    right_->addWidget(studies_);
-    right_->addWidget(layouts_);
-    columns->addWidget(right_, 1);
+    return record;
+}
 
+/// What the pages beside the record say.
+void InstrumentsPage::connect_pages()
+{
     connect(list_, &QListWidget::currentRowChanged, this, [this](int row) {
         if (row < 0 || row >= static_cast<int>(all_.size())) return;
         shown_ = all_[static_cast<std::size_t>(row)].id;
         right_->setCurrentIndex(0);
         show_instrument();
     });
-    connect(add, &QAbstractButton::clicked, this, &InstrumentsPage::add_one);
-    connect(people, &QAbstractButton::clicked, this, &InstrumentsPage::show_people);
-    connect(lines, &QAbstractButton::clicked, this, &InstrumentsPage::show_lines);
     connect(lines_, &ConnectPage::left, this, [this] {
         right_->setCurrentIndex(0);
         refresh();
@@ -138,6 +160,10 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     connect(studies_, &StudyPage::trouble, this, &InstrumentsPage::trouble);
     connect(studies_, &StudyPage::note, this, &InstrumentsPage::note);
     connect(studies_, &StudyPage::measure, this, &InstrumentsPage::measure);
+}
+
+void InstrumentsPage::connect_record()
+{
     connect(edit_, &QAbstractButton::clicked, this, [this] {
         if (const auto i = lab_.diary->instrument(shown_)) form_->edit(*i);
         right_->setCurrentWidget(form_);
@@ -178,11 +204,6 @@ InstrumentsPage::InstrumentsPage(work::Lab& lab, work::Session& session, QWidget
     });
     connect(hours_, &HoursForm::kept, this, &InstrumentsPage::kept);
     connect(form_, &InstrumentForm::cancelled, this, [this] { right_->setCurrentIndex(0); });
-    with_theme(this, [left] { left->setFixedWidth(Theme::get().px(300)); });
-    // a paper and what is said of it need the whole width
-    connect(right_, &QStackedWidget::currentChanged, this,
-        [this, left] { left->setVisible(right_->currentWidget() != layouts_); });
-    setFocusPolicy(Qt::StrongFocus);
 }
 
 void InstrumentsPage::set_technician(std::function<QString()> who)

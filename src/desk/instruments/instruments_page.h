@@ -138,6 +138,10 @@ signals:
     void measure(long client_id, protocol::Method method); ///< a repeat of a study
 
 private:
+    QWidget* make_list();
+    QWidget* make_record();
+    void connect_pages();
+    void connect_record();
     void list_all(); ///< the list beside
     void show_instrument();
     work::Lab& lab_;

@@ -58,6 +58,31 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
     next_->setObjectName(QStringLiteral("study_next"));
     v->addSpacing(4);
     v->addWidget(next_);
+    auto* keys = make_keys();
+    make_question();
+    v->addWidget(ask_row_);
+
+    make_body();
+    v->addWidget(body_, 1);
+    v->addLayout(keys);
+    v->addStretch();
+    pages_->addWidget(new Scroll(page)); // where it is narrow and the text large, nothing lies on the keys
+    pages_->addWidget(form_);
+    with_theme(this, [this] {
+        figure_->setFixedHeight(Theme::get().px(230));
+        body_->setMinimumHeight(Theme::get().px(300));
+        choices_->setFixedHeight(Theme::get().px(120));
+        table_->setMinimumWidth(0);
+    });
+
+    connect_lists();
+    connect_keys();
+    setFocusPolicy(Qt::StrongFocus);
+    ask(Asks::nothing);
+}
+
+QLayout* StudyPage::make_keys()
+{
     auto* keys = new WrappedRow;
     const auto key = [&](const QKeySequence& k, const char* cap, const char* words, const char* name) {
         auto* b = new KeyButton(k, QString::fromUtf8(cap), QString::fromUtf8(words));
@@ -74,7 +99,13 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
     stop_ = key(QKeySequence(Qt::Key_Delete), "Del", "give it up", "study_stop");
     new_ = key(Qt::Key_N, "N", "begin a study", "study_new");
     auto* back = key(QKeySequence(Qt::Key_Escape), "Esc", "back", "study_back");
+    connect(
+        back, &QAbstractButton::clicked, this, [this] { asks_ == Asks::nothing ? emit left() : ask(Asks::nothing); });
+    return keys;
+}
 
+void StudyPage::make_question()
+{
     auto* a = new QVBoxLayout(ask_row_);
     a->setContentsMargins(0, 4, 0, 4);
     question_->setObjectName(QStringLiteral("study_question"));
@@ -92,8 +123,11 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
     yes_no->addWidget(yes_);
     yes_no->addWidget(no_);
     a->addLayout(yes_no);
-    v->addWidget(ask_row_);
+}
 
+/// The repeats, and beside them what they are worth.
+void StudyPage::make_body()
+{
     body_ = new QWidget;
     auto* body = body_layout_ = new QBoxLayout(QBoxLayout::LeftToRight, body_);
     body->setContentsMargins(0, 0, 0, 0);
@@ -123,18 +157,10 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
     n->addWidget(table_);
     n->addStretch();
     body->addWidget(new Scroll(numbers), 1);
-    v->addWidget(body_, 1);
-    v->addLayout(keys);
-    v->addStretch();
-    pages_->addWidget(new Scroll(page)); // where it is narrow and the text large, nothing lies on the keys
-    pages_->addWidget(form_);
-    with_theme(this, [this] {
-        figure_->setFixedHeight(Theme::get().px(230));
-        body_->setMinimumHeight(Theme::get().px(300));
-        choices_->setFixedHeight(Theme::get().px(120));
-        table_->setMinimumWidth(0);
-    });
+}
 
+void StudyPage::connect_lists()
+{
     connect(new_, &QAbstractButton::clicked, this, [this] {
         if (who().isEmpty()) return;
         form_->begin(instrument_, who());
@@ -149,8 +175,6 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
         pages_->setCurrentIndex(0);
         setFocus(Qt::OtherFocusReason);
     });
-    connect(
-        back, &QAbstractButton::clicked, this, [this] { asks_ == Asks::nothing ? emit left() : ask(Asks::nothing); });
     connect(no_, &QAbstractButton::clicked, this, [this] { ask(Asks::nothing); });
     connect(yes_, &QAbstractButton::clicked, this, &StudyPage::answered);
     connect(answer_, &QLineEdit::returnPressed, this, &StudyPage::answered);
@@ -169,6 +193,10 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
         quantity_ = static_cast<std::size_t>(std::max(0, row));
         show_numbers();
     });
+}
+
+void StudyPage::connect_keys()
+{
     connect(again_, &QAbstractButton::clicked, this, [this] {
         const work::Study* s = now();
         const auto person = s ? s->next_person(lab_.today()) : std::nullopt;
@@ -192,8 +220,6 @@ StudyPage::StudyPage(work::Lab& lab, QWidget* parent)
         if (!path) return emit trouble(q(path.messages().front().text));
         emit note(QStringLiteral("Kept as %1, with its repeats and results as CSV beside it.").arg(*path));
     });
-    setFocusPolicy(Qt::StrongFocus);
-    ask(Asks::nothing);
 }
 
 /// Where it is narrow the repeats stand over the numbers.

@@ -28,6 +28,11 @@ protected:
     void resizeEvent(QResizeEvent*) override;
 
 private:
+    QLayout* make_keys();
+    void make_question();
+    void make_body();
+    void connect_lists();
+    void connect_keys();
     enum class Asks { nothing, anew, somebody, pick, reason, use, give_up };
     void ask(Asks what);
     void answered();

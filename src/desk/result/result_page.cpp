@@ -58,6 +58,20 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     m->addWidget(compared_);
     m->addWidget(cautions_room_ = new Scroll(cautions_));
 
+    make_left();
+    m->addWidget(left_, 1);
+    columns->addWidget(main, 1);
+    columns->addWidget(hairline(true));
+
+    columns->addWidget(make_side());
+    connect(&session_, &work::Session::changed, this, &ResultPage::refresh);
+    connect(&Units::get(), &Units::changed, this, &ResultPage::refresh);
+    connect(&Theme::get(), &Theme::changed, this, &ResultPage::refresh);
+}
+
+/// How the number came about, its steps, beside another method, every equation.
+void ResultPage::make_left()
+{
     left_ = new Pages;
     auto* pictures = new QWidget;
     auto* pv = new QVBoxLayout(pictures);
@@ -113,10 +127,11 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     };
     connect(steps_, &QTableWidget::cellDoubleClicked, this, [explain](int row) { explain(row); });
     connect(steps_, &QTableWidget::cellActivated, this, [explain](int row) { explain(row); });
-    m->addWidget(left_, 1);
-    columns->addWidget(main, 1);
-    columns->addWidget(hairline(true));
+}
 
+/// What was chosen, the doubt, what if, and the keys.
+QWidget* ResultPage::make_side()
+{
     auto* side = new QWidget;
     side->setObjectName(QStringLiteral("side"));
     auto* s = new QVBoxLayout(side);
@@ -145,6 +160,21 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     what_ifs_->setVerticalSpacing(3);
     s->addLayout(what_ifs_);
     s->addStretch();
+    side_ = new QWidget;
+    auto* right = new QVBoxLayout(side_);
+    right->setContentsMargins(0, 0, 0, 14);
+    right->addWidget(new Scroll(side), 1);
+    auto* bottom = new QVBoxLayout;
+    bottom->setContentsMargins(24, 0, 14, 0);
+    bottom->addWidget(said_);
+    bottom->addLayout(make_keys());
+    bottom->addWidget(reason_);
+    right->addLayout(bottom);
+    return side_;
+}
+
+QLayout* ResultPage::make_keys()
+{
     auto* keys = new WrappedRow;
     keys->setSpacing(8);
     const auto key = [&](const QKeySequence& sequence, const char* cap, const char* words, const char* name) {
@@ -174,6 +204,23 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     next_key_->hide();
     acknowledge_key_ = key(QKeySequence(Qt::Key_A), "A", "give it out all the same", "acknowledge");
     reopen_key_ = key(QKeySequence(Qt::Key_O), "O", "open it again", "reopen");
+    connect_reopening();
+    connect(next_key_, &QAbstractButton::clicked, this, &ResultPage::next_measurement);
+    client_key->set_main(true);
+    const auto sheet = [this](bool client) {
+        give(client, [this](const report::Given& given) { said_->setText(report::given_words(given)); });
+    };
+    connect(client_key, &QAbstractButton::clicked, this, [sheet] { sheet(true); });
+    connect(lab_key, &QAbstractButton::clicked, this, [sheet] { sheet(false); });
+    connect(print_key, &QAbstractButton::clicked, this, &ResultPage::ask_to_print);
+    connect(mail_key, &QAbstractButton::clicked, this, &ResultPage::mail);
+    connect(steps_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 1 ? 0 : 1); });
+    return keys;
+}
+
+/// A result that asks to be measured again is given out by name; a finished visit is opened again with a reason.
+void ResultPage::connect_reopening()
+{
     reason_ = new QLineEdit;
     reason_->setObjectName(QStringLiteral("reopen_reason"));
     reason_->setPlaceholderText(QStringLiteral("why it is opened again"));
@@ -196,32 +243,6 @@ ResultPage::ResultPage(work::Lab& lab, work::Session& session, QWidget* parent)
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
         if (e.kind == "reopened") emit reopened();
     });
-    connect(next_key_, &QAbstractButton::clicked, this, &ResultPage::next_measurement);
-    client_key->set_main(true);
-
-    side_ = new QWidget;
-    auto* right = new QVBoxLayout(side_);
-    right->setContentsMargins(0, 0, 0, 14);
-    right->addWidget(new Scroll(side), 1);
-    auto* bottom = new QVBoxLayout;
-    bottom->setContentsMargins(24, 0, 14, 0);
-    bottom->addWidget(said_);
-    bottom->addLayout(keys);
-    bottom->addWidget(reason_);
-    right->addLayout(bottom);
-    columns->addWidget(side_);
-
-    const auto sheet = [this](bool client) {
-        give(client, [this](const report::Given& given) { said_->setText(report::given_words(given)); });
-    };
-    connect(client_key, &QAbstractButton::clicked, this, [sheet] { sheet(true); });
-    connect(lab_key, &QAbstractButton::clicked, this, [sheet] { sheet(false); });
-    connect(print_key, &QAbstractButton::clicked, this, &ResultPage::ask_to_print);
-    connect(mail_key, &QAbstractButton::clicked, this, &ResultPage::mail);
-    connect(steps_key_, &QAbstractButton::clicked, this, [this] { show_left(left_->currentIndex() == 1 ? 0 : 1); });
-    connect(&session_, &work::Session::changed, this, &ResultPage::refresh);
-    connect(&Units::get(), &Units::changed, this, &ResultPage::refresh);
-    connect(&Theme::get(), &Theme::changed, this, &ResultPage::refresh);
 }
 
 void ResultPage::show_left(int page)

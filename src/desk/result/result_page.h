@@ -35,6 +35,10 @@ protected:
     void resizeEvent(QResizeEvent*) override { refresh(); }
 
 private:
+    void make_left();
+    QWidget* make_side();
+    QLayout* make_keys();
+    void connect_reopening();
     void ask_to_print();
     void print();
     void mail();

@@ -37,6 +37,28 @@ ScreeningPage::ScreeningPage(work::Lab& lab, QWidget* parent)
     columns->addWidget(rail);
     columns->addWidget(hairline(true));
 
+    columns->addWidget(make_centre(), 1);
+    columns->addWidget(hairline(true));
+
+    auto* right = right_ = new QWidget;
+    right->setObjectName(QStringLiteral("side"));
+    auto* s = new QVBoxLayout(right);
+    s->setContentsMargins(20, 22, 16, 16);
+    s->addWidget(label("heading", QStringLiteral("May it be done?")));
+    side_->setObjectName(QStringLiteral("screening_side"));
+    side_->setTextFormat(Qt::RichText);
+    side_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
+    s->addWidget(side_, 1);
+    columns->addWidget(right);
+
+    connect_answers();
+    connect_ways_on();
+    setFocusPolicy(Qt::StrongFocus);
+    with_theme(this, [this] { share_room(); });
+}
+
+QWidget* ScreeningPage::make_centre()
+{
     auto* centre = new QWidget;
     auto* v = new QVBoxLayout(centre);
     v->setContentsMargins(34, 26, 30, 16);
@@ -72,6 +94,12 @@ ScreeningPage::ScreeningPage(work::Lab& lab, QWidget* parent)
     lines->setContentsMargins(0, 0, 8, 0);
     lines->setSpacing(4);
     v->insertWidget(v->indexOf(finding_), page_room_ = new Scroll(page_lines_), 8);
+    make_keys(*first, *second);
+    return centre;
+}
+
+void ScreeningPage::make_keys(QLayout& first, QLayout& second)
+{
     page_done_ = key(Qt::Key_Return, "⏎", "", "page_done", true);
     singly_ = key(Qt::Key_1, "1", "one by one", "ask_singly");
     yes_ = key(Qt::Key_Y, "Y", "yes", "answer_yes");
@@ -86,22 +114,12 @@ ScreeningPage::ScreeningPage(work::Lab& lab, QWidget* parent)
     again_ = key(Qt::Key_R, "R", "ask again", "screening_again");
     back_ = key(Qt::Key_Up, "↑", "one back", "screening_back");
     leave_ = key(Qt::Key_Escape, "Esc", "the day", "screening_leave");
-    for (auto* b : {page_done_, yes_, no_, take_, never_, still_, keep_, start_}) first->addWidget(b);
-    for (auto* b : {singly_, override_, another_, again_, back_, leave_}) second->addWidget(b);
-    columns->addWidget(centre, 1);
-    columns->addWidget(hairline(true));
+    for (auto* b : {page_done_, yes_, no_, take_, never_, still_, keep_, start_}) first.addWidget(b);
+    for (auto* b : {singly_, override_, another_, again_, back_, leave_}) second.addWidget(b);
+}
 
-    auto* right = right_ = new QWidget;
-    right->setObjectName(QStringLiteral("side"));
-    auto* s = new QVBoxLayout(right);
-    s->setContentsMargins(20, 22, 16, 16);
-    s->addWidget(label("heading", QStringLiteral("May it be done?")));
-    side_->setObjectName(QStringLiteral("screening_side"));
-    side_->setTextFormat(Qt::RichText);
-    side_->setAlignment(Qt::AlignTop | Qt::AlignLeft);
-    s->addWidget(side_, 1);
-    columns->addWidget(right);
-
+void ScreeningPage::connect_answers()
+{
     const auto said = [](bool yes) {
         screening::Answer a;
         a.yes = yes;
@@ -126,6 +144,10 @@ ScreeningPage::ScreeningPage(work::Lab& lab, QWidget* parent)
         together_ = false;
         next_open();
     });
+}
+
+void ScreeningPage::connect_ways_on()
+{
     connect(still_, &QAbstractButton::clicked, this, &ScreeningPage::next_open);
     connect(keep_, &QAbstractButton::clicked, this, &ScreeningPage::keep);
     connect(override_, &QAbstractButton::clicked, this, &ScreeningPage::begin_override);
@@ -153,8 +175,6 @@ ScreeningPage::ScreeningPage(work::Lab& lab, QWidget* parent)
     connect(list_, &AnswerList::chosen, this, [this](int row) {
         if (!arrival_.kept()) show_question(row);
     });
-    setFocusPolicy(Qt::StrongFocus);
-    with_theme(this, [this] { share_room(); });
 }
 
 void ScreeningPage::share_room()

@@ -29,6 +29,10 @@ protected:
     void resizeEvent(QResizeEvent*) override { share_room(); }
 
 private:
+    QWidget* make_centre();
+    void make_keys(QLayout& first, QLayout& second);
+    void connect_answers();
+    void connect_ways_on();
     void share_room(); ///< between list, question and verdict
     void show_question(int at);
     void show_consent(); ///< the first question, where it is not on record
