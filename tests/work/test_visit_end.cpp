@@ -132,20 +132,26 @@ TEST(VisitEnd, TheNextClientIsTodaysNextOnTheSameInstrument)
     other.number.clear();
     other.family_name = "Morvan";
     other = *v.store->save(other);
-    const auto book = [&](Method m, int in_minutes) {
+    records::Client third = other;
+    third.id = 0;
+    third.number.clear();
+    third.family_name = "Riou";
+    third = *v.store->save(third);
+    const auto book = [&](Method m, int in_minutes, const records::Client& who) {
         records::Booking b;
-        b.client_id = other.id;
+        b.client_id = who.id;
         b.made_by = "M. Tanguy";
         const schedule::Minute at = records::minute_of(v.lab->now()) + in_minutes;
-        b.parts.push_back({0, other.id, m, std::string("PG-") + protocol::word(m), {at, at + 20}});
+        b.parts.push_back({0, who.id, m, std::string("PG-") + protocol::word(m), {at, at + 20}});
         return v.lab->diary->book(b, true)->id;
     };
     ASSERT_FALSE(work::give_up(*v.lab, v.study, "not this week", "M. Tanguy"));
-    book(Method::hydrostatic, 40);
+    book(Method::hydrostatic, 40, other);
     EXPECT_FALSE(work::after_visit(*v.lab, v.session.visit(), v.visit)) << "on another instrument";
-    const long next = book(Method::impedance, 90);
+    const long next = book(Method::impedance, 90, other);
     ASSERT_TRUE(work::after_visit(*v.lab, v.session.visit(), v.visit).client);
     EXPECT_EQ(work::after_visit(*v.lab, v.session.visit(), v.visit).client->id, next);
     work::set_clock(QDateTime(QDate(2026, 11, 24), QTime(9, 0), QTimeZone("Europe/Paris")));
+    book(Method::impedance, 30, third);
     EXPECT_FALSE(work::after_visit(*v.lab, v.session.visit(), v.visit)) << "it was yesterday's";
 }
