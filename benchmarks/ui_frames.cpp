@@ -4,8 +4,8 @@
 // itself; where the two part, the machine did something else. Usage: ui_frames [--search] (needs a display, or
 // QT_QPA_PLATFORM=offscreen).
 #include "demo/demo_lab.h"
-#include "demo/demo_player.h"
-#include "desk/stage/demo_room.h"
+#include "demo/player/demo_player.h"
+#include "desk/stage/stand_in_processes.h"
 #include "records/people/people.h"
 
 #include <QApplication>
@@ -85,7 +85,7 @@ int main(int argc, char** argv)
     const auto store = records::Store::open(dir.path() + "/lab.fusain");
     set_demo_clock("08:20");
     if (!store || fill_demo_lab(**store) || fill_demo_day(*store)) return 1;
-    DemoRoom room(1);
+    StandInProcesses room(1);
     MainWindow window(*store, room.lines());
     room.listen_to(window.session(), demo_body);
     window.show();

@@ -1,10 +1,10 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "demo/demo_lab.h"
-#include "demo/demo_player.h"
+#include "demo/player/demo_player.h"
 #include "demo/demo_strip.h"
 #include "desk/shell/main_window.h"
 #include "desk/shell/program.h"
-#include "desk/stage/demo_room.h"
+#include "desk/stage/stand_in_processes.h"
 #include "records/file/lab_file.h"
 #include "version.h"
 
@@ -62,7 +62,7 @@ int main(int argc, char** argv)
     if (!why) why = fill_demo_day(*opened);
     if (why) return could_not(*why, false);
     says.tell(QStringLiteral("The virtual instruments are switched on …"));
-    DemoRoom room(asked.speed);
+    StandInProcesses room(asked.speed);
     if (!room.trouble().isEmpty()) std::cerr << "fusain-demo: " << room.trouble().toStdString() << "\n";
     (*opened)->set_setting(QStringLiteral("watched_folder"), room.printouts());
     MainWindow window(*opened, room.lines());

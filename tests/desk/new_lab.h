@@ -32,7 +32,7 @@ inline void choose(Bench& b, const char* name, const QVariant& data)
 
 /// An empty lab, just opened, without a line.
 struct NewLab : Bench {
-    explicit NewLab(double speed = 4, const DemoRoom::Foreign& foreign = {}) : Bench(speed, 7, false)
+    explicit NewLab(double speed = 4, const StandInProcesses::Foreign& foreign = {}) : Bench(speed, 7, false)
     {
         for (const char* key : {"technician", "lab_name"}) store->set_setting(key, "");
         window.reset();

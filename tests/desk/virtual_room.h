@@ -2,7 +2,7 @@
 #pragma once
 #include "virtual_time.h"
 
-#include "desk/stage/demo_room.h"
+#include "desk/stage/stand_in_processes.h"
 #include "virtual/analyser/analyser.h"
 #include "virtual/chamber/chamber.h"
 #include "virtual/foreign/indicators.h"
@@ -103,10 +103,11 @@ inline void MemoryEnd::deliver()
     emit wire_->arrived(QByteArray::fromStdString(bytes));
 }
 
-/// The stand-ins of DemoRoom in this process, by the test's clock: the same bytes over lines that are only memory.
+/// The stand-ins of StandInProcesses in this process, by the test's clock: the same bytes over lines that are only
+/// memory.
 class VirtualRoom : public StandIns {
 public:
-    VirtualRoom(VirtualClock& clock, double speed, quint64 seed, const DemoRoom::Foreign& foreign = {})
+    VirtualRoom(VirtualClock& clock, double speed, quint64 seed, const StandInProcesses::Foreign& foreign = {})
         : clock_(clock), beat_(clock, this)
     {
         add<virt::Tank>("tank", speed, seed, foreign);
@@ -143,7 +144,8 @@ private:
         std::vector<MemoryEnd*> shown; ///< the indicators' ends
     };
     template <class Instrument>
-    void add(const char* name, double speed, quint64 seed, const DemoRoom::Foreign& foreign, const char* prefix = "")
+    void add(
+        const char* name, double speed, quint64 seed, const StandInProcesses::Foreign& foreign, const char* prefix = "")
     {
         StandIn& s = *stand_ins_.emplace_back(std::make_unique<StandIn>());
         s.name = name;

@@ -191,6 +191,7 @@ QLayout* ResultPage::make_keys()
     equations_key_ = key(QKeySequence(Qt::Key_E), "E", "every equation", "every_equation");
     auto* course_key = key(QKeySequence(Qt::Key_C), "C", "change, plan, tell", "show_course");
     connect(course_key, &QAbstractButton::clicked, this, [this] {
+        if (session_.held()) return emit course(); // another window gives it out
         // what is read over time is what was told: a result on the screen is told first
         if (!session_.visit().finished && session_.visit().result()) {
             if (const auto why = held_back()) return said_->setText(*why);

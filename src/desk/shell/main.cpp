@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/shell/main_window.h"
 #include "desk/shell/program.h"
-#include "desk/stage/demo_room.h"
+#include "desk/stage/stand_in_processes.h"
 #include "records/file/lab_file.h"
 #include "records/file/schema.h"
 #include "work/practice/practice.h"
@@ -68,7 +68,7 @@ int main(int argc, char** argv)
     const auto opened =
         practice ? work::open_practice(work::practice_folder(folder), people.all) : open_lab(file, true);
     if (!opened) return could_not(opened.messages().front(), true);
-    std::optional<DemoRoom> room;
+    std::optional<StandInProcesses> room;
     QStringList lines = asked.lines();
     if (practice) {
         if ((*opened)->setting(QStringLiteral("technician")).isEmpty() && !people.at_work.isEmpty())

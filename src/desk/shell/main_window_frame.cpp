@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The window's frame: what its bar and foot show, who works, files that are dropped, how it closes.
 #include "desk/shell/main_window.h"
-#include "desk/stage/demo_room.h"
+#include "desk/stage/stand_in_processes.h"
 
 #include <QApplication>
 #include <QCloseEvent>

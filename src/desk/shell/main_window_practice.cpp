@@ -2,7 +2,7 @@
 // The window as a practice bench: the same bench, other rooms, marked everywhere.
 #include "desk/practice/practice_page.h"
 #include "desk/shell/main_window.h"
-#include "desk/stage/demo_room.h"
+#include "desk/stage/stand_in_processes.h"
 
 #include <QCoreApplication>
 #include <QPainter>

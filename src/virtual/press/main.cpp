@@ -9,6 +9,7 @@
 #include <QGuiApplication>
 #include <QLocalServer>
 #include <QLocalSocket>
+#include <QFileInfo>
 #include <QTimer>
 
 #include <csignal>
@@ -83,6 +84,8 @@ private:
     int printed_ = 0;
 };
 
+volatile std::sig_atomic_t stop_asked = 0;
+
 } // namespace
 
 int main(int argc, char** argv)
@@ -131,6 +134,19 @@ int main(int argc, char** argv)
             }
         });
     });
+    std::signal(SIGTERM, [](int) { stop_asked = 1; });
+    QTimer watch;
+    QObject::connect(&watch, &QTimer::timeout, &app, [&app] {
+        if (stop_asked) app.quit();
+    });
+    watch.start(100);
     std::cout << "folder " << options.value(QStringLiteral("folder")).toStdString() << "\nready" << std::endl;
-    return app.exec();
+    const int code = app.exec();
+    if (!parent.isEmpty()) { // of a room that nobody else can clear any more
+        QDir(options.value(QStringLiteral("folder"))).removeRecursively();
+        const QString room = QFileInfo(server.fullServerName()).path();
+        server.close(); // its socket lies there
+        QDir().rmdir(room);
+    }
+    return code;
 }

@@ -13,14 +13,14 @@ namespace fusain::desk {
 QString program_beside(const QString& name);
 
 /// Stand-ins as processes of their own, each on a real serial line (the table: a local socket).
-class DemoRoom : public StandIns {
+class StandInProcesses : public StandIns {
     Q_OBJECT
 public:
     /// `foreign`: of an instrument, what is shown by indicators that speak otherwise, as fusain-virtual is told it;
     /// `%1` stands for the room's folder.
     using Foreign = std::map<QString, QStringList>;
-    explicit DemoRoom(double speed, quint64 seed = 7, const Foreign& foreign = {}, QObject* parent = nullptr);
-    ~DemoRoom() override;
+    explicit StandInProcesses(double speed, quint64 seed = 7, const Foreign& foreign = {}, QObject* parent = nullptr);
+    ~StandInProcesses() override;
     const QString& folder() const { return folder_; }
     QString printouts() const { return folder_ + QStringLiteral("/printouts"); } ///< of the analyser in the hall
     void direct(const QString& words) override;

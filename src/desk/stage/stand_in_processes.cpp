@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "desk/stage/demo_room.h"
+#include "desk/stage/stand_in_processes.h"
 
 #include <algorithm>
 
@@ -27,7 +27,8 @@ QString program_beside(const QString& name)
     return QFile::exists(beside) ? beside : QStandardPaths::findExecutable(name);
 }
 
-DemoRoom::DemoRoom(double speed, quint64 seed, const Foreign& foreign, QObject* parent) : StandIns(parent)
+StandInProcesses::StandInProcesses(double speed, quint64 seed, const Foreign& foreign, QObject* parent)
+    : StandIns(parent)
 {
     QTemporaryDir folder(QDir::tempPath() + QStringLiteral("/fusain-room-XXXXXX"));
     folder.setAutoRemove(false);
@@ -46,7 +47,7 @@ DemoRoom::DemoRoom(double speed, quint64 seed, const Foreign& foreign, QObject* 
         lines_.clear();
 }
 
-void DemoRoom::start(
+void StandInProcesses::start(
     const QString& instrument, double speed, quint64 seed, const QStringList& foreign, const QString& prefix)
 {
     const QString line = folder_ + '/' + instrument, control = line + QStringLiteral("-control");
@@ -57,7 +58,7 @@ void DemoRoom::start(
     if (trouble_.isEmpty()) lines_ << prefix + line;
 }
 
-void DemoRoom::start_printer(double speed, quint64 seed)
+void StandInProcesses::start_printer(double speed, quint64 seed)
 {
     if (!QDir().mkpath(printouts())) return;
     run(QStringLiteral("fusain-virtual-printer"), QStringLiteral("printer"),
@@ -65,7 +66,8 @@ void DemoRoom::start_printer(double speed, quint64 seed)
         QStringList{QStringLiteral("--folder"), printouts()} + for_all(speed, seed));
 }
 
-void DemoRoom::run(const QString& name, const QString& instrument, const QString& control, const QStringList& words)
+void StandInProcesses::run(
+    const QString& name, const QString& instrument, const QString& control, const QStringList& words)
 {
     const QString program = program_beside(name);
     StandIn& s = *stand_ins_.emplace_back(std::make_unique<StandIn>());
@@ -87,7 +89,7 @@ void DemoRoom::run(const QString& name, const QString& instrument, const QString
     s.control.waitForConnected(start_ms);
 }
 
-void DemoRoom::ask(const QString& instrument, const QString& words)
+void StandInProcesses::ask(const QString& instrument, const QString& words)
 {
     for (auto& s : stand_ins_)
         if (s->instrument == instrument) {
@@ -96,14 +98,14 @@ void DemoRoom::ask(const QString& instrument, const QString& words)
         }
 }
 
-DemoRoom::~DemoRoom()
+StandInProcesses::~StandInProcesses()
 {
     for (auto& s : stand_ins_) s->process.terminate();
     for (auto& s : stand_ins_) s->process.waitForFinished(2000);
     QDir(folder_).removeRecursively();
 }
 
-void DemoRoom::direct(const QString& words)
+void StandInProcesses::direct(const QString& words)
 {
     for (auto& s : stand_ins_) {
         s->control.write(words.toUtf8() + '\n');

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The demo's player at the X-ray table.
 #include "bench/xray/xray_take.h"
-#include "demo/demo_player.h"
+#include "demo/player/demo_player.h"
 
 #include <QLabel>
 

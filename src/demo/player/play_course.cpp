@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The demo's player over time: the day that was just measured, then somebody with a year behind her.
-#include "demo/demo_player.h"
+#include "demo/player/demo_player.h"
 
 #include <QDir>
 #include <QLineEdit>

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/printed/printed.h"
 #include "desk/bench/printed/panel_printout.h"
-#include "demo/demo_player.h"
+#include "demo/player/demo_player.h"
 
 #include <QComboBox>
 #include <QListWidget>
