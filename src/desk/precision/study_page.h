@@ -49,8 +49,8 @@ private:
     records::Instrument instrument_;
     std::vector<work::Study> all_;
     long shown_ = 0, await_ = 0; ///< study; client who is placed anew
-    Outcome<std::vector<work::Repeated>> told_;
-    Outcome<std::vector<work::Compared>> compared_;
+    Outcome<std::vector<work::Repeated>> told_ = Outcome<std::vector<work::Repeated>>::refuse(Messages{});
+    Outcome<std::vector<work::Compared>> compared_ = Outcome<std::vector<work::Compared>>::refuse(Messages{});
     std::size_t quantity_ = 0;
     std::vector<work::Candidate> found_;
     std::vector<records::Client> people_;

@@ -2,6 +2,7 @@
 #include "desk/stage/stand_ins.h"
 
 #include "bench/printed/printed.h"
+#include "records/base/text.h"
 #include "work/lab/lab.h"
 
 namespace fusain::desk {
