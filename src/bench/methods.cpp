@@ -25,13 +25,13 @@ const MethodRow* method_row(protocol::Method method)
     return nullptr;
 }
 
-const MethodRow* row_of_log(const Json& started)
+const MethodRow* row_of_log(const event::Started& started)
 {
-    if (!started.contains("method")) return methods().front();
-    const auto known = protocol::method_of(started.value("method", ""));
-    if (known && started.value("told_elsewhere", false)) return &brought_row(*known);
-    if (known && started.contains("layout")) {
-        const auto layout = read_layout(started["layout"].dump(), "layout");
+    if (started.method.empty()) return methods().front();
+    const auto known = protocol::method_of(started.method);
+    if (known && started.told_elsewhere) return &brought_row(*known);
+    if (known && !started.layout.empty()) {
+        const auto layout = read_layout(started.layout, "layout");
         return layout ? &printed_row(*known, has_mass(*layout)) : nullptr;
     }
     return known ? method_row(*known) : nullptr;

@@ -49,13 +49,11 @@ std::optional<Message> past_checks(
         while (!run.all_done()) {
             const auto& step = run.steps()[static_cast<std::size_t>(run.next())];
             at = at.addSecs(step.minutes ? 60 * step.minutes : 20);
-            bench::Event e{run.last_seq + 1, iso().toStdString(), who.toStdString(), "done", {{"step", step.id}}};
-            const auto reads = [&](double value) {
-                e.kind = "reading";
-                e.body["value"] = value;
-            };
+            bench::checking::Done done{step.id};
+            bench::checking::Reading reading{step.id};
+            const auto reads = [&](double value) { reading.value = value; };
             if (step.kind == bench::CheckStep::Kind::person) {
-                e.body["person"] = second ? "H. Lagadec" : who.toStdString();
+                done.person = second ? "H. Lagadec" : who.toStdString();
             } else if (step.by_hand) {
                 const auto about = [&](double value, double sd) {
                     return std::round(10 * (value + std::normal_distribution<>(0, sd)(random))) / 10;
@@ -69,12 +67,14 @@ std::optional<Message> past_checks(
                 const auto& ref = virt::reference(step.channel);
                 reads(virt::read_reference(ref, 0.55 * std::max(0, k - drift_from), true, false, random) +
                       (k >= step_from ? 0.16 * ref.step : 0));
-                if (i.reference_x > 0) e.body["x"] = ref.x + std::normal_distribution<>(0, 0.15)(random);
+                if (i.reference_x > 0) reading.x = ref.x + std::normal_distribution<>(0, 0.15)(random);
             } else if (step.kind == bench::CheckStep::Kind::water) {
                 reads(34.6 + 0.02 * static_cast<double>(random() % 10));
             } else if (step.kind == bench::CheckStep::Kind::zero) {
                 reads(7.540 + 0.001 * static_cast<double>(random() % 8));
             }
+            const bench::Event e = bench::logged({run.last_seq + 1, iso().toStdString(), who.toStdString()},
+                reading.value ? bench::Act(reading) : bench::Act(done));
             if (auto why = lab.checks.append(*id, e)) return why;
             run.apply(e);
         }

@@ -18,6 +18,8 @@
 namespace fusain::desk {
 namespace {
 
+namespace event = bench::event;
+
 /// A past visit as its log: begun, added to, and kept.
 class PastVisit {
 public:
@@ -28,27 +30,30 @@ public:
     }
 
 protected:
-    void begin(const char* own, const char* profile = "", const bench::Json& more = bench::Json::object())
+    void begin(const char* own, const char* profile = "", const std::string& of_method = "{}")
     {
-        bench::Json body = {{"client_id", client_.id}, {"number", client_.number.toStdString()},
-            {"name", client_.full_name().toStdString()}, {"birth_date", client_.birth_date.toStdString()},
-            {"sex", word(client_.sex)}, {"height_cm", client_.height_cm}, {"method", protocol::word(method_)},
-            {"instrument", instrument_ ? instrument_ : own}, {"software", "fusain " FUSAIN_VERSION}};
-        if (*profile) body["profile"] = profile;
-        body.update(more);
-        add("started", body);
-        add("identity", {{"cm", client_.height_cm}});
-        add("stops", {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}});
+        event::Started e;
+        e.client_id = client_.id;
+        e.number = client_.number.toStdString();
+        e.name = client_.full_name().toStdString();
+        e.birth_date = client_.birth_date.toStdString();
+        e.sex = client_.sex;
+        e.height_cm = client_.height_cm;
+        e.method = protocol::word(method_);
+        e.instrument = instrument_ ? instrument_ : own;
+        e.profile = profile;
+        e.software = "fusain " FUSAIN_VERSION;
+        add({event::Started::kind, bench::joined(bench::written(e), of_method)});
+        add(event::Identity{client_.height_cm});
+        add(event::Stops{});
     }
-    void add(const std::string& kind, bench::Json body)
+    void add(bench::Act act)
     {
         if (trouble_) return;
-        bench::Event e;
-        e.seq = visit_.last_seq + 1;
-        e.at_utc = at_.addMSecs(static_cast<qint64>(1000 * now_)).toString(Qt::ISODateWithMs).toStdString();
-        e.who = who_;
-        e.kind = kind;
-        e.body = std::move(body);
+        const bench::Event e = bench::logged(
+            {visit_.last_seq + 1,
+                at_.addMSecs(static_cast<qint64>(1000 * now_)).toString(Qt::ISODateWithMs).toStdString(), who_},
+            std::move(act));
         if (e.seq == 1) {
             const auto id = store_.begin_visit(client_.id, QString::fromLatin1(protocol::word(method_)), e);
             if (id)
@@ -87,33 +92,32 @@ public:
         begin("PG-T-01");
         tank_.direct("stand");
         listen(4);
-        add("mass", {{"kg", scale_}, {"source", "scale"}});
+        add(event::Mass{scale_});
         for (int i = 0; i < 3; ++i) {
             tank_.direct("blow");
             listen(4);
-            add("blow", {{"l", blow_}});
+            add(event::Blow{blow_});
         }
-        add("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"}, {"gas_temp_c", gas_c_},
-                         {"barometric_mmhg", mmhg_}});
+        add(event::Lungs{hydrostatic::LungRoute::vital_capacity, "quanjer_1993", gas_c_, mmhg_, {}});
         tank_.direct("hang");
         cell_.clear();
         listen(2);
         double zero = 0;
         for (const auto& s : cell_) zero += s.kg / static_cast<double>(cell_.size());
-        add("zero", {{"kg", zero}, {"sd_kg", 0.004}});
-        add("water", {{"c", water_c_}, {"salinity_g_per_l", 0.0}, {"source", "thermometer"}});
+        add(event::Zero{zero, 0.004});
+        add(event::Water{water_c_});
         for (int number = 1; number <= trials::usual_limit && !trouble_; ++number) {
             trial(number, zero);
             if (visit_.readings().size() >= 4 && visit_.result() && !trials::still_improving(visit_.readings())) break;
         }
-        if (visit_.result()) add("finished", bench::Json::object());
+        if (visit_.result()) add(event::Finished{});
         return trouble_;
     }
 
 private:
     void trial(int number, double zero)
     {
-        add("trial_begun", bench::Json::object());
+        add(event::TrialBegun{});
         tank_.direct("under");
         listen(4);
         tank_.direct("let_go");
@@ -132,11 +136,9 @@ private:
         }
         if (visit_id_ && !trouble_) trouble_ = store_.append_signal({visit_id_, number, 0, bench::signal_of(trace)});
         if (const auto& r = reader.state().reading)
-            add("trial_taken",
-                {{"kg", r->kg}, {"u_kg", r->u_kg}, {"window_from_s", r->window_from_s}, {"window_to_s", r->window_to_s},
-                    {"earliest_s", r->earliest_s}, {"midpoint_kg", r->midpoint_kg}});
+            add(event::WeighingTaken{{number}, *r});
         else
-            add("trial_thrown_out", {{"number", number}, {"reason", "never calm"}});
+            add(event::TrialThrownOut{number, "never calm"});
         tank_.direct("up");
         listen(20);
     }
@@ -180,18 +182,18 @@ public:
         begin("PG-B-11", "stand_in_1");
         analyser_.direct("stand");
         listen(4);
-        add("mass", {{"kg", take_.now().platform_kg.value_or(0)}, {"source", "platform"}});
-        bench::Json seen = bench::Json::array();
-        for (const bench::StanceRow& r : bench::stance_rows()) seen.push_back(r.noted);
-        add("stance", {{"seen", seen}, {"left_out", bench::Json::array()}});
+        add(event::Mass{take_.now().platform_kg.value_or(0), "platform"});
+        event::Stance stance;
+        for (const bench::StanceRow& r : bench::stance_rows()) stance.seen.push_back(r.noted);
+        add(stance);
         analyser_.direct("grip");
         listen(6);
-        add("trial_begun", {{"what", bench::take::body}});
+        add(event::TrialBegun{bench::take::body});
         take_.begin(bench::take::body, visit_.mass_kg);
         for (double waited = 0; !take_.now().complete && waited < 90; waited += 0.5) listen(0.5);
         if (visit_id_ && !trouble_) trouble_ = store_.append_signal({visit_id_, 1, 0, take_.rows()});
-        if (const auto standing = bench::analyser_standing(take_.now())) add("trial_taken", standing->body);
-        if (visit_.result()) add("finished", bench::Json::object());
+        if (const auto standing = bench::analyser_standing(take_.now(), 1)) add(*standing->taken);
+        if (visit_.result()) add(event::Finished{});
         return trouble_;
     }
 
@@ -221,13 +223,16 @@ public:
     std::optional<Message> run()
     {
         const auto tissue = bench::shipped_table("stand_in_table_1");
-        begin("PG-X-02", tissue->table.id.c_str(),
-            {{"licensed", {who_}}, {"dose_usv", tissue->dose_usv}, {"rated_mass_kg", 180}});
-        add("mass", {{"kg", std::round(100 * mass_kg_) / 100}, {"source", "scale"}});
-        bench::Json seen = bench::Json::array();
-        for (const bench::LyingRow& r : bench::lying_rows()) seen.push_back(r.noted);
-        add("lying", {{"seen", seen}, {"left_out", bench::Json::array()}});
-        add("trial_begun", {{"what", bench::take::scan}});
+        event::XrayStarted table;
+        table.licensed = {who_};
+        table.dose_usv = tissue->dose_usv;
+        table.rated_mass_kg = 180;
+        begin("PG-X-02", tissue->table.id.c_str(), bench::written(table));
+        add(event::Mass{std::round(100 * mass_kg_) / 100});
+        event::Lying lying;
+        for (const bench::LyingRow& r : bench::lying_rows()) lying.seen.push_back(r.noted);
+        add(lying);
+        add(event::TrialBegun{bench::take::scan});
         take_.begin(std::make_shared<const xray::Table>(tissue->table), xray::Half::none);
         table_.hear(take_.to_say());
         std::shared_ptr<const bench::Shown> shown = take_.state();
@@ -242,12 +247,12 @@ public:
             QThread::msleep(1); // the map is made, and read, beside this
         }
         if (visit_id_ && !trouble_) trouble_ = store_.append_signal({visit_id_, 1, 0, take_.rows()});
-        if (const auto standing = bench::xray_standing(*shown); standing && !standing->why_not) {
-            add("trial_taken", standing->body);
+        if (const auto standing = bench::xray_standing(*shown, 1); standing && !standing->why_not) {
+            add(*standing->taken);
             const auto& x = dynamic_cast<const bench::XrayShown&>(*shown);
-            add("lines", bench::json_of_lines((*x.scan)->made_of, (*x.scan)->lines, "program", {}));
+            add(event::lines_of((*x.scan)->made_of, (*x.scan)->lines, "program", {}));
         }
-        if (visit_.result()) add("finished", bench::Json::object());
+        if (visit_.result()) add(event::Finished{});
         return trouble_;
     }
 

@@ -1,4 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
+#include "bench/base/fields.h"
 #include "gui.h"
 
 #include "demo/demo_lab.h"
@@ -282,7 +283,7 @@ void Bench::tank_result(const records::Client& client, double height_today_cm, s
 {
     long seq = 0;
     const auto event = [&](const char* kind, bench::Json body = bench::Json::object()) {
-        return bench::Event{++seq, "2026-11-23T07:20:00.000Z", "M. Tanguy", kind, std::move(body)};
+        return bench::Event{++seq, "2026-11-23T07:20:00.000Z", "M. Tanguy", kind, body.dump()};
     };
     const auto id = store->begin_visit(client.id, "hydrostatic",
         std::vector{event("started", {{"log", 2}, {"client_id", client.id}, {"number", client.number.toStdString()},

@@ -3,6 +3,7 @@
 // Prints "stored SEQ KIND" once an event is on the disk, "signal TRIAL SECONDS MACHINE_MS" as the trace grows, "lags"
 // when the program says that the disk does. Without a folder it has one of its own: so it runs under the thread
 // sanitizer.
+#include "bench/base/fields.h"
 #include "bench/tank/tank_take.h"
 #include "desk/stage/stand_ins.h"
 #include "records/base/text.h"
@@ -146,15 +147,15 @@ int main(int argc, char** argv)
             std::fflush(stdout);
         }
         const std::string step = v.next_step()->id;
-        if (step == "who") return once([&] { session.act("identity", {{"cm", 171.0}}); });
+        if (step == "who") return once([&] { session.act(bench::event::Identity{171.0}); });
         if (step == "stops")
             return once([&] {
-                session.act("stops", {{"stop", bench::Json::array()}, {"noted", bench::Json::array()}});
+                session.act(bench::event::Stops{});
                 session.say("stand");
             });
         if (step == "mass") {
             if (l.scale_stable)
-                once([&] { session.act("mass", {{"kg", *l.scale_kg}}); });
+                once([&] { session.act(bench::event::Mass{*l.scale_kg}); });
             else if (unheard()) {
                 waiting.start();
                 session.say("stand");
@@ -167,27 +168,27 @@ int main(int argc, char** argv)
                 once([&] { session.say("blow"); });
             else if (l.gas_temp_c && l.barometric_mmhg)
                 once([&] {
-                    session.act("lungs", {{"route", "vital_capacity"}, {"equation", "quanjer_1993"},
-                                             {"gas_temp_c", *l.gas_temp_c}, {"barometric_mmhg", *l.barometric_mmhg}});
+                    session.act(bench::event::Lungs{
+                        hydrostatic::LungRoute::vital_capacity, "quanjer_1993", l.gas_temp_c, l.barometric_mmhg, {}});
                 });
             return;
         }
         if (step == "zero") {
             if (tank.steady)
                 once([&] {
-                    session.act("zero", {{"kg", tank.mean_kg}, {"sd_kg", tank.sd_kg}});
+                    session.act(bench::event::Zero{tank.mean_kg, tank.sd_kg});
                     session.say("belt_off");
                     session.set_lines({}); // they stay as they are, and a recording goes on
                 });
             return;
         }
         if (step == "water") {
-            if (l.water_temp_c) once([&] { session.act("water", {{"c", *l.water_temp_c}}); });
+            if (l.water_temp_c) once([&] { session.act(bench::event::Water{*l.water_temp_c}); });
             return;
         }
         if (v.readings().size() >= 4) {
             if (!v.finished)
-                once([&] { session.act("finished"); });
+                once([&] { session.act(bench::event::Finished{}); });
             else
                 app.quit();
             return;

@@ -244,7 +244,7 @@ TEST(Before, ConsentIsTheFirstQuestionAndIsRecordedThere)
     ASSERT_FALSE(log.empty());
     EXPECT_EQ(log.back().kind, "consent");
     EXPECT_EQ(log.back().who, "M. Tanguy");
-    EXPECT_EQ(log.back().body.value("signed_by", ""), c.full_name().toStdString());
+    EXPECT_EQ(bench::read<records::entry::Consent>(log.back().body)->signed_by, c.full_name().toStdString());
     // what was answered before Esc is there again
     ASSERT_TRUE(b.key("ask_singly", Qt::Key_1));
     const QString second = b.text("screening_title");
@@ -304,7 +304,7 @@ TEST(Before, WhatIsReadOutTogetherIsMarkedWithAKeyEach)
     ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
     const auto kept = b.window->lab().diary->last_screening(c.id);
     ASSERT_TRUE(kept);
-    const auto answers = records::answers_from(kept->body["answers"]);
+    const screening::Answers& answers = kept->kept.answers;
     EXPECT_TRUE(answers.at("metal_implant").yes.value());
     EXPECT_FALSE(answers.at("powered_implant").yes.value());
     EXPECT_TRUE(answers.at("lotion").yes.value());
@@ -331,8 +331,8 @@ TEST(Before, AnotherDayCanBeOverriddenWithAReasonAndAName)
     ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
     const auto kept = b.window->lab().diary->last_screening(b.store->find_clients({})[0].id);
     ASSERT_TRUE(kept);
-    EXPECT_EQ(kept->body["verdicts"][0]["override"]["who"], "M. Tanguy");
-    EXPECT_EQ(kept->body["verdicts"][0]["verdict"], "another_day") << "the verdict itself stays";
+    EXPECT_EQ(kept->kept.verdicts.front().overridden->who, "M. Tanguy");
+    EXPECT_EQ(kept->kept.verdicts.front().verdict, "another_day") << "the verdict itself stays";
     ASSERT_TRUE(b.key("screening_start", Qt::Key_Return));
     ASSERT_TRUE(b.wait([&] { return b.visit().stops_asked; }));
     EXPECT_NE(b.visit().note_words.back().find("sea trial"), std::string::npos);
@@ -356,7 +356,7 @@ TEST(Before, AnOverrideDoesNotReachAStopThatIsAnsweredAfterIt)
     ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
     EXPECT_FALSE(b.button("screening_start")->text().contains("water"));
     const auto kept = b.window->lab().diary->last_screening(b.store->find_clients({})[0].id);
-    EXPECT_FALSE(kept->body["verdicts"][0].contains("override"));
+    EXPECT_FALSE(kept->kept.verdicts.front().overridden);
 }
 
 TEST(Before, WrongClockTimesAreSaidAndNothingEnteredIsLost)

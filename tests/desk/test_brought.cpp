@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // What comes from elsewhere: results of earlier tests from a table, and files that are kept with a visit.
+#include "bench/brought/brought_events.h"
 #include "gui.h"
 
 #include "desk/clients/import_page.h"
@@ -98,8 +99,10 @@ TEST(Brought, ResultsOfEarlierTestsBecomeVisits)
         ASSERT_TRUE(told);
         EXPECT_EQ(told->conditions.instrument, "BX-1");
         const auto log = b.store->events(row.id);
-        EXPECT_EQ(log[2].body["file"], "before.csv");
-        EXPECT_EQ(log[2].body["sha256"].get<std::string>().size(), 64u);
+        const auto brought = bench::read<bench::event::Brought>(log[2].body);
+        ASSERT_TRUE(brought);
+        EXPECT_EQ(brought->file, "before.csv");
+        EXPECT_EQ(brought->sha256.size(), 64u);
         ASSERT_TRUE(b.store->replay(row.id));
     }
     const auto first = b.store->snapshot(rows.back().id);
@@ -118,9 +121,9 @@ TEST(Brought, ResultsOfEarlierTestsBecomeVisits)
         << b.text("result_title").toStdString();
     EXPECT_TRUE(b.text("equation").contains("before.csv, line 2")) << b.text("equation").toStdString();
     b.shot("told-elsewhere");
-    b.window->session().act("choice", {{"what", "conversion"}, {"to", "brozek_1963"}});
+    b.window->session().act(bench::event::Choice{"conversion", "brozek_1963"});
     EXPECT_TRUE(b.text("trouble").size() > 0);
-    b.window->session().act("reopened", {{"reason", "a second look"}});
+    b.window->session().act(bench::event::Reopened{"a second look"});
     EXPECT_TRUE(b.text("trouble").contains("told elsewhere")) << "there is no bench to open it at";
     ASSERT_TRUE(b.key("lab_sheet", Qt::Key_L));
     ASSERT_TRUE(b.wait([&] { return b.text("said").contains("-lab.pdf"); })) << b.text("said").toStdString();
@@ -203,7 +206,7 @@ TEST(Brought, AFileIsKeptWithItsVisitExportedAndDeletedWithThePerson)
 
     // it belonged to somebody else: gone from the disk too
     const bench::Attached late = b.visit().attached[2];
-    b.window->session().act("detached", {{"sha256", late.sha256}, {"reason", "it belongs to somebody else"}});
+    b.window->session().act(bench::event::Detached{late.sha256, "it belongs to somebody else"});
     ASSERT_TRUE(b.wait([&] { return !b.visit().attachment(late.sha256); }));
     const QDir attached(b.dir.path() + "/attached");
     EXPECT_FALSE(attached.exists(QString::fromStdString(late.sha256)));

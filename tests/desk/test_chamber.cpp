@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The displacement chamber in the real windows: a whole test by keys, and what goes wrong at it.
+#include "bench/base/fields.h"
 #include "gui.h"
 
 #include <QDir>
@@ -101,8 +102,9 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
 
     // the same day under water: side by side, never joined
     bench::Event e{1, b.visit().started_at, "M. Tanguy", "started",
-        {{"client_id", client.id}, {"number", client.number.toStdString()}, {"name", "A Q"},
-            {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", 171.0}}};
+        bench::Json{{"client_id", client.id}, {"number", client.number.toStdString()}, {"name", "A Q"},
+            {"birth_date", "1995-05-02"}, {"sex", "female"}, {"height_cm", 171.0}}
+            .dump()};
     const auto tank = b.store->begin_visit(client.id, "hydrostatic", e);
     ASSERT_TRUE(tank);
     const std::pair<const char*, bench::Json> rest[] = {{"identity", {{"cm", 171.0}}},
@@ -112,7 +114,7 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
         {"trial_taken", {{"kg", 2.21}}}, {"trial_begun", bench::Json::object()}, {"trial_taken", {{"kg", 2.22}}},
         {"finished", bench::Json::object()}};
     for (const auto& [kind, body] : rest) {
-        e = {e.seq + 1, e.at_utc, e.who, kind, body};
+        e = {e.seq + 1, e.at_utc, e.who, kind, body.dump()};
         ASSERT_FALSE(b.store->append(*tank, e)) << kind;
     }
     b.window->show_result();

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A client over time, driven by keys: the day, the balance, the change, folds and girths, energy, the plan, telling it.
+#include "bench/base/fields.h"
 #include "../work/told.h"
 #include "desk/course/change_view.h"
 #include "desk/course/plan_view.h"

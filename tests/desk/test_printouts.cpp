@@ -214,8 +214,10 @@ TEST(Printouts, AFileIsHeldBesideThePaper)
     const auto log = b.store->events(b.window->session().visit_id());
     const auto taken = std::find_if(log.begin(), log.end(), [](const auto& e) { return e.kind == "printout"; });
     ASSERT_NE(taken, log.end());
-    EXPECT_EQ(taken->body["sha256"], b.visit().attached.front().sha256);
-    EXPECT_TRUE(taken->body["values"][0].value("doubtful", false)) << taken->body["values"][0].dump();
+    const auto said = bench::read<bench::event::Printout>(taken->body);
+    ASSERT_TRUE(said);
+    EXPECT_EQ(said->sha256, b.visit().attached.front().sha256);
+    EXPECT_TRUE(said->values.front().doubtful) << taken->body;
     const auto stored = b.store->replay(b.window->session().visit_id());
     ASSERT_TRUE(stored);
     EXPECT_EQ((*stored->result())[quantity::fat_percent].value, fat(b));

@@ -345,7 +345,7 @@ TEST(Room, WhereEverythingIsTypedNothingIsCut)
 
     b.window->session().leave();
     ASSERT_NO_FATAL_FAILURE(begin(false));
-    b.window->session().act("lungs", {{"route", "age_height"}, {"equation", "quanjer_1993"}});
+    b.window->session().act(bench::event::Lungs{hydrostatic::LungRoute::age_height, "quanjer_1993", {}, {}, {}});
     ASSERT_TRUE(b.wait([&] { return b.title().contains("type what the display shows"); }));
     QTest::keyClicks(b.field("typed_zero"), "7.54");
     r.look("zero typed");

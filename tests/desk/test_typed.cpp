@@ -83,7 +83,7 @@ TEST(TypedDesk, AWholeTankTestWithoutALine)
     ASSERT_TRUE(b.wait([&] { return b.text("said").contains("-lab.pdf"); })) << b.text("said").toStdString();
     const auto log = b.store->events(b.window->session().visit_id());
     for (const char* kind : {"mass", "blow", "zero", "water", "trial_typed"})
-        EXPECT_EQ(last_of(log, kind)->body.value("source", ""), "typed") << kind;
+        EXPECT_EQ(bench::read<bench::event::TrialTyped>(last_of(log, kind)->body)->source, "typed") << kind;
     const auto stored = b.store->replay(b.window->session().visit_id());
     ASSERT_TRUE(stored);
     EXPECT_EQ((*stored->result())[quantity::fat_percent].value, (*b.visit().result())[quantity::fat_percent].value);

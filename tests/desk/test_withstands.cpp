@@ -26,7 +26,7 @@ TEST(Withstands, ASecondWindowLooksAndNeverDisturbs)
     EXPECT_NE(second.session().held()->text.find("M. Tanguy"), std::string::npos);
     EXPECT_TRUE(second.session().visit().running()) << "it sees what is done";
     QSignalSpy refused(&second.session(), &work::Session::refused);
-    second.session().act("mass", {{"kg", 80.0}});
+    second.session().act(bench::event::Mass{80.0});
     second.session().throw_out(1, "mine now");
     EXPECT_EQ(refused.size(), 2);
     // the first one's reading is taken as if nobody were there
@@ -46,7 +46,7 @@ TEST(Withstands, ASecondWindowLooksAndNeverDisturbs)
     ASSERT_FALSE(b.window->session().leave());
     ASSERT_TRUE(b.wait([&] { return taken_over.size() == 1; }));
     EXPECT_FALSE(second.session().held());
-    second.session().act("remark", {{"text", "mine now"}});
+    second.session().act(bench::event::Remark{"mine now"});
     ASSERT_TRUE(b.wait([&] { return store->events(visit).back().kind == "remark"; }));
     // and the first, coming back, looks
     ASSERT_FALSE(b.window->session().resume(visit, "M. Tanguy"));
@@ -182,7 +182,7 @@ static void leap(bool machine_is_right)
     b.pass(3000);
     ASSERT_EQ(b.window->findChildren<QMessageBox*>("clock_jump").size(), 1)
         << "asked once, and answered by nothing else";
-    b.window->session().act("identity", {{"cm", 171.0}});
+    b.window->session().act(bench::event::Identity{171.0});
     ASSERT_TRUE(b.wait([&] { return b.visit().identity_confirmed; }));
     EXPECT_LT(followed.secsTo(work::clock_now()), 60);
     const auto events = b.store->events(b.window->session().visit_id());

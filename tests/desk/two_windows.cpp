@@ -3,6 +3,7 @@
 // It begins visits, takes up others, measures, looks at what the other one measures, leaves. Usage: two_windows FOLDER
 // SEED. Prints "stored VISIT SEQ KIND" once an event is on the disk, "refused CODE TEXT", "held VISIT" when another has
 // it.
+#include "bench/base/fields.h"
 #include "work/visit/session.h"
 
 #include <map>
@@ -41,7 +42,7 @@ int main(int argc, char** argv)
     });
     const auto act = [&](const char* kind, bench::Json body = bench::Json::object()) {
         answered = false;
-        session.act(kind, std::move(body));
+        session.act({kind, body.dump()});
         QElapsedTimer t;
         t.start();
         while (!answered && t.elapsed() < 20000) app.processEvents(QEventLoop::AllEvents, 5);

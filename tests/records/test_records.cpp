@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The lab file: clients, the append-only log, migrations, and everything that can be wrong with a database.
+#include "bench/base/fields.h"
 #include "bench/tank/tank_take.h"
 #include "bench/chamber/chamber_take.h"
 #include "lab.h"
@@ -45,7 +46,7 @@ Client client(const char* given = "Aliénor", const char* family = "Quéméner")
 
 bench::Event event(long seq, const std::string& kind, bench::Json body = bench::Json::object())
 {
-    return {seq, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, std::move(body)};
+    return {seq, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, body.dump()};
 }
 
 bench::Event started(long id)

@@ -51,12 +51,16 @@ Client somebody(const QString& given = "Aliénor", const QString& family = "Qué
 
 bench::Event first(long client_id)
 {
-    return {1, "2026-11-23T08:20:00.000Z", "M. Tanguy", "started",
-        {{"client_id", client_id}, {"number", "101"}, {"name", "A. Q."}, {"birth_date", "1995-05-02"},
-            {"sex", "female"}, {"height_cm", 171.0}}};
+    bench::event::Started e;
+    e.client_id = client_id;
+    e.number = "101";
+    e.name = "A. Q.";
+    e.birth_date = "1995-05-02";
+    e.height_cm = 171;
+    return bench::logged({1, "2026-11-23T08:20:00.000Z", "M. Tanguy"}, e);
 }
 
-bench::Event remark(long seq) { return {seq, "2026-11-23T08:21:00.000Z", "M. Tanguy", "remark", {{"text", "x"}}}; }
+bench::Event remark(long seq) { return {seq, "2026-11-23T08:21:00.000Z", "M. Tanguy", "remark", R"({"text": "x"})"}; }
 
 } // namespace
 

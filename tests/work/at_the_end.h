@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "bench/base/fields.h"
 #include "furnish.h"
 #include "told.h"
 #include "work/study/study.h"
@@ -63,11 +64,9 @@ struct AtTheEnd : ToldLab {
     /// The screening lets these go, the others not.
     void screened(std::initializer_list<std::pair<Method, const char*>> verdicts)
     {
-        bench::Json rows = bench::Json::array();
-        for (const auto& [m, verdict] : verdicts)
-            rows.push_back({{"method", protocol::word(m)}, {"verdict", verdict}, {"findings", bench::Json::array()}});
-        EXPECT_TRUE(
-            lab->diary->keep({0, client.id, booking, "2026-11-23T07:50:00.000Z", "M. Tanguy", {{"verdicts", rows}}}));
+        records::ScreeningKept kept;
+        for (const auto& [m, verdict] : verdicts) kept.verdicts.push_back({protocol::word(m), verdict});
+        EXPECT_TRUE(lab->diary->keep({0, client.id, booking, "2026-11-23T07:50:00.000Z", "M. Tanguy", kept}));
     }
     BookingState state() { return lab->diary->booking(booking)->state; }
     std::size_t repeats() { return fusain::work::study(*lab, study)->members.size(); }

@@ -19,13 +19,10 @@ inline void pass_check(Lab& lab, const records::Instrument& i)
     for (const auto& step : bench::check_steps(i.kind, i.check_by.toStdString()))
         for (int n = 0; n < (step.kind == Kind::read ? bench::row(i.kind).tolerance(i.reference).readings : 1); ++n) {
             at = at.addSecs(60 * step.minutes + 10);
-            bench::Event e{static_cast<long>(lab.checks.events(*id).size()) + 1, iso().toStdString(), "M. Tanguy",
-                "done", {{"step", step.id}}};
-            if (step.kind >= Kind::read) {
-                e.kind = "reading";
-                e.body["value"] = step.kind == Kind::read ? i.reference : 34.6;
-            }
-            const auto why = lab.checks.append(*id, e);
+            const bench::checking::Reading reading{step.id, step.kind == Kind::read ? i.reference : 34.6};
+            const auto why = lab.checks.append(*id,
+                bench::logged({static_cast<long>(lab.checks.events(*id).size()) + 1, iso().toStdString(), "M. Tanguy"},
+                    step.kind >= Kind::read ? bench::Act(reading) : bench::Act(bench::checking::Done{step.id})));
             ASSERT_FALSE(why) << why->text;
         }
     ASSERT_TRUE(lab.checks.ready(i, lab.now()).ready) << lab.checks.ready(i, lab.now()).words;

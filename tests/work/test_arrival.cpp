@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The lab at work without a window: what is asked at arrival, what is kept of it, and the gate before a test.
+#include "bench/base/fields.h"
 #include "furnish.h"
 #include "work/visit/gate.h"
 #include "work/visit/visit_end.h"
@@ -305,10 +306,10 @@ TEST(Arrival, AnOverrideNeedsANameAReasonAndNeverPassesAStop)
     EXPECT_EQ(d.lab->diary->booking(d.booking)->state, records::BookingState::arrived);
     EXPECT_EQ(work::next_method(*d.lab, d.booking), Method::hydrostatic);
     EXPECT_FALSE(work::next_method(*d.lab, d.booking + 1)) << "that one was not screened";
-    const bench::Json stops = d.arrival->stops_event(Method::hydrostatic);
-    EXPECT_TRUE(stops["stop"].empty());
-    EXPECT_EQ(stops["outside"]["illness"], "another_day");
-    EXPECT_NE(stops["words"].dump().find("only a cold, the doctor agrees (M. Tanguy)"), std::string::npos);
+    const bench::event::Stops stops = d.arrival->stops_event(Method::hydrostatic);
+    EXPECT_TRUE(stops.stop.empty());
+    EXPECT_EQ(stops.outside.at("illness"), "another_day");
+    EXPECT_NE(stops.words.back().find("only a cold, the doctor agrees (M. Tanguy)"), std::string::npos);
 
     work::Arrival later(*d.lab);
     ASSERT_FALSE(later.begin(d.booking));
@@ -323,7 +324,7 @@ TEST(Arrival, AnOverrideNeedsANameAReasonAndNeverPassesAStop)
         {"sex", word(client->sex)}, {"height_cm", client->height_cm}, {"method", "hydrostatic"}, {"instrument", ""},
         {"zone", "Europe/Paris"}};
     const auto visit = d.lab->store->begin_visit(client->id, "hydrostatic",
-        {1, d.lab->now().toUTC().toString(Qt::ISODateWithMs).toStdString(), "M. Tanguy", "started", started});
+        {1, d.lab->now().toUTC().toString(Qt::ISODateWithMs).toStdString(), "M. Tanguy", "started", started.dump()});
     ASSERT_TRUE(visit) << visit.messages().front().text;
     ASSERT_FALSE(d.lab->diary->set_visit(d.booking, Method::hydrostatic, *visit));
     work::Arrival after(*d.lab);
@@ -339,9 +340,9 @@ TEST(Arrival, TodaysAnswerOnPregnancyDecidesTheRecordOnlyWhereNobodyAsked)
         d.client.facts << "pregnancy_possible";
         ASSERT_TRUE(d.store->save(d.client));
         ASSERT_FALSE(d.arrival->begin(d.booking));
-        EXPECT_EQ(d.arrival->stops_event(Method::hydrostatic)["pregnant"], true) << "the record, while nobody asked";
+        EXPECT_EQ(d.arrival->stops_event(Method::hydrostatic).pregnant, true) << "the record, while nobody asked";
         d.yes_no("pregnancy_possible", today);
-        EXPECT_EQ(d.arrival->stops_event(Method::hydrostatic)["pregnant"], today);
+        EXPECT_EQ(d.arrival->stops_event(Method::hydrostatic).pregnant, today);
     }
 }
 

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Reading a client over time: what is joined, what can be compared, what is kept beside visits.
+#include "bench/base/fields.h"
 #include "told.h"
 #include "records/people/people.h"
 #include "work/reading/reading.h"
@@ -244,10 +245,7 @@ TEST(Entries, AnotherPairOfHandsIsAnotherMethodAndAMistakeIsTakenBack)
     tape("2026-07-10", "H. Lagadec", 140);
     History h = r.read();
     const auto wrong = h.entries().tapes.back().id;
-    records::ClientEvent back;
-    back.kind = "withdrawn";
-    back.body = {{"of", wrong}};
-    r.keep(back);
+    r.keep(records::entered(records::entry::Withdrawn{wrong, ""}));
     h = r.read();
     ASSERT_EQ(h.entries().tapes.size(), 3u);
     const auto waist = h.series(quantity::girths[2], work::by_tape);
@@ -294,7 +292,7 @@ TEST(Plans, HeldAgainstWhatIsMeasuredAndStoppedWhenTheyMustBe)
     records::ScreeningRow screened;
     screened.client_id = c.id;
     screened.who = "M. Tanguy";
-    screened.body = {{"answers", {{"pregnancy_possible", {{"yes", true}}}}}};
+    screened.kept.answers["pregnancy_possible"].yes = true;
     ASSERT_TRUE(r.lab->diary->keep(screened));
     EXPECT_TRUE(r.read().facts().pregnant);
     // a result of the newest day forbids it, also when another method of that day is told first
@@ -313,10 +311,7 @@ TEST(Plans, HeldAgainstWhatIsMeasuredAndStoppedWhenTheyMustBe)
     ASSERT_TRUE(young.store->save(c));
     EXPECT_TRUE(work::read(young.read()).plan_stops.contains("under 18"));
     // a plan ends with a reason, and another one takes its place
-    records::ClientEvent end;
-    end.kind = "plan_ended";
-    end.body = {{"reason", "on leave"}};
-    r.keep(end);
+    r.keep(records::entered(records::entry::PlanEnded{"on leave"}));
     EXPECT_FALSE(r.read().entries().running());
     EXPECT_EQ(r.read().entries().plans.front().ended_why, "on leave");
 }
@@ -339,11 +334,12 @@ TEST(Plans, LosingTooFastIsSeenOverWeeks)
     EXPECT_TRUE(work::no_plan(weekly({90, 89.2, 88.3, 87.6, 86.8})->read()).isEmpty()) << "a pace that may be";
     EXPECT_TRUE(work::no_plan(weekly({90, 90.8, 89.6, 90.5, 89.9})->read()).isEmpty()) << "days differ";
     // a visit knows what was weighed in the weeks before it
-    const bench::Json begun =
+    const bench::Act begun =
         work::beginning(*fast->store, fast->client, protocol::Method::hydrostatic, QTimeZone("Europe/Paris"));
-    ASSERT_EQ(begun.value("weighings", bench::Json::array()).size(), 5u) << begun.dump();
-    EXPECT_EQ(begun["weighings"][0]["mass_kg"], 90);
-    EXPECT_NEAR(begun["weighings"][4]["days"].get<double>(), 14, 1);
+    const auto weighings = bench::read<bench::event::Started>(begun.body)->weighings;
+    ASSERT_EQ(weighings.size(), 5u) << begun.body;
+    EXPECT_EQ(weighings[0].mass_kg, 90);
+    EXPECT_NEAR(weighings[4].days_ago, 14, 1);
 }
 
 TEST(Plans, WhatStandsInTheRecordForbidsOrHolds)

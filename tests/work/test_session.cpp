@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A session in life's own time: its threads, and a disk that does not keep up.
+#include "bench/base/fields.h"
 #include "bench/tank/tank_take.h"
 #include "work/visit/session.h"
 
@@ -39,7 +40,7 @@ TEST(Session, TellsOfADiskThatDoesNotKeepUpUntilItHas)
     QObject::connect(&session, &work::Session::disk_lags, [&](const QString& words) { said << words; });
     QObject::connect(&session, &work::Session::stored, [&](const bench::Event& e) { stored = e.seq; });
     ASSERT_FALSE(session.start(*client, "M. Tanguy", protocol::Method::hydrostatic));
-    session.act("identity", {{"cm", 171.0}});
+    session.act(bench::event::Identity{171.0});
     recorder->append_signal({session.visit_id(), 1, 0, bench::signal_of({{0, 2.4}})});
     EXPECT_TRUE(QTest::qWaitFor([&] { return !said.isEmpty(); }, 60000));
     EXPECT_EQ(stored, 1) << "what the disk has not confirmed is not shown";

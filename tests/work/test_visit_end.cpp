@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The end of a visit is one act: the event, what is told from then on, the booking, the study; all of it or nothing.
+#include "bench/base/fields.h"
 #include "at_the_end.h"
 #include "records/base/text.h"
 #include "work/visit/session.h"
@@ -104,7 +105,7 @@ TEST(VisitEnd, WithoutAResultTheBookingIsClosedAsWhatItBecame)
     for (const Row& row : rows) {
         Ending v;
         v.screened({{Method::impedance, "go"}, {Method::hydrostatic, row.tank}});
-        v.session.act(row.kind, row.body);
+        v.session.act({row.kind, row.body.dump()});
         ASSERT_TRUE(v.wait([&] { return !v.stored.isEmpty() || !v.refused.isEmpty(); }));
         EXPECT_EQ(v.stored, QStringList{row.kind}) << row.tank;
         EXPECT_EQ(v.state(), row.state) << row.kind << " " << row.tank;

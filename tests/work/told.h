@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "bench/base/fields.h"
 #include "bench/analyser/analyser.h"
 #include "bench/xray/xray.h"
 #include "work/lab/lab.h"
@@ -91,7 +92,7 @@ private:
         }
         void add(const std::string& kind, bench::Json body = bench::Json::object())
         {
-            bench::Event e{++seq_, at_, who_, kind, std::move(body)};
+            bench::Event e{++seq_, at_, who_, kind, body.dump()};
             if (seq_ == 1) {
                 const auto begun = lab_.store->begin_visit(lab_.client.id, QString::fromLatin1(method_), e);
                 ASSERT_TRUE(begun);

@@ -16,59 +16,11 @@ using impedance::Segment;
 
 constexpr int sure_after = 2; ///< a segment that was found strange so often is used, with what was found said
 
-std::optional<std::vector<impedance::Point>> points_from(const Json& rows)
-{
-    if (!rows.is_array() || rows.empty()) return std::nullopt;
-    std::vector<impedance::Point> out;
-    for (const Json& row : rows) {
-        if (!row.is_array() || row.size() != 3) return std::nullopt;
-        for (const Json& number : row)
-            if (!number.is_number() || !std::isfinite(number.get<double>())) return std::nullopt;
-        out.push_back({row[0], row[1], row[2]});
-    }
-    std::sort(out.begin(), out.end(), [](const auto& a, const auto& b) { return a.f_khz < b.f_khz; });
-    return out;
-}
-
-/// Spectra of a reading's body: of segments, or of the whole body; nothing when it cannot be read.
-struct Spectra {
-    std::map<std::size_t, Measured> segments;
-    std::vector<impedance::Point> whole_body;
-};
-std::optional<Spectra> spectra_of(const Json& b)
-{
-    Spectra out;
-    if (const auto whole = b.find("whole_body"); whole != b.end()) {
-        const auto points = points_from(*whole);
-        if (!points) return std::nullopt;
-        out.whole_body = *points;
-    }
-    if (const auto segments = b.find("segments"); segments != b.end()) {
-        if (!segments->is_object()) return std::nullopt;
-        for (const auto& [id, row] : segments->items()) {
-            const auto s = std::find_if(impedance::segment_rows.begin(), impedance::segment_rows.end(),
-                [&, name = id](const auto& r) { return name == r.id; });
-            if (s == impedance::segment_rows.end() || !row.is_object() || !row.contains("points")) return std::nullopt;
-            const auto points = points_from(row["points"]);
-            if (!points) return std::nullopt;
-            out.segments[static_cast<std::size_t>(s - impedance::segment_rows.begin())] = {
-                *points, row.value("sweeps", 0), row.value("noise_share", 0.0)};
-        }
-    }
-    if (out.segments.empty() && out.whole_body.empty()) return std::nullopt;
-    return out;
-}
-
-Message unreadable()
-{
-    return {"missing_field", Level::error, "impedance.segments",
-        "A reading holds points of segments, or of the whole body: frequency, resistance and reactance of each."};
-}
-
 } // namespace
 
-void AnalyserState::begin(const protocol::HouseRules& house, const Json& started)
+void AnalyserState::begin(const event::Started& started, const std::string& body)
 {
+    const protocol::HouseRules& house = started.house;
     const auto known = [](impedance::Predicts what) {
         return [what](const std::string& id) { return impedance::find(what, id) != nullptr; };
     };
@@ -82,75 +34,63 @@ void AnalyserState::begin(const protocol::HouseRules& house, const Json& started
     take_rule(house, "expected_lean", by, [](const std::string&) { return true; });
     expected_by = by == "mass" ? impedance::ExpectedBy::mass : impedance::ExpectedBy::height;
     // by the client's age: an equation of its own, or none
-    const auto by_age = [&](const char* key, impedance::Predicts what, std::string& id) {
-        if (const std::string e = started.value(key, ""); e == impedance::no_equation || known(what)(e)) id = e;
+    const auto by_age = [&](const std::string& e, impedance::Predicts what, std::string& id) {
+        if (e == impedance::no_equation || known(what)(e)) id = e;
     };
-    by_age("fat_free_mass", fat_free_mass, equations.fat_free_mass);
-    by_age("total_body_water", total_body_water, equations.total_body_water);
-    by_age("skeletal_muscle", skeletal_muscle, equations.skeletal_muscle);
-    profile_id = started.value("profile", "");
+    if (const auto own = read<event::AnalyserStarted>(body)) {
+        by_age(own->fat_free_mass, fat_free_mass, equations.fat_free_mass);
+        by_age(own->total_body_water, total_body_water, equations.total_body_water);
+        by_age(own->skeletal_muscle, skeletal_muscle, equations.skeletal_muscle);
+    }
+    profile_id = started.profile;
 }
 
-std::optional<Message> AnalyserState::refuse_trial(const Visit& v, const Event&) const
+std::optional<Message> AnalyserState::refuse_trial(const Visit& v, const event::TrialBegun&, const Stamp&) const
 {
     return needs_steps_before(v, step::spectrum, "Before the current");
 }
 
-std::optional<Message> AnalyserState::refuse_reading(const Visit& v, const Trial&, const Event& e) const
+std::optional<Message> AnalyserState::take_reading(const Visit& v, const Trial& running, const Event& event)
 {
-    const auto spectra = spectra_of(e.body);
-    if (!spectra || spectra->segments.empty()) return unreadable();
-    for (const auto& [i, m] : spectra->segments)
+    const auto e = read<event::SpectraTaken>(event.body);
+    if (!e) return e.messages().front();
+    if (e->segments.empty()) return no_spectra();
+    for (const auto& [i, m] : e->segments)
         for (const impedance::Point& p : m.points)
             for (const auto& [field, value] : {std::pair{"impedance.f_khz", p.f_khz}, {"impedance.r_ohm", p.r_ohm}})
                 if (auto bad = limits::check(field, value)) {
                     bad->field = std::string("impedance.segments.") + impedance::segment_rows[i].id;
                     return bad;
                 }
-    return needs_steps_before(v, step::spectrum, "Before the current");
-}
-
-void AnalyserState::take_reading(const Trial& running, const Event& e)
-{
-    const auto spectra = spectra_of(e.body);
-    Taken& t = taken_[running.number];
-    t.segments = spectra->segments;
-    for (const Json& f : e.body.value("found", Json::array())) {
-        const std::string code = f.value("code", ""), words = f.value("words", "");
-        const auto where = f.value("segments", std::vector<std::string>{});
-        t.found.push_back({code, words, where});
-    }
-    t.mass_after_kg = e.body.value("platform_kg", 0.0);
-}
-
-std::optional<Message> AnalyserState::refuse_typed(const Visit& v, const TakeRow& what, const Event& e) const
-{
-    if (what.word != std::string_view(take::body)) return not_now("What is typed is of the whole body or of segments.");
     if (auto m = needs_steps_before(v, step::spectrum, "Before the current")) return m;
-    const auto spectra = spectra_of(e.body);
-    if (!spectra) return unreadable();
+    taken_[running.number] = {{e->segments, {}}, e->found, e->platform_kg};
+    return std::nullopt;
+}
+
+std::optional<Message> AnalyserState::take_typed(const Visit& v, const Trial& trial, const Event& event)
+{
+    if (!trial.is(take::body)) return not_now("What is typed is of the whole body or of segments.");
+    if (auto m = needs_steps_before(v, step::spectrum, "Before the current")) return m;
+    const auto e = read<event::SpectraTyped>(event.body);
+    if (!e) return e.messages().front();
     impedance::Input in = person(v);
-    in.whole_body = spectra->whole_body;
-    for (const auto& [i, m] : spectra->segments) in.segments[i] = m.points;
+    in.whole_body = e->whole_body;
+    for (const auto& [i, m] : e->segments) in.segments[i] = m.points;
     const auto computed = impedance::compute(in, Detail::numbers);
-    return computed ? std::nullopt : std::optional(computed.messages().front());
+    if (!computed) return computed.messages().front();
+    taken_[trial.number] = {*e, {}, 0};
+    return std::nullopt;
 }
 
-void AnalyserState::take_typed(const Visit&, const Trial& trial, const Event& e)
+bool SpectrumFound::spoils(std::size_t segment) const
 {
-    const auto spectra = spectra_of(e.body);
-    taken_[trial.number] = {spectra->segments, spectra->whole_body, {}, 0};
-}
-
-bool AnalyserState::Taken::Found::spoils(std::size_t segment) const
-{
-    return std::count(where.begin(), where.end(), impedance::segment_rows[segment].id) > 0;
+    return std::count(segments.begin(), segments.end(), impedance::segment_rows[segment].id) > 0;
 }
 
 impedance::Again AnalyserState::Taken::again(std::size_t segment) const
 {
     impedance::Again worst = impedance::Again::no;
-    for (const Found& f : found)
+    for (const SpectrumFound& f : found)
         for (impedance::Fault fault : impedance::all_faults)
             if (f.spoils(segment) && f.code == impedance::row(fault).code)
                 worst = std::max(worst, impedance::row(fault).again);
@@ -186,7 +126,7 @@ std::optional<AnalyserState::Standing> AnalyserState::whole_body(const Visit& v)
         const auto at = taken_.find(t->number);
         if (t->status != Trial::Status::taken || at == taken_.end()) continue;
         if (at->second.whole_body.empty()) return std::nullopt; // segments, later than that
-        return Standing{{at->second.whole_body, 0, 0}, t->number};
+        return Standing{{at->second.whole_body}, t->number};
     }
     return std::nullopt;
 }
@@ -296,7 +236,7 @@ std::vector<std::pair<std::string, std::string>> AnalyserState::doubts(const Vis
     std::vector<std::pair<std::string, std::string>> out;
     const auto all = segments(v);
     for (const auto& [number, t] : taken_)
-        for (const Taken::Found& f : t.found) {
+        for (const SpectrumFound& f : t.found) {
             bool stands = false;
             for (std::size_t i = 0; i < all.size(); ++i) stands = stands || (all[i].trial == number && f.spoils(i));
             if (stands) out.emplace_back(f.code, "When measured: " + f.words + '.');

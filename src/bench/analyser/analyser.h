@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "bench/analyser/analyser_events.h"
 #include "bench/visit/visit.h"
 #include "core/impedance/impedance.h"
 #include "core/impedance/sweep.h"
@@ -12,28 +13,14 @@ namespace take {
 inline constexpr char body[] = "body"; ///< all five segments; or one of them by its id, again
 }
 
-/// What was measured of one segment, in one recording or typed.
-struct Measured {
-    std::vector<impedance::Point> points; ///< by rising frequency
-    int sweeps = 0;                       ///< 0: typed, or from a file
-    double noise_share = 0;
-};
-
-/// A table of an instrument that gives only its own numbers: kept and shown, never recomputed.
-struct InstrumentsOwn {
-    std::string title, value, unit;
-};
-
 class AnalyserState : public MethodState {
 public:
     const MethodRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<AnalyserState>(*this); }
-    void begin(const protocol::HouseRules& house, const Json& started) override;
-    std::optional<Message> refuse_trial(const Visit& visit, const Event& begun) const override;
-    std::optional<Message> refuse_reading(const Visit& visit, const Trial& running, const Event& taken) const override;
-    void take_reading(const Trial& running, const Event& taken) override;
-    std::optional<Message> refuse_typed(const Visit& visit, const TakeRow& what, const Event& typed) const override;
-    void take_typed(const Visit& visit, const Trial& trial, const Event& typed) override;
+    void begin(const event::Started& started, const std::string& body) override;
+    std::optional<Message> refuse_trial(const Visit&, const event::TrialBegun&, const Stamp&) const override;
+    std::optional<Message> take_reading(const Visit& before, const Trial& running, const Event& taken) override;
+    std::optional<Message> take_typed(const Visit& before, const Trial& trial, const Event& typed) override;
     /// |Z| of the whole body at 50 kHz, of a recording that has it.
     std::optional<double> value(const Visit& visit, const Trial& trial) const override;
     Outcome<Result> result(const Visit& visit) const override;
@@ -64,15 +51,8 @@ public:
     std::string own_from; ///< name of the file they came from; empty: typed
 
 private:
-    struct Taken {
-        std::map<std::size_t, Measured> segments;
-        std::vector<impedance::Point> whole_body;
-        struct Found {
-            std::string code, words;
-            std::vector<std::string> where; ///< ids of the segments that it spoils
-            bool spoils(std::size_t segment) const;
-        };
-        std::vector<Found> found;
+    struct Taken : Spectra {
+        std::vector<SpectrumFound> found;
         double mass_after_kg = 0;                          ///< by the platform; 0: not heard
         impedance::Again again(std::size_t segment) const; ///< by the worst that was found of it
     };

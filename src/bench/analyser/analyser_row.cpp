@@ -35,35 +35,16 @@ constexpr StanceRow stance[] = {
 Kinds kinds()
 {
     return {
-        {"stance",
-            {[](const Visit& v, const Event& e) -> std::optional<Message> {
-                 if (auto m = needs_open(v, e)) return m;
-                 if (!e.body.contains("seen") || !e.body["seen"].is_array() || e.body["seen"].empty())
-                     return Message{"missing_field", Level::error, "seen", "Say what was seen to before the current."};
-                 return std::nullopt;
-             },
-                [](Visit& v, const Event& e) {
-                    own(v).prepared = e.body["seen"].get<std::vector<std::string>>();
-                    own(v).left_out = e.body.value("left_out", std::vector<std::string>{});
-                }}},
-        {"instruments_own",
-            {[](const Visit& v, const Event& e) -> std::optional<Message> {
-                 if (auto m = needs_open(v, e)) return m;
-                 const Json rows = e.body.value("rows", Json::array());
-                 if (!rows.is_array() || rows.empty())
-                     return Message{"missing_field", Level::error, "rows", "There is no number to keep."};
-                 for (const Json& r : rows)
-                     if (!r.is_object() || r.value("title", "").empty() || r.value("value", "").empty())
-                         return Message{"missing_field", Level::error, "rows",
-                             "Every number of the instrument has a name and a value."};
-                 return std::nullopt;
-             },
-                [](Visit& v, const Event& e) {
-                    own(v).own_numbers.clear();
-                    for (const Json& r : e.body["rows"])
-                        own(v).own_numbers.push_back({r["title"], r["value"], r.value("unit", "")});
-                    own(v).own_from = e.body.value("file", "");
-                }}},
+        on<event::Stance>(When::open, nullptr,
+            [](Visit& v, const event::Stance& e, const Stamp&) {
+                own(v).prepared = e.seen;
+                own(v).left_out = e.left_out;
+            }),
+        on<event::OwnNumbers>(When::open, nullptr,
+            [](Visit& v, const event::OwnNumbers& e, const Stamp&) {
+                own(v).own_numbers = e.rows;
+                own(v).own_from = e.file;
+            }),
     };
 }
 
@@ -134,10 +115,9 @@ const MethodRow& analyser_row()
         choices(),
         []() -> std::unique_ptr<MethodState> { return std::make_unique<AnalyserState>(); },
         [](Sex, double age_y) {
-            if (age_y >= impedance::adult_y) return Json::object();
+            if (age_y >= impedance::adult_y) return written(event::AnalyserStarted{});
             const impedance::Choice young = impedance::usual_choice(age_y);
-            return Json{{"fat_free_mass", young.fat_free_mass}, {"total_body_water", young.total_body_water},
-                {"skeletal_muscle", young.skeletal_muscle}};
+            return written(event::AnalyserStarted{young.fat_free_mass, young.total_body_water, young.skeletal_muscle});
         },
         [](const protocol::HouseRules& house) -> std::string { return house.at("impedance_fat_free_mass"); },
         []() -> std::unique_ptr<Take> { return std::make_unique<AnalyserTake>(); },

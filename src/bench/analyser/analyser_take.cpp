@@ -19,13 +19,6 @@ std::optional<Segment> segment_of(Channel c)
     return std::nullopt;
 }
 
-Json points_of(const std::vector<impedance::Point>& points)
-{
-    Json out = Json::array();
-    for (const impedance::Point& p : points) out.push_back({p.f_khz, p.r_ohm, p.x_ohm});
-    return out;
-}
-
 } // namespace
 
 const AnalyserShown& analyser_shown(const Live& live) { return live.of<AnalyserShown>(analyser_row().method); }
@@ -140,28 +133,28 @@ std::vector<Segment> again(const AnalyserShown& shown)
     return out;
 }
 
-std::optional<Standing> analyser_standing(const Shown& shown)
+std::optional<Standing> analyser_standing(const Shown& shown, int number)
 {
     const auto& a = dynamic_cast<const AnalyserShown&>(shown);
     if (a.what.empty()) return std::nullopt;
-    Json segments = Json::object();
+    event::SpectraTaken out;
+    out.number = number;
     for (Segment s : impedance::all_segments) {
         const impedance::SegmentReading& r = a.state.segments[impedance::index(s)];
-        if (!a.measures(s) || r.sweeps < 1) continue;
-        segments[impedance::row(s).id] = {{"points", points_of(r.points)}, {"sweeps", r.sweeps},
-            {"noise_share", r.noise_share}, {"drift_per_min", r.drift_per_min}};
+        if (a.measures(s) && r.sweeps >= 1)
+            out.segments[impedance::index(s)] = {r.points, r.sweeps, r.noise_share, r.drift_per_min};
     }
-    if (segments.empty()) return std::nullopt;
-    Json found = Json::array();
+    if (out.segments.empty()) return std::nullopt;
     for (const impedance::Finding& f : a.state.findings) {
-        Json where = Json::array();
-        for (Segment s : f.segments) where.push_back(impedance::row(s).id);
-        found.push_back({{"code", impedance::row(f.fault).code}, {"segments", where}, {"words", f.words}});
+        SpectrumFound& found = out.found.emplace_back();
+        found.code = impedance::row(f.fault).code;
+        found.words = f.words;
+        for (Segment s : f.segments) found.segments.push_back(impedance::row(s).id);
     }
-    Json body = {{"segments", segments}, {"seconds", a.state.seconds}, {"found", found}};
-    if (a.mass_end_kg > 0) body["platform_kg"] = a.mass_end_kg;
-    if (a.speaks_contacts) body["contact_ohm"] = a.state.contact_ohm;
-    return Standing{body};
+    out.seconds = a.state.seconds;
+    out.platform_kg = a.mass_end_kg;
+    if (a.speaks_contacts) out.contact_ohm.assign(a.state.contact_ohm.begin(), a.state.contact_ohm.end());
+    return Standing{out};
 }
 
 } // namespace fusain::bench

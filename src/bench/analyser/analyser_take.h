@@ -53,7 +53,7 @@ private:
 };
 
 /// The body of `trial_taken` for what stands, and why it cannot be taken.
-std::optional<Standing> analyser_standing(const Shown& shown);
+std::optional<Standing> analyser_standing(const Shown& shown, int number);
 /// Which segments must be measured again before anything is computed from them; none: it can be taken.
 std::vector<impedance::Segment> again(const AnalyserShown& shown);
 

@@ -4,8 +4,6 @@
 #include "bench/visit/kinds.h"
 #include "core/body/told.h"
 
-#include "bench/base/json.h"
-
 #include <algorithm>
 
 namespace fusain::bench {
@@ -20,37 +18,25 @@ std::optional<Message> nothing_is_measured()
     return not_now("The result was told elsewhere: nothing is measured in this visit.");
 }
 
+std::optional<Message> refuse(const Visit& v, const event::Brought& e, const Stamp&)
+{
+    if (!brought_of(v).values.empty()) return not_now("The result is there already.");
+    if (!v.mass_kg) return Message{"missing_field", Level::error, "mass_kg", "The mass of that day is missing."};
+    if (auto m = refuse_file(e)) return m;
+    for (const auto& [id, value] : e.values)
+        if (!find_quantity(id))
+            return Message{
+                "unknown_choice", Level::error, id, "\"" + id + "\" is no quantity of a result, or has no number."};
+    Visit after = v; // whether it makes a result decides
+    static_cast<event::Brought&>(own(after)) = e;
+    const auto told = own(after).result(after);
+    return told ? std::nullopt : std::optional(told.messages().front());
+}
+
 Kinds kinds()
 {
-    return {{"brought",
-        {[](const Visit& v, const Event& e) -> std::optional<Message> {
-             if (auto m = needs_open(v, e)) return m;
-             if (!brought_of(v).values.empty()) return not_now("The result is there already.");
-             if (!v.mass_kg)
-                 return Message{"missing_field", Level::error, "mass_kg", "The mass of that day is missing."};
-             if (auto m = refuse_file(e.body)) return m;
-             const Json values = e.body.value("values", Json::object());
-             for (const auto& [id, value] : values.items())
-                 if (!find_quantity(id) || !value.is_number())
-                     return Message{"unknown_choice", Level::error, id,
-                         "\"" + id + "\" is no quantity of a result, or has no number."};
-             Visit after = v; // whether it makes a result decides
-             own(after).values = values.get<std::map<std::string, double>>();
-             own(after).u_fat_percent = e.body.value("u_fat_percent", 0.0);
-             const auto told = own(after).result(after);
-             return told ? std::nullopt : std::optional(told.messages().front());
-         },
-            [](Visit& v, const Event& e) {
-                BroughtState& b = own(v);
-                b.values = e.body["values"].get<std::map<std::string, double>>();
-                b.u_fat_percent = e.body["u_fat_percent"];
-                b.u_told = e.body.value("u_told", false);
-                b.file = e.body["file"];
-                b.sha256 = e.body["sha256"];
-                b.line = e.body.value("line", 0L);
-                b.equations = e.body.value("equations", "");
-                b.hour_known = e.body.value("hour_known", true);
-            }}}};
+    return {on<event::Brought>(When::open, refuse,
+        [](Visit& v, const event::Brought& e, const Stamp&) { static_cast<event::Brought&>(own(v)) = e; })};
 }
 
 template <Method m>
@@ -59,9 +45,9 @@ const MethodRow& row_of()
     static const std::string name = std::string(protocol::title(m)) + ", told elsewhere";
     static const MethodRow row = {m, name.c_str(), "", "", "", "Placed anew between the two.", {}, {step::result}, {},
         kinds(), {}, []() -> std::unique_ptr<MethodState> { return std::make_unique<BroughtState>(m); },
-        [](Sex, double) { return Json::object(); }, [](const protocol::HouseRules&) { return std::string(); },
+        [](Sex, double) { return std::string("{}"); }, [](const protocol::HouseRules&) { return std::string(); },
         []() -> std::unique_ptr<Take> { return nullptr; },
-        [](const Shown&) -> std::optional<Standing> { return std::nullopt; }, {}, {}, Origin::elsewhere};
+        [](const Shown&, int) -> std::optional<Standing> { return std::nullopt; }, {}, {}, Origin::elsewhere};
     return row;
 }
 
@@ -80,12 +66,15 @@ const MethodRow& brought_row(Method method)
 const BroughtState& brought_of(const Visit& v) { return dynamic_cast<const BroughtState&>(v.own()); }
 
 const MethodRow& BroughtState::row() const { return brought_row(method_); }
-std::optional<Message> BroughtState::refuse_trial(const Visit&, const Event&) const { return nothing_is_measured(); }
-std::optional<Message> BroughtState::refuse_reading(const Visit&, const Trial&, const Event&) const
+std::optional<Message> BroughtState::refuse_trial(const Visit&, const event::TrialBegun&, const Stamp&) const
 {
     return nothing_is_measured();
 }
-std::optional<Message> BroughtState::refuse_typed(const Visit&, const TakeRow&, const Event&) const
+std::optional<Message> BroughtState::take_reading(const Visit&, const Trial&, const Event&)
+{
+    return nothing_is_measured();
+}
+std::optional<Message> BroughtState::take_typed(const Visit&, const Trial&, const Event&)
 {
     return nothing_is_measured();
 }

@@ -11,42 +11,32 @@
 namespace fusain::bench {
 namespace {
 
-constexpr char k_l[] = "l", f_cylinder[] = "air_displacement.cylinder_l";
+constexpr char f_cylinder[] = "air_displacement.cylinder_l";
 constexpr double pa_per_mmhg = 133.322;
 constexpr double gain_doubt = 0.01; ///< of the pressure sensors against each other, in the lung manoeuvre
 constexpr double repeat_doubt_l =
     0.05; ///< where in the breath the valve shuts. No source: the lab's own repeats replace it
 
-chamber::Ratio ratio_of(const Json& b)
-{
-    chamber::Ratio r;
-    r.value = b["ratio"];
-    r.u = b["u_ratio"];
-    r.phase_rad = b["phase_rad"];
-    r.drift_per_s = b.value("drift_per_s", 0.0);
-    r.breath = b.value("breath", 0.0);
-    return r;
-}
-
-bool corrected_for(const Json& typed, const char* word)
-{
-    const auto list = typed.value("corrected", std::vector<std::string>{});
-    return std::find(list.begin(), list.end(), word) != list.end();
-}
-
 } // namespace
 
-void ChamberState::begin(const protocol::HouseRules& house, const Json& started)
+std::optional<RatioRead> ratio_read(const chamber::State& state)
 {
-    DensityState::begin(house, started);
+    if (state.fault != chamber::Fault::none || !state.ratio) return std::nullopt;
+    return RatioRead{*state.ratio, state.now_s};
+}
+
+void ChamberState::begin(const event::Started& started, const std::string& body)
+{
+    DensityState::begin(started, body);
+    const protocol::HouseRules& house = started.house;
     if (const auto at = house.find("chamber_lung_gas"); at != house.end() && at->second == "measured")
         gas_route = displacement::LungRoute::measured;
 }
 
-std::optional<Message> ChamberState::refuse_trial(const Visit& v, const Event& e) const
+std::optional<Message> ChamberState::refuse_trial(const Visit& v, const event::TrialBegun& e, const Stamp& stamp) const
 {
     if (auto m = needs_steps_before(v, step::calibrate, "Before the chamber")) return m;
-    const std::string what = e.body["what"];
+    const std::string& what = e.what;
     if (what == take::empty) return std::nullopt;
     if (what == take::cylinder) {
         if (!cylinder_l)
@@ -65,7 +55,7 @@ std::optional<Message> ChamberState::refuse_trial(const Visit& v, const Event& e
     if (what == take::puffs)
         return v.readings().empty() ? std::optional(not_now("First a volume run, then the lungs.")) : std::nullopt;
     // a chamber drifts with the room: a calibration is worth something right before the client only
-    const double age_min = (seconds_of(e.at_utc) - seconds_of(calibrated_at(v))) / 60;
+    const double age_min = (seconds_of(stamp.at_utc) - seconds_of(calibrated_at(v))) / 60;
     if (age_min < -1)
         return Message{"calibration_stale", Level::error, "calibration",
             "The calibration is dated " + limits::plain(-age_min, 0) +
@@ -83,29 +73,9 @@ std::optional<Message> ChamberState::refuse_trial(const Visit& v, const Event& e
     return std::nullopt;
 }
 
-std::optional<Message> ChamberState::refuse_reading(const Visit& v, const Trial& running, const Event& e) const
+std::optional<Message> ChamberState::refuse_ratio(
+    const Visit& v, const Trial& running, const chamber::Ratio& read) const
 {
-    const Json& b = e.body;
-    const auto number = [&](const char* key) {
-        return b.contains(key) && b[key].is_number() && std::isfinite(b[key].get<double>());
-    };
-    if (running.is(take::puffs)) {
-        for (const char* key : {"slope", "merit", "peak_cmh2o"})
-            if (!number(key) || !(b[key].get<double>() > 0))
-                return Message{
-                    "missing_field", Level::error, key, std::string("Field ") + key + " is missing or not positive."};
-        if (auto m = check_number(b, "barometric_mmhg", "hydrostatic.lung.barometric_mmhg")) return m;
-        if (!(b["merit"].get<double>() < chamber::merit_limit) ||
-            !(b["peak_cmh2o"].get<double>() < chamber::airway_limit_cmh2o))
-            return Message{"puffs_refused", Level::repeat, "air_displacement.lung.thoracic_gas_volume_l",
-                "Puffs count when their merit is under 1.0 and the airway stays under 35 cmH₂O."};
-        return std::nullopt;
-    }
-    for (const char* key : {"ratio", "u_ratio", "phase_rad"})
-        if (!number(key) || (key[0] != 'p' && !(b[key].get<double>() > 0)))
-            return Message{
-                "missing_field", Level::error, key, std::string("Field ") + key + " is missing or not positive."};
-    const chamber::Ratio read = ratio_of(e.body);
     if (running.is(take::cylinder)) {
         if (!v.last_taken(take::empty))
             return not_now("The reading of the empty chamber was thrown out: begin with the empty chamber again.");
@@ -127,16 +97,24 @@ std::optional<Message> ChamberState::refuse_reading(const Visit& v, const Trial&
     return std::nullopt;
 }
 
-void ChamberState::take_reading(const Trial& running, const Event& e)
+std::optional<Message> ChamberState::take_reading(const Visit& before, const Trial& running, const Event& e)
 {
-    const Json& b = e.body;
     if (running.is(take::empty)) self_from_ = 0; // calibrated here from now on
-    if (!running.is(take::puffs)) {
-        ratios[running.number] = ratio_of(b);
-        return;
+    if (running.is(take::puffs)) {
+        const auto puffs = read<event::PuffsTaken>(e.body);
+        if (!puffs) return puffs.messages().front();
+        if (!(puffs->merit < chamber::merit_limit) || !(puffs->peak_cmh2o < chamber::airway_limit_cmh2o))
+            return Message{"puffs_refused", Level::repeat, "air_displacement.lung.thoracic_gas_volume_l",
+                "Puffs count when their merit is under 1.0 and the airway stays under 35 cmH₂O."};
+        typed_gas_l.reset();
+        puffings[running.number] = *puffs;
+        return std::nullopt;
     }
-    typed_gas_l.reset();
-    puffings[running.number] = {b["slope"], b.value("u_slope", 0.0), b["merit"], b["peak_cmh2o"], b["barometric_mmhg"]};
+    const auto ratio = read<event::RatioTaken>(e.body);
+    if (!ratio) return ratio.messages().front();
+    if (auto m = chamber_of(before).refuse_ratio(before, running, *ratio)) return m;
+    ratios[running.number] = *ratio;
+    return std::nullopt;
 }
 
 void ChamberState::calibrate_itself(const Visit& v)
@@ -156,57 +134,61 @@ const double* ChamberState::typed_volume_l(int trial) const
     return at == typed_l.end() ? nullptr : &at->second;
 }
 
-std::optional<Message> ChamberState::refuse_typed(const Visit& v, const TakeRow& what, const Event& e) const
+std::optional<Message> ChamberState::take_typed(const Visit& v, const Trial& trial, const Event& event)
+{
+    const auto typed = read<event::VolumeTyped>(event.body);
+    if (!typed) return typed.messages().front();
+    const event::VolumeTyped& e = *typed;
+    const ChamberState& before = chamber_of(v);
+    if (auto m = needs_steps_before(v, step::calibrate, "Before the chamber")) return m;
+    const bool run = trial.is(take::run);
+    if (e.recorded) { // from a file, by the same reader
+        if (trial.is(take::puffs)) return not_now("Puffs are not read from a file.");
+        if (trial.is(take::cylinder) && !cylinder_l)
+            return Message{
+                "missing_field", Level::error, f_cylinder, "The volume engraved on the cylinder is needed first."};
+        if (run && !calibration(v))
+            return not_now("Calibrate first: the recordings of the empty chamber and of the cylinder.");
+        if (run && v.readings().size() >= displacement::most_runs && !displacement::agree(v.readings()))
+            return not_now("No two of three runs agree: calibrate again and start over.");
+        if (auto m = before.refuse_ratio(v, trial, *e.recorded)) return m;
+        if (trial.is(take::empty)) self_from_ = 0; // calibrated here from now on
+        ratios[trial.number] = *e.recorded;
+        return std::nullopt;
+    }
+    if (!run)
+        return not_now("Only volumes of the client are typed; the instrument's own calibration is its own matter.");
+    if (auto m = before.refuse_volume(v, e)) return m;
+    typed_l[trial.number] = e.kg_per_l ? *v.mass_kg / *e.kg_per_l : *e.l;
+    surface_corrected = e.is_corrected_for("surface");
+    lungs_corrected = e.is_corrected_for("lung_gas");
+    mean_of_runs = e.mean;
+    return std::nullopt;
+}
+
+std::optional<Message> ChamberState::refuse_volume(const Visit& v, const event::VolumeTyped& e) const
 {
     constexpr const char* field = "air_displacement.raw_volumes_l";
-    if (e.body.contains("ratio")) { // a recording from a file, read by the same reader
-        if (what.word == std::string_view(take::puffs)) return not_now("Puffs are not read from a file.");
-        if (auto m = needs_steps_before(v, step::calibrate, "Before the chamber")) return m;
-        if (what.word == std::string_view(take::cylinder) && !cylinder_l)
-            return Message{"missing_field", Level::error, "air_displacement.cylinder_l",
-                "The volume engraved on the cylinder is needed first."};
-        if (what.word == std::string_view(take::run) && !calibration(v))
-            return not_now("Calibrate first: the recordings of the empty chamber and of the cylinder.");
-        if (what.word == std::string_view(take::run) && v.readings().size() >= displacement::most_runs &&
-            !displacement::agree(v.readings()))
-            return not_now("No two of three runs agree: calibrate again and start over.");
-        Trial t;
-        t.what = &what;
-        return refuse_reading(v, t, e);
-    }
-    if (what.word != std::string_view(take::run))
-        return not_now("Only volumes of the client are typed; the instrument's own calibration is its own matter.");
-    if (auto m = needs_steps_before(v, step::calibrate, "Before the chamber")) return m;
     if (!self_calibrated())
         return not_now("Say first that the instrument has calibrated itself; its own volumes rest on that.");
-    const Json& b = e.body;
-    const bool density = b.contains("kg_per_l");
-    if (auto m = density ? check_number(b, "kg_per_l", "body_density_kg_per_l") : check_number(b, "l", field)) return m;
-    const double litres = density ? *v.mass_kg / b["kg_per_l"].get<double>() : b["l"].get<double>();
+    if (auto m =
+            e.kg_per_l ? check_number(e.kg_per_l, "kg_per_l", "body_density_kg_per_l") : check_number(e.l, "l", field))
+        return m;
+    const double litres = e.kg_per_l ? *v.mass_kg / *e.kg_per_l : *e.l;
     if (const double by_mass = *v.mass_kg / litres; !(by_mass > 0.85 && by_mass < 1.25))
         return Message{"out_of_range", Level::error, field,
             limits::plain(litres, 3) + " L for " + limits::plain(*v.mass_kg, 2) + " kg would be a density of " +
                 limits::plain(by_mass, 3) + " kg/L; allowed is 0.85 to 1.25. Is a digit mistyped, or the mass wrong?"};
     const bool first = v.readings().empty();
-    if (!first && (mean_of_runs || b.value("mean", false)))
+    if (!first && (mean_of_runs || e.mean))
         return not_now("The instrument's own mean stands by itself: throw out what was typed before.");
-    const auto has = [&](const char* word) { return corrected_for(b, word); };
-    if (!first && (has("surface") != surface_corrected || has("lung_gas") != lungs_corrected))
+    if (!first &&
+        (e.is_corrected_for("surface") != surface_corrected || e.is_corrected_for("lung_gas") != lungs_corrected))
         return Message{"corrected_differs", Level::error, "corrected",
             "The runs typed before were corrected for other things. Runs of one result hold the same corrections."};
     if (v.readings().size() >= displacement::most_runs && !displacement::agree(v.readings()))
         return not_now("No two of three runs agree: calibrate again and start over.");
     return std::nullopt;
-}
-
-void ChamberState::take_typed(const Visit& v, const Trial& trial, const Event& e)
-{
-    const Json& b = e.body;
-    if (b.contains("ratio")) return take_reading(trial, e);
-    typed_l[trial.number] = b.contains("kg_per_l") ? *v.mass_kg / b["kg_per_l"].get<double>() : b["l"].get<double>();
-    surface_corrected = corrected_for(b, "surface");
-    lungs_corrected = corrected_for(b, "lung_gas");
-    mean_of_runs = b.value("mean", false);
 }
 
 std::optional<double> ChamberState::value(const Visit& v, const Trial& t) const

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "bench/chamber/chamber_events.h"
 #include "bench/density/density_state.h"
 #include "bench/visit/visit.h"
 #include "core/density/displacement.h"
@@ -16,21 +17,15 @@ inline constexpr char empty[] = "empty", cylinder[] = "cylinder", run[] = "run",
 enum class ChamberWhat { empty, cylinder, run, puffs };
 const char* word(ChamberWhat what); ///< as the log has it
 
-/// What was read while puffing against the shut valve.
-struct Puffing {
-    double slope = 0, u_slope = 0, merit = 0, peak_cmh2o = 0, barometric_mmhg = 0;
-};
-
 class ChamberState : public DensityState {
 public:
     const MethodRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<ChamberState>(*this); }
-    void begin(const protocol::HouseRules& house, const Json& started) override;
-    std::optional<Message> refuse_trial(const Visit& visit, const Event& begun) const override;
-    std::optional<Message> refuse_reading(const Visit& visit, const Trial& running, const Event& taken) const override;
-    void take_reading(const Trial& running, const Event& taken) override;
-    std::optional<Message> refuse_typed(const Visit& visit, const TakeRow& what, const Event& typed) const override;
-    void take_typed(const Visit& visit, const Trial& trial, const Event& typed) override;
+    void begin(const event::Started& started, const std::string& body) override;
+    std::optional<Message> refuse_trial(
+        const Visit& visit, const event::TrialBegun& begun, const Stamp& stamp) const override;
+    std::optional<Message> take_reading(const Visit& before, const Trial& running, const Event& taken) override;
+    std::optional<Message> take_typed(const Visit& before, const Trial& trial, const Event& typed) override;
     std::optional<double> value(const Visit& visit, const Trial& trial) const override;
     Outcome<Result> result(const Visit& visit) const override;
     Outcome<Result> provisional(const Visit& visit) const override;
@@ -75,12 +70,16 @@ public:
     bool mean_of_runs = false;                               ///< one volume that the instrument made of its runs
 
 private:
+    std::optional<Message> refuse_ratio(const Visit& visit, const Trial& of, const chamber::Ratio& read) const;
+    std::optional<Message> refuse_volume(const Visit& visit, const event::VolumeTyped& typed) const;
     int self_from_ = 0; ///< typed runs count from this trial on; 0: the instrument has not calibrated itself
 };
 
 /// Of a visit that is by this method.
 const ChamberState& chamber_of(const Visit& visit);
 const MethodRow& chamber_row();
+/// Of a recording that is long enough and has no fault; else nothing.
+std::optional<RatioRead> ratio_read(const chamber::State& state);
 namespace step {
 extern const Step prepare, calibrate, runs, lung_gas;
 }

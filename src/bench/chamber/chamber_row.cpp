@@ -7,16 +7,15 @@
 namespace fusain::bench {
 namespace {
 
-constexpr char k_l[] = "l", f_cylinder[] = "air_displacement.cylinder_l";
+constexpr char f_cylinder[] = "air_displacement.cylinder_l";
 
 const ChamberState& own(const Visit& v) { return chamber_of(v); }
 ChamberState& own(Visit& v) { return dynamic_cast<ChamberState&>(v.own()); }
 
 /// The certified volume is a number somebody typed once, and everything hangs on it.
-std::optional<Message> refuse_cylinder(const Visit& v, const Event& e)
+std::optional<Message> refuse_cylinder(const Visit& v, const event::Cylinder& e, const Stamp&)
 {
-    if (auto m = needs_number<k_l, f_cylinder>(v, e)) return m;
-    const double litres = e.body["l"];
+    const double litres = e.l;
     if (v.instrument_reference > 0 && std::abs(litres - v.instrument_reference) > 0.01 * v.instrument_reference)
         return Message{"cylinder_differs", Level::error, f_cylinder,
             "The cylinder's volume is given as " + limits::plain(litres, 3) + " L; this chamber's cylinder is " +
@@ -25,51 +24,45 @@ std::optional<Message> refuse_cylinder(const Visit& v, const Event& e)
     return std::nullopt;
 }
 
+std::optional<Message> refuse_gas(const Visit& v, const event::LungGas& e, const Stamp&)
+{
+    using displacement::LungRoute;
+    constexpr const char* gas = "air_displacement.lung.thoracic_gas_volume_l";
+    if (e.route == LungRoute::measured && e.l) return limits::check(gas, *e.l);
+    if (e.route == LungRoute::measured && !own(v).puffed_gas(v))
+        return Message{"missing_field", Level::error, gas, "No puffs were accepted yet."};
+    if (e.route == LungRoute::measured || (e.route == LungRoute::predicted && lung::find_gas(e.equation)))
+        return std::nullopt;
+    return Message{"unknown_choice", Level::error, "air_displacement.lung.source", "Choose how the lung gas is known."};
+}
+
+void take_gas(Visit& v, const event::LungGas& e, const Stamp&)
+{
+    ChamberState& chamber = own(v);
+    chamber.gas_done = true;
+    if (e.route == displacement::LungRoute::measured) chamber.typed_gas_l = e.l;
+    chamber.gas_route = *e.route;
+    if (!e.equation.empty()) chamber.gas_equation = e.equation;
+}
+
 Kinds kinds()
 {
     return {
-        {"self_calibrated", {[](const Visit& v, const Event& e) -> std::optional<Message> {
-                                 if (auto m = needs_open(v, e)) return m;
-                                 if (v.running()) return not_now("A reading is running.");
-                                 return needs_steps_before(v, step::calibrate, "Before the chamber");
-                             },
-                                [](Visit& v, const Event&) { own(v).calibrate_itself(v); }}},
-        {"prepared",
-            {[](const Visit& v, const Event& e) -> std::optional<Message> {
-                 if (auto m = needs_open(v, e)) return m;
-                 if (!e.body.contains("seen") || !e.body["seen"].is_array() || e.body["seen"].empty())
-                     return Message{"missing_field", Level::error, "seen", "Say what was seen to before the chamber."};
-                 return std::nullopt;
-             },
-                [](Visit& v, const Event& e) {
-                    own(v).prepared = e.body["seen"].get<std::vector<std::string>>();
-                    own(v).left_out = e.body.value("left_out", std::vector<std::string>{});
-                }}},
-        {"cylinder",
-            {refuse_cylinder, [](Visit& v, const Event& e) { own(v).cylinder_l = e.body["l"].get<double>(); }}},
-        {"lung_gas", {[](const Visit& v, const Event& e) -> std::optional<Message> {
-                          if (auto m = needs_open(v, e)) return m;
-                          const std::string route = e.body.value("route", "");
-                          if (route == "measured" && e.body.contains("l"))
-                              return check_number(e.body, "l", "air_displacement.lung.thoracic_gas_volume_l");
-                          if (route == "measured" && !own(v).puffed_gas(v))
-                              return Message{"missing_field", Level::error,
-                                  "air_displacement.lung.thoracic_gas_volume_l", "No puffs were accepted yet."};
-                          if (route == "measured" ||
-                              (route == "predicted" && lung::find_gas(e.body.value("equation", ""))))
-                              return std::nullopt;
-                          return Message{"unknown_choice", Level::error, "air_displacement.lung.source",
-                              "Choose how the lung gas is known."};
-                      },
-                         [](Visit& v, const Event& e) {
-                             own(v).gas_done = true;
-                             if (e.body["route"] == "measured")
-                                 own(v).typed_gas_l =
-                                     e.body.contains("l") ? std::optional(e.body["l"].get<double>()) : std::nullopt;
-                             own(v).gas_route = e.body["route"] == "measured" ? displacement::LungRoute::measured
-                                                                              : displacement::LungRoute::predicted;
-                             own(v).gas_equation = e.body.value("equation", own(v).gas_equation);
-                         }}},
+        on<event::SelfCalibrated>(
+            When::open,
+            [](const Visit& v, const event::SelfCalibrated&, const Stamp&) -> std::optional<Message> {
+                if (v.running()) return not_now("A reading is running.");
+                return needs_steps_before(v, step::calibrate, "Before the chamber");
+            },
+            [](Visit& v, const event::SelfCalibrated&, const Stamp&) { own(v).calibrate_itself(v); }),
+        on<event::Prepared>(When::open, nullptr,
+            [](Visit& v, const event::Prepared& e, const Stamp&) {
+                own(v).prepared = e.seen;
+                own(v).left_out = e.left_out;
+            }),
+        on<event::Cylinder>(When::open, refuse_cylinder,
+            [](Visit& v, const event::Cylinder& e, const Stamp&) { own(v).cylinder_l = e.l; }),
+        on<event::LungGas>(When::open, refuse_gas, take_gas),
     };
 }
 
@@ -99,7 +92,7 @@ constexpr StepRow runs_row{"runs", "Volume", [](const Visit& v) { return v.finis
 constexpr StepRow gas_row{
     "lung_gas", "Lung gas", [](const Visit& v) { return own(v).gas_done || own(v).lungs_corrected; }};
 
-std::optional<Standing> standing(const Shown& shown)
+std::optional<Standing> standing(const Shown& shown, int number)
 {
     const auto& c = dynamic_cast<const ChamberShown&>(shown);
     if (!c.what || !c.complete) return std::nullopt;
@@ -107,13 +100,13 @@ std::optional<Standing> standing(const Shown& shown)
         if (!c.barometric_mmhg)
             return Standing{{}, Message{"missing_field", Level::error, "barometer",
                                     "The barometer is not heard; the lung gas needs the pressure of the room."}};
-        return Standing{{{"slope", c.puffs.slope}, {"u_slope", c.puffs.u_slope}, {"merit", c.puffs.merit},
-            {"peak_cmh2o", c.puffs.peak_cmh2o}, {"count", c.puffs.count}, {"barometric_mmhg", *c.barometric_mmhg}}};
+        const chamber::Puffs& p = c.puffs;
+        return Standing{
+            event::PuffsTaken{{number}, {p.slope, p.u_slope, p.merit, p.peak_cmh2o, *c.barometric_mmhg}, p.count}};
     }
-    if (c.state.fault != chamber::Fault::none || !c.state.ratio) return std::nullopt;
-    const chamber::Ratio& r = *c.state.ratio;
-    return Standing{{{"ratio", r.value}, {"u_ratio", r.u}, {"phase_rad", r.phase_rad}, {"drift_per_s", r.drift_per_s},
-        {"breath", r.breath}, {"kept", r.kept}, {"seconds", c.state.now_s}}};
+    const auto ratio = ratio_read(c.state);
+    if (!ratio) return std::nullopt;
+    return Standing{event::RatioTaken{{number}, *ratio}};
 }
 
 } // namespace

@@ -202,85 +202,107 @@ double seconds_of(const std::string& iso)
 
 std::optional<Message> CheckRun::refuse(const Event& e) const
 {
-    if (e.seq != last_seq + 1)
-        return Message{"log_gap", Level::error, "seq",
-            "Event " + std::to_string(e.seq) + " follows " + std::to_string(last_seq) + ": the log has a gap."};
-    if (e.kind == "started") return e.seq == 1 ? std::nullopt : std::optional(not_now("The check has begun already."));
-    if (e.seq == 1) return not_now("A check begins with its start.");
-    if (finished_) return not_now("This check is finished.");
-    if (e.kind == "finished") return std::nullopt;
+    CheckRun copy = *this;
+    return copy.apply(e);
+}
+
+std::optional<Message> CheckRun::refuse_step(const std::string& step) const
+{
     if (all_done()) return not_now("Every step is done.");
-    const CheckStep& step = steps()[static_cast<std::size_t>(next_)];
-    if (e.body.value("step", "") != step.id) return not_now(std::string("First: ") + step.words + ".");
-    const double at = seconds_of(e.at_utc);
-    if (e.kind == "done") {
-        if (step.kind == Kind::person && e.body.value("person", "").empty())
-            return Message{"missing_field", Level::error, "person", "Write the name of who stands on it."};
-        if (step.may_lack) return std::nullopt; // it does not show it
-        if (step.kind == Kind::wait && !(seconds_left(at) <= 0))
-            return not_now(std::string(step.words) + ": " +
-                           std::to_string(static_cast<int>(std::ceil(seconds_left(at) / 60))) + " min are left.");
-        if (step.kind == Kind::read || step.kind == Kind::water || step.kind == Kind::zero)
-            return not_now("This step needs a reading.");
-        return std::nullopt;
+    if (step == step_to_do().id) return std::nullopt;
+    return not_now(std::string("First: ") + step_to_do().words + ".");
+}
+
+std::optional<Message> CheckRun::refuse_done(const checking::Done& done, const Stamp& stamp) const
+{
+    if (auto why = refuse_step(done.step)) return why;
+    const CheckStep& step = step_to_do();
+    if (step.kind == Kind::person && done.person.empty())
+        return Message{"missing_field", Level::error, "person", "Write the name of who stands on it."};
+    if (step.may_lack) return std::nullopt; // it does not show it
+    const double left_s = seconds_left(seconds_of(stamp.at_utc));
+    if (step.kind == Kind::wait && !(left_s <= 0))
+        return not_now(std::string(step.words) + ": " + std::to_string(static_cast<int>(std::ceil(left_s / 60))) +
+                       " min are left.");
+    if (step.kind == Kind::read || step.kind == Kind::water || step.kind == Kind::zero)
+        return not_now("This step needs a reading.");
+    return std::nullopt;
+}
+
+std::optional<Message> CheckRun::refuse_reading(const checking::Reading& reading) const
+{
+    if (auto why = refuse_step(reading.step)) return why;
+    const Kind of = step_to_do().kind;
+    if (of != Kind::read && of != Kind::water && of != Kind::zero) return not_now("No reading belongs to this step.");
+    if (!reading.value) return Message{"missing_field", Level::error, "value", "The reading is missing."};
+    return std::nullopt;
+}
+
+void CheckRun::begin(const checking::Started& e, const Stamp& stamp)
+{
+    started_at = stamp.at_utc;
+    who = stamp.who;
+    reference_ = e.reference.value_or(reference_);
+    reference_x_ = e.reference_x;
+    way_ = e.check_by;
+    usual_ = e.usual;
+    step_since_s = seconds_of(stamp.at_utc);
+}
+
+void CheckRun::take(const checking::Reading& e, const Stamp& stamp)
+{
+    const CheckStep& step = step_to_do();
+    if (step.kind == Kind::water) {
+        water_c = e.value;
+    } else if (step.kind == Kind::zero) {
+        zero_kg = e.value;
+    } else {
+        readings_[step.id].push_back(*e.value);
+        if (e.x) reactances_[step.id].push_back(*e.x);
+        if (static_cast<int>(readings_[step.id].size()) < wanted(step)) return;
     }
-    if (e.kind == "reading") {
-        if (step.kind != Kind::read && step.kind != Kind::water && step.kind != Kind::zero)
-            return not_now("No reading belongs to this step.");
-        if (!e.body.contains("value") || !e.body["value"].is_number() || !std::isfinite(e.body["value"].get<double>()))
-            return Message{"missing_field", Level::error, "value", "The reading is missing."};
-        if (e.body.contains("x") && (!e.body["x"].is_number() || !std::isfinite(e.body["x"].get<double>())))
-            return Message{"missing_field", Level::error, "x", "The reactance of the reading is no number."};
-        return std::nullopt;
-    }
-    return Message{"unknown_event", Level::error, "kind",
-        "The log holds an event \"" + e.kind + "\" that this version does not know."};
+    go_on(stamp);
+}
+
+void CheckRun::go_on(const Stamp& stamp)
+{
+    ++next_;
+    step_since_s = seconds_of(stamp.at_utc);
 }
 
 std::optional<Message> CheckRun::apply(const Event& e)
 {
-    try {
-        if (auto why = refuse(e)) return why;
-        if (e.kind == "started") {
-            started_at = e.at_utc;
-            who = e.who;
-            reference_ = e.body.value("reference", reference_);
-            reference_x_ = e.body.value("reference_x", 0.0);
-            way_ = e.body.value("check_by", "");
-            usual_.clear();
-            const Json usual = e.body.value("usual", Json::object());
-            for (const auto& [name, u] : usual.items())
-                usual_[name] = {u.value("count", 0), u.value("percent", 0.0), u.value("mass_kg", 0.0),
-                    u.value("resistance_ohm", 0.0)};
-            step_since_s = seconds_of(e.at_utc);
-        } else if (e.kind == "finished") {
-            finished_ = true;
-        } else {
-            const CheckStep& step = steps()[static_cast<std::size_t>(next_)];
-            bool on = true;
-            if (step.kind == Kind::person) person_ = e.body.value("person", "");
-            if (e.kind == "reading") {
-                const double value = e.body["value"];
-                if (step.kind == Kind::water)
-                    water_c = value;
-                else if (step.kind == Kind::zero)
-                    zero_kg = value;
-                else {
-                    readings_[step.id].push_back(value);
-                    if (e.body.contains("x")) reactances_[step.id].push_back(e.body["x"].get<double>());
-                    on = static_cast<int>(readings_[step.id].size()) >= wanted(step);
-                }
-            }
-            if (on) {
-                ++next_;
-                step_since_s = seconds_of(e.at_utc);
-            }
-        }
-        last_seq = e.seq;
-        return std::nullopt;
-    } catch (const Json::exception& x) {
-        return Message{"bad_event", Level::error, e.kind, std::string("The event cannot be read: ") + x.what()};
+    if (e.seq != last_seq + 1)
+        return Message{"log_gap", Level::error, "seq",
+            "Event " + std::to_string(e.seq) + " follows " + std::to_string(last_seq) + ": the log has a gap."};
+    if (e.kind == checking::Started::kind) {
+        if (e.seq != 1) return not_now("The check has begun already.");
+        const auto said = read<checking::Started>(e.body);
+        if (!said) return said.messages().front();
+        begin(*said, e);
+    } else if (e.seq == 1) {
+        return not_now("A check begins with its start.");
+    } else if (finished_) {
+        return not_now("This check is finished.");
+    } else if (e.kind == checking::Finished::kind) {
+        finished_ = true;
+    } else if (e.kind == checking::Done::kind) {
+        const auto said = read<checking::Done>(e.body);
+        if (!said) return said.messages().front();
+        if (auto why = refuse_done(*said, e)) return why;
+        if (step_to_do().kind == Kind::person) person_ = said->person;
+        go_on(e);
+    } else if (e.kind == checking::Reading::kind) {
+        const auto said = read<checking::Reading>(e.body);
+        if (!said) return said.messages().front();
+        if (auto why = refuse_reading(*said)) return why;
+        take(*said, e);
+    } else {
+        return Message{"unknown_event", Level::error, "kind",
+            "The log holds an event \"" + e.kind + "\" that this version does not know."};
     }
+    last_seq = e.seq;
+    return std::nullopt;
 }
 
 double CheckRun::seconds_left(double now_s) const

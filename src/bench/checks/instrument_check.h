@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "bench/channels/line.h"
-#include "bench/base/event.h"
+#include "bench/checks/check_events.h"
 #include "core/quality/quality.h"
 #include "core/before/schedule.h"
 
@@ -85,11 +85,6 @@ struct ChartOf {
 };
 ChartOf chart_of(InstrumentKind kind, std::string_view way, double reference);
 
-/// What one of the staff usually shows on an instrument: the means of their first measurements on it.
-struct Usual {
-    int count = 0;
-    double percent = 0, mass_kg = 0, resistance_ohm = 0; ///< 0: it does not show it
-};
 inline constexpr int usual_least = 3;                                                        ///< fewer say nothing yet
 inline constexpr double percent_apart = 2, mass_apart_kg = 2, resistance_apart_share = 0.04; ///< this lab's rule
 
@@ -129,6 +124,13 @@ public:
     double step_since_s = 0; ///< when the step to do came up
 
 private:
+    void begin(const checking::Started& started, const Stamp& stamp);
+    std::optional<Message> refuse_step(const std::string& step) const;
+    std::optional<Message> refuse_done(const checking::Done& done, const Stamp& stamp) const;
+    std::optional<Message> refuse_reading(const checking::Reading& reading) const;
+    void take(const checking::Reading& reading, const Stamp& stamp);
+    void go_on(const Stamp& stamp);
+    const CheckStep& step_to_do() const { return steps()[static_cast<std::size_t>(next_)]; }
     Outcome<quality::CheckResult> beside_usual() const;
     InstrumentKind kind_;
     double reference_, reference_x_ = 0;

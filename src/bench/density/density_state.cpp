@@ -1,14 +1,17 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/density/density_state.h"
 
+#include "bench/density/density_events.h"
 #include "bench/visit/kinds.h"
 
 namespace fusain::bench {
 
-void DensityState::begin(const protocol::HouseRules& house, const Json& started)
+void DensityState::begin(const event::Started& started, const std::string& body)
 {
-    take_rule(house, "conversion", conversion, [](const std::string& id) { return density::find(id) != nullptr; });
-    if (const std::string c = started.value("conversion", ""); density::find(c)) conversion = c; // by the client's age
+    take_rule(
+        started.house, "conversion", conversion, [](const std::string& id) { return density::find(id) != nullptr; });
+    if (const auto own = read<event::DensityStarted>(body); own && density::find(own->conversion))
+        conversion = own->conversion; // by the client's age
 }
 
 densitometry::Person DensityState::person(const Visit& v) const
@@ -26,11 +29,10 @@ ChoiceRow conversion_choice()
         [](Visit& v, const std::string& to) { dynamic_cast<DensityState&>(v.own()).conversion = to; }};
 }
 
-Json density_beginning(Sex sex, double age_y)
+std::string density_beginning(Sex sex, double age_y)
 {
-    if (age_y < 18 && density::find(density::children_id)->pair(sex, age_y))
-        return {{"conversion", density::children_id}};
-    return Json::object();
+    const bool young = age_y < 18 && density::find(density::children_id)->pair(sex, age_y);
+    return written(event::DensityStarted{young ? density::children_id : ""});
 }
 
 } // namespace fusain::bench

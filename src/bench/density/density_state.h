@@ -10,7 +10,7 @@ class DensityState : public MethodState {
 public:
     std::string conversion = density::default_id;
 
-    void begin(const protocol::HouseRules& house, const Json& started) override;
+    void begin(const event::Started& started, const std::string& body) override;
 
 protected:
     /// Who is measured, of a visit with a mass.
@@ -21,6 +21,6 @@ protected:
 const DensityState* density_of(const Visit& visit);
 ChoiceRow conversion_choice();
 /// Growing bodies have another density: the children's constants, where they have some for the age.
-Json density_beginning(Sex sex, double age_y);
+std::string density_beginning(Sex sex, double age_y);
 
 } // namespace fusain::bench

@@ -95,8 +95,25 @@ Said understand(const std::string& cell, const LearntWords& learnt)
     return out;
 }
 
+using Tissues = std::map<std::string, double>;
+
+/// A share of the masses, without what is no tissue of a region's own.
+Tissues shared(const Tissues& grams, double share)
+{
+    Tissues out;
+    for (const auto& [tissue, g] : grams)
+        if (tissue != "visceral") out[tissue] = share * g;
+    return out;
+}
+
+xray::Mass mass_of(const Tissues& grams, double share)
+{
+    const auto of = [&](const char* tissue) { return grams.count(tissue) ? share * grams.at(tissue) : 0; };
+    return {of("fat"), of("lean"), of("bmc")};
+}
+
 struct Found {
-    std::map<std::string, std::map<std::string, double>> grams; ///< by region, then by tissue
+    std::map<std::string, Tissues> grams; ///< by region, then by tissue
     std::set<std::string> unknown;
     bool unit_said = true;
 };
@@ -232,51 +249,50 @@ Outcome<RegionTable> read_region_table(const std::string& text, const std::strin
     out.unknown.assign(found.unknown.begin(), found.unknown.end());
     if (!found.unit_said) out.unknown.push_back(unit_key);
     if (!out.unknown.empty()) return out;
-    Json regions = Json::object();
-    const auto mass = [&](const std::map<std::string, double>& m, double share) {
-        Json j = Json::object();
-        for (const auto& [tissue, grams] : m)
-            if (tissue != "visceral") j[tissue + "_g"] = share * grams;
-        return j;
-    };
-    bool merged = false, with_head = false;
+    RegionMasses& masses = out.masses.emplace();
+    std::map<std::string, Tissues> regions;
+    bool with_head = false;
     for (const auto& [region, m] : found.grams) {
         if (region == "total") {
-            out.body["total"] = mass(m, 1);
+            masses.total = mass_of(m, 1);
         } else if (region == "arms" || region == "legs") {
             const std::string one = region.substr(0, 3);
             if (found.grams.count("right_" + one)) continue; // both ways are there
-            merged = true;
-            regions["right_" + one] = regions["left_" + one] = mass(m, 0.5);
+            masses.sides_told_apart = false;
+            regions["right_" + one] = regions["left_" + one] = shared(m, 0.5);
         } else if (region == "trunk_with_head") {
             if (found.grams.count("trunk")) continue;
             with_head = true;
-            regions["trunk"] = mass(m, 1);
-        } else if (Json j = mass(m, 1); !j.empty()) {
-            regions[region] = j;
+            regions["trunk"] = shared(m, 1);
+        } else if (Tissues t = shared(m, 1); !t.empty()) {
+            regions[region] = t;
         }
     }
+    masses.trunk_has_head = with_head;
     if (const auto a = found.grams.find("android"); a != found.grams.end() && a->second.count("visceral"))
-        out.body["visceral_fat_g"] = a->second.at("visceral");
+        masses.own_visceral_g = a->second.at("visceral");
     std::string missing;
     for (std::size_t i = 0; i < xray::part_count; ++i) {
-        const char* id = xray::region_rows[i].id;
         if (with_head && xray::region_rows[i].region == xray::Region::head) continue;
         for (const auto& [tissue, words] :
-            {std::pair{"fat_g", "fat"}, {"lean_g", "lean soft tissue"}, {"bmc_g", "bone mineral"}})
-            if (!regions.contains(id) || !regions[id].contains(tissue))
+            {std::pair{"fat", "fat"}, {"lean", "lean soft tissue"}, {"bmc", "bone mineral"}})
+            if (!regions[xray::region_rows[i].id].count(tissue))
                 missing += (missing.empty() ? "" : ", ") + std::string(xray::region_rows[i].title) + ": " + words;
     }
-    for (const char* band : {"android", "gynoid"}) // useful whole only
-        if (regions.contains(band) && regions[band].size() < 3) regions.erase(band);
     if (!missing.empty())
         return Refused::refuse({"region_missing", Level::error, "absorptiometry.regions",
             file + " lacks " + missing +
                 ". Needed are fat, lean soft tissue and bone mineral of head, trunk, arms and "
                 "legs."});
-    out.body["regions"] = regions;
-    if (merged) out.body["sides_told_apart"] = false;
-    if (with_head) out.body["trunk_has_head"] = true;
+    for (const xray::RegionRow& row : xray::region_rows) {
+        const auto at = regions.find(row.id);
+        const bool whole = at != regions.end() && at->second.size() == 3;
+        if (at == regions.end() || (!whole && xray::index(row.region) >= xray::part_count))
+            continue; // bands: whole only
+        if (at->second.empty()) continue;
+        masses.regions[xray::index(row.region)] = mass_of(at->second, 1);
+        masses.given[xray::index(row.region)] = true;
+    }
     return out;
 }
 

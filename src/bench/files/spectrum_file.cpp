@@ -35,13 +35,14 @@ double number_in(const std::string& cell, char separator, long line, const std::
     throw Bad{line, column, "\"" + cell + "\" is not a number"};
 }
 
-std::string segment_in(const std::string& cell, long line)
+/// Where the points of such a cell belong.
+std::vector<impedance::Point>& points_in(Spectra& spectra, const std::string& cell, long line)
 {
     const std::string name = plain_name(cell);
-    if (name == whole_body) return name;
+    if (name == whole_body) return spectra.whole_body;
     std::string allowed = whole_body;
     for (std::size_t i = 0; i < impedance::segment_count; ++i) {
-        if (name == impedance::segment_rows[i].id) return name;
+        if (name == impedance::segment_rows[i].id) return spectra.segments[i].points;
         allowed += std::string(", ") + impedance::segment_rows[i].id;
     }
     throw Bad{line, "segment", "\"" + cell + "\" is no segment; allowed is one of " + allowed};
@@ -65,7 +66,6 @@ Outcome<SpectrumFile> read_spectrum_file(const std::string& given, const std::st
     try {
         std::map<std::string, std::size_t> columns;
         SpectrumFile out;
-        std::map<std::string, Json> spectra;
         while (const auto row = csv::read_row(in, line, separator)) {
             const bool blank = std::all_of(row->begin(), row->end(), [](const auto& c) { return trimmed(c).empty(); });
             if (blank || trimmed(row->front()).starts_with('#')) continue;
@@ -87,25 +87,19 @@ Outcome<SpectrumFile> read_spectrum_file(const std::string& given, const std::st
                 return (*row)[at->second];
             };
             if (columns.count("segment") > 0) {
-                const std::string segment = segment_in(cell("segment"), line);
-                spectra[segment].push_back({number_in(cell("f_khz"), separator, line, "f_khz"),
-                    number_in(cell("r_ohm"), separator, line, "r_ohm"),
-                    number_in(cell("x_ohm"), separator, line, "x_ohm")});
+                points_in(out.spectra, cell("segment"), line)
+                    .push_back({number_in(cell("f_khz"), separator, line, "f_khz"),
+                        number_in(cell("r_ohm"), separator, line, "r_ohm"),
+                        number_in(cell("x_ohm"), separator, line, "x_ohm")});
                 ++out.points;
             } else {
                 const std::string title = trimmed(cell("quantity")), value = trimmed(cell("value"));
                 if (title.empty()) throw Bad{line, "quantity", "the name of the number is missing"};
                 if (value.empty()) throw Bad{line, "value", "the value is missing"};
-                out.own.push_back({{"title", title}, {"value", value}, {"unit", trimmed(cell("unit"))}});
+                out.own.push_back({title, value, trimmed(cell("unit"))});
             }
         }
-        for (const auto& [segment, points] : spectra) {
-            if (segment == whole_body)
-                out.spectra[whole_body] = points;
-            else
-                out.spectra["segments"][segment] = {{"points", points}};
-        }
-        if (out.spectra.is_null() && out.own.is_null()) return refuse(0, "", "there is nothing in it");
+        if (out.spectra.empty() && out.own.empty()) return refuse(0, "", "there is nothing in it");
         return out;
     } catch (const Bad& bad) {
         return refuse(bad.line, bad.column, bad.text);

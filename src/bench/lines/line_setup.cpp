@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/lines/line_setup.h"
 
-#include "bench/base/json.h"
+#include "bench/base/fields.h"
 
 #include <algorithm>
 #include <charconv>
@@ -50,43 +50,49 @@ std::optional<Message> check(const LineSetup& line)
     return std::nullopt;
 }
 
-Json to_json(const LineSetup& l)
+FUSAIN_FIELDS(SerialSettings, always("baud", &E::baud)
+                                  .always("data_bits", &E::data_bits)
+                                  .always("parity", &E::parity)
+                                  .always("stop_bits", &E::stop_bits)
+                                  .always("flow", &E::flow))
+FUSAIN_LOGGED(KeptLine, field("machine", &E::machine)
+                            .always("place", &E::place)
+                            .always("name", &E::name)
+                            .always("decoder", &E::decoder)
+                            .field("feeds", &E::feeds)
+                            .field("unit", &E::unit)
+                            .field("serial", &E::serial))
+
+KeptLine kept(const LineSetup& l)
 {
-    Json out = {{"place", l.place}, {"name", l.name}, {"decoder", l.decoder ? l.decoder->id : bench_line_id}};
-    if (l.feeds) out["feeds"] = row(*l.feeds).word;
-    if (!l.unit.empty()) out["unit"] = l.unit;
-    if (l.is_serial())
-        out["serial"] = {{"baud", l.serial.baud}, {"data_bits", l.serial.data_bits}, {"parity", l.serial.parity},
-            {"stop_bits", l.serial.stop_bits}, {"flow", l.serial.flow}};
+    KeptLine out;
+    out.place = l.place;
+    out.name = l.name;
+    if (l.decoder) out.decoder = l.decoder->id;
+    if (l.feeds) out.feeds = row(*l.feeds).word;
+    out.unit = l.unit;
+    if (l.is_serial()) out.serial = l.serial;
     return out;
 }
 
-Outcome<LineSetup> line_from(const Json& json, const std::vector<std::shared_ptr<const Decoder>>& decoders)
+Outcome<LineSetup> line_from(const KeptLine& kept, const std::vector<std::shared_ptr<const Decoder>>& decoders)
 {
     using Read = Outcome<LineSetup>;
     LineSetup l;
-    try {
-        l.place = json.value("place", "");
-        l.name = json.value("name", "");
-        const std::string id = json.value("decoder", bench_line_id);
-        if (id != bench_line_id) {
-            const auto at = std::find_if(decoders.begin(), decoders.end(), [&](const auto& d) { return d->id == id; });
-            if (at == decoders.end())
-                return Read::refuse({"unknown_decoder", Level::error, "decoder",
-                    "The line of " + l.title() + " is spoken as \"" + id +
-                        "\", and no decoder of that name is here. Put its file back, or connect it anew."});
-            l.decoder = *at;
-        }
-        l.unit = json.value("unit", "");
-        for (const ChannelRow& channel : channels())
-            if (json.value("feeds", "") == channel.word) l.feeds = channel.channel;
-        if (const Json s = json.value("serial", Json()); s.is_object())
-            l.serial = {s.value("baud", 9600), s.value("data_bits", 8), s.value("stop_bits", 1),
-                s.value("parity", "none"), s.value("flow", "none")};
-    } catch (const Json::exception& x) {
-        return Read::refuse(
-            {"bad_file", Level::error, "lines", std::string("A kept line cannot be read: ") + x.what()});
+    l.place = kept.place;
+    l.name = kept.name;
+    if (const std::string& id = kept.decoder; id != bench_line_id) {
+        const auto at = std::find_if(decoders.begin(), decoders.end(), [&](const auto& d) { return d->id == id; });
+        if (at == decoders.end())
+            return Read::refuse({"unknown_decoder", Level::error, "decoder",
+                "The line of " + l.title() + " is spoken as \"" + id +
+                    "\", and no decoder of that name is here. Put its file back, or connect it anew."});
+        l.decoder = *at;
     }
+    l.unit = kept.unit;
+    for (const ChannelRow& channel : channels())
+        if (kept.feeds == channel.word) l.feeds = channel.channel;
+    if (kept.serial) l.serial = *kept.serial;
     if (auto m = check(l)) return Read::refuse(*m);
     return l;
 }

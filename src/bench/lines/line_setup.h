@@ -26,8 +26,16 @@ LineSetup bench_line(std::string place);
 /// What is wrong with it before it is kept: `missing_field`, `unknown_choice`, `out_of_range`, `bad_place`.
 std::optional<Message> check(const LineSetup& line);
 
-Json to_json(const LineSetup& line);
+/// As the lab keeps it: `written`, `read` (bench/base/event.h).
+struct KeptLine {
+    std::string machine{}; ///< whose line it is: the computer, by a name that stays
+    std::string place{}, name{};
+    std::string decoder = bench_line_id; ///< its id
+    std::string feeds{}, unit{};         ///< feeds: a channel's word
+    std::optional<SerialSettings> serial{};
+};
+KeptLine kept(const LineSetup& line);
 /// `decoders`: those there are. Refusals: `unknown_decoder`, and what `check` says.
-Outcome<LineSetup> line_from(const Json& json, const std::vector<std::shared_ptr<const Decoder>>& decoders);
+Outcome<LineSetup> line_from(const KeptLine& line, const std::vector<std::shared_ptr<const Decoder>>& decoders);
 
 } // namespace fusain::bench

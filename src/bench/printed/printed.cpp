@@ -13,10 +13,8 @@
 namespace fusain::bench {
 namespace {
 
-using printout::Field, printout::Identity, printout::Value;
+using printout::Field, printout::Value;
 using protocol::Method;
-
-constexpr const char* client_keys[] = {"number", "at", "height_cm", "age_y", "sex"};
 
 PrintedState& own(Visit& v) { return dynamic_cast<PrintedState&>(v.own()); }
 
@@ -25,57 +23,32 @@ constexpr StepRow printout_row{
 
 Message bad(const std::string& field, const std::string& text) { return {"bad_value", Level::error, field, text}; }
 
-/// What a body says; the refusal names the key.
-Outcome<printout::Reading> reading_in(const PrintedState& s, const Json& body)
+/// What it says, by the visit's layout; the refusal names the key.
+Outcome<printout::Reading> reading_in(const PrintedState& s, const event::Printout& e)
 {
+    using Read = Outcome<printout::Reading>;
     printout::Reading out;
     out.layout = s.layout.id;
-    for (const Json& row : body.value("values", Json::array())) {
-        const std::string key = row.value("key", "");
-        const Field* f = s.field(key);
-        if (!f) return Outcome<printout::Reading>::refuse(bad(key, "The layout has no field \"" + key + "\"."));
-        if (out.value(key)) return Outcome<printout::Reading>::refuse(bad(key, "\"" + key + "\" is there twice."));
-        const auto number = [&](const char* name) { return row.contains(name) ? row[name].get<double>() : NAN; };
+    out.client = e.client;
+    for (const PrintedValue& row : e.values) {
+        const Field* f = s.field(row.key);
+        if (!f) return Read::refuse(bad(row.key, "The layout has no field \"" + row.key + "\"."));
+        if (out.value(row.key)) return Read::refuse(bad(row.key, "\"" + row.key + "\" is there twice."));
+        if (!row.value) return Read::refuse(bad(row.key, "\"" + f->label + "\" has no number."));
+        if (row.low.has_value() != row.high.has_value())
+            return Read::refuse(bad(row.key, "\"" + f->label + "\" has one limit; allowed is none or two."));
         Value v;
-        v.key = key;
+        v.key = row.key;
         v.quantity = f->quantity;
         v.segment = f->segment;
         v.unit = f->unit;
-        v.text = row.value("text", "");
-        v.value = number("value");
-        v.decimals = row.value("decimals", 0);
-        if (!std::isfinite(v.value))
-            return Outcome<printout::Reading>::refuse(bad(key, "\"" + f->label + "\" has no number."));
-        if (row.contains("low") != row.contains("high"))
-            return Outcome<printout::Reading>::refuse(
-                bad(key, "\"" + f->label + "\" has one limit; allowed is none or two."));
-        if (row.contains("low")) v.low = number("low"), v.high = number("high");
+        v.text = row.text;
+        v.value = *row.value;
+        v.decimals = row.decimals;
+        v.low = row.low;
+        v.high = row.high;
         out.values.push_back(std::move(v));
     }
-    const Json client = body.value("client", Json::object());
-    for (const char* key : client_keys) {
-        const auto at = client.find(key);
-        if (at == client.end()) continue;
-        Identity i;
-        i.key = key;
-        if (at->is_object()) { // a number with what its decimals can tell
-            i.value = at->value("value", 0.0);
-            i.step = at->value("step", 0.0);
-            i.text = at->value("text", "");
-        } else {
-            i.said = i.text = at->get<std::string>();
-        }
-        out.client.push_back(std::move(i));
-    }
-    return out;
-}
-
-std::map<std::string, PrintedNote> notes_in(const Json& body)
-{
-    std::map<std::string, PrintedNote> out;
-    for (const Json& row : body.value("values", Json::array()))
-        if (row.contains("read") || row.value("doubtful", false))
-            out[row["key"]] = {row.value("read", ""), row.value("doubtful", false)};
     return out;
 }
 
@@ -87,30 +60,30 @@ std::optional<double> mass_of(const printout::Reading& r)
     return std::nullopt;
 }
 
-void take(Visit& v, const printout::Reading& reading, const Json& body)
+void take(Visit& v, const printout::Reading& reading, const event::Printout& e)
 {
     PrintedState& s = own(v);
     s.reading = reading;
-    s.notes = notes_in(body);
-    s.source = body.value("source", "");
-    s.file = body.value("file", "");
-    s.sha256 = body.value("sha256", "");
+    s.notes.clear();
+    for (const PrintedValue& row : e.values)
+        if (!row.read.empty() || row.doubtful) s.notes[row.key] = row;
+    s.source = e.source;
+    s.file = e.file;
+    s.sha256 = e.sha256;
     if (const auto kg = mass_of(reading)) v.mass_kg = kg, v.mass_source = "printout";
     const auto ways = s.ways(v); // what was chosen may not be there any more
     if (std::none_of(ways.begin(), ways.end(), [&](const printout::Way& w) { return w.id == s.chosen; }))
         s.chosen.clear();
 }
 
-std::optional<Message> refuse(const Visit& v, const Event& e)
+std::optional<Message> refuse(const Visit& v, const event::Printout& e, const Stamp&)
 {
-    if (auto m = needs_open(v, e)) return m;
     if (auto m = needs_steps_before(v, step::printout, "Before what the instrument shows")) return m;
-    const std::string source = e.body.value("source", "");
-    if (source != "typed" && source != "file")
+    if (e.source != "typed" && e.source != "file")
         return Message{"unknown_choice", Level::error, "source", "What it shows is typed, or comes from a file."};
-    if (source == "file")
-        if (auto m = refuse_file(e.body)) return m;
-    const auto reading = reading_in(printed_of(v), e.body);
+    if (e.source == "file")
+        if (auto m = refuse_file(e)) return m;
+    const auto reading = reading_in(printed_of(v), e);
     if (!reading) return reading.messages().front();
     if (reading->values.empty())
         return Message{"missing_field", Level::error, "values", "Nothing of what the instrument shows is there."};
@@ -120,7 +93,7 @@ std::optional<Message> refuse(const Visit& v, const Event& e)
         if (auto m = limits::check("mass_kg", *kg)) return m;
     }
     Visit after = v; // whether it makes a result decides
-    take(after, *reading, e.body);
+    take(after, *reading, e);
     const auto told = own(after).result(after);
     return told ? std::nullopt : std::optional(told.messages().front());
 }
@@ -142,11 +115,13 @@ const MethodRow& row_of()
         with_mass ? std::vector<Step>{step::who, step::stops, step::printout, step::result}
                   : std::vector<Step>{step::who, step::stops, step::mass, step::printout, step::result},
         {},
-        {{"printout", {refuse, [](Visit& v, const Event& e) { take(v, *reading_in(printed_of(v), e.body), e.body); }}}},
+        {on<event::Printout>(When::open, refuse,
+            [](Visit& v, const event::Printout& e, const Stamp&) { take(v, *reading_in(printed_of(v), e), e); })},
         {told_by_choice}, []() -> std::unique_ptr<MethodState> { return std::make_unique<PrintedState>(m, with_mass); },
-        [](Sex, double) { return Json::object(); }, [](const protocol::HouseRules&) { return std::string(); },
+        [](Sex, double) { return std::string("{}"); }, [](const protocol::HouseRules&) { return std::string(); },
         []() -> std::unique_ptr<Take> { return nullptr; },
-        [](const Shown&) -> std::optional<Standing> { return std::nullopt; }, {}, {Channel::scale}, Origin::printed};
+        [](const Shown&, int) -> std::optional<Standing> { return std::nullopt; }, {}, {Channel::scale},
+        Origin::printed};
     return row;
 }
 
@@ -193,21 +168,23 @@ std::string printed_schools(const std::string& layout_id)
 
 const MethodRow& PrintedState::row() const { return printed_row(method_, with_mass_); }
 
-void PrintedState::begin(const protocol::HouseRules&, const Json& started)
+void PrintedState::begin(const event::Started& started, const std::string&)
 {
-    if (auto read = read_layout(started["layout"].dump(), "the visit's layout")) layout = std::move(read).take();
-    by_file = started.value("way", "") == "file";
-    const Json check = started.value("check", Json::object());
-    checked_by = check.value("by", "");
-    u_unchecked = check.value("u_fat_percent", 0.0);
+    if (auto read = read_layout(started.layout, "the visit's layout")) layout = std::move(read).take();
+    by_file = started.way == "file";
+    checked_by = started.check.by;
+    u_unchecked = started.check.u_fat_percent;
 }
 
-std::optional<Message> PrintedState::refuse_trial(const Visit&, const Event&) const { return nothing_is_recorded(); }
-std::optional<Message> PrintedState::refuse_reading(const Visit&, const Trial&, const Event&) const
+std::optional<Message> PrintedState::refuse_trial(const Visit&, const event::TrialBegun&, const Stamp&) const
 {
     return nothing_is_recorded();
 }
-std::optional<Message> PrintedState::refuse_typed(const Visit&, const TakeRow&, const Event&) const
+std::optional<Message> PrintedState::take_reading(const Visit&, const Trial&, const Event&)
+{
+    return nothing_is_recorded();
+}
+std::optional<Message> PrintedState::take_typed(const Visit&, const Trial&, const Event&)
 {
     return nothing_is_recorded();
 }
@@ -269,26 +246,23 @@ Outcome<Result> PrintedState::result(const Visit& v) const
     return {std::move(computed).take(), std::move(messages)};
 }
 
-Json printout_event(const printout::Reading& reading, const std::map<std::string, PrintedNote>& notes,
+event::Printout printout_event(const printout::Reading& reading, const std::map<std::string, PrintedNote>& notes,
     const std::string& source, const std::string& file, const std::string& sha256)
 {
-    Json body = {{"source", source}, {"values", Json::array()}, {"client", Json::object()}};
+    event::Printout out;
+    out.source = source;
+    out.client = reading.client;
     for (const Value& v : reading.values) {
-        Json row = {{"key", v.key}, {"text", v.text}, {"value", v.value}, {"decimals", v.decimals}};
-        if (v.low && v.high) row["low"] = *v.low, row["high"] = *v.high;
-        if (const auto at = notes.find(v.key); at != notes.end()) {
-            if (!at->second.read.empty()) row["read"] = at->second.read;
-            if (at->second.doubtful) row["doubtful"] = true;
-        }
-        body["values"].push_back(std::move(row));
+        PrintedValue& row = out.values.emplace_back();
+        if (const auto at = notes.find(v.key); at != notes.end()) static_cast<PrintedNote&>(row) = at->second;
+        row.key = v.key;
+        row.text = v.text;
+        row.value = v.value;
+        row.decimals = v.decimals;
+        if (v.low && v.high) row.low = v.low, row.high = v.high;
     }
-    for (const Identity& i : reading.client)
-        if (i.said.empty())
-            body["client"][i.key] = {{"value", i.value}, {"step", i.step}, {"text", i.text}};
-        else
-            body["client"][i.key] = i.said;
-    if (source == "file") body["file"] = file, body["sha256"] = sha256;
-    return body;
+    if (source == "file") out.file = file, out.sha256 = sha256;
+    return out;
 }
 
 } // namespace fusain::bench

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "bench/printed/printed_events.h"
 #include "bench/visit/visit.h"
 #include "core/printout/said.h"
 
@@ -11,23 +12,15 @@ namespace step {
 extern const Step printout;
 }
 
-/// One number beside how it came: what the reader of the paper made of it.
-struct PrintedNote {
-    std::string read; ///< what the reader saw, where somebody wrote something else; empty: the same, or typed
-    bool doubtful = false;
-};
-
 class PrintedState : public MethodState {
 public:
     PrintedState(protocol::Method method, bool with_mass) : method_(method), with_mass_(with_mass) {}
     const MethodRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<PrintedState>(*this); }
-    void begin(const protocol::HouseRules& house, const Json& started) override;
-    std::optional<Message> refuse_trial(const Visit&, const Event&) const override;
-    std::optional<Message> refuse_reading(const Visit&, const Trial&, const Event&) const override;
-    void take_reading(const Trial&, const Event&) override {}
-    std::optional<Message> refuse_typed(const Visit&, const TakeRow&, const Event&) const override;
-    void take_typed(const Visit&, const Trial&, const Event&) override {}
+    void begin(const event::Started& started, const std::string& body) override;
+    std::optional<Message> refuse_trial(const Visit&, const event::TrialBegun&, const Stamp&) const override;
+    std::optional<Message> take_reading(const Visit&, const Trial&, const Event&) override;
+    std::optional<Message> take_typed(const Visit&, const Trial&, const Event&) override;
     std::optional<double> value(const Visit&, const Trial&) const override { return std::nullopt; }
     Outcome<Result> result(const Visit& visit) const override;
     Outcome<Result> provisional(const Visit& visit) const override { return result(visit); }
@@ -64,8 +57,8 @@ const PrintedState* printed_if(const Visit& visit);
 /// By which instrument's own equations: to be compared with another visit's.
 std::string printed_schools(const std::string& layout_id);
 
-/// The body of the event `printout`, of what was typed or read.
-Json printout_event(const printout::Reading& reading, const std::map<std::string, PrintedNote>& notes,
+/// Of what was typed or read.
+event::Printout printout_event(const printout::Reading& reading, const std::map<std::string, PrintedNote>& notes,
     const std::string& source, const std::string& file = "", const std::string& sha256 = "");
 
 } // namespace fusain::bench

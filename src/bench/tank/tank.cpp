@@ -12,9 +12,6 @@
 namespace fusain::bench {
 namespace {
 
-constexpr char k_l[] = "l", k_c[] = "c", f_vc[] = "hydrostatic.lung.vital_capacity_l",
-               f_rv[] = "hydrostatic.lung.residual_volume_l", f_water[] = "hydrostatic.water_temp_c";
-
 const TankState& own(const Visit& v) { return tank_of(v); }
 TankState& own(Visit& v) { return dynamic_cast<TankState&>(v.own()); }
 
@@ -26,76 +23,67 @@ hydrostatic::LungRoute route_of(const std::string& id)
     return LungRoute::vital_capacity;
 }
 
+std::optional<Message> refuse_lungs(const Visit& v, const event::Lungs& e, const Stamp&)
+{
+    using hydrostatic::LungRoute;
+    if (e.route == LungRoute::measured) return check_number(e.rv_l, "rv_l", "hydrostatic.lung.residual_volume_l");
+    if (e.route == LungRoute::vital_capacity) {
+        if (own(v).blows_kept() < least_blows)
+            return Message{"too_few_blows", Level::error, "hydrostatic.lung.vital_capacity_l",
+                "At least three blows are needed; " + std::to_string(own(v).blows_kept()) + " kept so far."};
+        if (auto m = check_number(e.gas_temp_c, "gas_temp_c", "hydrostatic.lung.gas_temp_c")) return m;
+        return check_number(e.barometric_mmhg, "barometric_mmhg", "hydrostatic.lung.barometric_mmhg");
+    }
+    if (e.route == LungRoute::age_height && lung::find(e.equation)) return std::nullopt;
+    return Message{"unknown_choice", Level::error, "hydrostatic.lung.source", "Choose a route to the residual volume."};
+}
+
+void take_lungs(Visit& v, const event::Lungs& e, const Stamp&)
+{
+    TankState& tank = own(v);
+    tank.lungs_done = true;
+    tank.lung_route = e.route;
+    if (e.rv_l) tank.measured_rv_l = e.rv_l;
+    if (e.gas_temp_c) tank.gas_temp_c = e.gas_temp_c;
+    if (e.barometric_mmhg) tank.barometric_mmhg = e.barometric_mmhg;
+    if (!e.equation.empty()) tank.lung_equation = e.equation;
+}
+
 Kinds kinds()
 {
     return {
-        {"blow", {needs_number<k_l, f_vc>,
-                     [](Visit& v, const Event& e) {
-                         own(v).blows.push_back({e.body["l"], false, "", e.body.value("source", "spirometer")});
-                     }}},
-        {"blow_thrown_out", {[](const Visit& v, const Event& e) -> std::optional<Message> {
-                                 const Json& b = e.body;
-                                 if (auto m = needs_open(v, e)) return m;
-                                 const int number = b.value("number", 0);
-                                 if (number < 1 || number > static_cast<int>(own(v).blows.size()))
-                                     return not_now("There is no blow " + std::to_string(number) + ".");
-                                 return std::nullopt;
-                             },
-                                [](Visit& v, const Event& e) {
-                                    Blow& blow =
-                                        own(v).blows[static_cast<std::size_t>(e.body["number"].get<int>() - 1)];
-                                    blow.thrown_out = true;
-                                    blow.reason = e.body.value("reason", "");
-                                }}},
-        {"lungs", {[](const Visit& v, const Event& e) -> std::optional<Message> {
-                       const Json& b = e.body;
-                       if (auto m = needs_open(v, e)) return m;
-                       const std::string route = b.value("route", "");
-                       if (route == "measured") return check_number(b, "rv_l", f_rv);
-                       if (route == "vital_capacity") {
-                           if (own(v).blows_kept() < least_blows)
-                               return Message{"too_few_blows", Level::error, f_vc,
-                                   "At least three blows are needed; " + std::to_string(own(v).blows_kept()) +
-                                       " kept so far."};
-                           if (auto m = check_number(b, "gas_temp_c", "hydrostatic.lung.gas_temp_c")) return m;
-                           return check_number(b, "barometric_mmhg", "hydrostatic.lung.barometric_mmhg");
-                       }
-                       if (route == "age_height" && lung::find(b.value("equation", ""))) return std::nullopt;
-                       return Message{"unknown_choice", Level::error, "hydrostatic.lung.source",
-                           "Choose a route to the residual volume."};
-                   },
-                      [](Visit& v, const Event& e) {
-                          own(v).lungs_done = true;
-                          const std::string route = e.body["route"];
-                          own(v).lung_route = route == "measured"     ? hydrostatic::LungRoute::measured
-                                              : route == "age_height" ? hydrostatic::LungRoute::age_height
-                                                                      : hydrostatic::LungRoute::vital_capacity;
-                          if (e.body.contains("rv_l")) own(v).measured_rv_l = e.body["rv_l"].get<double>();
-                          if (e.body.contains("gas_temp_c")) own(v).gas_temp_c = e.body["gas_temp_c"].get<double>();
-                          if (e.body.contains("barometric_mmhg"))
-                              own(v).barometric_mmhg = e.body["barometric_mmhg"].get<double>();
-                          if (e.body.contains("equation")) own(v).lung_equation = e.body["equation"];
-                      }}},
-        {"zero", {[](const Visit& v, const Event& e) -> std::optional<Message> {
-                      const Json& b = e.body;
-                      if (auto m = needs_open(v, e)) return m;
-                      if (!b.contains("kg") || !b["kg"].is_number() || !std::isfinite(b["kg"].get<double>()))
-                          return Message{"missing_field", Level::error, "zero", "The zero reading is missing."};
-                      if (b.value("source", "") == "typed") return limits::check("hydrostatic.zero_kg", b["kg"]);
-                      return std::nullopt;
-                  },
-                     [](Visit& v, const Event& e) {
-                         own(v).zero_kg = e.body["kg"].get<double>();
-                         own(v).zero_from = e.body.value("source", "load cell");
-                         own(v).zero_sd_kg =
-                             e.body.value("sd_kg", e.body.value("source", "") == "typed" ? typed_zero_kg : 0.0);
-                     }}},
-        {"water", {needs_number<k_c, f_water>,
-                      [](Visit& v, const Event& e) {
-                          own(v).water_temp_c = e.body["c"].get<double>();
-                          own(v).salinity_g_per_l = e.body.value("salinity_g_per_l", 0.0);
-                          own(v).water_from = e.body.value("source", "thermometer");
-                      }}},
+        on<event::Blow>(When::open, nullptr,
+            [](Visit& v, const event::Blow& e, const Stamp&) {
+                own(v).blows.push_back({e.l, false, "", e.source});
+            }),
+        on<event::BlowThrownOut>(
+            When::open,
+            [](const Visit& v, const event::BlowThrownOut& e, const Stamp&) -> std::optional<Message> {
+                if (e.number >= 1 && e.number <= static_cast<int>(own(v).blows.size())) return std::nullopt;
+                return not_now("There is no blow " + std::to_string(e.number) + ".");
+            },
+            [](Visit& v, const event::BlowThrownOut& e, const Stamp&) {
+                Blow& blow = own(v).blows[static_cast<std::size_t>(e.number - 1)];
+                blow.thrown_out = true;
+                blow.reason = e.reason;
+            }),
+        on<event::Lungs>(When::open, refuse_lungs, take_lungs),
+        on<event::Zero>(
+            When::open,
+            [](const Visit&, const event::Zero& e, const Stamp&) -> std::optional<Message> {
+                return e.source == "typed" ? limits::check("hydrostatic.zero_kg", e.kg) : std::nullopt;
+            },
+            [](Visit& v, const event::Zero& e, const Stamp&) {
+                own(v).zero_kg = e.kg;
+                own(v).zero_from = e.source;
+                own(v).zero_sd_kg = e.sd_kg.value_or(e.source == "typed" ? typed_zero_kg : 0.0);
+            }),
+        on<event::Water>(When::open, nullptr,
+            [](Visit& v, const event::Water& e, const Stamp&) {
+                own(v).water_temp_c = e.c;
+                own(v).salinity_g_per_l = e.salinity_g_per_l;
+                own(v).water_from = e.source;
+            }),
     };
 }
 
@@ -123,13 +111,11 @@ constexpr StepRow zero_row{"zero", "Zero", [](const Visit& v) { return own(v).ze
 constexpr StepRow water_row{"water", "Water", [](const Visit& v) { return own(v).water_temp_c.has_value(); }};
 constexpr StepRow trials_row{"trials", "Under water", [](const Visit& v) { return v.finished || bool(v.result()); }};
 
-std::optional<Standing> standing(const Shown& shown)
+std::optional<Standing> standing(const Shown& shown, int number)
 {
     const auto& reading = dynamic_cast<const TankShown&>(shown).swing.reading;
     if (!reading) return std::nullopt;
-    return Standing{{{"kg", reading->kg}, {"u_kg", reading->u_kg}, {"window_from_s", reading->window_from_s},
-        {"window_to_s", reading->window_to_s}, {"earliest_s", reading->earliest_s},
-        {"midpoint_kg", reading->midpoint_kg}}};
+    return Standing{event::WeighingTaken{{number}, *reading}};
 }
 
 std::string schools(const std::string& conversion, const std::string& trial_rule)
@@ -165,35 +151,32 @@ const MethodRow& tank_row()
         [](const protocol::HouseRules& house) { return schools(house.at("conversion"), house.at("trial_rule")); },
         []() -> std::unique_ptr<Take> { return std::make_unique<TankTake>(); },
         standing,
-        {{Channel::spirometer, step::lungs, "blow", "l"}},
+        {{Channel::spirometer, step::lungs, [](double litres) -> Act { return event::Blow{litres}; }}},
     };
     return row;
 }
 
 const MethodRow& TankState::row() const { return tank_row(); }
 
-void TankState::begin(const protocol::HouseRules& house, const Json& started)
+void TankState::begin(const event::Started& started, const std::string& body)
 {
-    DensityState::begin(house, started);
+    DensityState::begin(started, body);
+    const protocol::HouseRules& house = started.house;
     take_rule(house, "trial_rule", trial_rule, [](const std::string& id) { return trials::find(id) != nullptr; });
     take_rule(house, "lung_equation", lung_equation, [](const std::string& id) { return lung::find(id) != nullptr; });
 }
 
-std::optional<Message> TankState::refuse_trial(const Visit& v, const Event&) const
+std::optional<Message> TankState::refuse_trial(const Visit& v, const event::TrialBegun&, const Stamp&) const
 {
     return needs_steps_before(v, step::trials, "Before a trial");
 }
 
-std::optional<Message> TankState::refuse_reading(const Visit&, const Trial&, const Event& taken) const
+std::optional<Message> TankState::take_reading(const Visit&, const Trial& running, const Event& e)
 {
-    return check_number(taken.body, "kg", "hydrostatic.trials_kg");
-}
-
-void TankState::take_reading(const Trial& running, const Event& e)
-{
-    const auto number = [&](const char* key) { return e.body.value(key, 0.0); };
-    weighings[running.number] = {e.body["kg"], number("u_kg"), number("window_from_s"), number("window_to_s"),
-        number("earliest_s"), number("midpoint_kg"), {}};
+    const auto taken = read<event::WeighingTaken>(e.body);
+    if (!taken) return taken.messages().front();
+    weighings[running.number] = {*taken, {}};
+    return std::nullopt;
 }
 
 namespace {
@@ -201,28 +184,19 @@ namespace {
 std::string kg_words(double kg) { return limits::plain(kg, 3) + " kg"; }
 
 /// What the display showed: the middle of its swing, or the one value that was typed.
-double middle_kg(const Json& b)
-{
-    return b.contains("kg") ? b["kg"].get<double>() : (b["low_kg"].get<double>() + b["high_kg"].get<double>()) / 2;
-}
+double middle_kg(const event::WeighingTyped& e) { return e.kg ? *e.kg : (*e.low_kg + *e.high_kg) / 2; }
 
-} // namespace
-
-std::optional<Message> TankState::refuse_typed(const Visit& v, const TakeRow&, const Event& e) const
+std::optional<Message> refuse_typed(const Visit& v, const event::WeighingTyped& e, double zero_kg)
 {
     constexpr const char* field = "hydrostatic.trials_kg";
     const auto wrong = [&](const char* code, const std::string& text) {
         return Message{code, Level::error, field, text};
     };
     if (auto m = needs_steps_before(v, step::trials, "Before a trial")) return m;
-    const Json& b = e.body;
-    const auto number = [&](const char* key) {
-        return b.contains(key) && b[key].is_number() && std::isfinite(b[key].get<double>());
-    };
-    if (!number("kg") && !(number("low_kg") && number("high_kg")))
+    if (!e.kg && !(e.low_kg && e.high_kg))
         return wrong("missing_field", "Type the lowest and the highest value of the swing, or one value.");
-    if (!b.contains("kg")) {
-        const double low = b["low_kg"], high = b["high_kg"];
+    if (!e.kg) {
+        const double low = *e.low_kg, high = *e.high_kg;
         if (low > high)
             return wrong("swapped", "The lowest value, " + kg_words(low) + ", is above the highest, " + kg_words(high) +
                                         ": are they swapped?");
@@ -233,16 +207,15 @@ std::optional<Message> TankState::refuse_typed(const Visit& v, const TakeRow&, c
                                              " is a reading. Is a digit mistyped? Else wait until it is calmer.");
     }
     // a recording may have been zeroed by the instrument that made it
-    const bool is_net = b.value("net", false);
-    const double shown = middle_kg(b), net = is_net ? shown : shown - *zero_kg, most = largest_share * *v.mass_kg;
-    const std::string how = is_net ? kg_words(net) + " under water; "
-                                   : kg_words(shown) + " less the zero of " + kg_words(*zero_kg) + " is " +
-                                         kg_words(net) + " under water; ";
+    const double shown = middle_kg(e), net = e.net ? shown : shown - zero_kg, most = largest_share * *v.mass_kg;
+    const std::string how =
+        e.net ? kg_words(net) + " under water; "
+              : kg_words(shown) + " less the zero of " + kg_words(zero_kg) + " is " + kg_words(net) + " under water; ";
     if (net > most)
         return wrong("out_of_range",
             how + "allowed is at most " + kg_words(most) + ", 15 % of body mass. " +
-                (shown / 10 - *zero_kg < most && shown > 10 ? "Was " + kg_words(shown / 10) + " meant?"
-                                                            : "Is a digit mistyped, or the zero wrong?"));
+                (shown / 10 - zero_kg < most && shown > 10 ? "Was " + kg_words(shown / 10) + " meant?"
+                                                           : "Is a digit mistyped, or the zero wrong?"));
     if (auto m = limits::check(field, net)) {
         m->text = how + m->text;
         return m;
@@ -250,22 +223,26 @@ std::optional<Message> TankState::refuse_typed(const Visit& v, const TakeRow&, c
     return std::nullopt;
 }
 
-void TankState::take_typed(const Visit& v, const Trial& trial, const Event& e)
+} // namespace
+
+std::optional<Message> TankState::take_typed(const Visit& v, const Trial& trial, const Event& event)
 {
-    const Json& b = e.body;
+    const auto typed = read<event::WeighingTyped>(event.body);
+    if (!typed) return typed.messages().front();
+    const event::WeighingTyped& e = *typed;
+    if (auto m = refuse_typed(v, e, zero_kg.value_or(0))) return m;
+    const double zero = e.net ? 0 : *zero_kg;
     Weighing w;
-    const double zero = b.value("net", false) ? 0 : *zero_kg;
-    w.kg = middle_kg(b) - zero;
-    w.u_kg = b.value("u_kg", number_of_rule(v.house, "typed_swing_kg", 0.05)); // of a recording: by its reader
-    w.window_from_s = b.value("window_from_s", 0.0);
-    w.window_to_s = b.value("window_to_s", 0.0);
-    w.earliest_s = b.value("earliest_s", 0.0);
-    w.midpoint_kg = b.contains("midpoint_kg") ? b["midpoint_kg"].get<double>() - zero : w.kg;
-    w.from = trial.source == "file" ? "file " + b.value("file", "")
-             : b.contains("kg")     ? "typed: " + kg_words(b["kg"]) + ", zero " + kg_words(*zero_kg)
-                                    : "typed: middle of " + kg_words(b["low_kg"]) + " and " + kg_words(b["high_kg"]) +
-                                      ", zero " + kg_words(*zero_kg);
+    if (e.recorded) static_cast<swing::Reading&>(w) = *e.recorded;
+    w.kg = middle_kg(e) - zero;
+    w.u_kg = e.recorded ? e.recorded->u_kg : number_of_rule(v.house, "typed_swing_kg", 0.05);
+    w.midpoint_kg = e.recorded ? e.recorded->midpoint_kg - zero : w.kg;
+    w.from = trial.source == "file" ? "file " + e.file
+             : e.kg                 ? "typed: " + kg_words(*e.kg) + ", zero " + kg_words(*zero_kg)
+                    : "typed: middle of " + kg_words(*e.low_kg) + " and " + kg_words(*e.high_kg) + ", zero " +
+                          kg_words(*zero_kg);
     weighings[trial.number] = w;
+    return std::nullopt;
 }
 
 std::optional<double> TankState::value(const Visit&, const Trial& trial) const
@@ -305,13 +282,13 @@ std::optional<double> Blow::in_the_body_l(std::optional<double> gas_temp_c, std:
     return volume_l * gas::atps_to_btps(*gas_temp_c, *barometric_mmhg);
 }
 
-std::optional<ResidualVolume> residual_volume(const Visit& v, const LungsBy& by)
+std::optional<ResidualVolume> residual_volume(const Visit& v, const event::Lungs& by)
 {
     using hydrostatic::LungRoute;
     const Sex sex = v.subject.sex;
     if (by.route == LungRoute::measured) {
-        if (!by.measured_rv_l) return std::nullopt;
-        return ResidualVolume{*by.measured_rv_l, lung::measured_error_l};
+        if (!by.rv_l) return std::nullopt;
+        return ResidualVolume{*by.rv_l, lung::measured_error_l};
     }
     if (by.route == LungRoute::age_height) {
         const lung::Equation* row = lung::find(by.equation);
@@ -322,16 +299,6 @@ std::optional<ResidualVolume> residual_volume(const Visit& v, const LungsBy& by)
     const auto vital = best ? best->in_the_body_l(by.gas_temp_c, by.barometric_mmhg) : std::nullopt;
     if (!vital) return std::nullopt;
     return ResidualVolume{lung::wilmore_1969_rv(sex, *vital), lung::wilmore_1969_error_l};
-}
-
-Json lungs_event(const LungsBy& by)
-{
-    Json body = {{"route", hydrostatic::id(by.route)}, {"equation", by.equation}};
-    const bool blown = by.route == hydrostatic::LungRoute::vital_capacity;
-    if (blown && by.gas_temp_c) body["gas_temp_c"] = *by.gas_temp_c;
-    if (blown && by.barometric_mmhg) body["barometric_mmhg"] = *by.barometric_mmhg;
-    if (by.route == hydrostatic::LungRoute::measured && by.measured_rv_l) body["rv_l"] = *by.measured_rv_l;
-    return body;
 }
 
 std::optional<hydrostatic::Input> TankState::input(const Visit& v) const

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "bench/density/density_state.h"
+#include "bench/tank/tank_events.h"
 #include "bench/visit/visit.h"
 #include "core/density/hydrostatic.h"
 
@@ -22,22 +23,13 @@ struct Blow {
 };
 inline constexpr int least_blows = 3; ///< the best of so many counts
 
-/// How the residual volume is known: what the event `lungs` says.
-struct LungsBy {
-    hydrostatic::LungRoute route = hydrostatic::LungRoute::vital_capacity;
-    std::string equation;                              ///< from age and height
-    std::optional<double> gas_temp_c, barometric_mmhg; ///< of the room, where blows count
-    std::optional<double> measured_rv_l;
-};
 /// L BTPS, with its standard uncertainty.
 struct ResidualVolume {
     double litres = 0, u_l = 0;
 };
 
 /// What was read from a trial under water.
-struct Weighing {
-    double kg = 0, u_kg = 0;
-    double window_from_s = 0, window_to_s = 0, earliest_s = 0, midpoint_kg = 0;
+struct Weighing : swing::Reading {
     std::string from; ///< for the story, when it was typed: "typed: middle of 9.80 and 10.02 kg, zero 7.54 kg"
 };
 
@@ -51,12 +43,10 @@ class TankState : public DensityState {
 public:
     const MethodRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<TankState>(*this); }
-    void begin(const protocol::HouseRules& house, const Json& started) override;
-    std::optional<Message> refuse_trial(const Visit& visit, const Event& begun) const override;
-    std::optional<Message> refuse_reading(const Visit& visit, const Trial& running, const Event& taken) const override;
-    void take_reading(const Trial& running, const Event& taken) override;
-    std::optional<Message> refuse_typed(const Visit& visit, const TakeRow& what, const Event& typed) const override;
-    void take_typed(const Visit& visit, const Trial& trial, const Event& typed) override;
+    void begin(const event::Started& started, const std::string& body) override;
+    std::optional<Message> refuse_trial(const Visit&, const event::TrialBegun&, const Stamp&) const override;
+    std::optional<Message> take_reading(const Visit& before, const Trial& running, const Event& taken) override;
+    std::optional<Message> take_typed(const Visit& before, const Trial& trial, const Event& typed) override;
     std::optional<double> value(const Visit& visit, const Trial& trial) const override;
     Outcome<Result> result(const Visit& visit) const override;
     Outcome<Result> provisional(const Visit& visit) const override;
@@ -90,9 +80,7 @@ public:
 /// Of a visit that is by this method.
 const TankState& tank_of(const Visit& visit);
 /// What the residual volume would be; nothing while something of it is missing.
-std::optional<ResidualVolume> residual_volume(const Visit& visit, const LungsBy& by);
-/// Body of the event.
-Json lungs_event(const LungsBy& by);
+std::optional<ResidualVolume> residual_volume(const Visit& visit, const event::Lungs& by);
 const MethodRow& tank_row();
 namespace step {
 extern const Step lungs, zero, water, trials;

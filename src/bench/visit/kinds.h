@@ -12,19 +12,12 @@ inline Message not_now(const std::string& text) { return {"not_now", Level::erro
 inline Outcome<Result> no_result(const char* why) { return Outcome<Result>::refuse(not_now(why)); }
 /// The events that every visit understands.
 const Kinds& shared_kinds();
-std::optional<Message> needs_open(const Visit& v, const Event& e);
-std::optional<Message> needs_running(const Visit& v, const Event& e);
-/// What comes from a file keeps its name (`file`) and the SHA-256 of its bytes.
-std::optional<Message> refuse_file(const Json& body);
+/// What comes from a file keeps its name and the SHA-256 of its bytes.
+std::optional<Message> refuse_file(const event::OfFile& from);
+/// A number that this event needs, though not every one of its kind.
+std::optional<Message> check_number(std::optional<double> value, const char* key, const char* limits);
 /// Every step of the visit before this one is done; else which is not, after `words`.
 std::optional<Message> needs_steps_before(const Visit& v, Step step, const char* words);
-std::optional<Message> check_number(const Json& body, const char* key, const char* field);
-template <const auto& key, const auto& field>
-std::optional<Message> needs_number(const Visit& v, const Event& e)
-{
-    if (auto m = needs_open(v, e)) return m;
-    return check_number(e.body, key, field);
-}
 
 /// A number that the house rules hold as the id of an option; `otherwise` where they do not.
 inline double number_of_rule(const protocol::HouseRules& house, const char* rule, double otherwise)

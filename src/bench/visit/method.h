@@ -1,12 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/base/event.h"
+#include "bench/visit/events.h"
 #include "bench/visit/take.h"
 #include "core/base/outcome.h"
 #include "core/base/person.h"
 #include "core/base/result.h"
 #include "core/before/protocol.h"
 
+#include <functional>
 #include <map>
 #include <memory>
 #include <optional>
@@ -29,12 +30,30 @@ namespace step {
 extern const Step who, stops, mass, result;
 }
 
-/// When an event is refused, and what it does.
-struct EventKind {
-    std::optional<Message> (*refuse)(const Visit&, const Event&);
-    void (*apply)(Visit&, const Event&);
-};
-using Kinds = std::map<std::string, EventKind>;
+/// When an event may come at all: always; in a visit that has begun; in one that goes on; while nothing is recorded.
+enum class When { always, begun, open, at_rest };
+std::optional<Message> refuse_now(When when, const Visit& visit);
+
+/// Does to a copy of the visit what the event says; why not, when it is refused: then the copy is worth nothing.
+using Taking = std::function<std::optional<Message>(const Visit& before, Visit& after, const Event& event)>;
+using Kinds = std::map<std::string, Taking>;
+
+/// An event kind, by its struct: when it may come, why it is refused in this visit (null: it is not), what it does.
+template <Logged E>
+Kinds::value_type on(When when, std::optional<Message> (*refuse)(const Visit&, const E&, const Stamp&),
+    void (*apply)(Visit&, const E&, const Stamp&))
+{
+    return {E::kind,
+        [when, refuse, apply](const Visit& before, Visit& after, const Event& event) -> std::optional<Message> {
+            if (auto m = refuse_now(when, before)) return m;
+            const auto said = read<E>(event.body);
+            if (!said) return said.messages().front();
+            if (refuse)
+                if (auto m = refuse(before, *said, event)) return m;
+            apply(after, *said, event);
+            return std::nullopt;
+        }};
+}
 
 /// What may be chosen again at the result: what it may become, and where it is held.
 struct ChoiceRow {
@@ -55,7 +74,7 @@ struct TakeRow {
 struct HeardRow {
     Channel channel;
     Step step;
-    const char *kind, *key; ///< of the event, and of the value in its body
+    Act (*act)(double value);
 };
 
 /// What is said to the client around a recording; null: nothing.
@@ -63,9 +82,9 @@ struct Cues {
     const char *begun = nullptr, *marked = nullptr, *over = nullptr;
 };
 
-/// A reading as it stands in a recording: the body of `trial_taken`, or why it cannot be taken.
+/// A reading as it stands in a recording: `trial_taken`, or why it cannot be taken.
 struct Standing {
-    Json body;
+    std::optional<Act> taken;
     std::optional<Message> why_not{};
 };
 
@@ -92,12 +111,12 @@ struct MethodRow {
     std::vector<ChoiceRow> choices; ///< its own
     std::unique_ptr<MethodState> (*make)();
     /// What the log begins with for such a person, besides what every visit begins with
-    Json (*beginning)(Sex sex, double age_y);
+    std::string (*beginning)(Sex sex, double age_y);
     /// The schools a number would rest on by the house rules, as one text to compare
     std::string (*schools)(const protocol::HouseRules& house);
     std::unique_ptr<Take> (*take)();
-    /// Nothing while no reading stands.
-    std::optional<Standing> (*reading)(const Shown& shown);
+    /// Of the recording of this number; nothing while no reading stands.
+    std::optional<Standing> (*reading)(const Shown& shown, int number);
     std::vector<HeardRow> heard{};
     /// What weighs the client: the first on which somebody stands
     std::vector<Channel> weighs{Channel::scale};
@@ -111,15 +130,14 @@ public:
     virtual const MethodRow& row() const = 0;
     virtual std::unique_ptr<MethodState> copy() const = 0;
 
-    /// The visit begins, under the lab's schools.
-    virtual void begin(const protocol::HouseRules& house, const Json& started) = 0;
-    virtual std::optional<Message> refuse_trial(const Visit& visit, const Event& begun) const = 0;
-    virtual std::optional<Message> refuse_reading(
-        const Visit& visit, const Trial& running, const Event& taken) const = 0;
-    virtual void take_reading(const Trial& running, const Event& taken) = 0;
+    /// The visit begins. `body`: of the event, for what the method added to it.
+    virtual void begin(const event::Started& started, const std::string& body) = 0;
+    virtual std::optional<Message> refuse_trial(
+        const Visit& visit, const event::TrialBegun& begun, const Stamp& stamp) const = 0;
+    /// Takes the reading, in a copy of what the visit held before; why not, when it is refused.
+    virtual std::optional<Message> take_reading(const Visit& before, const Trial& running, const Event& taken) = 0;
     /// A reading that comes without a recording: read off a display and typed, or from a file.
-    virtual std::optional<Message> refuse_typed(const Visit& visit, const TakeRow& what, const Event& typed) const = 0;
-    virtual void take_typed(const Visit& visit, const Trial& trial, const Event& typed) = 0;
+    virtual std::optional<Message> take_typed(const Visit& before, const Trial& trial, const Event& typed) = 0;
     /// Of a trial that gives a reading; nothing when it gives none now.
     virtual std::optional<double> value(const Visit& visit, const Trial& trial) const = 0;
     virtual Outcome<Result> result(const Visit& visit) const = 0;

@@ -12,9 +12,9 @@ namespace fusain::bench {
 std::span<const MethodRow* const> methods();
 /// Null when the method has no bench yet.
 const MethodRow* method_row(protocol::Method method);
-/// The row that a log goes by, from the body of its first event: the method's own, or that of numbers that came
-/// finished. Null when this version has no bench for it.
-const MethodRow* row_of_log(const Json& started);
+/// The row that a log goes by, from its first event: the method's own, or that of numbers that came finished. Null when
+/// this version has no bench for it.
+const MethodRow* row_of_log(const event::Started& started);
 /// The instrument of every method, to be fed by a link.
 std::map<protocol::Method, std::unique_ptr<Take>> instruments();
 

@@ -19,7 +19,7 @@ bool stands_when_finished(const std::string& kind)
     return false;
 }
 
-const EventKind* kind_of(const Visit& v, const std::string& name)
+const Taking* kind_of(const Visit& v, const std::string& name)
 {
     for (const Kinds* kinds : {&shared_kinds(), &v.row().kinds})
         if (const auto at = kinds->find(name); at != kinds->end()) return &at->second;
@@ -58,26 +58,20 @@ Outcome<Visit> Visit::after(const Event& e) const
     if (e.seq != last_seq + 1)
         return After::refuse(Message{"log_gap", Level::error, "seq",
             "Event " + std::to_string(e.seq) + " follows " + std::to_string(last_seq) + ": the log has a gap."});
-    const EventKind* kind = kind_of(*this, e.kind);
-    if (!kind && std::any_of(methods().begin(), methods().end(),
+    const Taking* take = kind_of(*this, e.kind);
+    if (!take && std::any_of(methods().begin(), methods().end(),
                      [&](const MethodRow* other) { return other->kinds.count(e.kind) > 0; }))
         return After::refuse(not_now(std::string("That does not belong to a visit by ") + row().name + "."));
-    if (!kind)
+    if (!take)
         return After::refuse(Message{"unknown_event", Level::error, "kind",
             "The log holds an event \"" + e.kind + "\" that this version does not know."});
     if (finished && log_version >= 2 && e.kind != "finished" && !stands_when_finished(e.kind))
         return After::refuse(
             not_now("The visit is finished. Open it again, with the reason, before anything in it is changed."));
-    try {
-        if (auto why = kind->refuse(*this, e)) return After::refuse(*why);
-        Visit next = *this;
-        kind->apply(next, e);
-        next.last_seq = e.seq;
-        return next;
-    } catch (const Json::exception& x) {
-        return After::refuse(
-            Message{"bad_event", Level::error, e.kind, std::string("The event cannot be read: ") + x.what()});
-    }
+    Visit next = *this;
+    if (auto why = (*take)(*this, next, e)) return After::refuse(*why);
+    next.last_seq = e.seq;
+    return next;
 }
 
 std::optional<Message> Visit::refuse(const Event& e) const

@@ -9,97 +9,41 @@
 #include <cmath>
 
 namespace fusain::bench {
-namespace {
 
-double number_in(const Json& j, const char* key)
+Signal signal_of(const xray::Map& map)
 {
-    const auto at = j.find(key);
-    return at != j.end() && at->is_number() ? at->get<double>() : 0;
-}
-
-xray::Mass mass_from(const Json& j)
-{
-    return {number_in(j, "fat_g"), number_in(j, "lean_g"), number_in(j, "bmc_g"), number_in(j, "area_cm2")};
-}
-
-std::optional<xray::Visceral> visceral_from(const Json& body)
-{
-    const auto at = body.find("visceral");
-    if (at == body.end() || !at->is_object()) return std::nullopt;
-    return xray::Visceral{number_in(*at, "mass_g"), number_in(*at, "u_g"), number_in(*at, "area_cm2")};
-}
-
-bool regions_from(const Json& body, xray::Regions& regions, std::array<bool, xray::region_count>& given)
-{
-    const auto at = body.find("regions");
-    if (at == body.end() || !at->is_object() || at->empty()) return false;
-    given.fill(false);
-    for (const auto& [id, mass] : at->items()) {
-        const auto r = std::find_if(std::begin(xray::region_rows), std::end(xray::region_rows),
-            [&, name = id](const auto& row) { return name == row.id; });
-        if (r == std::end(xray::region_rows) || !mass.is_object()) return false;
-        regions[xray::index(r->region)] = mass_from(mass);
-        given[xray::index(r->region)] = true;
-    }
-    return true;
-}
-
-/// What a body holds of a scan; nothing when it cannot be read.
-std::optional<ScanTaken> scan_from(const Json& b)
-{
-    ScanTaken out;
-    if (!regions_from(b, out.regions, out.given)) return std::nullopt;
-    out.trunk_has_head = b.value("trunk_has_head", false);
-    out.sides_told_apart = b.value("sides_told_apart", true);
-    if (b.contains("total")) out.total = mass_from(b["total"]);
-    if (b.contains("visceral_fat_g")) out.own_visceral_g = number_in(b, "visceral_fat_g");
-    out.of_another = b.value("of_another", std::vector<std::string>{});
-    const auto map = b.find("map");
-    if (map == b.end()) return out;
-    const auto lines = b.contains("lines") ? lines_from(b["lines"]) : std::nullopt;
-    if (!lines || !map->is_object()) return std::nullopt;
-    out.has_map = true;
-    out.lines = *lines;
-    out.rows = static_cast<int>(number_in(*map, "rows"));
-    out.columns = static_cast<int>(number_in(*map, "columns"));
-    out.scanned_columns = static_cast<int>(number_in(*map, "scanned_columns"));
-    out.dx_mm = number_in(*map, "dx_mm");
-    out.dy_mm = number_in(*map, "dy_mm");
-    out.table = b.value("table", "");
-    const std::string half = b.value("half", "");
-    out.half = half == "right" ? xray::Half::right : half == "left" ? xray::Half::left : xray::Half::none;
-    if (out.half != xray::Half::none) out.sides_told_apart = false;
-    const Json frame = b.value("frame", Json::object());
-    out.frame = {number_in(frame, "crown_mm"), number_in(frame, "soles_mm"), number_in(frame, "middle_mm")};
-    out.photons_kg = number_in(b, "photons_kg");
-    out.visceral = visceral_from(b);
-    for (const Json& f : b.value("found", Json::array()))
-        out.found.push_back({f.value("code", ""), Level::caution, f.value("field", ""), f.value("words", "")});
+    Signal out{map_columns, {}};
+    out.values.reserve(static_cast<std::size_t>(4 * map.low.size()));
+    for (Eigen::Index r = 0; r < map.rows(); ++r)
+        for (Eigen::Index c = 0; c < map.columns(); ++c)
+            out.add({static_cast<double>(r), static_cast<double>(c), map.low(r, c), map.high(r, c)});
     return out;
 }
 
-Message unreadable()
+std::optional<xray::Map> map_from(const Signal& s, const ScanTaken& of)
 {
-    return {"missing_field", Level::error, "absorptiometry.regions",
-        "A scan holds what each region is made of: fat, lean soft tissue and bone mineral."};
+    if (!of.has_map || s.columns != map_columns) return std::nullopt;
+    xray::Map out;
+    out.dx_mm = of.dx_mm;
+    out.dy_mm = of.dy_mm;
+    out.low = out.high = xray::Image::Zero(of.rows, of.scanned_columns);
+    if (s.size() != static_cast<std::size_t>(out.low.size())) return std::nullopt;
+    for (std::size_t i = 0; i < s.size(); ++i) {
+        const auto r = static_cast<Eigen::Index>(s.at(i, 0)), c = static_cast<Eigen::Index>(s.at(i, 1));
+        if (r < 0 || c < 0 || r >= out.rows() || c >= out.columns()) return std::nullopt;
+        out.low(r, c) = s.at(i, 2);
+        out.high(r, c) = s.at(i, 3);
+    }
+    return out;
 }
 
-} // namespace
-
-void XrayState::begin(const protocol::HouseRules& house, const Json& started)
+void XrayState::begin(const event::Started& started, const std::string& body)
 {
     std::string trunk = "without_head";
-    take_rule(house, "trunk_head", trunk, [](const std::string&) { return true; });
+    take_rule(started.house, "trunk_head", trunk, [](const std::string&) { return true; });
     trunk_with_head = trunk == "with_head";
-    table_id = started.value("profile", "");
-    licensed = started.value("licensed", std::vector<std::string>{});
-    rated_mass_kg = number_in(started, "rated_mass_kg");
-    scans_before = started.value("scans_before", 0);
-    dose_before_usv = number_in(started, "dose_before_usv");
-    dose_usv = number_in(started, "dose_usv");
-    phantom = started.value("phantom", "");
-    if (const Json b = started.value("bone_reference", Json()); b.is_object())
-        bone_reference = xray::BoneReference{number_in(b, "mean_kg"), number_in(b, "sd_kg"), b.value("source", "")};
+    table_id = started.profile;
+    if (const auto own = read<event::XrayStarted>(body)) static_cast<event::XrayStarted&>(*this) = *own;
 }
 
 /// What forbids the beam, whoever asks.
@@ -115,7 +59,7 @@ std::optional<Message> XrayState::refuse_before(const Visit& v) const
     return needs_steps_before(v, step::scan, "Before the beam");
 }
 
-std::optional<Message> XrayState::refuse_trial(const Visit& v, const Event& e) const
+std::optional<Message> XrayState::refuse_trial(const Visit& v, const event::TrialBegun&, const Stamp& e) const
 {
     if (auto m = refuse_before(v)) return m;
     if (table_id.empty() || !shipped_table(table_id))
@@ -130,32 +74,36 @@ std::optional<Message> XrayState::refuse_trial(const Visit& v, const Event& e) c
     return std::nullopt;
 }
 
-std::optional<Message> XrayState::refuse_reading(const Visit& v, const Trial&, const Event& e) const
+std::optional<Message> XrayState::take_reading(const Visit& v, const Trial& running, const Event& event)
 {
-    const auto scan = scan_from(e.body);
-    if (!scan || !scan->has_map) return unreadable();
-    return refuse_before(v);
+    const auto e = read<event::MapTaken>(event.body);
+    if (!e) return e.messages().front();
+    if (!e->has_map) return Message{"missing_field", Level::error, "absorptiometry", "A scan comes with its map."};
+    if (auto m = refuse_before(v)) return m;
+    take(running, *e);
+    return std::nullopt;
 }
 
-void XrayState::take_reading(const Trial& running, const Event& e) { taken_[running.number] = *scan_from(e.body); }
-
-std::optional<Message> XrayState::refuse_typed(const Visit& v, const TakeRow&, const Event& e) const
+std::optional<Message> XrayState::take_typed(const Visit& v, const Trial& trial, const Event& event)
 {
     if (auto m = refuse_before(v)) return m;
-    const auto scan = scan_from(e.body);
-    if (!scan) return unreadable();
+    const auto e = read<event::ScanTyped>(event.body);
+    if (!e) return e.messages().front();
     xray::Input in = person(v);
-    in.regions = scan->regions;
-    in.given = scan->given;
-    in.trunk_has_head = scan->trunk_has_head;
-    in.visceral_fat_g = scan->own_visceral_g;
+    in.regions = e->regions;
+    in.given = e->given;
+    in.trunk_has_head = e->trunk_has_head;
+    in.visceral_fat_g = e->own_visceral_g;
     const auto computed = xray::compute(in, Detail::numbers);
-    return computed ? std::nullopt : std::optional(computed.messages().front());
+    if (!computed) return computed.messages().front();
+    take(trial, *e);
+    return std::nullopt;
 }
 
-void XrayState::take_typed(const Visit&, const Trial& trial, const Event& e)
+void XrayState::take(const Trial& trial, const ScanTaken& scan)
 {
-    taken_[trial.number] = *scan_from(e.body);
+    ScanTaken& kept = taken_[trial.number] = scan;
+    if (kept.half != xray::Half::none) kept.sides_told_apart = false;
 }
 
 const ScanTaken* XrayState::standing(const Visit& v, int* trial) const
@@ -175,21 +123,10 @@ const LinesSeen* XrayState::lines(const Visit& v) const
     return standing(v, &trial) && seen_ && seen_->trial == trial ? &*seen_ : nullptr;
 }
 
-void XrayState::take_lines(const Visit& v, const Event& e)
+void XrayState::take_lines(const Visit& v, const event::Lines& e, const Stamp& stamp)
 {
-    LinesSeen seen;
+    LinesSeen seen{e, 0, stamp.who, stamp.at_utc};
     standing(v, &seen.trial);
-    seen.lines = *lines_from(e.body["lines"]);
-    std::array<bool, xray::region_count> given{};
-    regions_from(e.body, seen.regions, given);
-    seen.visceral = visceral_from(e.body);
-    const Json worth = e.body.value("lean_kg_per_mm", Json::object());
-    seen.worth = {number_in(worth, "arms"), number_in(worth, "legs"), number_in(worth, "one_leg")};
-    seen.by = e.body.value("by", "");
-    seen.who = e.who;
-    seen.at_utc = e.at_utc;
-    for (const Json& f : e.body.value("from_last", Json::array()))
-        seen.from_last.push_back({f.value("string", ""), number_in(f, "mm"), number_in(f, "grams")});
     seen_ = std::move(seen);
 }
 

@@ -22,44 +22,39 @@ constexpr LyingRow lying[] = {
         "feet not held: hips turn, and the legs' lines with them"},
 };
 
+std::optional<Message> refuse_lines(const Visit& v, const event::Lines& e, const Stamp&)
+{
+    if (v.running()) return not_now("The beam is on.");
+    const ScanTaken* s = own(v).standing(v);
+    if (!s || !s->has_map) return not_now("There is no map to draw lines on.");
+    const Messages bad = xray::check(e.lines, s->dx_mm * s->columns, s->dy_mm * s->rows);
+    return bad.empty() ? std::nullopt : std::optional(bad.front());
+}
+
 Kinds kinds()
 {
     return {
-        {"lying",
-            {[](const Visit& v, const Event& e) -> std::optional<Message> {
-                 if (auto m = needs_open(v, e)) return m;
-                 if (v.running()) return not_now("The beam is on.");
-                 if (!e.body.contains("seen") || !e.body["seen"].is_array() || e.body["seen"].empty())
-                     return Message{"missing_field", Level::error, "seen", "Say what was seen to before the beam."};
-                 if (const std::string h = e.body.value("half", ""); h != "" && h != "right" && h != "left")
-                     return Message{"unknown_choice", Level::error, "half",
-                         "\"" + h + "\" is no half; allowed are right, left, or nothing for the whole body."};
-                 return std::nullopt;
-             },
-                [](Visit& v, const Event& e) {
-                    own(v).positioned = true;
-                    own(v).prepared = e.body["seen"].get<std::vector<std::string>>();
-                    own(v).left_out = e.body.value("left_out", std::vector<std::string>{});
-                    const std::string half = e.body.value("half", "");
-                    own(v).half = half == "right"  ? xray::Half::right
-                                  : half == "left" ? xray::Half::left
-                                                   : xray::Half::none;
-                }}},
-        {"bone_reference",
-            {[](const Visit& v, const Event& e) -> std::optional<Message> {
-                 if (auto m = needs_open(v, e)) return m;
-                 for (const char* key : {"mean_kg", "sd_kg"})
-                     if (!(e.body.value(key, 0.0) > 0))
-                         return Message{"out_of_range", Level::error, key,
-                             std::string("The reference's ") + key + " must be more than 0 kg."};
-                 if (e.body.value("source", "").size() < 3)
-                     return Message{"missing_field", Level::error, "source",
-                         "Say where the reference comes from; a Z-score without a source says nothing."};
-                 return std::nullopt;
-             },
-                [](Visit& v, const Event& e) {
-                    own(v).bone_reference = xray::BoneReference{e.body["mean_kg"], e.body["sd_kg"], e.body["source"]};
-                }}},
+        on<event::Lying>(
+            When::open,
+            [](const Visit& v, const event::Lying&, const Stamp&) {
+                return v.running() ? std::optional(not_now("The beam is on.")) : std::nullopt;
+            },
+            [](Visit& v, const event::Lying& e, const Stamp&) {
+                own(v).positioned = true;
+                own(v).prepared = e.seen;
+                own(v).left_out = e.left_out;
+                own(v).half = e.half;
+            }),
+        on<event::BoneReference>(
+            When::open,
+            [](const Visit&, const event::BoneReference& e, const Stamp&) -> std::optional<Message> {
+                if (e.source.size() >= 3) return std::nullopt;
+                return Message{"missing_field", Level::error, "source",
+                    "Say where the reference comes from; a Z-score without a source says nothing."};
+            },
+            [](Visit& v, const event::BoneReference& e, const Stamp&) { own(v).bone_reference = e; }),
+        on<event::Lines>(When::open, refuse_lines,
+            [](Visit& v, const event::Lines& e, const Stamp& stamp) { own(v).take_lines(v, e, stamp); }),
     };
 }
 
@@ -89,43 +84,27 @@ const XrayState* xray_if(const Visit& v) { return dynamic_cast<const XrayState*>
 const MethodRow& xray_row()
 {
     using namespace step;
-    static const MethodRow row = [] {
-        Kinds all = kinds();
-        all["lines"] = {[](const Visit& v, const Event& e) -> std::optional<Message> {
-                            if (auto m = needs_open(v, e)) return m;
-                            if (v.running()) return not_now("The beam is on.");
-                            const ScanTaken* s = own(v).standing(v);
-                            if (!s || !s->has_map) return not_now("There is no map to draw lines on.");
-                            const auto lines = e.body.contains("lines") ? lines_from(e.body["lines"]) : std::nullopt;
-                            if (!lines || !e.body.contains("regions"))
-                                return Message{"missing_field", Level::error, "lines",
-                                    "Lines come with what they cut: seven lines and the regions by them."};
-                            const Messages bad = xray::check(*lines, s->dx_mm * s->columns, s->dy_mm * s->rows);
-                            return bad.empty() ? std::nullopt : std::optional(bad.front());
-                        },
-            [](Visit& v, const Event& e) { own(v).take_lines(v, e); }};
-        return MethodRow{
-            protocol::Method::absorptiometry,
-            "X-ray absorptiometry",
-            "X-rays, only by who is licensed for them. Never in pregnancy. Local rules and licensed practice decide.",
-            "The sum appears when the map has been read.",
-            "Not a result yet: nobody has looked at the lines.",
-            "Up from the table, a few steps, then lain down anew; the lines are placed afresh. One more dose.",
-            {"scan", nullptr, "over"},
-            {who, stops, mass, step::lying, step::scan, step::lines, step::result},
-            {{take::scan, "the scan"}},
-            std::move(all),
-            choices(),
-            []() -> std::unique_ptr<MethodState> { return std::make_unique<XrayState>(); },
-            [](Sex, double) { return Json::object(); },
-            [](const protocol::HouseRules& house) -> std::string {
-                const auto at = house.find("trunk_head");
-                return at == house.end() ? "without_head" : at->second;
-            },
-            []() -> std::unique_ptr<Take> { return std::make_unique<XrayTake>(); },
-            xray_standing,
-        };
-    }();
+    static const MethodRow row = {
+        protocol::Method::absorptiometry,
+        "X-ray absorptiometry",
+        "X-rays, only by who is licensed for them. Never in pregnancy. Local rules and licensed practice decide.",
+        "The sum appears when the map has been read.",
+        "Not a result yet: nobody has looked at the lines.",
+        "Up from the table, a few steps, then lain down anew; the lines are placed afresh. One more dose.",
+        {"scan", nullptr, "over"},
+        {who, stops, mass, step::lying, step::scan, step::lines, step::result},
+        {{take::scan, "the scan"}},
+        kinds(),
+        choices(),
+        []() -> std::unique_ptr<MethodState> { return std::make_unique<XrayState>(); },
+        [](Sex, double) { return std::string("{}"); },
+        [](const protocol::HouseRules& house) -> std::string {
+            const auto at = house.find("trunk_head");
+            return at == house.end() ? "without_head" : at->second;
+        },
+        []() -> std::unique_ptr<Take> { return std::make_unique<XrayTake>(); },
+        xray_standing,
+    };
     return row;
 }
 

@@ -180,15 +180,13 @@ std::shared_ptr<const Shown> XrayTake::state()
 
 Signal XrayTake::rows() { return std::exchange(rows_, {rows_.columns, {}}); }
 
-std::optional<Standing> xray_standing(const Shown& shown)
+std::optional<Standing> xray_standing(const Shown& shown, int number)
 {
     const auto& x = dynamic_cast<const XrayShown&>(shown);
     if (x.what.empty()) return std::nullopt;
-    if (!x.complete) return Standing{Json::object(), Message{"not_now", Level::error, "", "The scan is not over yet."}};
-    if (!*x.scan) return Standing{Json::object(), x.scan->messages().front()};
-    Json body = json_of(**x.scan, x.found, *x.table, x.half, x.columns);
-    body["dose_usv"] = x.dose_usv;
-    return Standing{body};
+    if (!x.complete) return Standing{{}, Message{"not_now", Level::error, "", "The scan is not over yet."}};
+    if (!*x.scan) return Standing{{}, x.scan->messages().front()};
+    return Standing{event::MapTaken{{number}, scan_taken(**x.scan, x.found, *x.table, x.half, x.columns), x.dose_usv}};
 }
 
 } // namespace fusain::bench

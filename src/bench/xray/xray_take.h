@@ -67,6 +67,6 @@ private:
 /// What a table's map gives, the other half mirrored where only one was scanned.
 Outcome<xray::Scan> read_map(const xray::Map& map, const xray::Table& table, xray::Half half);
 
-std::optional<Standing> xray_standing(const Shown& shown);
+std::optional<Standing> xray_standing(const Shown& shown, int number);
 
 } // namespace fusain::bench

@@ -128,7 +128,7 @@ BenchPage::BenchPage(work::Session& session, work::Incoming& incoming, QWidget* 
         why->setFocus();
     });
     connect(why, &QLineEdit::returnPressed, this, [this, why] {
-        session_.act("given_up", {{"reason", why->text().trimmed().toStdString()}});
+        session_.act(bench::event::GivenUp{why->text().trimmed().toStdString()});
         why->clear();
         why->hide();
         setFocus(Qt::OtherFocusReason);
@@ -186,13 +186,14 @@ BenchPage::BenchPage(work::Session& session, work::Incoming& incoming, QWidget* 
         // an answered step leads to the next open one
         const bench::Visit& v = session_.visit();
         const auto& own = v.row().kinds;
-        const bool answer = e.kind == "identity" || e.kind == "mass" || e.kind == "stops" || own.count(e.kind) > 0;
+        const bool answer = e.is<bench::event::Identity>() || e.is<bench::event::Mass>() ||
+                            e.is<bench::event::Stops>() || own.count(e.kind) > 0;
         const auto& steps = v.steps(); // what is shown may still be a step of another method's visit
         const bool ours = std::find(steps.begin(), steps.end(), step_) != steps.end();
         if (answer && (!ours || (!is_summed(step_) && v.done(step_)))) show_step(next_open());
-        if (e.kind == "trial_taken" && !is_summed(step_) && v.done(step_)) show_step(next_open());
-        if (e.kind == "lung_gas" && v.result()) emit to_result();
-        if (e.kind == "given_up") emit to_clients();
+        if (e.is<bench::event::TrialTaken>() && !is_summed(step_) && v.done(step_)) show_step(next_open());
+        if (e.kind == desk_of(v).ends && v.result()) emit to_result();
+        if (e.is<bench::event::GivenUp>()) emit to_clients();
     });
     connect(&Units::get(), &Units::changed, this, [this] {
         spine_->update();

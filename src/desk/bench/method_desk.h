@@ -24,6 +24,7 @@ struct MethodDesk {
     const char* weigh_title;  ///< of the step in which the client is weighed
     /// Why the mass cannot be read now; null: nothing is in the way
     const char* (*not_weighed_while)(const bench::Live& live);
+    std::string_view ends{}; ///< the event kind that ends the test by this method, where the result is there with it
 };
 const MethodDesk& desk_of(const bench::Visit& visit);
 

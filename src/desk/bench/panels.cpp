@@ -142,7 +142,7 @@ public:
         auto* no =
             key(QKeySequence(Qt::Key_Escape), QStringLiteral("Esc"), QStringLiteral("somebody else"), false, "not_who");
         connect(yes, &QAbstractButton::clicked, this, [this] {
-            if (const auto cm = height_->metric()) session_.act("identity", {{"cm", *cm}});
+            if (const auto cm = height_->metric()) session_.act(bench::event::Identity{*cm});
         });
         connect(height_->edit(), &QLineEdit::returnPressed, yes, &QAbstractButton::click);
         connect(no, &QAbstractButton::clicked, this, &Panel::give_up);
@@ -197,13 +197,13 @@ public:
             "stops_back");
         connect(back_, &QAbstractButton::clicked, this, &Panel::give_up);
         connect(done_, &QAbstractButton::clicked, this, [this] {
-            bench::Json stop = bench::Json::array(), noted = bench::Json::array();
+            bench::event::Stops asked;
             for (const auto& [id, mark] : stops_)
-                if (mark->isChecked()) stop.push_back(id);
+                if (mark->isChecked()) asked.stop.push_back(id);
             for (const auto& [id, mark] : notes_)
-                if (mark->isChecked()) noted.push_back(id);
-            session_.act("stops",
-                {{"stop", stop}, {"noted", noted}, {"questions_version", report::hydrostatic_questions().version}});
+                if (mark->isChecked()) asked.noted.push_back(id);
+            asked.questions_version = report::hydrostatic_questions().version;
+            session_.act(asked);
         });
         weigh();
     }
@@ -288,11 +288,11 @@ public:
         take_ = key(space, QStringLiteral("Space"), QStringLiteral("take it"), true, "take_mass");
         auto* type = key(QKeySequence(Qt::Key_T), QStringLiteral("T"), QStringLiteral("type it"), false, "type_mass");
         connect(take_, &QAbstractButton::clicked, this, [this] {
-            if (const auto w = weighed()) session_.act("mass", {{"kg", w->kg}, {"source", w->word}});
+            if (const auto w = weighed()) session_.act(bench::event::Mass{w->kg, w->word});
         });
         connect(type, &QAbstractButton::clicked, this, &MassPanel::type_it);
         connect(typed_->edit(), &QLineEdit::returnPressed, this, [this] {
-            if (const auto kg = typed_->metric()) session_.act("mass", {{"kg", *kg}, {"source", "typed"}});
+            if (const auto kg = typed_->metric()) session_.act(bench::event::Mass{*kg, "typed"});
         });
         connect(typed_, &NumberField::edited, this, &MassPanel::on_live);
         connect(&Units::get(), &Units::changed, this, &MassPanel::on_live);

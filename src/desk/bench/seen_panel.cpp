@@ -36,16 +36,14 @@ SeenPanel::SeenPanel(work::Session& s, bench::Step step, What what)
         for (Mark* m : marks_) m->setChecked(true);
     });
     connect(done_, &QAbstractButton::clicked, this, [this] {
-        bench::Json seen = bench::Json::array(), left_out = bench::Json::array();
+        std::vector<std::string> seen, left_out;
         for (std::size_t i = 0; i < marks_.size(); ++i) {
             if (marks_[i]->isChecked())
                 seen.push_back(what_.rows[i].noted);
             else
                 left_out.push_back(what_.rows[i].effect);
         }
-        bench::Json body = {{"seen", seen}, {"left_out", left_out}};
-        if (what_.more) body.update(what_.more());
-        session_.act(what_.kind, body);
+        session_.act(what_.act(seen, left_out));
     });
     weigh();
 }

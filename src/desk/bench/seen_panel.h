@@ -18,14 +18,14 @@ public:
     struct What {
         QString title, hint, talk; ///< talk: what is said to the client meanwhile
         std::vector<Row> rows;
-        const char* kind;                                                   ///< of the event
+        /// What is logged of it: what was seen to; what leaving the rest out does, in words
+        std::function<bench::Act(std::vector<std::string> seen, std::vector<std::string> left_out)> act;
         const std::vector<std::string>& (*seen)(const bench::Visit& visit); ///< of the visit so far
         const char* cue;                                                    ///< to the client
         // where there is more to say, to choose, and to keep
         std::function<QString(const bench::Visit& visit)> say{}; ///< instead of `talk`
         QWidget* below = nullptr;
         std::function<void(const bench::Visit& visit)> enter{};
-        std::function<bench::Json()> more{}; ///< of the event
     };
     SeenPanel(work::Session& session, bench::Step step, What what);
     void enter() override;

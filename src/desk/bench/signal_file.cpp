@@ -23,9 +23,7 @@ void SignalFile::read(const QString& path)
 {
     if (reading_.is_running()) return;
     reading_.run([path, reader = reader_()](const work::LongWork::Progress&) { return reader(path); },
-        [this](Outcome<work::Recording> found) {
-            emit done(std::make_shared<Outcome<work::Recording>>(std::move(found)));
-        });
+        [](const std::function<void()>& then) { then(); });
     emit begun();
 }
 

@@ -1,11 +1,11 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "work/lab/long_work.h"
-#include "work/files/recording_file.h"
 
 #include <QObject>
 
 #include <functional>
+#include <memory>
 
 namespace fusain::desk {
 
@@ -13,7 +13,16 @@ namespace fusain::desk {
 class SignalFile : public QObject {
     Q_OBJECT
 public:
-    using Reader = std::function<Outcome<work::Recording>(const QString& path)>;
+    /// Reads in the thread; what it returns is done in the window's.
+    using Reader = std::function<std::function<void()>(const QString& path)>;
+    template <class Read, class Then>
+    static Reader reader(Read read, Then then)
+    {
+        return [read, then](const QString& path) {
+            const auto found = std::make_shared<decltype(read(path))>(read(path));
+            return [then, found] { then(std::move(*found)); };
+        };
+    }
     /// `reader` is made when a file is read, from what stands then.
     SignalFile(QWidget* parent, const char* name, std::function<Reader()> reader);
     void choose();
@@ -22,7 +31,6 @@ public:
 
 signals:
     void begun();
-    void done(const std::shared_ptr<fusain::Outcome<fusain::work::Recording>>& read);
 
 private:
     std::function<Reader()> reader_;

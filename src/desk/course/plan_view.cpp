@@ -150,10 +150,9 @@ PlanView::PlanView(work::Lab& lab)
     });
     connect(agree_, &QAbstractButton::clicked, this, &PlanView::agree);
     connect(end_, &QAbstractButton::clicked, this, [this] {
-        records::ClientEvent e;
-        e.kind = QStringLiteral("plan_ended");
-        e.body = {{"reason", reading_->plan_stops.isEmpty() ? "ended by hand" : reading_->plan_stops.toStdString()}};
-        if (keep(client_, e)) emit said(QStringLiteral("The plan has ended."));
+        const records::entry::PlanEnded why{
+            reading_->plan_stops.isEmpty() ? "ended by hand" : reading_->plan_stops.toStdString()};
+        if (keep(client_, records::entered(why))) emit said(QStringLiteral("The plan has ended."));
     });
     connect(book_, &QAbstractButton::clicked, this, [this] {
         if (reading_) book_next();

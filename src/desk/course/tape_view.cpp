@@ -156,10 +156,7 @@ void TapeView::show_reading(const work::Reading& r)
         wrong->setObjectName(QStringLiteral("withdraw_%1").arg(t->id));
         list_->addWidget(wrong, 0, Qt::AlignLeft);
         connect(wrong, &QAbstractButton::clicked, this, [this, id = t->id] {
-            records::ClientEvent e;
-            e.kind = QStringLiteral("withdrawn");
-            e.body = {{"of", id}, {"reason", "taken back by hand"}};
-            keep(client_, e);
+            keep(client_, records::entered(records::entry::Withdrawn{id, "taken back by hand"}));
         });
     }
     look_at_sites();

@@ -38,12 +38,11 @@ CheckPanel::CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent)
     connect(typed_, &TypedRow::left, this, &CheckPanel::close_typing);
     connect(typed_, &TypedRow::typed, this, [this] {
         if (const auto* s = step(); s && s->may_lack && value_->is_empty()) {
-            add("done", {{"step", s->id}}); // it does not show it
+            add(bench::checking::Done{s->id}); // it does not show it
             return close_typing();
         }
         const auto value = value_->metric();
-        if (const auto* s = step(); s && value)
-            add("reading", {{"step", s->id}, {"value", *value}, {"source", "typed"}});
+        if (const auto* s = step(); s && value) add(bench::checking::Reading{s->id, *value, {}, {}, "typed"});
         if (value) typed_->clear();
         if (const auto* s = step(); !s || s->kind < Kind::read) close_typing();
     });
@@ -76,7 +75,7 @@ CheckPanel::CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent)
         if (const auto why = begin(*instrument_)) emit trouble(q(why->text));
     });
     connect(give_up_, &QAbstractButton::clicked, this, [this] {
-        add("finished", {{"given_up", true}});
+        add(bench::checking::Finished{true});
         emit done();
     });
     connect(remark_key_, &QAbstractButton::clicked, this, [this] {
@@ -133,11 +132,12 @@ std::optional<Message> CheckPanel::begin(const records::Instrument& instrument)
     return std::nullopt;
 }
 
-void CheckPanel::add(const char* kind, bench::Json body)
+void CheckPanel::add(bench::Act what)
 {
     const QString who = who_ ? who_() : QString();
     if (who.isEmpty()) return;
-    const bench::Event e{run_.last_seq + 1, work::now_utc().toStdString(), who.toStdString(), kind, std::move(body)};
+    const bench::Event e =
+        bench::logged({run_.last_seq + 1, work::now_utc().toStdString(), who.toStdString()}, std::move(what));
     if (const auto why = lab_.checks.append(check_id_, e)) return emit trouble(q(why->text));
     run_.apply(e);
     asking_ = weighing_ = false;
@@ -155,11 +155,10 @@ void CheckPanel::confirm()
 {
     const auto* s = step();
     if (!s) return emit done();
-    if (s->kind == Kind::person)
-        return add("done", {{"step", s->id}, {"person", who_measured_->currentText().toStdString()}});
-    if (s->by_hand) return s->may_lack ? add("done", {{"step", s->id}}) : typed_->open();
+    if (s->kind == Kind::person) return add(bench::checking::Done{s->id, who_measured_->currentText().toStdString()});
+    if (s->by_hand) return s->may_lack ? add(bench::checking::Done{s->id}) : typed_->open();
     if (s->kind == Kind::confirm || s->kind == Kind::wait || s->kind == Kind::expect)
-        return add("done", {{"step", s->id}});
+        return add(bench::checking::Done{s->id});
     ask();
 }
 
@@ -168,12 +167,12 @@ void CheckPanel::ask()
     const auto* s = step();
     const bench::Live& l = session_.live();
     if (s->kind == Kind::water) {
-        if (l.water_temp_c) add("reading", {{"step", s->id}, {"value", *l.water_temp_c}});
+        if (l.water_temp_c) add(bench::checking::Reading{s->id, *l.water_temp_c});
         return;
     }
     if (s->kind == Kind::zero) {
         const bench::TankShown& tank = bench::tank_shown(l);
-        if (tank.steady) add("reading", {{"step", s->id}, {"value", tank.mean_kg}, {"sd_kg", tank.sd_kg}});
+        if (tank.steady) add(bench::checking::Reading{s->id, tank.mean_kg, {}, tank.sd_kg});
         return;
     }
     // what the technician does with hands: the stand-in's room listens (demo only)
@@ -188,9 +187,7 @@ void CheckPanel::ask()
 void CheckPanel::reading(double value, std::optional<double> reactance)
 {
     const auto* s = step();
-    bench::Json body = {{"step", s->id}, {"value", value}};
-    if (reactance) body["x"] = *reactance;
-    add("reading", std::move(body));
+    add(bench::checking::Reading{s->id, value, reactance});
 }
 
 void CheckPanel::tick()

@@ -31,7 +31,7 @@ private:
     void confirm();
     void ask();
     void reading(double value, std::optional<double> reactance = {});
-    void add(const char* kind, bench::Json body);
+    void add(bench::Act what);
     void finish();
     void close_typing();
     const bench::CheckStep* step() const;

@@ -79,9 +79,9 @@ void DrillRunner::end_run()
     emit over(std::exchange(run_, 0));
 }
 
-void DrillRunner::act(const std::string& kind, bench::Json body)
+void DrillRunner::act(bench::Act what)
 {
-    todo_.push_back([this, kind, body = std::move(body)] { session_.act(kind, body); });
+    todo_.push_back([this, what = std::move(what)] { session_.act(what); });
 }
 
 /// Everything of the item before is put away, then the stage is set piece by piece: each waits until the one before is
@@ -102,7 +102,7 @@ void DrillRunner::set_item()
     todo_.clear();
     strip_.getting_ready(QStringLiteral("PRACTICE  ·  %1  ·  the next body is on its way …").arg(q(drill_.title)));
     if (session_.live().trial) session_.throw_out(session_.live().trial, QStringLiteral("practised"));
-    if (session_.is_open() && !session_.visit().ended()) act("given_up", {{"reason", "practised"}});
+    if (session_.is_open() && !session_.visit().ended()) act(bench::event::GivenUp{"practised"});
     session_.set_by_eye(drill_.task == Task::read_swing || drill_.task == Task::choose_runs);
     todo_.push_back([this] { stage(); });
     poll_.start(poll_ms);
@@ -140,14 +140,15 @@ void DrillRunner::ready()
 void DrillRunner::on_stored(const bench::Event& e)
 {
     if (!run_ || !asking_) return;
-    if (e.kind == "given_up") return end_run();
-    if (drill_.task == Task::coach && (e.kind == "trial_taken" || e.kind == "trial_thrown_out")) {
-        const int number = e.body.value("number", static_cast<int>(session_.visit().trials.size()));
+    if (e.is<bench::event::GivenUp>()) return end_run();
+    if (drill_.task == Task::coach && (e.is<bench::event::TrialTaken>() || e.is<bench::event::TrialThrownOut>())) {
+        const auto said = bench::read<bench::event::TrialTaken>(e.body); // either names its trial
+        const int number = said && said->number ? *said->number : static_cast<int>(session_.visit().trials.size());
         if (air_left_l_.count(number)) return;
         with_truth_ = [this, number] { air_left_l_[number] = truth_["air_left_l"]; };
         ask_truth(QStringLiteral("tank"));
     }
-    if (drill_.task == Task::place_lines && e.kind == "lines") take_done();
+    if (drill_.task == Task::place_lines && e.is<bench::event::Lines>()) take_done();
 }
 
 /// `with_truth_` is done when it has come.

@@ -55,7 +55,7 @@ private:
     void set_item();
     void stage();
     void begin_visit(protocol::Method method);
-    void act(const std::string& kind, bench::Json body = bench::Json::object());
+    void act(bench::Act what);
     void on_changed();
     void on_stored(const bench::Event& event);
     void ask_truth(const QString& instrument);

@@ -3,6 +3,7 @@
 #include "desk/practice/drill_runner.h"
 
 #include "bench/analyser/analyser.h"
+#include "bench/brought/brought_events.h"
 #include "bench/chamber/chamber.h"
 #include "bench/files/tissue_table.h"
 #include "bench/tank/tank.h"
@@ -17,7 +18,8 @@
 namespace fusain::desk {
 namespace {
 
-using bench::Json, bench::Task;
+namespace event = bench::event;
+using bench::Task;
 
 constexpr double usual_error = 3; ///< of percent fat
 constexpr int exposure_ms = 30000;
@@ -84,56 +86,63 @@ void DrillRunner::begin_visit(protocol::Method method)
 {
     const auto client = lab_.store->client(client_);
     const bench::DrillItem& it = item();
-    Json more = {{"house", Json::object()}, {"licensed", {who_.toStdString()}}, {"rated_mass_kg", 200}};
+    work::Beginning with;
+    event::XrayStarted table;
+    table.licensed = {who_.toStdString()};
+    table.rated_mass_kg = 200;
+    with.of_method = bench::written(table);
     for (const auto& i : lab_.diary->instruments())
         if (bench::row(i.kind).method == method) {
-            more["instrument"] = i.serial.toStdString();
-            more["profile"] = i.profile.toStdString();
-            more["reference"] = i.reference;
+            with.started.instrument = i.serial.toStdString();
+            with.started.profile = i.profile.toStdString();
+            with.started.reference = i.reference;
         }
-    if (const auto why = session_.start(*client, who_, method, more,
-            Json{{"stop", Json::array()}, {"noted", Json::array()}, {"protocol", "practice"}}))
-        return emit trouble(q(why->text));
-    act("identity", {{"cm", it.height_cm}});
-    act("mass", {{"kg", it.mass_kg()}, {"source", "typed"}});
+    event::Stops stops;
+    stops.protocol = "practice";
+    if (const auto why = session_.start(*client, who_, method, with, stops)) return emit trouble(q(why->text));
+    act(event::Identity{it.height_cm});
+    act(event::Mass{it.mass_kg(), "typed"});
     const auto all_of = [](const auto& rows) {
-        Json out = Json::array();
+        std::vector<std::string> out;
         for (const auto& row : rows) out.push_back(row.noted);
         return out;
     };
     if (method == protocol::Method::hydrostatic) {
         target_ = bench::step::trials;
-        act("lungs", {{"route", "measured"}, {"rv_l", it.residual_volume_l}});
+        act(event::Lungs{hydrostatic::LungRoute::measured, {}, {}, {}, it.residual_volume_l});
         room_.direct(QStringLiteral("hang"));
         // the zero is taken as the stand-in has it now: with or without the belt
         todo_.push_back([this] {
             with_truth_ = [this] {
-                session_.act("zero", {{"kg", truth_["zero_kg"]}, {"sd_kg", 0.004}, {"source", "typed"}});
-                session_.act("water", {{"c", truth_["water_c"]}, {"source", "typed"}});
+                session_.act(event::Zero{truth_["zero_kg"], 0.004, "typed"});
+                session_.act(event::Water{truth_["water_c"], 0, "typed"});
             };
             ask_truth(QStringLiteral("tank"));
         });
     } else if (method == protocol::Method::impedance) {
         target_ = bench::step::spectrum;
-        act("stance", {{"seen", all_of(bench::stance_rows())}, {"left_out", Json::array()}});
+        act(event::Stance{all_of(bench::stance_rows())});
     } else if (method == protocol::Method::air_displacement) {
         target_ = drill_.task == Task::choose_runs ? bench::step::runs : bench::step::calibrate;
-        act("prepared",
-            {{"seen", {"told about the chamber", "pressed the release button"}}, {"left_out", Json::array()}});
+        act(event::Prepared{{"told about the chamber", "pressed the release button"}});
         if (drill_.task == Task::choose_runs) {
-            act("self_calibrated", {{"source", "typed"}});
+            act(event::SelfCalibrated{});
             todo_.push_back([this] {
                 with_truth_ = [this] {
-                    for (const double off : item().runs_off_l)
-                        session_.act("trial_typed",
-                            {{"what", bench::take::run}, {"source", "typed"}, {"l", truth_["raw_volume_l"] + off}});
+                    event::VolumeTyped run;
+                    run.what = bench::take::run;
+                    run.source = "typed";
+                    for (const double off : item().runs_off_l) {
+                        run.l = truth_["raw_volume_l"] + off;
+                        session_.act(run);
+                    }
                 };
                 ask_truth(QStringLiteral("chamber"));
             });
         }
     } else {
         target_ = bench::step::lines;
-        act("lying", {{"seen", all_of(bench::lying_rows())}, {"left_out", Json::array()}});
+        act(event::Lying{all_of(bench::lying_rows())});
     }
     todo_.push_back([this] { staged_ = true; });
 }
@@ -184,23 +193,32 @@ void DrillRunner::tell_tests()
         const std::string utc = at.toUTC().toString(Qt::ISODateWithMs).toStdString();
         const double mass = t.fat_kg + t.fat_free_kg;
         long seq = 0;
-        const auto event = [&](const char* kind, Json body) {
-            return bench::Event{++seq, utc, who_.toStdString(), kind, std::move(body)};
+        const auto add = [&](records::Store::Whole& to, const bench::Act& act) {
+            to.events.push_back(bench::logged({++seq, utc, who_.toStdString()}, act));
         };
+        event::Started begun;
+        begun.log = 3;
+        begun.client_id = client_;
+        begun.number = client->number.toStdString();
+        begun.name = client->full_name().toStdString();
+        begun.birth_date = client->birth_date.toStdString();
+        begun.sex = client->sex;
+        begun.height_cm = client->height_cm;
+        begun.method = method;
+        begun.zone = lab_.diary->zone().id().toStdString();
+        begun.local = at.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString();
+        begun.told_elsewhere = true;
+        begun.instrument = t.other_instrument ? serial + "-B" : serial;
+        event::Brought brought{{"practice", std::string(64, '0')}};
+        brought.values = {{"fat_percent", 100 * t.fat_kg / mass}};
+        brought.u_fat_percent = usual_error;
+        brought.line = 1;
+        brought.equations = "practice";
         records::Store::Whole whole{client_, {}};
-        whole.events.push_back(event("started",
-            {{"log", 3}, {"client_id", client_}, {"number", client->number.toStdString()},
-                {"name", client->full_name().toStdString()}, {"birth_date", client->birth_date.toStdString()},
-                {"sex", fusain::word(client->sex)}, {"height_cm", client->height_cm}, {"method", method},
-                {"zone", lab_.diary->zone().id().toStdString()},
-                {"local", at.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString()}, {"told_elsewhere", true},
-                {"instrument", t.other_instrument ? serial + "-B" : serial}}));
-        whole.events.push_back(event("mass", {{"kg", mass}, {"source", "file"}}));
-        whole.events.push_back(
-            event("brought", {{"values", {{"fat_percent", 100 * t.fat_kg / mass}}}, {"u_fat_percent", usual_error},
-                                 {"u_told", false}, {"file", "practice"}, {"sha256", std::string(64, '0')}, {"line", 1},
-                                 {"equations", "practice"}, {"hour_known", true}}));
-        whole.events.push_back(event("finished", Json::object()));
+        add(whole, begun);
+        add(whole, event::Mass{mass, "file"});
+        add(whole, brought);
+        add(whole, event::Finished{});
         all.push_back(std::move(whole));
     }
     if (const auto why = lab_.store->add_whole(all)) return emit trouble(q(why->text));
@@ -261,10 +279,14 @@ void DrillRunner::look_at_reading()
                               .empty();
     if (!in_place) off.lines = scanned_->read.lines;
     off.regions = xray::regions(off.made_of, off.lines);
-    Json body = bench::json_of(off, scanned_->cautions, table->table, xray::Half::none, map.columns());
-    body.update(
-        {{"what", bench::take::scan}, {"source", "file"}, {"file", "practice.dcm"}, {"sha256", std::string(64, '0')}});
-    session_.bring(body, bench::signal_of(map));
+    event::ScanTyped typed;
+    static_cast<bench::ScanTaken&>(typed) =
+        bench::scan_taken(off, scanned_->cautions, table->table, xray::Half::none, map.columns());
+    typed.what = bench::take::scan;
+    typed.source = "file";
+    typed.file = "practice.dcm";
+    typed.sha256 = std::string(64, '0');
+    session_.bring(typed, bench::signal_of(map));
     staged_ = true;
 }
 

@@ -58,7 +58,7 @@ ResultPage::Chooser& ResultPage::chooser(const std::string& what)
     choices_->setColumnStretch(1, 1);
     connect(c.box, &QComboBox::activated, this, [this, what, box = c.box] {
         if (filling_) return;
-        session_.act("choice", {{"what", what}, {"to", box->currentData().toString().toStdString()}});
+        session_.act(bench::event::Choice{what, box->currentData().toString().toStdString()});
     });
     return c;
 }

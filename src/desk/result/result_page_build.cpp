@@ -222,22 +222,22 @@ void ResultPage::connect_reopening()
     reason_->setPlaceholderText(QStringLiteral("why it is opened again"));
     reason_->hide();
     connect(acknowledge_key_, &QAbstractButton::clicked, this, [this] {
-        bench::Json codes = bench::Json::array();
+        std::vector<std::string> codes;
         for (const Message& open : session_.visit().to_acknowledge()) codes.push_back(open.code);
-        if (!codes.empty()) session_.act("acknowledged", {{"codes", codes}});
+        if (!codes.empty()) session_.act(bench::event::Acknowledged{codes});
     });
     connect(reopen_key_, &QAbstractButton::clicked, this, [this] {
         reason_->show();
         reason_->setFocus();
     });
     connect(reason_, &QLineEdit::returnPressed, this, [this] {
-        session_.act("reopened", {{"reason", reason_->text().trimmed().toStdString()}});
+        session_.act(bench::event::Reopened{reason_->text().trimmed().toStdString()});
         reason_->clear();
         reason_->hide();
         setFocus(Qt::OtherFocusReason);
     });
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
-        if (e.kind == "reopened") emit reopened();
+        if (e.is<bench::event::Reopened>()) emit reopened();
     });
 }
 

@@ -13,6 +13,8 @@
 
 namespace fusain::desk {
 
+namespace event = bench::event;
+
 KeptStrip::KeptStrip(work::Session& session, QWidget* parent)
     : QWidget(parent), session_(session), row_(new WrappedRow(this)), words_(label("small"))
 {
@@ -29,12 +31,14 @@ KeptStrip::KeptStrip(work::Session& session, QWidget* parent)
     connect(key_, &QAbstractButton::clicked, this, &KeptStrip::choose);
     connect(&session_, &work::Session::changed, this, &KeptStrip::refresh);
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
-        if (e.kind == "attached") {
-            emit note(QStringLiteral("%1 is kept with the visit.").arg(q(e.body.value("file", ""))));
+        if (e.is<event::Attached>()) {
+            emit note(QStringLiteral("%1 is kept with the visit.").arg(q(session_.visit().attached.back().name)));
             // after everybody has heard of this one: what is said of the next must stay
             QMetaObject::invokeMethod(this, &KeptStrip::bring_next, Qt::QueuedConnection);
         }
-        if (e.kind == "detached") records::attached::drop(session_.store().database(), q(e.body.value("sha256", "")));
+        if (e.is<event::Detached>())
+            if (const auto gone = bench::read<event::Detached>(e.body))
+                records::attached::drop(session_.store().database(), q(gone->sha256));
     });
 }
 
@@ -88,17 +92,17 @@ void KeptStrip::bring_next()
     }
     bringing_.run([path = waiting_.takeFirst(), lab = session_.store().file()](
                       const work::LongWork::Progress&) { return records::attached::bring(lab, path); },
-        [this, visit = session_.visit_id()](Outcome<bench::Json> body) {
+        [this, visit = session_.visit_id()](const Outcome<event::Attached>& kept) {
             if (visit != session_.visit_id()) { // another client is on the screen now
                 waiting_.clear();
                 wrong_ << QStringLiteral("The visit was left before the file was read: it is not kept.");
-            } else if (body && !session_.visit().attachment(body->value("sha256", ""))) {
-                return session_.act("attached", *body);
-            } else if (body) {
+            } else if (kept && !session_.visit().attachment(kept->sha256)) {
+                return session_.act(*kept);
+            } else if (kept) {
                 wrong_ << QStringLiteral("The same file is kept with this visit already, as %1.")
-                              .arg(q(session_.visit().attachment(body->value("sha256", ""))->name));
+                              .arg(q(session_.visit().attachment(kept->sha256)->name));
             } else {
-                wrong_ << q(body.messages().front().text);
+                wrong_ << q(kept.messages().front().text);
             }
             bring_next();
         });
@@ -130,7 +134,7 @@ void KeptStrip::menu_of(const bench::Attached& file, QWidget* at)
     for (const char* reason : {"it belongs to somebody else", "it is the wrong file", "a better copy is kept"})
         connect(menu->addAction(QStringLiteral("Take it away: %1").arg(QString::fromLatin1(reason))),
             &QAction::triggered, this, [this, file, reason] {
-                session_.act("detached", {{"sha256", file.sha256}, {"reason", reason}});
+                session_.act(event::Detached{file.sha256, reason});
             });
     menu->popup(at->mapToGlobal(at->rect().topLeft()) - QPoint(0, menu->sizeHint().height()));
 }

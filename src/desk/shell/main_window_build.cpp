@@ -286,7 +286,8 @@ void MainWindow::connect_session()
     });
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
         trouble_->hide();
-        if (rooms_->currentWidget() == course_ && (e.kind == "finished" || e.kind == "choice")) course_->refresh();
+        if (rooms_->currentWidget() == course_ && (e.is<bench::event::Finished>() || e.is<bench::event::Choice>()))
+            course_->refresh();
     });
     connect(&session_, &work::Session::ended, this, [this](const Messages& said) {
         lab_.say_changed();

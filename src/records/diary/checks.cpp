@@ -27,7 +27,7 @@ QSqlQuery insert(const QSqlDatabase& db, long check_id, const bench::Event& e)
     return run(db,
         QStringLiteral("INSERT INTO check_event (check_id, seq, at, who, kind, body) VALUES (?, ?, ?, ?, ?, ?)"),
         {big(check_id), big(e.seq), QString::fromStdString(e.at_utc), QString::fromStdString(e.who),
-            QString::fromStdString(e.kind), QString::fromStdString(e.body.dump())});
+            QString::fromStdString(e.kind), QString::fromStdString(e.body)});
 }
 
 } // namespace
@@ -41,13 +41,9 @@ Outcome<long> Checks::begin(const Instrument& i, const QString& who, const QStri
         {big(i.id), at_utc, text(who)});
     if (q.lastError().isValid()) return Outcome<long>::refuse(say(q.lastError(), db));
     const long id = q.lastInsertId().toLongLong();
-    bench::Json body = {{"reference", i.reference}, {"reference_x", i.reference_x}, {"kind", bench::row(i.kind).id}};
-    if (!i.check_by.isEmpty()) body["check_by"] = i.check_by.toStdString();
-    if (i.check_by == QStringLiteral("person"))
-        for (const auto& [name, u] : usual(i))
-            body["usual"][name] = {{"count", u.count}, {"percent", u.percent}, {"mass_kg", u.mass_kg},
-                {"resistance_ohm", u.resistance_ohm}};
-    q = insert(db, id, {1, at_utc.toStdString(), who.toStdString(), "started", body});
+    bench::checking::Started started{bench::row(i.kind).id, i.reference, i.reference_x, i.check_by.toStdString(), {}};
+    if (i.check_by == QStringLiteral("person")) started.usual = usual(i);
+    q = insert(db, id, bench::logged({1, at_utc.toStdString(), who.toStdString()}, started));
     if (q.lastError().isValid()) return Outcome<long>::refuse(say(q.lastError(), db));
     if (!transaction.commit()) return Outcome<long>::refuse(say(transaction.error(), db));
     return id;
@@ -81,7 +77,7 @@ std::vector<bench::Event> Checks::events(long check_id) const
     while (q.next())
         out.push_back({static_cast<long>(q.value(0).toLongLong()), q.value(1).toString().toStdString(),
             q.value(2).toString().toStdString(), q.value(3).toString().toStdString(),
-            bench::Json::parse(q.value(4).toString().toStdString(), nullptr, false)});
+            q.value(4).toString().toStdString()});
     return out;
 }
 
@@ -95,7 +91,7 @@ Outcome<bench::CheckRun> Checks::replay(long check_id) const
     if (!instrument) return Result::refuse({"unknown_check", Level::error, "check", "There is no such check."});
     bench::CheckRun r(instrument->kind, instrument->reference);
     for (const bench::Event& e : events(check_id)) {
-        if (e.kind == "remark") continue;
+        if (e.kind == bench::checking::Remark::kind) continue;
         if (auto why = r.apply(e)) return Result::refuse(*why);
     }
     return r;
@@ -112,7 +108,7 @@ std::optional<Message> Checks::append(long check_id, const bench::Event& e)
     if (!transaction.is_open()) return say(transaction.error(), db);
     QSqlQuery q = insert(db, check_id, e);
     if (q.lastError().isValid()) return say(q.lastError(), db);
-    const bool left_early = e.kind == "finished" && !next.all_done();
+    const bool left_early = e.kind == bench::checking::Finished::kind && !next.all_done();
     if (next.all_done() || left_early) {
         const auto result = next.result();
         const bool passed = result && result->passed && !left_early;
@@ -133,8 +129,8 @@ std::optional<Message> Checks::remark(long check_id, const QString& who, const Q
     const auto all = events(check_id);
     // remarks stand beside the steps and do not take part in their counting
     QSqlQuery q = insert(diary_->store()->database(), check_id,
-        {1000 + static_cast<long>(all.size()), detail::now_utc().toStdString(), who.toStdString(), "remark",
-            {{"text", words.toStdString()}}});
+        bench::logged({1000 + static_cast<long>(all.size()), detail::now_utc().toStdString(), who.toStdString()},
+            bench::checking::Remark{words.toStdString()}));
     if (q.lastError().isValid()) return say(q.lastError(), diary_->store()->database());
     return std::nullopt;
 }
@@ -156,9 +152,9 @@ QStringList Checks::remarks(long check_id) const
 {
     QStringList out;
     for (const bench::Event& e : events(check_id))
-        if (e.kind == "remark")
-            out << QString::fromStdString(e.body.value("text", "")) + QStringLiteral(" (") +
-                       QString::fromStdString(e.who) + ')';
+        if (e.kind == bench::checking::Remark::kind)
+            if (const auto said = bench::read<bench::checking::Remark>(e.body))
+                out << QStringLiteral("%1 (%2)").arg(QString::fromStdString(said->text), QString::fromStdString(e.who));
     return out;
 }
 

@@ -293,10 +293,7 @@ std::optional<Message> Diary::too_soon(long client_id, Method method, const QDat
     protocol::HouseRules house;
     QSqlQuery q = run(store_->database(),
         QStringLiteral("SELECT body FROM rulebook WHERE kind = 'house' ORDER BY version DESC LIMIT 1"));
-    if (q.next())
-        if (const auto json = bench::Json::parse(q.value(0).toString().toStdString(), nullptr, false);
-            json.is_object() && json.contains("retest"))
-            house["retest"] = json["retest"].get<std::string>();
+    if (q.next()) house = bench::texts_of(q.value(0).toString().toStdString());
     const int least = std::max(schedule::never_under_days, schedule::retest(method, house).from_days);
     std::optional<QDate> nearest;
     bool tested = false; // what is only planned may still be cancelled
@@ -333,11 +330,11 @@ std::optional<Message> Diary::set_visit(long id, Method method, long visit_id)
     return std::nullopt;
 }
 
-std::optional<Message> Diary::note_sheet_sent(long id, const QString& protocols)
+std::optional<Message> Diary::note_sheet_sent(long id, const std::map<std::string, int>& protocols)
 {
     QSqlQuery q =
         run(store_->database(), QStringLiteral("UPDATE booking SET sheet_sent_at = ?, protocols = ? WHERE id = ?"),
-            {detail::now_utc(), text(protocols), big(id)});
+            {detail::now_utc(), QString::fromStdString(bench::table_of(protocols)), big(id)});
     if (q.lastError().isValid()) return say(q.lastError(), store_->database());
     return std::nullopt;
 }

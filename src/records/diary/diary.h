@@ -3,6 +3,7 @@
 #include "bench/checks/instrument_check.h"
 #include "core/before/schedule.h"
 #include "core/before/screening.h"
+#include "records/diary/screening_kept.h"
 #include "records/base/clock.h"
 #include "records/store/store.h"
 
@@ -66,8 +67,7 @@ struct Booking {
 struct ScreeningRow {
     long id = 0, client_id = 0, booking_id = 0;
     QString at, who;
-    /// Answers, verdicts, overrides, house rules, protocol versions, conditions (docs/formats/screening.md)
-    bench::Json body;
+    ScreeningKept kept;
 };
 
 class Diary {
@@ -108,7 +108,7 @@ public:
     /// elsewhere by `measured_elsewhere`, the others were turned away. Returned: what became of the whole.
     Outcome<BookingState> close(long booking_id, const std::vector<schedule::Method>& measured_elsewhere);
     std::optional<Message> set_visit(long booking_id, schedule::Method method, long visit_id);
-    std::optional<Message> note_sheet_sent(long booking_id, const QString& protocols);
+    std::optional<Message> note_sheet_sent(long booking_id, const std::map<std::string, int>& protocols);
 
     /// Earlier tests that have a result: day and minute of day, newest first, by method.
     struct Past {
@@ -129,8 +129,8 @@ public:
 
     /// Answers of a screening that was left before it was kept: they stay for the rest of its day, over a restart too,
     /// and go with the booking's client. Those of other days are deleted at the first look.
-    std::optional<Message> keep_draft(long booking_id, const QDate& day, const bench::Json& body);
-    std::optional<bench::Json> draft(long booking_id, const QDate& today);
+    std::optional<Message> keep_draft(long booking_id, const QDate& day, const ScreeningDraft& draft);
+    std::optional<ScreeningDraft> draft(long booking_id, const QDate& today);
     void drop_draft(long booking_id);
 
     const std::shared_ptr<Store>& store() const { return store_; }
@@ -140,8 +140,5 @@ private:
     Outcome<Booking> write_inside(Booking booking, bool fresh, bool knowingly); ///< of an open transaction
     std::shared_ptr<Store> store_;
 };
-
-bench::Json to_json(const screening::Answers& answers);
-screening::Answers answers_from(const bench::Json& json);
 
 } // namespace fusain::records

@@ -25,7 +25,7 @@ struct GroupEvent {
     QString at;             ///< UTC
     QString who;
     QString kind;
-    bench::Json body = bench::Json::object();
+    std::string body = "{}"; ///< JSON
 };
 
 /// Durable when it returns. Refusals: unknown_choice (kind), missing_field (who), what the lab says.

@@ -91,12 +91,7 @@ protocol::HouseRules Rulebook::house() const
 {
     protocol::HouseRules chosen;
     const auto versions = history(QStringLiteral("house"));
-    if (!versions.empty()) {
-        const auto json = bench::Json::parse(versions.front().body.toStdString(), nullptr, false);
-        if (json.is_object())
-            for (const auto& [id, option] : json.items())
-                if (option.is_string()) chosen[id] = option.get<std::string>();
-    }
+    if (!versions.empty()) { chosen = bench::texts_of(versions.front().body.toStdString()); }
     return house::with_defaults(house_, chosen);
 }
 
@@ -114,10 +109,9 @@ std::optional<Message> Rulebook::choose(const std::string& rule, const std::stri
     protocol::HouseRules now = house();
     if (now[rule] == option) return std::nullopt;
     now[rule] = option;
-    bench::Json body = now;
     QSqlQuery q = run(store_->database(),
         QStringLiteral("INSERT INTO rulebook (kind, version, at, who, body) VALUES ('house', ?, ?, ?, ?)"),
-        {house_version() + 1, detail::now_utc(), who, QString::fromStdString(body.dump())});
+        {house_version() + 1, detail::now_utc(), who, QString::fromStdString(bench::table_of(now))});
     if (q.lastError().isValid()) return say(q.lastError(), store_->database());
     return std::nullopt;
 }

@@ -7,44 +7,13 @@ namespace fusain::records {
 
 using detail::big, detail::run, detail::say, detail::text;
 
-bench::Json to_json(const screening::Answers& answers)
-{
-    bench::Json out = bench::Json::object();
-    for (const auto& [id, a] : answers) {
-        bench::Json row = bench::Json::object();
-        if (a.minutes_ago) row["minutes_ago"] = *a.minutes_ago;
-        if (a.never) row["never"] = true;
-        if (a.yes) row["yes"] = *a.yes;
-        if (a.number) row["number"] = *a.number;
-        if (a.kept) row["kept"] = true;
-        out[id] = row;
-    }
-    return out;
-}
-
-screening::Answers answers_from(const bench::Json& json)
-{
-    screening::Answers out;
-    if (!json.is_object()) return out;
-    for (const auto& [id, row] : json.items()) {
-        screening::Answer a;
-        if (row.contains("minutes_ago")) a.minutes_ago = row["minutes_ago"].get<double>();
-        a.never = row.value("never", false);
-        if (row.contains("yes")) a.yes = row["yes"].get<bool>();
-        if (row.contains("number")) a.number = row["number"].get<double>();
-        a.kept = row.value("kept", false);
-        out[id] = a;
-    }
-    return out;
-}
-
 Outcome<ScreeningRow> Diary::keep(ScreeningRow row)
 {
     if (row.at.isEmpty()) row.at = detail::now_utc();
     QSqlQuery q = run(store_->database(),
         QStringLiteral("INSERT INTO screening (client_id, booking_id, at, who, body) VALUES (?, ?, ?, ?, ?)"),
         {big(row.client_id), row.booking_id ? big(row.booking_id) : QVariant(), row.at, text(row.who),
-            QString::fromStdString(row.body.dump())});
+            QString::fromStdString(bench::written(row.kept))});
     if (q.lastError().isValid()) return Outcome<ScreeningRow>::refuse(say(q.lastError(), store_->database()));
     row.id = q.lastInsertId().toLongLong();
     return row;
@@ -52,22 +21,21 @@ Outcome<ScreeningRow> Diary::keep(ScreeningRow row)
 
 static QString draft_key(long booking_id) { return QStringLiteral("screening_draft_%1").arg(booking_id); }
 
-std::optional<Message> Diary::keep_draft(long booking_id, const QDate& day, const bench::Json& body)
+std::optional<Message> Diary::keep_draft(long booking_id, const QDate& day, const ScreeningDraft& draft)
 {
     return store_->set_setting(
-        draft_key(booking_id), day.toString(Qt::ISODate) + ' ' + QString::fromStdString(body.dump()));
+        draft_key(booking_id), day.toString(Qt::ISODate) + ' ' + QString::fromStdString(bench::written(draft)));
 }
 
-std::optional<bench::Json> Diary::draft(long booking_id, const QDate& today)
+std::optional<ScreeningDraft> Diary::draft(long booking_id, const QDate& today)
 {
     run(store_->database(),
         QStringLiteral(
             "DELETE FROM setting WHERE key LIKE 'screening\\_draft\\_%' ESCAPE '\\' AND value NOT LIKE ? || ' %'"),
         {today.toString(Qt::ISODate)});
     const QString kept = store_->setting(draft_key(booking_id));
-    const bench::Json body = bench::Json::parse(kept.section(' ', 1).toStdString(), nullptr, false);
-    if (!body.is_object()) return std::nullopt;
-    return body;
+    const auto read = bench::read<ScreeningDraft>(kept.section(' ', 1).toStdString());
+    return read ? std::optional(*read) : std::nullopt;
 }
 
 void Diary::drop_draft(long booking_id)
@@ -80,9 +48,10 @@ namespace {
 std::optional<ScreeningRow> screening_of(QSqlQuery q)
 {
     if (!q.next()) return std::nullopt;
+    const auto kept = bench::read<ScreeningKept>(q.value(5).toString().toStdString());
     return ScreeningRow{static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()),
         static_cast<long>(q.value(2).toLongLong()), q.value(3).toString(), q.value(4).toString(),
-        bench::Json::parse(q.value(5).toString().toStdString(), nullptr, false)};
+        kept ? *kept : ScreeningKept{}};
 }
 const QString screening_select =
     QStringLiteral("SELECT id, client_id, booking_id, at, who, body FROM screening WHERE client_id = ?");

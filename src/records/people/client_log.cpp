@@ -10,6 +10,14 @@ namespace fusain::records {
 
 using detail::big, detail::run, detail::say;
 
+ClientEvent entered(const bench::Act& what)
+{
+    ClientEvent e;
+    e.kind = QString::fromStdString(what.kind);
+    e.body = what.body;
+    return e;
+}
+
 Outcome<ClientEvent> keep(Store& store, ClientEvent e)
 {
     constexpr const char* kinds[] = {
@@ -29,7 +37,7 @@ Outcome<ClientEvent> keep(Store& store, ClientEvent e)
     const QSqlDatabase& db = store.database();
     const QSqlQuery q = run(db,
         QStringLiteral("INSERT INTO client_event (client_id, day, at, who, kind, body) VALUES (?, ?, ?, ?, ?, ?)"),
-        {big(e.client_id), e.day, e.at, e.who, e.kind, QString::fromStdString(e.body.dump())});
+        {big(e.client_id), e.day, e.at, e.who, e.kind, QString::fromStdString(e.body)});
     if (q.lastError().isValid()) return Outcome<ClientEvent>::refuse(say(q.lastError(), db));
     e.id = q.lastInsertId().toLongLong();
     return e;
@@ -42,8 +50,8 @@ std::vector<ClientEvent> client_events(const Store& store, long client_id)
         QStringLiteral("SELECT id, day, at, who, kind, body FROM client_event WHERE client_id = ? ORDER BY id"),
         {big(client_id)});
     while (q.next()) {
-        bench::Json body = bench::Json::parse(q.value(5).toString().toStdString(), nullptr, false);
-        if (!body.is_object()) continue; // the inspection says so (inspection.h)
+        std::string body = q.value(5).toString().toStdString();
+        if (!bench::is_body(body)) continue; // the inspection says so (inspection.h)
         out.push_back({static_cast<long>(q.value(0).toLongLong()), client_id, q.value(1).toString(),
             q.value(2).toString(), q.value(3).toString(), q.value(4).toString(), std::move(body)});
     }

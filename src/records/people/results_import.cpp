@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "records/people/results_import.h"
 
+#include "bench/brought/brought_events.h"
 #include "core/base/limits.h"
 #include "core/body/told.h"
 #include "records/file/detail.h"
@@ -11,8 +12,6 @@
 #include <QJsonObject>
 #include <QRegularExpression>
 #include <QSet>
-
-#include "bench/base/json.h"
 
 #include <algorithm>
 #include <cmath>
@@ -374,7 +373,7 @@ Outcome<Check> check(
         if (!mass && cell("mass_kg").isEmpty()) wrong << QStringLiteral("The mass is missing.");
         const auto height = number(QStringLiteral("height_cm"));
         const auto error = number(QStringLiteral("u_fat_percent"));
-        bench::Json values = bench::Json::object();
+        std::map<std::string, double> values;
         for (const auto& [id, column] : where)
             if (field(id)->is_quantity)
                 if (const auto value = number(id)) values[id.toStdString()] = *value;
@@ -394,23 +393,25 @@ Outcome<Check> check(
         }
         const double usual = mapping.u_fat_percent > 0 ? mapping.u_fat_percent : told::usual_error(*method);
         long seq = 0;
-        const auto event = [&](const char* kind, bench::Json body) {
-            return bench::Event{++seq, utc, who, kind, std::move(body)};
-        };
+        using namespace bench::event;
+        const auto event = [&](const bench::Act& act) { return bench::logged({++seq, utc, who}, act); };
+        Started begun;
+        begun.log = 3;
+        begun.told_elsewhere = true;
+        begun.client_id = client->id;
+        begun.number = client->number.toStdString();
+        begun.name = client->full_name().toStdString();
+        begun.birth_date = client->birth_date.toStdString();
+        begun.sex = client->sex;
+        begun.height_cm = height.value_or(client->height_cm);
+        begun.method = name;
+        begun.instrument = cell("instrument").toStdString();
+        begun.zone = source.zone.id().toStdString();
+        begun.local = at.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString();
+        const Brought brought{{source.file.toStdString(), source.sha256.toStdString()}, values, error.value_or(usual),
+            error.has_value(), line, cell("equations").toStdString(), !hour.isEmpty()};
         std::vector<bench::Event> events = {
-            event("started",
-                {{"log", 3}, {"told_elsewhere", true}, {"client_id", client->id},
-                    {"number", client->number.toStdString()}, {"name", client->full_name().toStdString()},
-                    {"birth_date", client->birth_date.toStdString()}, {"sex", word(client->sex)},
-                    {"height_cm", height.value_or(client->height_cm)}, {"method", name},
-                    {"instrument", cell("instrument").toStdString()}, {"zone", source.zone.id().toStdString()},
-                    {"local", at.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString()}}),
-            event("mass", {{"kg", *mass}, {"source", "file"}}),
-            event("brought",
-                {{"values", values}, {"u_fat_percent", error.value_or(usual)}, {"u_told", error.has_value()},
-                    {"file", source.file.toStdString()}, {"sha256", source.sha256.toStdString()}, {"line", line},
-                    {"equations", cell("equations").toStdString()}, {"hour_known", !hour.isEmpty()}}),
-            event("finished", bench::Json::object())};
+            event(begun), event(Mass{*mass, "file"}), event(brought), event(Finished{})};
         if (const auto visit = log::replay(events); !visit) {
             out.bad.push_back({line, QString::fromStdString(visit.messages().front().text)});
             continue;

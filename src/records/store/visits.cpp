@@ -22,16 +22,18 @@ bool insert_event(QSqlQuery& q, long visit_id, const bench::Event& e)
     q.addBindValue(QString::fromStdString(e.at_utc));
     q.addBindValue(QString::fromStdString(e.who));
     q.addBindValue(QString::fromStdString(e.kind));
-    q.addBindValue(QString::fromStdString(e.body.dump()));
+    q.addBindValue(QString::fromStdString(e.body));
     return q.exec();
 }
 
 /// What an event makes of the row of its visit: measured, stopped, or open again.
 std::optional<QSqlError> close_by(QSqlQuery& q, long visit_id, const bench::Event& e)
 {
-    const bool stops =
-        e.kind == "given_up" || (e.kind == "stops" && e.body.contains("stop") && !e.body["stop"].empty());
-    const char* outcome = e.kind == "finished" ? "measured" : stops ? "stopped" : e.kind == "reopened" ? "" : nullptr;
+    using namespace bench;
+    const char* outcome = e.kind == event::Finished::kind   ? "measured"
+                          : ends_for_good(e)                ? "stopped"
+                          : e.kind == event::Reopened::kind ? ""
+                                                            : nullptr;
     if (!outcome) return std::nullopt;
     q.prepare(QStringLiteral("UPDATE visit SET finished = ?, outcome = ? WHERE id = ?"));
     q.addBindValue(*outcome ? 1 : 0);
@@ -39,6 +41,13 @@ std::optional<QSqlError> close_by(QSqlQuery& q, long visit_id, const bench::Even
     q.addBindValue(QVariant::fromValue<qlonglong>(visit_id));
     if (!q.exec()) return q.lastError();
     return std::nullopt;
+}
+
+/// By which the log begins.
+std::string method_of(const bench::Event& first)
+{
+    const auto started = bench::read<bench::event::Started>(first.body);
+    return started ? started->method : std::string();
 }
 
 VisitRow visit_of(const QSqlQuery& q)
@@ -90,7 +99,7 @@ std::optional<Message> Store::add_whole(const std::vector<Whole>& visits, const 
         const bench::Event& first = visits[i].events.front();
         q.prepare(QStringLiteral("INSERT INTO visit (client_id, method, started_at, technician) VALUES (?, ?, ?, ?)"));
         q.addBindValue(detail::big(visits[i].client_id));
-        q.addBindValue(QString::fromStdString(first.body.value("method", "")));
+        q.addBindValue(QString::fromStdString(method_of(first)));
         q.addBindValue(QString::fromStdString(first.at_utc));
         q.addBindValue(QString::fromStdString(first.who));
         if (!q.exec()) return say(q.lastError(), file_);
@@ -120,10 +129,11 @@ std::optional<Message> Store::append(
         return say(q.lastError(), file_);
     }
     if (auto why = close_by(q, visit_id, e)) return say(*why, file_);
-    if (e.kind == "trial_taken" || e.kind == "trial_broken" || e.kind == "trial_thrown_out" || e.kind == "trial_typed")
+    if (e.is<bench::event::TrialTaken>() || e.is<bench::event::TrialBroken>() || e.is<bench::event::TrialThrownOut>() ||
+        e.is<bench::event::TrialTyped>())
         raw::move_big(db_, visit_id);
     if (const QSqlError wrong = attached::note(db_, visit_id, e); wrong.isValid()) return say(wrong, file_);
-    if (e.kind == "finished" || e.kind == "choice")
+    if (e.is<bench::event::Finished>() || e.is<bench::event::Choice>())
         if (const QSqlError wrong = keep_told(visit_id, e); wrong.isValid()) return say(wrong, file_);
     if (beside)
         if (auto why = beside()) return why;

@@ -9,8 +9,6 @@
 #include <QFileInfo>
 #include <QStringDecoder>
 
-#include "bench/base/json.h"
-
 namespace fusain::records::attached {
 
 using detail::big, detail::run;
@@ -54,9 +52,9 @@ bool is_kept(const QSqlDatabase& db, const QString& sha256)
 
 } // namespace
 
-Outcome<bench::Json> bring(const QString& lab_file, const QString& path)
+Outcome<bench::event::Attached> bring(const QString& lab_file, const QString& path)
 {
-    using Body = Outcome<bench::Json>;
+    using Body = Outcome<bench::event::Attached>;
     const QString name = plain_name(path);
     const auto read = read_regular(path, static_cast<qint64>(bench::largest_attachment));
     if (!read) {
@@ -76,7 +74,7 @@ Outcome<bench::Json> bring(const QString& lab_file, const QString& path)
     if (sha256.isEmpty())
         return Body::refuse(refusal("file_unreachable", name,
             QStringLiteral("cannot be kept beside the lab in %1. Is the disk full?").arg(folder_of(lab_file).path())));
-    return bench::Json{{"file", name.toStdString()}, {"sha256", sha256.toStdString()}, {"bytes", bytes.size()}};
+    return bench::event::Attached{{name.toStdString(), sha256.toStdString()}, static_cast<double>(bytes.size())};
 }
 
 Outcome<QByteArray> read(const QSqlDatabase& db, const bench::Attached& file)
@@ -93,16 +91,17 @@ Outcome<QByteArray> read(const QSqlDatabase& db, const bench::Attached& file)
 
 QSqlError note(const QSqlDatabase& db, long visit_id, const bench::Event& e)
 {
-    const QString sha256 = QString::fromStdString(e.body.value("sha256", ""));
-    if (e.kind == "attached")
-        return run(db,
-            QStringLiteral("INSERT OR REPLACE INTO attached_file (visit_id, sha256, bytes) VALUES (?, ?, ?)"),
-            {big(visit_id), sha256, big(e.body.value("bytes", 0L))})
-            .lastError();
-    if (e.kind == "detached")
-        return run(
-            db, QStringLiteral("DELETE FROM attached_file WHERE visit_id = ? AND sha256 = ?"), {big(visit_id), sha256})
-            .lastError();
+    if (e.kind == bench::event::Attached::kind)
+        if (const auto kept = bench::read<bench::event::Attached>(e.body))
+            return run(db,
+                QStringLiteral("INSERT OR REPLACE INTO attached_file (visit_id, sha256, bytes) VALUES (?, ?, ?)"),
+                {big(visit_id), QString::fromStdString(kept->sha256), big(static_cast<long>(kept->bytes))})
+                .lastError();
+    if (e.kind == bench::event::Detached::kind)
+        if (const auto gone = bench::read<bench::event::Detached>(e.body))
+            return run(db, QStringLiteral("DELETE FROM attached_file WHERE visit_id = ? AND sha256 = ?"),
+                {big(visit_id), QString::fromStdString(gone->sha256)})
+                .lastError();
     return {};
 }
 

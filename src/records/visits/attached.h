@@ -14,10 +14,10 @@ namespace fusain::records::attached {
 /// What may be kept, by what stands in the file.
 extern const char* const allowed_words;
 
-/// Brings a file's bytes beside the lab, on the disk when it returns. Returned: the body of the event `attached`.
+/// Brings a file's bytes beside the lab, on the disk when it returns. Returned: what the visit's log says of it.
 /// Refusals: `file_unreachable`, `file_empty`, `file_too_large`, `file_unknown` (no PDF, picture, CSV or text).
 /// From any thread.
-Outcome<bench::Json> bring(const QString& lab_file, const QString& path);
+Outcome<bench::event::Attached> bring(const QString& lab_file, const QString& path);
 
 /// The bytes of a kept file. Refusals: `attached_missing`, `attached_damaged`, with its name.
 Outcome<QByteArray> read(const QSqlDatabase& db, const bench::Attached& file);

@@ -18,7 +18,7 @@ bench::Event event_of(const QSqlQuery& q)
     e.at_utc = q.value(1).toString().toStdString();
     e.who = q.value(2).toString().toStdString();
     e.kind = q.value(3).toString().toStdString();
-    e.body = bench::Json::parse(q.value(4).toString().toStdString(), nullptr, false);
+    e.body = q.value(4).toString().toStdString();
     return e;
 }
 

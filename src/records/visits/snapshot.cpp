@@ -26,7 +26,7 @@ const QString columns = QStringLiteral("s.visit_id, s.seq, s.at, s.who, s.made_b
 
 std::optional<Snapshot> snapshot_in(const QSqlQuery& q)
 {
-    auto s = snapshot_from(bench::Json::parse(q.value(5).toString().toStdString(), nullptr, false));
+    auto s = snapshot_from(q.value(5).toString().toStdString());
     if (!s) return std::nullopt;
     s->visit_id = q.value(0).toLongLong();
     s->seq = q.value(1).toLongLong();
@@ -52,26 +52,6 @@ screening::Conditions conditions_of(const bench::Visit& v, const QTimeZone& zone
     return c;
 }
 
-bench::Json to_json(const screening::Conditions& c)
-{
-    bench::Json kept = bench::Json::object();
-    for (const auto& [rule, verdict] : c.kept) kept[rule] = protocol::word(verdict);
-    return {{"day", c.day}, {"instrument", c.instrument}, {"minute_of_day", c.minute_of_day},
-        {"equations", c.equations}, {"protocol", c.protocol}, {"outside", kept}, {"lung", c.lung}};
-}
-
-std::optional<screening::Conditions> conditions_from(const bench::Json& j)
-{
-    if (!j.is_object()) return std::nullopt;
-    screening::Conditions c{j.value("day", ""), j.value("instrument", ""), j.value("minute_of_day", 0.0),
-        j.value("equations", ""), j.value("protocol", ""), {}, j.value("lung", "")};
-    const bench::Json outside = j.value("outside", bench::Json::object());
-    for (const auto& [rule, verdict] : outside.items())
-        for (protocol::Verdict v : {protocol::Verdict::noted, protocol::Verdict::another_day, protocol::Verdict::no})
-            if (verdict == protocol::word(v)) c.kept[rule] = v;
-    return c;
-}
-
 Snapshot snapshot_of(const bench::Visit& v, const QTimeZone& zone)
 {
     Snapshot s;
@@ -91,48 +71,6 @@ Snapshot snapshot_of(const bench::Visit& v, const QTimeZone& zone)
     return s;
 }
 
-bench::Json to_json(const Snapshot& s)
-{
-    bench::Json quantities = bench::Json::object(), messages = bench::Json::array();
-    for (const Value& v : s.result.values)
-        quantities[v.quantity->id] = {{"value", v.value}, {"u", v.u}, {"u_model", v.u_model}};
-    for (const Message& m : s.messages)
-        messages.push_back({{"code", m.code}, {"level", word(m.level)}, {"field", m.field}, {"text", m.text}});
-    bench::Json out = {{"engine", s.engine}, {"method", protocol::word(s.method)}, {"day", s.day}, {"sex", word(s.sex)},
-        {"age_y", s.age_y}, {"height_cm", s.height_cm}, {"mass_kg", s.mass_kg}, {"quantities", quantities},
-        {"messages", messages}, {"choices", s.choices}, {"conditions", to_json(s.conditions)}};
-    if (s.told_elsewhere) out["told_elsewhere"] = true;
-    return out;
-}
-
-std::optional<Snapshot> snapshot_from(const bench::Json& j)
-try {
-    Snapshot s;
-    const auto method = protocol::method_of(j.at("method").get<std::string>());
-    if (!method) return std::nullopt;
-    s.engine = j.at("engine");
-    s.told_elsewhere = j.value("told_elsewhere", false);
-    s.method = *method;
-    s.day = j.at("day");
-    s.sex = j.at("sex") == word(Sex::male) ? Sex::male : Sex::female;
-    s.age_y = j.at("age_y");
-    s.height_cm = j.at("height_cm");
-    s.mass_kg = j.at("mass_kg");
-    for (const Quantity* q : quantities()) // in the order of the registry
-        if (const auto at = j.at("quantities").find(q->id); at != j.at("quantities").end())
-            s.result.values.push_back({q, at->at("value"), at->at("u"), at->at("u_model")});
-    for (const bench::Json& m : j.at("messages")) {
-        const auto level = std::find(std::begin(level_words), std::end(level_words), m.at("level").get<std::string>());
-        if (level == std::end(level_words)) return std::nullopt;
-        s.messages.push_back({m.at("code"), static_cast<Level>(level - level_words), m.at("field"), m.at("text")});
-    }
-    s.choices = j.at("choices").get<std::map<std::string, std::string>>();
-    s.conditions = conditions_from(j.at("conditions")).value_or(screening::Conditions{});
-    return s;
-} catch (const bench::Json::exception&) {
-    return std::nullopt;
-}
-
 namespace snapshots {
 
 QSqlError write(const QSqlDatabase& db, const Snapshot& s)
@@ -140,8 +78,7 @@ QSqlError write(const QSqlDatabase& db, const Snapshot& s)
     return run(db,
         QStringLiteral("INSERT INTO snapshot (visit_id, seq, at, who, made_by, body) VALUES (?, ?, ?, ?, ?, ?)"),
         {big(s.visit_id), big(s.seq), s.at, s.who,
-            s.by_migration ? QStringLiteral("migration") : QStringLiteral("visit"),
-            QString::fromStdString(to_json(s).dump())})
+            s.by_migration ? QStringLiteral("migration") : QStringLiteral("visit"), QString::fromStdString(stored(s))})
         .lastError();
 }
 

@@ -33,14 +33,12 @@ struct Snapshot {
 
 /// Under what conditions a visit was made, from its own log.
 screening::Conditions conditions_of(const bench::Visit& visit, const QTimeZone& zone);
-bench::Json to_json(const screening::Conditions& conditions);
-std::optional<screening::Conditions> conditions_from(const bench::Json& json);
 
 /// What is told of a visit now.
 Snapshot snapshot_of(const bench::Visit& visit, const QTimeZone& zone);
-bench::Json to_json(const Snapshot& snapshot);
-/// The body of a stored one; unknown quantities are left out. Nothing when it cannot be read.
-std::optional<Snapshot> snapshot_from(const bench::Json& body);
+/// As it is stored, and back; unknown quantities are left out. Nothing when it cannot be read.
+std::string stored(const Snapshot& snapshot);
+std::optional<Snapshot> snapshot_from(const std::string& stored);
 
 /// Asked now and then while something long is done; false: stop, and leave everything as it was.
 using GoOn = std::function<bool(int done, int of)>;

@@ -72,6 +72,8 @@ QString given_words(const Given& given)
         .arg(given.file);
 }
 
+using records::entry::Sheet;
+
 Outcome<Given> give_sheet(work::Lab& lab, const SheetOf& of, const QString& who)
 {
     const bench::Visit& v = *of.visit;
@@ -86,14 +88,17 @@ Outcome<Given> give_sheet(work::Lab& lab, const SheetOf& of, const QString& who)
     Given out;
     int before = 0;
     const records::ClientEvent* last = nullptr;
+    std::optional<Sheet> sheet;
     const auto events = records::client_events(*lab.store, v.subject.client_id);
     for (const records::ClientEvent& e : events)
-        if (e.kind == QStringLiteral("sheet") && e.body.value("visit", 0L) == of.visit_id &&
-            e.body.value("for", "") == whose(of.for_client)) {
-            last = &e;
-            ++before;
-        }
-    out.again = last && q(last->body.value("digest", "")) == is;
+        if (e.kind == QLatin1String(Sheet::kind))
+            if (const auto read = bench::read<Sheet>(e.body);
+                read && read->visit == of.visit_id && read->whose == whose(of.for_client)) {
+                last = &e;
+                sheet = *read;
+                ++before;
+            }
+    out.again = last && q(sheet->digest) == is;
     if (last && !out.again) {
         const QDateTime at = QDateTime::fromString(last->at, Qt::ISODateWithMs).toTimeZone(lab.diary->zone());
         out.replaces =
@@ -101,7 +106,7 @@ Outcome<Given> give_sheet(work::Lab& lab, const SheetOf& of, const QString& who)
         d.add(Block::Kind::small, QStringLiteral("This sheet replaces the one of %1.").arg(out.replaces));
     }
     const QString number = before && !out.again ? QStringLiteral("-%1").arg(before + 1) : QString();
-    out.file = out.again ? folder + '/' + q(last->body.value("file", ""))
+    out.file = out.again ? folder + '/' + q(sheet->file)
                          : QStringLiteral("%1/visit%2-%3%4-%5.pdf")
                                .arg(folder)
                                .arg(of.visit_id)
@@ -111,14 +116,11 @@ Outcome<Given> give_sheet(work::Lab& lab, const SheetOf& of, const QString& who)
     if (!pages) return Outcome<Given>::refuse(pages.messages());
     out.pages = *pages;
     if (out.again) return out; // it had been deleted; its note stands already
-    records::ClientEvent e;
+    records::ClientEvent e = records::entered(Sheet{of.visit_id, whose(of.for_client),
+        QFileInfo(out.file).fileName().toStdString(), is.toStdString(), out.replaces.toStdString()});
     e.client_id = v.subject.client_id;
     e.day = q(v.day());
     e.who = who;
-    e.kind = QStringLiteral("sheet");
-    e.body = {{"visit", of.visit_id}, {"for", whose(of.for_client)},
-        {"file", QFileInfo(out.file).fileName().toStdString()}, {"digest", is.toStdString()},
-        {"replaces", out.replaces.toStdString()}};
     const auto noted = records::keep(*lab.store, e);
     if (!noted) return Outcome<Given>::refuse(noted.messages());
     return out;

@@ -68,12 +68,12 @@ Outcome<QString> send_sheet(work::Lab& lab, const records::Booking& b, const QSt
     const Appointment a = appointment(lab, b, who);
     const auto put = put_into_outbox(a, outbox(lab));
     if (!put) return put;
-    bench::Json versions = bench::Json::object();
+    std::map<std::string, int> versions;
     const protocol::Book book = lab.rules.book();
     for (const schedule::Slot& s : b.parts)
         if (const auto* p = book.protocol(s.method)) versions[protocol::word(s.method)] = p->version;
     versions["house"] = lab.rules.house_version();
-    if (auto why = lab.diary->note_sheet_sent(b.id, q(versions.dump()))) return Outcome<QString>::refuse(*why);
+    if (auto why = lab.diary->note_sheet_sent(b.id, versions)) return Outcome<QString>::refuse(*why);
     lab.say_changed();
     return put;
 }

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "bench/paper/paper.h"
-#include "bench/base/event.h"
+#include "bench/visit/events.h"
 
 #include <QString>
 
@@ -15,7 +15,7 @@ struct PrintoutFile {
     Messages messages;                              ///< why something is doubtful
     std::map<std::string, bench::paper::Grey> cuts; ///< what stands there, by key; of the client `client.number` …
     std::string name, sha256;
-    bench::Json kept; ///< body of the event `attached`
+    bench::event::Attached kept; ///< what the visit's log says of it
 };
 
 /// Refusals: what a file that cannot be read is refused with, `bad_file`, `unreadable`, `no_reader`, `stopped`. From

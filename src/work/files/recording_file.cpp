@@ -10,8 +10,6 @@
 #include <QFile>
 #include <QFileInfo>
 
-#include "bench/base/json.h"
-
 #include <sstream>
 
 namespace fusain::work {
@@ -25,10 +23,10 @@ Message about(const QString& name, const char* code, const std::string& text)
 }
 
 /// Bytes, and what every reading from a file keeps; `of`: what the samples become.
-template <class Read>
-Outcome<Recording> with_file(const QString& path, Read read)
+template <class R, class Read>
+Outcome<R> with_file(const QString& path, Read read)
 {
-    using Result = Outcome<Recording>;
+    using Result = Outcome<R>;
     const QString name = records::plain_name(path);
     const auto taken = records::read_regular(path, largest);
     if (!taken) return Result::refuse(taken.messages());
@@ -41,52 +39,51 @@ Outcome<Recording> with_file(const QString& path, Read read)
         m.text = name.toStdString() + ": " + m.text;
         return Result::refuse(m);
     }
-    Recording out = std::move(done).take();
-    out.body.update({{"source", "file"}, {"file", name.toStdString()},
-        {"sha256", QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex().toStdString()}});
+    R out = std::move(done).take();
+    out.typed.source = "file";
+    out.typed.file = name.toStdString();
+    out.typed.sha256 = QCryptographicHash::hash(bytes, QCryptographicHash::Sha256).toHex().toStdString();
     return out;
 }
 
 /// Why the reader gives no reading.
-Outcome<Recording> not_good(const Messages& why, const char* otherwise)
+Message not_good(const Messages& why)
 {
-    return Outcome<Recording>::refuse(
-        why.empty() ? Message{"too_short", Level::repeat, "file", otherwise} : why.front());
+    return why.empty() ? Message{"too_short", Level::repeat, "file", "The recording is too short to be read."}
+                       : why.front();
 }
 
 } // namespace
 
-Outcome<Recording> swing_file(const QString& path)
+Outcome<SwingRecording> swing_file(const QString& path)
 {
-    return with_file(path, [](std::istream& in) -> Outcome<Recording> {
+    using Read = Outcome<SwingRecording>;
+    return with_file<SwingRecording>(path, [](std::istream& in) -> Read {
         const auto trace = bench::read_swing_trace(in);
-        if (!trace) return Outcome<Recording>::refuse(trace.messages());
+        if (!trace) return Read::refuse(trace.messages());
         const swing::State state = swing::read(*trace);
-        if (!state.reading) return not_good(state.messages, "The recording is too short to be read.");
-        const auto& r = *state.reading;
-        return Recording{
-            {{"what", bench::take::weighing}, {"kg", r.kg}, {"u_kg", r.u_kg}, {"window_from_s", r.window_from_s},
-                {"window_to_s", r.window_to_s}, {"earliest_s", r.earliest_s}, {"midpoint_kg", r.midpoint_kg}},
-            bench::signal_of(*trace)};
+        if (!state.reading) return Read::refuse(not_good(state.messages));
+        SwingRecording out{{}, bench::signal_of(*trace)};
+        out.typed.what = bench::take::weighing;
+        out.typed.recorded = state.reading;
+        return out;
     });
 }
 
-Outcome<Recording> chamber_file(
+Outcome<ChamberRecording> chamber_file(
     const QString& path, const std::string& what, const std::optional<chamber::Calibration>& line)
 {
-    return with_file(path, [&](std::istream& in) -> Outcome<Recording> {
+    using Read = Outcome<ChamberRecording>;
+    return with_file<ChamberRecording>(path, [&](std::istream& in) -> Read {
         const auto samples = bench::read_chamber_trace(in);
-        if (!samples) return Outcome<Recording>::refuse(samples.messages());
+        if (!samples) return Read::refuse(samples.messages());
         const bool run = what == bench::take::run;
         const chamber::State state =
             chamber::read(*samples, run && line ? chamber::options_of(*line) : chamber::Options{});
-        if (state.fault != chamber::Fault::none || !state.ratio)
-            return not_good(chamber::messages_of(state), "The recording is too short to be read.");
-        const chamber::Ratio& r = *state.ratio;
-        Recording out{
-            {{"what", what}, {"ratio", r.value}, {"u_ratio", r.u}, {"phase_rad", r.phase_rad},
-                {"drift_per_s", r.drift_per_s}, {"breath", r.breath}, {"kept", r.kept}, {"seconds", state.now_s}},
-            {bench::chamber_columns, {}}};
+        ChamberRecording out{{}, {bench::chamber_columns, {}}};
+        out.typed.what = what;
+        out.typed.recorded = bench::ratio_read(state);
+        if (!out.typed.recorded) return Read::refuse(not_good(chamber::messages_of(state)));
         for (const chamber::Sample& s : *samples)
             out.signal.add({s.t_s, s.test_pa, s.reference_pa, s.door_open ? 1.0 : 0.0});
         return out;

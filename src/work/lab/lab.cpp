@@ -6,6 +6,7 @@
 #include "records/base/clock.h"
 #include "records/diary/shipped.h"
 #include "records/base/text.h"
+#include "version.h"
 
 #include <QFileInfo>
 
@@ -104,28 +105,36 @@ void set_machine_clock(std::function<QDateTime()> clock, std::function<qint64()>
     up_ms = up ? std::move(up) : up_since_start_ms;
 }
 
-bench::Json beginning(
-    const records::Store& store, const records::Client& client, protocol::Method method, const QTimeZone& zone)
+bench::Act beginning(const records::Store& store, const records::Client& client, protocol::Method method,
+    const QTimeZone& zone, const Beginning& with)
 {
     const QDateTime now = clock_now().toTimeZone(zone);
-    bench::Json out = {{"log", 3}, {"zone", zone.id().toStdString()},
-        {"local", now.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString()}};
-    if (const auto last = store.last_mass(client.id)) {
-        const QDateTime then = QDateTime::fromString(last->started_at, Qt::ISODateWithMs);
-        out["last"] = {{"mass_kg", last->kg}, {"days", static_cast<double>(then.secsTo(now)) / 86400}};
-    }
+    bench::event::Started e = with.started;
+    e.client_id = client.id;
+    e.number = client.number.toStdString();
+    e.name = client.full_name().toStdString();
+    e.birth_date = client.birth_date.toStdString();
+    e.sex = client.sex;
+    e.height_cm = client.height_cm;
+    e.method = protocol::word(method);
+    e.software = "fusain " FUSAIN_VERSION;
+    e.log = 3;
+    e.zone = zone.id().toStdString();
+    e.local = now.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString();
+    const auto days_since = [&](const QString& utc) {
+        return static_cast<double>(QDateTime::fromString(utc, Qt::ISODateWithMs).secsTo(now)) / 86400;
+    };
+    if (const auto last = store.last_mass(client.id)) e.last = {last->kg, days_since(last->started_at)};
     // what the pace is judged by: windows of eight weeks that end in the last eight
     const qint64 window_s = 2 * static_cast<qint64>(judgement::pace_window_days) * 86400;
     const QString from = now.toUTC().addSecs(-window_s).toString(Qt::ISODateWithMs);
-    for (const auto& weighed : store.masses_since(client.id, from)) {
-        const QDateTime then = QDateTime::fromString(weighed.started_at, Qt::ISODateWithMs);
-        out["weighings"].push_back({{"mass_kg", weighed.kg}, {"days", static_cast<double>(then.secsTo(now)) / 86400}});
-    }
+    for (const auto& weighed : store.masses_since(client.id, from))
+        e.weighings.push_back({weighed.kg, days_since(weighed.started_at)});
     const bench::MethodRow* row = bench::method_row(method);
-    if (row)
-        out.update(row->beginning(client.sex,
-            bench::age_between(client.birth_date.toStdString(), now.date().toString(Qt::ISODate).toStdString())));
-    return out;
+    const std::string by_age = row ? row->beginning(client.sex, bench::age_between(e.birth_date,
+                                                                    now.date().toString(Qt::ISODate).toStdString()))
+                                   : "{}";
+    return {bench::event::Started::kind, bench::joined(bench::written(e), bench::joined(by_age, with.of_method))};
 }
 
 Lab::Lab(std::shared_ptr<records::Store> opened)

@@ -28,10 +28,15 @@ void settle_clock_jump(bool machine_is_right);
 /// For tests: what the machine's clock says, and for how long it has been on (nothing: the machine's own).
 void set_machine_clock(std::function<QDateTime()> clock, std::function<qint64()> up_ms = {});
 
-/// What a visit is begun with besides client, method and booking: the lab's clock, the last visit, a child's
-/// conversion.
-bench::Json beginning(
-    const records::Store& store, const records::Client& client, protocol::Method method, const QTimeZone& zone);
+/// What a visit is begun with besides client, method and moment: booking, instrument, house rules; and what the
+/// method's own beginning says (a body of its own, bench/base/event.h).
+struct Beginning {
+    bench::event::Started started{};
+    std::string of_method = "{}";
+};
+/// The event a visit begins with now: with the lab's clock, the last visit, a child's conversion.
+bench::Act beginning(const records::Store& store, const records::Client& client, protocol::Method method,
+    const QTimeZone& zone, const Beginning& with = {});
 
 class Lab : public QObject {
     Q_OBJECT

@@ -7,14 +7,11 @@
 #include <QFileInfo>
 #include <QSysInfo>
 
-#include "bench/base/json.h"
-
 #include <algorithm>
 
 namespace fusain::work {
 namespace {
 
-using bench::Json;
 const QString setting_key = QStringLiteral("lines");
 constexpr qint64 largest_decoder = 64 * 1024;
 
@@ -26,17 +23,21 @@ std::string machine()
 }
 
 /// Every computer's, as they are kept.
-Json stored(const records::Store& store)
+std::vector<std::string> stored(const records::Store& store)
 {
-    const Json all = Json::parse(store.setting(setting_key, QStringLiteral("[]")).toStdString(), nullptr, false);
-    return all.is_array() ? all : Json::array();
+    return bench::elements(store.setting(setting_key, QStringLiteral("[]")).toStdString());
 }
 
-bool is_mine(const Json& line) { return line.is_object() && line.value("machine", "") == machine(); }
-
-std::optional<Message> put(records::Store& store, const Json& all)
+/// A line of this computer's that can be read; else null.
+std::optional<bench::KeptLine> mine(const std::string& stored)
 {
-    return store.set_setting(setting_key, QString::fromStdString(all.dump()));
+    const auto line = bench::read<bench::KeptLine>(stored);
+    return line && line->machine == machine() ? std::optional(*line) : std::nullopt;
+}
+
+std::optional<Message> put(records::Store& store, const std::vector<std::string>& all)
+{
+    return store.set_setting(setting_key, QString::fromStdString(bench::list_of(all)));
 }
 
 } // namespace
@@ -82,9 +83,10 @@ KeptLines kept_lines(const records::Store& store)
 {
     KeptLines out;
     const auto known = decoders(store).all;
-    for (const Json& line : stored(store)) {
-        if (!is_mine(line)) continue;
-        const auto read = bench::line_from(line, known);
+    for (const std::string& each : stored(store)) {
+        const auto line = mine(each);
+        if (!line) continue;
+        const auto read = bench::line_from(*line, known);
         if (read)
             out.lines.push_back(*read);
         else
@@ -108,21 +110,21 @@ std::optional<Message> keep_line(records::Store& store, const bench::LineSetup& 
                     std::string("The ") + bench::row(channel).title + " is fed by " + other.title() +
                         " already. Forget that line first, or choose what else this one measures."};
     }
-    Json all = Json::array();
-    for (const Json& each : stored(store))
-        if (!is_mine(each) || (each.value("place", "") != replaced && each.value("place", "") != line.place))
+    std::vector<std::string> all;
+    for (const std::string& each : stored(store))
+        if (const auto old = mine(each); !old || (old->place != replaced && old->place != line.place))
             all.push_back(each);
-    Json mine = bench::to_json(line);
-    mine["machine"] = machine();
-    all.push_back(mine);
+    bench::KeptLine kept = bench::kept(line);
+    kept.machine = machine();
+    all.push_back(bench::written(kept));
     return put(store, all);
 }
 
 std::optional<Message> forget_line(records::Store& store, const std::string& place)
 {
-    Json all = Json::array();
-    for (const Json& each : stored(store))
-        if (!is_mine(each) || each.value("place", "") != place) all.push_back(each);
+    std::vector<std::string> all;
+    for (const std::string& each : stored(store))
+        if (const auto old = mine(each); !old || old->place != place) all.push_back(each);
     return put(store, all);
 }
 

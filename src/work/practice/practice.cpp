@@ -2,6 +2,7 @@
 #include "work/practice/practice.h"
 
 #include "records/base/clock.h"
+#include "work/practice/drill_events.h"
 #include "records/diary/group_log.h"
 #include "records/file/regular.h"
 #include "records/base/text.h"
@@ -18,62 +19,24 @@
 namespace fusain::work {
 namespace {
 
-using bench::Json;
-
 Message say(const char* code, const char* field, const QString& text)
 {
     return {code, Level::error, field, text.toStdString()};
 }
 
-std::optional<Message> kept(records::Store& store, long run, const char* kind, const QString& who, Json body)
+template <class E>
+Outcome<records::GroupEvent> entered(records::Store& store, long run, const QString& who, E event)
 {
-    body["local"] = clock_now().toLocalTime().toString(Qt::ISODate).toStdString();
-    const auto done =
-        records::keep(store, records::drill_log(), {0, run, {}, who, QString::fromLatin1(kind), std::move(body)});
+    event.local = clock_now().toLocalTime().toString(Qt::ISODate).toStdString();
+    return records::keep(
+        store, records::drill_log(), {0, run, {}, who, QString::fromLatin1(E::kind), bench::written(event)});
+}
+
+template <class E>
+std::optional<Message> kept(records::Store& store, long run, const QString& who, E event)
+{
+    const auto done = entered(store, run, who, std::move(event));
     return done ? std::nullopt : std::optional(done.messages().front());
-}
-
-Json to_json(const practice::Pass& p)
-{
-    Json out = Json::object();
-    if (p.rms) out["rms"] = *p.rms;
-    if (p.bias) out["bias"] = *p.bias;
-    if (p.share) out["share"] = *p.share;
-    return out;
-}
-
-std::optional<double> number_in(const Json& j, const char* key)
-{
-    return j.contains(key) && j[key].is_number() ? std::optional(j[key].get<double>()) : std::nullopt;
-}
-
-Json to_json(const DrillAnswer& a)
-{
-    Json numbers = Json::array(), calls = Json::array();
-    for (const practice::Reading& r : a.numbers) {
-        Json one = {{"given", r.given}, {"truth", r.truth}, {"same_as", r.same_as}, {"seconds", r.seconds}};
-        if (r.reader) one["reader"] = *r.reader;
-        numbers.push_back(one);
-    }
-    for (const practice::Call& c : a.calls)
-        calls.push_back({{"given", c.given}, {"truth", c.truth}, {"seconds", c.seconds}});
-    return {{"item", a.item}, {"numbers", numbers}, {"calls", calls}, {"seconds", a.seconds},
-        {"cost", a.cost.toStdString()}};
-}
-
-DrillAnswer answer_from(const Json& j)
-{
-    DrillAnswer a;
-    a.item = j.value("item", 0);
-    a.seconds = j.value("seconds", 0.0);
-    a.cost = q(j.value("cost", ""));
-    const Json numbers = j.value("numbers", Json::array()), calls = j.value("calls", Json::array());
-    for (const Json& one : numbers)
-        a.numbers.push_back({one.value("given", 0.0), one.value("truth", 0.0), number_in(one, "reader"),
-            one.value("same_as", -1), one.value("seconds", 0.0)});
-    for (const Json& one : calls)
-        a.calls.push_back({one.value("given", ""), one.value("truth", ""), one.value("seconds", 0.0)});
-    return a;
 }
 
 const char* word(practice::Called how)
@@ -82,10 +45,10 @@ const char* word(practice::Called how)
     return words[static_cast<int>(how)];
 }
 
-Json waivers(const Lab& lab)
+in_drill::Waivers waivers(const Lab& lab)
 {
-    const Json j = Json::parse(lab.store->setting(QStringLiteral("practice_let")).toStdString(), nullptr, false);
-    return j.is_object() ? j : Json::object();
+    const auto read = bench::read<in_drill::Waivers>(lab.store->setting(QStringLiteral("practice_let")).toStdString());
+    return read ? *read : in_drill::Waivers();
 }
 
 constexpr const char* practice_setting = "practice";
@@ -114,32 +77,33 @@ std::vector<DrillRun> drill_runs(const records::Store& store)
     std::vector<DrillRun> out;
     for (const records::GroupEvent& e : records::events_of(store, records::drill_log())) {
         auto at = std::find_if(out.begin(), out.end(), [&](const DrillRun& r) { return r.id == e.group; });
-        if (e.kind == QStringLiteral("begun")) {
-            const auto method = protocol::method_of(e.body.value("method", ""));
+        if (e.kind == QLatin1String(in_drill::Begun::kind)) {
+            const auto begun = bench::read<in_drill::Begun>(e.body);
+            if (!begun) continue;
+            const auto method = protocol::method_of(begun->method);
             const auto tasks = bench::task_rows();
-            const std::string task = e.body.value("task", "");
+            const std::string& task = begun->task;
             const auto by = std::find_if(tasks.begin(), tasks.end(), [&](const auto& t) { return task == t.word; });
             if (!method || by == tasks.end()) continue;
             DrillRun r;
             r.id = e.group;
-            r.drill = q(e.body.value("drill", ""));
-            r.title = q(e.body.value("title", ""));
+            r.drill = q(begun->drill);
+            r.title = q(begun->title);
             r.who = e.who;
-            r.at = QDateTime::fromString(q(e.body.value("local", "")), Qt::ISODate);
+            r.at = QDateTime::fromString(q(begun->local), Qt::ISODate);
             r.method = *method;
             r.task = by->task;
-            r.level = e.body.value("level", 1);
-            r.items = e.body.value("items", 0);
-            const Json pass = e.body.value("pass", Json::object());
-            r.pass = {number_in(pass, "rms"), number_in(pass, "bias"), number_in(pass, "share")};
+            r.level = begun->level;
+            r.items = begun->items;
+            r.pass = begun->pass;
             out.push_back(std::move(r));
         } else if (at == out.end()) {
             continue;
-        } else if (e.kind == QStringLiteral("answer")) {
-            at->answers.push_back(answer_from(e.body));
-        } else if (e.kind == QStringLiteral("marked")) {
+        } else if (e.kind == QLatin1String(in_drill::Answer::kind)) {
+            if (const auto answer = bench::read<in_drill::Answer>(e.body)) at->answers.push_back(*answer);
+        } else if (e.kind == QLatin1String(in_drill::Marked::kind)) {
             at->over = true;
-        } else if (e.kind == QStringLiteral("given_up")) {
+        } else if (e.kind == QLatin1String(in_drill::GivenUp::kind)) {
             at->over = at->given_up = true;
         }
     }
@@ -148,33 +112,31 @@ std::vector<DrillRun> drill_runs(const records::Store& store)
 
 Outcome<long> begin_drill(records::Store& store, const bench::Drill& d, const QString& who)
 {
-    const Json body = {{"drill", d.id}, {"title", d.title}, {"method", protocol::word(d.method)},
-        {"task", bench::row(d.task).word}, {"level", d.level}, {"items", d.items.size()}, {"pass", to_json(d.pass)},
-        {"local", clock_now().toLocalTime().toString(Qt::ISODate).toStdString()}};
-    const auto done = records::keep(store, records::drill_log(), {0, 0, {}, who, QStringLiteral("begun"), body});
+    const auto done = entered(store, 0, who,
+        in_drill::Begun{{}, d.id, d.title, protocol::word(d.method), bench::row(d.task).word, d.level,
+            static_cast<int>(d.items.size()), d.pass});
     if (!done) return Outcome<long>::refuse(done.messages());
     return done->group;
 }
 
 std::optional<Message> keep_answer(records::Store& store, long run, const DrillAnswer& answer, const QString& who)
 {
-    return kept(store, run, "answer", who, to_json(answer));
+    return kept(store, run, who, in_drill::Answer{{}, answer});
 }
 
 std::optional<Message> end_drill(records::Store& store, long run, const QString& who)
 {
     for (const DrillRun& r : drill_runs(store))
         if (r.id == run)
-            return kept(store, run, "marked", who,
-                {{"rms", r.numbers().rms}, {"bias", r.numbers().bias}, {"spread", r.numbers().spread},
-                    {"right", r.calls().right}, {"missed", r.calls().missed}, {"wrongly", r.calls().wrongly},
-                    {"passed", practice::passed(r.pass, r.numbers(), r.calls())}});
+            return kept(store, run, who,
+                in_drill::Marked{{}, r.numbers().rms, r.numbers().bias, r.numbers().spread, r.calls().right,
+                    r.calls().missed, r.calls().wrongly, practice::passed(r.pass, r.numbers(), r.calls())});
     return say("unknown_choice", "run", QStringLiteral("There is no such run."));
 }
 
 std::optional<Message> give_up_drill(records::Store& store, long run, const QString& who)
 {
-    return kept(store, run, "given_up", who, Json::object());
+    return kept(store, run, who, in_drill::GivenUp{});
 }
 
 std::vector<bench::Drill> drills_of(const QString& folder, Messages& bad)
@@ -332,20 +294,20 @@ std::optional<Message> let_measure(Lab& lab, const QString& who, const QString& 
             QStringLiteral("Nobody answers for themselves: somebody else puts their name at the top right first."));
     if (by.simplified().isEmpty() || reason.simplified().size() < 3)
         return say("missing_field", "reason", QStringLiteral("Say why they may measure all the same."));
-    Json all = waivers(lab);
-    all[who.toStdString()] = {{"by", by.toStdString()}, {"on", lab.today().toString(Qt::ISODate).toStdString()},
-        {"reason", reason.simplified().toStdString()}};
-    return lab.store->set_setting(QStringLiteral("practice_let"), q(all.dump()));
+    in_drill::Waivers all = waivers(lab);
+    all.of[who.toStdString()] = {
+        by.toStdString(), lab.today().toString(Qt::ISODate).toStdString(), reason.simplified().toStdString()};
+    return lab.store->set_setting(QStringLiteral("practice_let"), q(bench::written(all)));
 }
 
 QString let_by(const Lab& lab, const QString& who)
 {
-    const Json all = waivers(lab);
-    const auto at = all.find(who.toStdString());
-    if (at == all.end() || !at->is_object()) return {};
+    const in_drill::Waivers all = waivers(lab);
+    const auto at = all.of.find(who.toStdString());
+    if (at == all.of.end()) return {};
+    const in_drill::Waiver& w = at->second;
     return QStringLiteral("let by %1 on %2: %3")
-        .arg(q(at->value("by", "")), records::date_words(QDate::fromString(q(at->value("on", "")), Qt::ISODate)),
-            q(at->value("reason", "")));
+        .arg(q(w.by), records::date_words(QDate::fromString(q(w.on), Qt::ISODate)), q(w.reason));
 }
 
 } // namespace fusain::work

@@ -9,45 +9,33 @@
 namespace fusain::work {
 namespace {
 
-using bench::Json;
-
-std::string s(const QString& text) { return text.toStdString(); }
-
 using Repeats = std::map<std::string, std::vector<double>>;
+using records::ClientEvent;
 
-Tape tape_of(const records::ClientEvent& e)
+/// What an entry says; as it begins where it cannot be read.
+template <class E>
+E said(const ClientEvent& e)
 {
-    Tape t;
+    const auto read = bench::read<E>(e.body);
+    return read ? *read : E();
+}
+
+Tape tape_of(const ClientEvent& e)
+{
+    Tape t = said<Tape>(e);
     t.id = e.id;
     t.day = e.day;
     t.at = e.at;
-    t.measurer = q(e.body.value("measurer", s(e.who)));
-    t.folds_mm = e.body.value("folds_mm", Repeats{});
-    t.girths_cm = e.body.value("girths_cm", Repeats{});
-    t.equation = e.body.value("equation", "");
-    t.waist_at = e.body.value("waist_at", "");
-    t.mass_kg = e.body.value("mass_kg", 0.0);
+    if (t.measurer.isEmpty()) t.measurer = e.who;
     return t;
 }
 
-Plan plan_of(const records::ClientEvent& e)
+Plan plan_of(const ClientEvent& e)
 {
-    const Json& b = e.body;
-    Plan p;
+    Plan p = said<Plan>(e);
     p.id = e.id;
     p.day = e.day;
     p.who = e.who;
-    p.method = b.value("method", "");
-    p.intake_kcal = b.value("intake_kcal", 0.0);
-    p.input.body = {b.value("sex", "") == word(Sex::male) ? Sex::male : Sex::female, b.value("age_y", 0.0),
-        b.value("height_cm", 0.0), b.value("fat_mass_kg", 0.0), b.value("fat_free_mass_kg", 0.0)};
-    p.input.activity_level = b.value("activity_level", 1.6);
-    p.input.school = b.value("school", p.input.school);
-    p.input.range = b.value("range", p.input.range);
-    p.input.lean = b.value("lean", p.input.lean);
-    p.input.aim = static_cast<plan::Aim>(b.value("aim", 0));
-    p.input.target = b.value("target", 0.0);
-    p.input.weeks = b.value("weeks", 8);
     return p;
 }
 
@@ -108,28 +96,26 @@ const Told* Entries::told_on(const QString& day) const
 Entries entries_of(const records::Store& store, long client_id)
 {
     Entries out;
-    for (const records::ClientEvent& e : records::client_events(store, client_id)) {
-        const Json& b = e.body;
-        if (e.kind == QStringLiteral("tape")) out.tapes.push_back(tape_of(e));
-        if (e.kind == QStringLiteral("withdrawn"))
-            std::erase_if(out.tapes, [&](const Tape& t) { return t.id == b.value("of", 0L); });
-        if (e.kind == QStringLiteral("days")) {
-            Days d{b.value("activity_level", 1.6), b.value("school", std::string(energy::default_school)), {},
-                q(b.value("food_words", ""))};
-            if (b.contains("food_kcal")) d.food_kcal = b["food_kcal"].get<double>();
-            out.days = d;
+    for (const ClientEvent& e : records::client_events(store, client_id)) {
+        const std::string kind = e.kind.toStdString();
+        const bool plan = kind == Plan::kind, plan_ended = kind == records::entry::PlanEnded::kind;
+        if (kind == Tape::kind) out.tapes.push_back(tape_of(e));
+        if (kind == records::entry::Withdrawn::kind)
+            std::erase_if(
+                out.tapes, [of = said<records::entry::Withdrawn>(e).of](const Tape& t) { return t.id == of; });
+        if (kind == Days::kind) out.days = said<Days>(e);
+        if ((plan || plan_ended) && !out.plans.empty() && out.plans.back().ended_on.isEmpty()) {
+            out.plans.back().ended_on = e.day;
+            out.plans.back().ended_why =
+                plan ? QStringLiteral("another plan") : q(said<records::entry::PlanEnded>(e).reason);
         }
-        if (e.kind == QStringLiteral("plan") || e.kind == QStringLiteral("plan_ended"))
-            if (!out.plans.empty() && out.plans.back().ended_on.isEmpty()) {
-                out.plans.back().ended_on = e.day;
-                out.plans.back().ended_why =
-                    e.kind == QStringLiteral("plan") ? QStringLiteral("another plan") : q(b.value("reason", ""));
-            }
-        if (e.kind == QStringLiteral("plan")) out.plans.push_back(plan_of(e));
-        if (e.kind == QStringLiteral("telling")) out.without_numbers = b.value("without_numbers", false);
-        if (e.kind == QStringLiteral("told")) {
-            Told t{e.day, e.who, q(b.value("note", "")), {}};
-            for (const std::string& step : b.value("steps", std::vector<std::string>{})) t.steps << q(step);
+        if (plan) out.plans.push_back(plan_of(e));
+        if (kind == records::entry::Telling::kind)
+            out.without_numbers = said<records::entry::Telling>(e).without_numbers;
+        if (kind == Told::kind) {
+            Told t = said<Told>(e);
+            t.day = e.day;
+            t.who = e.who;
             std::erase_if(out.told, [&](const Told& old) { return old.day == t.day; });
             out.told.push_back(t);
         }
@@ -138,56 +124,29 @@ Entries entries_of(const records::Store& store, long client_id)
     return out;
 }
 
-records::ClientEvent event_of(const Tape& t)
+ClientEvent event_of(const Tape& t)
 {
-    records::ClientEvent e;
+    ClientEvent e = records::entered(t);
     e.day = t.day;
-    e.kind = QStringLiteral("tape");
-    e.body = {{"measurer", s(t.measurer)}, {"folds_mm", t.folds_mm}, {"girths_cm", t.girths_cm},
-        {"equation", t.equation}, {"waist_at", t.waist_at}, {"mass_kg", t.mass_kg}};
     return e;
 }
 
-records::ClientEvent event_of(const Days& d)
-{
-    records::ClientEvent e;
-    e.kind = QStringLiteral("days");
-    e.body = {{"activity_level", d.activity_level}, {"school", d.school}, {"food_words", s(d.food_words)}};
-    if (d.food_kcal) e.body["food_kcal"] = *d.food_kcal;
-    return e;
-}
+ClientEvent event_of(const Days& d) { return records::entered(d); }
 
-records::ClientEvent event_of(const Plan& p)
+ClientEvent event_of(const Plan& p)
 {
-    records::ClientEvent e;
+    ClientEvent e = records::entered(p);
     e.day = p.day;
-    e.kind = QStringLiteral("plan");
-    const plan::Input& in = p.input;
-    e.body = {{"method", p.method}, {"intake_kcal", p.intake_kcal}, {"sex", word(in.body.sex)},
-        {"age_y", in.body.age_y}, {"height_cm", in.body.height_cm}, {"fat_mass_kg", in.body.fat_kg},
-        {"fat_free_mass_kg", in.body.fat_free_kg}, {"activity_level", in.activity_level}, {"school", in.school},
-        {"range", in.range}, {"lean", in.lean}, {"aim", static_cast<int>(in.aim)}, {"target", in.target},
-        {"weeks", in.weeks}};
     return e;
 }
 
-records::ClientEvent event_of(const Told& t)
+ClientEvent event_of(const Told& t)
 {
-    records::ClientEvent e;
+    ClientEvent e = records::entered(t);
     e.day = t.day;
-    e.kind = QStringLiteral("told");
-    std::vector<std::string> steps;
-    for (const QString& step : t.steps) steps.push_back(s(step));
-    e.body = {{"note", s(t.note)}, {"steps", steps}};
     return e;
 }
 
-records::ClientEvent telling(bool without_numbers)
-{
-    records::ClientEvent e;
-    e.kind = QStringLiteral("telling");
-    e.body = {{"without_numbers", without_numbers}};
-    return e;
-}
+ClientEvent telling(bool without_numbers) { return records::entered(records::entry::Telling{without_numbers}); }
 
 } // namespace fusain::work

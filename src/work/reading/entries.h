@@ -11,6 +11,7 @@ namespace fusain::work {
 
 /// Folds and girths of one day, by one pair of hands.
 struct Tape {
+    static constexpr char kind[] = "tape";
     long id = 0;
     QString day, at, measurer;
     std::map<std::string, std::vector<double>> folds_mm, girths_cm; ///< every repeat
@@ -26,6 +27,7 @@ std::map<std::string, double> settled(
 
 /// What the client says of the days, and which school of rest was chosen.
 struct Days {
+    static constexpr char kind[] = "days";
     double activity_level = 1.6;
     std::string school = energy::default_school;
     std::optional<double> food_kcal; ///< the client's own account; nothing: not asked
@@ -34,6 +36,7 @@ struct Days {
 
 /// A plan as it was agreed.
 struct Plan {
+    static constexpr char kind[] = "plan";
     long id = 0;
     QString day, who;
     plan::Input input;
@@ -44,6 +47,7 @@ struct Plan {
 
 /// What was said and agreed at the end of a visit day.
 struct Told {
+    static constexpr char kind[] = "told";
     QString day, who;
     QString note;
     QStringList steps; ///< at most three

@@ -88,8 +88,8 @@ bool reckon_anew(Measurement& m, const std::map<std::string, std::string>& choic
     for (const auto& [what, to] : choices) {
         const auto now = chosen.find(what);
         if (now == chosen.end() || now->second == to || to.empty()) continue;
-        bench::Event e{v.last_seq + 1, v.finished_at, "fusain", "choice", {{"what", what}, {"to", to}}};
-        if (v.apply(e)) return false;
+        if (v.apply(bench::logged({v.last_seq + 1, v.finished_at, "fusain"}, bench::event::Choice{what, to})))
+            return false;
         other = true;
     }
     if (!other) return false; // there is nothing to choose otherwise, as where it was told elsewhere
@@ -133,7 +133,7 @@ History History::of(const Lab& lab, long client_id, const OnScreen& standing, bo
         client->facts.contains(QStringLiteral("kidney_disease"))};
     h.sugar_medicine_ = client->facts.contains(QStringLiteral("sugar_medicine"));
     if (const auto screened = lab.diary->last_screening(client_id)) {
-        const auto answers = records::answers_from(screened->body.value("answers", bench::Json::object()));
+        const screening::Answers& answers = screened->kept.answers;
         const auto said = answers.find("pregnancy_possible");
         if (said != answers.end() && said->second.yes)
             h.facts_.pregnant = *said->second.yes; // asked later than written

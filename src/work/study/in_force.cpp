@@ -1,12 +1,16 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/study/in_force.h"
 
+#include "work/study/parts.h"
+
 #include "records/base/clock.h"
 #include "records/diary/group_log.h"
 
 #include <algorithm>
 
 namespace fusain::work {
+
+using namespace studying;
 namespace {
 
 constexpr double sure = 1.96;
@@ -29,33 +33,31 @@ double series_minutes(const QDateTime& at)
 InForce::InForce(const records::Store& store, const QTimeZone& zone)
 {
     const auto events = records::events_of(store, records::study_log());
-    const auto text = [](const bench::Json& j, const char* key) { return j.value(key, std::string()); };
-    std::map<long, const records::GroupEvent*> begun;
+    std::map<long, in_study::Begun> begun;
     std::map<long, bool> given_up;
     for (const auto& e : events) {
-        if (e.kind == QStringLiteral("begun")) begun[e.group] = &e;
-        if (e.kind == QStringLiteral("given_up")) given_up[e.group] = true;
+        if (is<in_study::Begun>(e)) begun[e.group] = said<in_study::Begun>(e);
+        if (is<in_study::GivenUp>(e)) given_up[e.group] = true;
     }
     for (const auto& [id, e] : begun)
-        if (text(e->body, "what") == word(StudyKind::repair) && !given_up[id])
-            breaks_.push_back({text(e->body, "instrument"), day_of(text(e->body, "repaired_on")),
-                day_of(text(e->body, "local").substr(0, 10))});
+        if (e.what == word(StudyKind::repair) && !given_up[id])
+            breaks_.push_back({e.instrument, day_of(e.repaired_on), day_of(e.local.substr(0, 10))});
     std::sort(breaks_.begin(), breaks_.end(), [](const Break& a, const Break& b) { return a.on < b.on; });
     for (const auto& e : events) {
         const auto at = begun.find(e.group);
-        if (e.kind != QStringLiteral("closed") || at == begun.end()) continue;
-        const bench::Json &design = at->second->body, results = e.body.value("results", bench::Json::object());
-        const std::string what = text(design, "what"), method = text(design, "method"),
-                          instrument = text(design, "instrument");
-        QDateTime from = QDateTime::fromString(QString::fromStdString(text(e.body, "local")), Qt::ISODate);
+        if (!is<in_study::Closed>(e) || at == begun.end()) continue;
+        const in_study::Begun& design = at->second;
+        const auto closed = said<in_study::Closed>(e);
+        const std::string &what = design.what, &method = design.method, &instrument = design.instrument;
+        QDateTime from = QDateTime::fromString(QString::fromStdString(closed.local), Qt::ISODate);
         from = QDateTime(from.date(), from.time(), zone);
         if (const bool days = what == word(StudyKind::days); days || what == word(StudyKind::repeats)) {
             Rule rule{method, instrument, from, {}, {}, days};
             double df = 0;
-            for (const auto& [id, told] : results.items())
-                if (const Quantity* of = find_quantity(id)) {
-                    rule.sd[of] = told.value("held_against", 0.0);
-                    df = told.value("degrees_of_freedom", 0.0);
+            for (const auto& [id, told] : closed.results)
+                if (const Quantity* of = find_quantity(id); of && told.repeats) {
+                    rule.sd[of] = told.repeats->held_against;
+                    df = told.repeats->degrees_of_freedom;
                 }
             rule.source =
                 QStringLiteral("this lab's own study%1 of %2, %3 degrees of freedom%4")
@@ -67,16 +69,16 @@ InForce::InForce(const records::Store& store, const QTimeZone& zone)
             rules_.push_back(std::move(rule));
             continue;
         }
-        Pair pair{method, instrument, text(design, "second"), from, {}};
+        Pair pair{method, instrument, design.second, from, {}};
         if (what == word(StudyKind::repair)) {
-            const QDate day = day_of(text(design, "repaired_on"));
+            const QDate day = day_of(design.repaired_on);
             pair.one = this->instrument(instrument, day.addDays(-1));
             pair.other = this->instrument(instrument, day);
         }
-        for (const auto& [id, told] : results.items())
+        for (const auto& [id, told] : closed.results)
             if (const Quantity* of = find_quantity(id);
-                of && text(told, "verdict") == study::word(study::Agreement::agree))
-                pair.agreed[of] = {told.value("lsc", 0.0), told.value("shift", 0.0), told.value("shift_within", 0.0)};
+                of && told.beside && told.beside->verdict == study::word(study::Agreement::agree))
+                pair.agreed[of] = {told.beside->lsc, told.beside->shift, told.beside->shift_within};
         pairs_.push_back(std::move(pair));
     }
 }

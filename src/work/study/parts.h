@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
 #include "work/study/study.h"
+#include "work/study/study_events.h"
+#include "records/diary/group_log.h"
 #include "records/base/text.h"
 
 /// What the files of this room share.
@@ -16,6 +18,20 @@ inline Message say(const char* code, const char* field, const QString& text)
 inline QString equations_of(const records::Snapshot& s)
 {
     return q(s.conditions.equations + (s.conditions.lung.empty() ? "" : "; " + s.conditions.lung));
+}
+
+/// What an entry says; as it begins where it cannot be read.
+template <class E>
+E said(const records::GroupEvent& e)
+{
+    const auto read = bench::read<E>(e.body);
+    return read ? *read : E();
+}
+
+template <class E>
+bool is(const records::GroupEvent& e)
+{
+    return e.kind == QLatin1String(E::kind);
 }
 
 /// When the visit began, by the lab's clock.

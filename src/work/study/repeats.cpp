@@ -3,7 +3,6 @@
 #include "work/study/parts.h"
 
 #include "bench/visit/methods.h"
-#include "records/diary/group_log.h"
 #include "records/store/overview.h"
 
 #include <QCryptographicHash>
@@ -17,25 +16,35 @@ using namespace studying;
 
 namespace {
 
-using bench::Json;
-
-std::optional<Message> kept(Lab& lab, long study, const char* kind, const QString& who, Json body)
+template <class E>
+Outcome<records::GroupEvent> entered(Lab& lab, long study, const QString& who, E event)
 {
-    body["local"] = lab.now().toString(Qt::ISODate).toStdString();
-    const auto done = records::keep(
-        *lab.store, records::study_log(), {0, study, {}, who, QString::fromLatin1(kind), std::move(body)});
-    if (!done) return done.messages().front();
-    lab.say_changed();
-    return std::nullopt;
+    event.local = lab.now().toString(Qt::ISODate).toStdString();
+    auto done = records::keep(
+        *lab.store, records::study_log(), {0, study, {}, who, QString::fromLatin1(E::kind), bench::written(event)});
+    if (done) lab.say_changed();
+    return done;
 }
 
-Json to_json(const Design& d)
+template <class E>
+std::optional<Message> kept(Lab& lab, long study, const QString& who, E event)
 {
-    Json operators = Json::array();
-    for (const QString& name : d.operators) operators.push_back(name.toStdString());
-    return {{"what", word(d.kind)}, {"method", protocol::word(d.method)}, {"instrument", d.instrument.toStdString()},
-        {"second", d.second.toStdString()}, {"repaired_on", d.repaired_on.toString(Qt::ISODate).toStdString()},
-        {"operators", operators}, {"people", d.people}, {"times", d.times}};
+    const auto done = entered(lab, study, who, std::move(event));
+    return done ? std::nullopt : std::optional(done.messages().front());
+}
+
+in_study::Begun begun(const Design& d)
+{
+    in_study::Begun out;
+    out.what = word(d.kind);
+    out.method = protocol::word(d.method);
+    out.instrument = d.instrument.toStdString();
+    out.second = d.second.toStdString();
+    out.repaired_on = d.repaired_on.toString(Qt::ISODate).toStdString();
+    for (const QString& name : d.operators) out.operators.push_back(name.toStdString());
+    out.people = d.people;
+    out.times = d.times;
+    return out;
 }
 
 /// Digests of what was recorded in it, and of the files that readings came from.
@@ -48,8 +57,9 @@ std::set<QByteArray> recordings(const Lab& lab, long visit_id)
                                                     static_cast<qsizetype>(s->values.size() * sizeof(double))),
                 QCryptographicHash::Sha256));
     for (const bench::Event& e : lab.store->events(visit_id))
-        if (e.kind == "trial_typed" && e.body.value("source", "") == "file")
-            out.insert(QByteArray::fromStdString(e.body.value("sha256", "")));
+        if (e.is<bench::event::TrialTyped>())
+            if (const auto typed = bench::read<bench::event::TrialTyped>(e.body); typed && typed->source == "file")
+                out.insert(QByteArray::fromStdString(typed->sha256));
     return out;
 }
 
@@ -88,12 +98,8 @@ bool awaits(const Study& s, long client_id, const QString& method)
 Outcome<long> begin_study(Lab& lab, const Design& design, const QString& who)
 {
     if (Messages bad = check(design, lab); !bad.empty()) return Outcome<long>::refuse(std::move(bad));
-    Json body = to_json(design);
-    body["local"] = lab.now().toString(Qt::ISODate).toStdString();
-    const auto done =
-        records::keep(*lab.store, records::study_log(), {0, 0, {}, who, QStringLiteral("begun"), std::move(body)});
+    const auto done = entered(lab, 0, who, begun(design));
     if (!done) return Outcome<long>::refuse(done.messages());
-    lab.say_changed();
     return done->group;
 }
 
@@ -176,9 +182,8 @@ std::optional<Message> take_repeat(Lab& lab, long id, long visit_id, bool anew, 
         return say("not_repositioned", "repositioned",
             QStringLiteral("A repeat counts only when the person was placed anew before it: what placing is worth is "
                            "what the study measures."));
-    return kept(lab, id, "repeat", who,
-        {{"visit", visit_id}, {"started_at", row->started_at.toStdString()},
-            {"technician", row->technician.toStdString()}, {"repositioned", anew}});
+    return kept(lab, id, who,
+        in_study::Repeat{{}, visit_id, row->started_at.toStdString(), row->technician.toStdString(), anew});
 }
 
 std::optional<Message> await_repeat(Lab& lab, long id, long client_id, bool anew, const QString& who)
@@ -194,7 +199,7 @@ std::optional<Message> await_repeat(Lab& lab, long id, long client_id, bool anew
         return say("not_repositioned", "repositioned",
             QStringLiteral("Say first that the person was placed anew: %1")
                 .arg(QString::fromUtf8(bench::method_row(s->design.method)->anew)));
-    return kept(lab, id, "repositioned", who, {{"client", client_id}, {"anew", anew}});
+    return kept(lab, id, who, in_study::Repositioned{{}, client_id, anew});
 }
 
 long study_of(const Lab& lab, long visit_id)
@@ -204,11 +209,12 @@ long study_of(const Lab& lab, long visit_id)
     if (!method) return 0;
     long in = 0;
     for (const records::GroupEvent& e : records::events_of(*lab.store, records::study_log()))
-        if (e.kind == QStringLiteral("repeat") && e.body.value("visit", 0L) == visit_id &&
-            e.body.value("started_at", "") == row->started_at.toStdString())
-            in = e.group;
-        else if (e.group == in && (e.kind == QStringLiteral("closed") || e.kind == QStringLiteral("given_up")))
+        if (is<in_study::Repeat>(e)) {
+            const auto repeat = said<in_study::Repeat>(e);
+            if (repeat.visit == visit_id && repeat.started_at == row->started_at.toStdString()) in = e.group;
+        } else if (e.group == in && (is<in_study::Closed>(e) || is<in_study::GivenUp>(e))) {
             in = 0;
+        }
     if (in) return in;
     const auto s = awaiting(lab, row->client_id, *method);
     return s ? s->id : 0;
@@ -219,7 +225,7 @@ std::optional<Study> awaiting(const Lab& lab, long client_id, protocol::Method m
     // everybody's screening asks: for most the log alone says no, without a look at any repeat
     const auto log = records::events_of(*lab.store, records::study_log());
     if (std::none_of(log.begin(), log.end(), [&](const records::GroupEvent& e) {
-            return e.kind == QStringLiteral("repositioned") && e.body.value("client", 0L) == client_id;
+            return is<in_study::Repositioned>(e) && said<in_study::Repositioned>(e).client == client_id;
         }))
         return std::nullopt;
     for (Study& s : studies(lab))
@@ -245,14 +251,14 @@ std::optional<Message> leave_out(Lab& lab, long id, long visit_id, const QString
         return say("missing_field", "reason",
             QStringLiteral("A repeat is left out only with a reason: what was seen to go wrong. That it lies far off "
                            "is none."));
-    return kept(lab, id, "left_out", who, {{"visit", visit_id}, {"reason", reason.simplified().toStdString()}});
+    return kept(lab, id, who, in_study::LeftOut{{}, visit_id, reason.simplified().toStdString()});
 }
 
 std::optional<Message> take_back(Lab& lab, long id, long visit_id, const QString& who)
 {
     const auto s = study(lab, id);
     if (!s || !s->open()) return say("study_over", "study", QStringLiteral("The study is over."));
-    return kept(lab, id, "taken_back", who, {{"visit", visit_id}});
+    return kept(lab, id, who, in_study::TakenBack{{}, visit_id});
 }
 
 std::optional<Message> give_up(Lab& lab, long id, const QString& reason, const QString& who)
@@ -261,7 +267,7 @@ std::optional<Message> give_up(Lab& lab, long id, const QString& reason, const Q
     if (!s || !s->open()) return say("study_over", "study", QStringLiteral("The study is over."));
     if (reason.simplified().size() < 3)
         return say("missing_field", "reason", QStringLiteral("A study is given up only with a reason."));
-    return kept(lab, id, "given_up", who, {{"reason", reason.simplified().toStdString()}});
+    return kept(lab, id, who, in_study::GivenUp{{}, reason.simplified().toStdString()});
 }
 
 std::vector<Candidate> candidates(const Lab& lab, const Study& s)
@@ -302,15 +308,16 @@ std::optional<Message> close_study(Lab& lab, long id, const QString& who)
 {
     const auto s = study(lab, id);
     if (!s || !s->open()) return say("study_over", "study", QStringLiteral("The study is over."));
-    Json noise = Json::object(), results = Json::object();
+    in_study::Closed closed;
+    closed.equations = s->equations;
     if (s->compares()) {
         const auto all = compared(*s, lab);
         if (!all) return all.messages().front();
         for (const Compared& c : *all) {
-            noise[c.quantity->id] = c.lsc;
-            results[c.quantity->id] = {{"n", c.comparison.n}, {"shift", c.comparison.shift},
-                {"shift_within", c.comparison.shift_within}, {"sd", c.comparison.sd}, {"low", c.comparison.low},
-                {"high", c.comparison.high}, {"lsc", c.comparison.lsc}, {"verdict", study::word(c.comparison.verdict)}};
+            const study::Comparison& by = c.comparison;
+            closed.noise_lsc[c.quantity->id] = c.lsc;
+            closed.results[c.quantity->id].beside = {
+                by.n, by.shift, by.shift_within, by.sd, by.low, by.high, by.lsc, study::word(by.verdict)};
         }
     } else {
         const auto all = repeated(*s);
@@ -327,26 +334,24 @@ std::optional<Message> close_study(Lab& lab, long id, const QString& who)
                 return say("all_equal", "repeats",
                     QStringLiteral("All repeats of percent fat are equal. Either the display rounds coarsely, or "
                                    "numbers were copied: no change would be noise any more, so it is not used."));
-            results[t.quantity->id] = {{"rms_sd", t.value(quantity::rms_sd)}, {"lsc", t.value(quantity::lsc)},
-                {"degrees_of_freedom", t.value(quantity::degrees_of_freedom)},
-                {"effective_degrees", t.effective_degrees}, {"rms_sd_upper95", t.value(quantity::rms_sd_upper)},
-                {"held_against", t.held_against()}};
+            closed.results[t.quantity->id].repeats = {t.value(quantity::rms_sd), t.value(quantity::lsc),
+                t.value(quantity::degrees_of_freedom), t.effective_degrees, t.value(quantity::rms_sd_upper),
+                t.held_against()};
         }
     }
-    Json people = Json::array();
     for (int i = 0; i < static_cast<int>(s->people.size()); ++i) {
-        Json person = Json::array();
+        auto& person = closed.people.emplace_back();
         for (const Member& m : s->members) {
             if (m.person != i) continue;
-            Json values = Json::object();
-            for (const auto& [of, value] : m.values) values[of->id] = value;
-            person.push_back({{"who", m.who.toStdString()}, {"at", m.at.toString(Qt::ISODate).toStdString()},
-                {"side", m.side}, {"left_out", m.left_out.toStdString()}, {"values", values}});
+            in_study::MemberKept& one = person.emplace_back();
+            one.who = m.who.toStdString();
+            one.at = m.at.toString(Qt::ISODate).toStdString();
+            one.side = m.side;
+            one.left_out = m.left_out.toStdString();
+            for (const auto& [of, value] : m.values) one.values[of->id] = value;
         }
-        people.push_back(person);
     }
-    return kept(lab, id, "closed", who,
-        {{"equations", s->equations}, {"people", people}, {"results", results}, {"noise_lsc", noise}});
+    return kept(lab, id, who, std::move(closed));
 }
 
 } // namespace fusain::work

@@ -1,8 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/study/parts.h"
 
-#include "records/diary/group_log.h"
-
 #include <algorithm>
 
 namespace fusain::work {
@@ -11,28 +9,24 @@ using namespace studying;
 
 namespace {
 
-using bench::Json;
-
 constexpr int most_people = 200, most_times = 10, fewest_times = 2;
 
 QString folded(const QString& name) { return records::folded(name.simplified()); }
 
-std::optional<Design> design_from(const Json& j)
+std::optional<Design> design_from(const in_study::Begun& e)
 {
     Design d;
-    const auto method = protocol::method_of(j.value("method", ""));
+    const auto method = protocol::method_of(e.method);
     if (!method) return std::nullopt;
     d.method = *method;
-    const std::string what = j.value("what", "");
     for (StudyKind kind : {StudyKind::instruments, StudyKind::repair, StudyKind::days})
-        if (what == word(kind)) d.kind = kind;
-    d.instrument = q(j.value("instrument", ""));
-    d.second = q(j.value("second", ""));
-    d.repaired_on = QDate::fromString(q(j.value("repaired_on", "")), Qt::ISODate);
-    const Json operators = j.value("operators", Json::array());
-    for (const Json& name : operators) d.operators << q(name.get<std::string>());
-    d.people = j.value("people", d.people);
-    d.times = j.value("times", d.times);
+        if (e.what == word(kind)) d.kind = kind;
+    d.instrument = q(e.instrument);
+    d.second = q(e.second);
+    d.repaired_on = QDate::fromString(q(e.repaired_on), Qt::ISODate);
+    for (const std::string& name : e.operators) d.operators << q(name);
+    d.people = e.people;
+    d.times = e.times;
     return d;
 }
 
@@ -43,71 +37,89 @@ std::map<const Quantity*, double> values_of(const records::Snapshot& s)
     return out;
 }
 
-/// The study as its entries tell it. A repeat whose records are gone, or are another's by now, is counted as gone.
+QDate day_of(const in_study::Stamped& e) { return QDate::fromString(q(e.local).left(10), Qt::ISODate); }
+
+Member* member(Study& s, long visit)
+{
+    const auto at =
+        std::find_if(s.members.begin(), s.members.end(), [&](const Member& m) { return m.visit_id == visit; });
+    return at == s.members.end() ? nullptr : &*at;
+}
+
+/// A repeat whose records are gone, or are another's by now, is counted as gone.
+void take(Study& s, const in_study::Repeat& e, const Lab& lab)
+{
+    s.awaited.reset();
+    const auto row = lab.store->visit(e.visit);
+    const auto told = lab.store->snapshot(e.visit);
+    const auto client = row ? lab.store->client(row->client_id) : std::nullopt;
+    if (!client || !told || row->started_at != q(e.started_at)) {
+        ++s.gone;
+        return;
+    }
+    auto at = std::find(s.clients.begin(), s.clients.end(), client->id);
+    if (at == s.clients.end()) {
+        s.clients.push_back(client->id);
+        s.people.push_back(client->full_name());
+        at = s.clients.end() - 1;
+        const double n = static_cast<double>(s.clients.size());
+        s.mean_mass_kg += (told->mass_kg - s.mean_mass_kg) / n;
+        s.mean_height_cm += (told->height_cm - s.mean_height_cm) / n;
+    }
+    s.members.push_back({e.visit, static_cast<int>(at - s.clients.begin()), row->technician, began(lab, *told),
+        side_of(s.design, *told), values_of(*told), {}});
+    if (s.equations.empty()) s.equations = equations_of(*told).toStdString();
+}
+
+/// It keeps its numbers, and no names.
+void close(Study& s, const in_study::Closed& e)
+{
+    s.closed_on = day_of(e);
+    s.members.clear();
+    s.people.clear();
+    s.clients.clear();
+    s.gone = 0;
+    s.equations = e.equations;
+    for (const auto& [id, lsc] : e.noise_lsc)
+        if (const Quantity* of = find_quantity(id)) s.noise_lsc[of] = lsc;
+    for (const auto& person : e.people) {
+        s.people.push_back(QStringLiteral("person %1").arg(s.people.size() + 1));
+        for (const in_study::MemberKept& one : person) {
+            Member m;
+            m.person = static_cast<int>(s.people.size()) - 1;
+            m.who = q(one.who);
+            m.at = QDateTime::fromString(q(one.at), Qt::ISODate);
+            m.side = one.side;
+            m.left_out = q(one.left_out);
+            for (const auto& [id, value] : one.values)
+                if (const Quantity* of = find_quantity(id)) m.values[of] = value;
+            s.members.push_back(std::move(m));
+        }
+    }
+}
+
+/// The study as its entries tell it.
 void apply(Study& s, const records::GroupEvent& e, const Lab& lab)
 {
-    const QDate day = QDate::fromString(q(e.body.value("local", "")).left(10), Qt::ISODate);
-    const long visit = e.body.value("visit", 0L);
-    const auto member =
-        std::find_if(s.members.begin(), s.members.end(), [&](const Member& m) { return m.visit_id == visit; });
-    if (e.kind == QStringLiteral("begun")) {
+    using namespace in_study;
+    if (is<Begun>(e)) {
         s.begun_by = e.who;
-        s.begun_on = day;
-    } else if (e.kind == QStringLiteral("repositioned")) {
-        if (day == lab.today()) s.awaited = Awaited{e.body.value("client", 0L), e.who};
-    } else if (e.kind == QStringLiteral("repeat")) {
-        s.awaited.reset();
-        const auto row = lab.store->visit(visit);
-        const auto told = lab.store->snapshot(visit);
-        const auto client = row ? lab.store->client(row->client_id) : std::nullopt;
-        if (!client || !told || row->started_at != q(e.body.value("started_at", ""))) {
-            ++s.gone;
-            return;
-        }
-        auto at = std::find(s.clients.begin(), s.clients.end(), client->id);
-        if (at == s.clients.end()) {
-            s.clients.push_back(client->id);
-            s.people.push_back(client->full_name());
-            at = s.clients.end() - 1;
-            const double n = static_cast<double>(s.clients.size());
-            s.mean_mass_kg += (told->mass_kg - s.mean_mass_kg) / n;
-            s.mean_height_cm += (told->height_cm - s.mean_height_cm) / n;
-        }
-        s.members.push_back({visit, static_cast<int>(at - s.clients.begin()), row->technician, began(lab, *told),
-            side_of(s.design, *told), values_of(*told), {}});
-        if (s.equations.empty()) s.equations = equations_of(*told).toStdString();
-    } else if (e.kind == QStringLiteral("left_out") && member != s.members.end()) {
-        member->left_out = q(e.body.value("reason", ""));
-    } else if (e.kind == QStringLiteral("taken_back") && member != s.members.end()) {
-        member->left_out.clear();
-    } else if (e.kind == QStringLiteral("given_up")) {
-        s.given_up = q(e.body.value("reason", ""));
-    } else if (e.kind == QStringLiteral("closed")) {
+        s.begun_on = day_of(said<Begun>(e));
+    } else if (is<Repositioned>(e)) {
+        const auto next = said<Repositioned>(e);
+        if (day_of(next) == lab.today()) s.awaited = Awaited{next.client, e.who};
+    } else if (is<Repeat>(e)) {
+        take(s, said<Repeat>(e), lab);
+    } else if (is<LeftOut>(e)) {
+        const auto out = said<LeftOut>(e);
+        if (Member* m = member(s, out.visit)) m->left_out = q(out.reason);
+    } else if (is<TakenBack>(e)) {
+        if (Member* m = member(s, said<TakenBack>(e).visit)) m->left_out.clear();
+    } else if (is<GivenUp>(e)) {
+        s.given_up = q(said<GivenUp>(e).reason);
+    } else if (is<Closed>(e)) {
         s.closed_by = e.who;
-        s.closed_on = day;
-        s.members.clear();
-        s.people.clear();
-        s.clients.clear();
-        s.gone = 0;
-        s.equations = e.body.value("equations", "");
-        const Json noise = e.body.value("noise_lsc", Json::object()), people = e.body.value("people", Json::array());
-        for (const auto& [id, lsc] : noise.items())
-            if (const Quantity* of = find_quantity(id)) s.noise_lsc[of] = lsc.get<double>();
-        for (const Json& person : people) {
-            s.people.push_back(QStringLiteral("person %1").arg(s.people.size() + 1));
-            for (const Json& one : person) {
-                Member m;
-                m.person = static_cast<int>(s.people.size()) - 1;
-                m.who = q(one.value("who", ""));
-                m.at = QDateTime::fromString(q(one.value("at", "")), Qt::ISODate);
-                m.side = one.value("side", 0);
-                m.left_out = q(one.value("left_out", ""));
-                const Json values = one.value("values", Json::object());
-                for (const auto& [id, value] : values.items())
-                    if (const Quantity* of = find_quantity(id)) m.values[of] = value.get<double>();
-                s.members.push_back(std::move(m));
-            }
-        }
+        close(s, said<Closed>(e));
     }
 }
 
@@ -200,7 +212,7 @@ std::vector<Study> studies(const Lab& lab)
     for (const records::GroupEvent& e : records::events_of(*lab.store, records::study_log())) {
         auto at = std::find_if(out.begin(), out.end(), [&](const Study& s) { return s.id == e.group; });
         if (at == out.end()) {
-            const auto design = design_from(e.body);
+            const auto design = design_from(said<in_study::Begun>(e));
             if (e.kind != QStringLiteral("begun") || !design) continue;
             at = out.insert(out.end(), Study{});
             at->id = e.group;

@@ -50,24 +50,23 @@ std::optional<Message> Arrival::begin(long booking_id)
     for (const schedule::Slot& s : booking_->parts)
         if (const auto last = last_conditions(lab_, client->id, s.method)) last_[s.method] = *last;
     const auto answers_in = [](const std::optional<records::ScreeningRow>& row) {
-        return row ? records::answers_from(row->body.value("answers", bench::Json::object())) : screening::Answers{};
+        return row ? row->kept.answers : screening::Answers{};
     };
     const auto done = lab_.diary->last_screening(client->id, booking_id);
     kept_ = done.has_value();
     if (done) {
         answers_ = answers_in(done);
-        const bench::Json verdicts = done->body.value("verdicts", bench::Json::array());
-        for (const auto& row : verdicts)
-            if (const auto m = protocol::method_of(row.value("method", "")); m && row.contains("override"))
-                overrides_[*m] = {q(row["override"].value("who", "")), q(row["override"].value("reason", ""))};
+        for (const records::VerdictKept& v : done->kept.verdicts)
+            if (const auto m = protocol::method_of(v.method); m && v.overridden)
+                overrides_[*m] = {q(v.overridden->who), q(v.overridden->reason)};
         // gaps are judged as of the moment they were answered
         asked_at_ = answered(lab_, *done);
     } else if (const auto draft = lab_.diary->draft(booking_id, lab_.today())) {
-        know(records::answers_from(draft->value("answers", bench::Json::object())));
+        know(draft->answers);
         known_.clear();
-        for (const bench::Json& id : draft->value("known", bench::Json::array()))
-            if (id.is_string() && answers_.count(id.get<std::string>())) known_.insert(id.get<std::string>());
-        const QDateTime then = QDateTime::fromString(q(draft->value("at", "")), Qt::ISODateWithMs);
+        for (const std::string& id : draft->known)
+            if (answers_.count(id)) known_.insert(id);
+        const QDateTime then = QDateTime::fromString(q(draft->at), Qt::ISODateWithMs);
         for (auto& [id, a] : answers_) // what lay back lies further back by now
             if (a.minutes_ago && then.isValid()) *a.minutes_ago += static_cast<double>(then.secsTo(asked_at_)) / 60;
     } else if (const auto before = screening_of_repeat()) {
@@ -174,8 +173,7 @@ std::optional<Message> Arrival::answer(const std::vector<screening::Line>& page,
 std::optional<Message> Arrival::take()
 {
     auto not_kept = lab_.diary->keep_draft(booking_->id, lab_.today(),
-        {{"at", asked_at_.toUTC().toString(Qt::ISODateWithMs).toStdString()}, {"answers", records::to_json(answers_)},
-            {"known", known_}});
+        {asked_at_.toUTC().toString(Qt::ISODateWithMs).toStdString(), answers_, {known_.begin(), known_.end()}});
     overrides_.clear();
     judge();
     return not_kept;
@@ -202,12 +200,10 @@ std::optional<Message> Arrival::sign(const QString& signed_by, const QString& wh
     if (!own) c.guardian = by;
     const auto saved = lab_.store->save(c);
     if (!saved) return saved.messages().front();
-    records::ClientEvent e;
+    records::ClientEvent e = records::entered(records::entry::Consent{own ? "client" : "guardian", by.toStdString()});
     e.client_id = c.id;
     e.day = today;
     e.who = who;
-    e.kind = QStringLiteral("consent");
-    e.body = {{"of", own ? "client" : "guardian"}, {"signed_by", by.toStdString()}};
     if (const auto noted = records::keep(*lab_.store, e); !noted) return noted.messages().front();
     client_ = *saved;
     person_ = lab_.person(*client_);
@@ -284,28 +280,25 @@ std::optional<Message> Arrival::go_all_the_same(const QString& who, const QStrin
 
 std::optional<Message> Arrival::keep(const QString& who)
 {
-    bench::Json verdicts = bench::Json::array(), protocols = bench::Json::object(), conditions = bench::Json::object(),
-                likeness_words = bench::Json::object();
+    records::ScreeningKept all;
+    all.answers = answers_;
+    all.house = house_;
+    all.house_version = lab_.rules.house_version();
     for (std::size_t i = 0; i < verdicts_.size(); ++i) {
         const auto& v = verdicts_[i];
         const char* method = protocol::word(v.method);
-        bench::Json findings = bench::Json::array();
+        records::VerdictKept& row = all.verdicts.emplace_back();
+        row.method = method;
+        row.verdict = protocol::word(v.verdict);
         for (const auto& f : v.findings)
-            findings.push_back(
-                {{"rule", f.rule}, {"verdict", protocol::word(f.verdict)}, {"words", f.words}, {"effects", f.effects}});
-        bench::Json row = {{"method", method}, {"verdict", protocol::word(v.verdict)}, {"findings", findings}};
-        if (const Override* o = overridden(v.method))
-            row["override"] = {{"who", o->who.toStdString()}, {"reason", o->reason.toStdString()}};
-        verdicts.push_back(row);
-        if (const auto* p = book_.protocol(v.method)) protocols[method] = p->version;
-        conditions[method] = records::to_json(lab_.conditions(booking_->parts[i], v));
-        if (const auto* like = likeness(v.method)) likeness_words[method] = like->sentence;
+            row.findings.push_back({f.rule, protocol::word(f.verdict), f.words, f.effects});
+        if (const Override* o = overridden(v.method)) row.overridden = {o->who.toStdString(), o->reason.toStdString()};
+        if (const auto* p = book_.protocol(v.method)) all.protocols[method] = p->version;
+        all.conditions[method] = lab_.conditions(booking_->parts[i], v);
+        if (const auto* like = likeness(v.method)) all.comparability[method] = like->sentence;
     }
-    const auto stored =
-        lab_.diary->keep({0, client_->id, booking_->id, asked_at_.toUTC().toString(Qt::ISODateWithMs), who,
-            {{"answers", records::to_json(answers_)}, {"verdicts", verdicts}, {"protocols", protocols},
-                {"house", house_}, {"house_version", lab_.rules.house_version()}, {"conditions", conditions},
-                {"comparability", likeness_words}}});
+    const auto stored = lab_.diary->keep(
+        {0, client_->id, booking_->id, asked_at_.toUTC().toString(Qt::ISODateWithMs), who, std::move(all)});
     if (!stored) return stored.messages().front();
     kept_ = true;
     lab_.diary->drop_draft(booking_->id);
@@ -351,31 +344,28 @@ std::optional<Message> Arrival::close()
     return std::nullopt;
 }
 
-bench::Json Arrival::stops_event(Method method) const
+bench::event::Stops Arrival::stops_event(Method method) const
 {
-    bench::Json noted = bench::Json::array(), words = bench::Json::array();
-    std::string comparability, used;
-    bench::Json outside = bench::Json::object();
-    if (const auto* p = book_.protocol(method)) used = p->id + ' ' + std::to_string(p->version);
+    bench::event::Stops out;
+    if (const auto* p = book_.protocol(method)) out.protocol = p->id + ' ' + std::to_string(p->version);
     for (const auto& v : verdicts_) {
         if (v.method != method) continue;
         for (const auto& f : v.findings) {
-            outside[f.rule] = protocol::word(f.verdict);
-            noted.push_back(f.question);
+            out.outside[f.rule] = protocol::word(f.verdict);
+            out.noted.push_back(f.question);
             std::string all = f.words;
             for (const std::string& e : f.effects) all += " Expect " + e + ".";
-            words.push_back(all);
+            out.words.push_back(all);
         }
         if (const Override* o = overridden(method))
-            words.push_back("Done all the same: " + o->reason.toStdString() + " (" + o->who.toStdString() + ").");
-        if (const auto* like = likeness(method)) comparability = like->sentence;
+            out.words.push_back("Done all the same: " + o->reason.toStdString() + " (" + o->who.toStdString() + ").");
+        if (const auto* like = likeness(method)) out.comparability = like->sentence;
     }
     const auto expecting = answers_.find("pregnancy_possible");
     // today's answer decides, the record where nobody asked
     const bool asked = expecting != answers_.end() && expecting->second.yes;
-    const bool pregnant = asked ? *expecting->second.yes : person_.facts.count("pregnancy_possible") > 0;
-    return {{"stop", bench::Json::array()}, {"noted", noted}, {"words", words}, {"comparability", comparability},
-        {"outside", outside}, {"protocol", used}, {"pregnant", pregnant}};
+    out.pregnant = asked ? *expecting->second.yes : person_.facts.count("pregnancy_possible") > 0;
+    return out;
 }
 
 } // namespace fusain::work

@@ -50,7 +50,7 @@ public:
     /// Ends the booking: what may go and has no bench here was measured on another instrument's own screen.
     std::optional<Message> close();
     /// What the log of the visit keeps of the screening: the body of `stops`.
-    bench::Json stops_event(schedule::Method method) const;
+    bench::event::Stops stops_event(schedule::Method method) const;
 
     struct Override {
         QString who, reason;

@@ -4,6 +4,7 @@
 #include "bench/files/bone_reference.h"
 #include "bench/files/layout_file.h"
 #include "bench/files/tissue_table.h"
+#include "bench/xray/xray_events.h"
 #include "work/visit/last_scan.h"
 #include "work/files/layouts.h"
 #include "work/practice/practice.h"
@@ -56,31 +57,30 @@ std::optional<Message> licence(const Lab& lab, const QString& who)
 }
 
 /// What an X-ray visit begins with: the table, today's phantom, who may scan, and what beams there were before.
-bench::Json of_the_beam(Lab& lab, const records::Client& client, const records::Instrument& table)
+bench::event::XrayStarted of_the_beam(Lab& lab, const records::Client& client, const records::Instrument& table)
 {
     const auto shipped = bench::shipped_table(table.profile.toStdString());
     const Exposure before = exposure(*lab.store, client.id, lab.now());
-    bench::Json names = bench::Json::array();
-    for (const QString& name : licensed(lab)) names.push_back(name.toStdString());
-    bench::Json out = {{"licensed", names}, {"rated_mass_kg", table.rated_mass_kg.value_or(0)},
-        {"scans_before", before.scans}, {"dose_before_usv", before.dose_usv}};
-    if (shipped) out["dose_usv"] = shipped->dose_usv;
+    bench::event::XrayStarted out;
+    for (const QString& name : licensed(lab)) out.licensed.push_back(name.toStdString());
+    out.rated_mass_kg = table.rated_mass_kg.value_or(0);
+    out.scans_before = before.scans;
+    out.dose_before_usv = before.dose_usv;
+    if (shipped) out.dose_usv = shipped->dose_usv;
     for (const records::CheckRow& c : lab.checks.history(table.id, 1))
-        out["phantom"] =
-            QStringLiteral("%1 g/cm², checked by %2 at %3, %4")
-                .arg(c.value, 0, 'f', 4)
-                .arg(c.who,
-                    QDateTime::fromString(c.finished_at, Qt::ISODateWithMs)
-                        .toTimeZone(lab.diary->zone())
-                        .toString(QStringLiteral("yyyy-MM-dd HH:mm")),
-                    c.passed ? QStringLiteral("within its limits") : QStringLiteral("not within its limits"))
-                .toStdString();
+        out.phantom = QStringLiteral("%1 g/cm², checked by %2 at %3, %4")
+                          .arg(c.value, 0, 'f', 4)
+                          .arg(c.who,
+                              QDateTime::fromString(c.finished_at, Qt::ISODateWithMs)
+                                  .toTimeZone(lab.diary->zone())
+                                  .toString(QStringLiteral("yyyy-MM-dd HH:mm")),
+                              c.passed ? QStringLiteral("within its limits") : QStringLiteral("not within its limits"))
+                          .toStdString();
     const auto rows = bench::read_bone_reference(
         lab.store->setting(QStringLiteral("bone_reference")).toStdString(), "the lab's bone reference");
     const double age =
         bench::age_between(client.birth_date.toStdString(), lab.today().toString(Qt::ISODate).toStdString());
-    if (const auto bone = rows ? bench::bone_reference(*rows, client.sex, age) : std::nullopt)
-        out["bone_reference"] = {{"mean_kg", bone->mean_kg}, {"sd_kg", bone->sd_kg}, {"source", bone->source}};
+    if (rows) out.bone_reference = bench::bone_reference(*rows, client.sex, age);
     return out;
 }
 
@@ -152,7 +152,7 @@ Gate begin_test(
         return {refusal("instrument_gone", "instrument",
             QStringLiteral(
                 "The instrument of this booking is not in the register any more. Move the visit to another one."))};
-    bench::Json stops = arrival.stops_event(method);
+    bench::event::Stops stops = arrival.stops_event(method);
     for (const records::Instrument& i : needed_with(*instrument, lab)) {
         const auto ready = lab.checks.ready(i, lab.now());
         if (!ready.ready)
@@ -160,26 +160,30 @@ Gate begin_test(
                         QStringLiteral("%1 is not ready, so no test starts on it. %2")
                             .arg(i.name, QString::fromStdString(ready.words))),
                 i.id};
-        if (!ready.caution.empty()) stops["words"].push_back(ready.caution);
+        if (!ready.caution.empty()) stops.words.push_back(ready.caution);
     }
     const auto* p = arrival.book().protocol(method);
-    bench::Json more = {{"booking", booking_id}, {"instrument", instrument->serial.toStdString()},
-        {"reference", instrument->reference}, {"profile", instrument->profile.toStdString()},
-        {"house", lab.rules.house()}, {"house_version", lab.rules.house_version()},
-        {"protocol", p ? p->id + " " + std::to_string(p->version) : std::string()}};
+    Beginning with;
+    with.started.booking = booking_id;
+    with.started.instrument = instrument->serial.toStdString();
+    with.started.reference = instrument->reference;
+    with.started.profile = instrument->profile.toStdString();
+    with.started.house = lab.rules.house();
+    with.started.house_version = lab.rules.house_version();
+    if (p) with.started.protocol = p->id + " " + std::to_string(p->version);
     if (!instrument->layout.isEmpty()) { // it gives finished numbers
         const auto shows = layout(lab, instrument->layout);
         if (!shows) return {shows.messages().front(), instrument->id};
-        more["layout"] = bench::Json::parse(bench::write_layout(*shows));
-        more["way"] = instrument->way.toStdString();
-        more["check"] = {{"by", instrument->check_by.toStdString()},
-            {"u_fat_percent", bench::unchecked_error(instrument->check_by.toStdString())}};
+        const std::string check_by = instrument->check_by.toStdString();
+        with.started.layout = bench::write_layout(*shows);
+        with.started.way = instrument->way.toStdString();
+        with.started.check = {check_by, bench::unchecked_error(check_by)};
     }
     if (schedule::needs_licence(method)) { // by X-ray
         if (auto why = licence(lab, who)) return {std::move(why)};
-        more.update(of_the_beam(lab, *client, *instrument));
+        with.of_method = bench::written(of_the_beam(lab, *client, *instrument));
     }
-    if (auto why = session.start(*client, who, method, more, stops)) return {std::move(why)};
+    if (auto why = session.start(*client, who, method, with, stops)) return {std::move(why)};
     return {std::nullopt, 0, 0, lab.diary->set_visit(booking_id, method, session.visit_id())};
 }
 

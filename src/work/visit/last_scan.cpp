@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/visit/last_scan.h"
 
+#include "bench/printed/printed.h"
 #include "bench/xray/xray.h"
 
 #include <QDateTime>
@@ -35,9 +36,11 @@ Exposure exposure(const records::Store& store, long client_id, const QDateTime& 
         double dose = 0;
         bool printed = false;
         for (const bench::Event& e : store.events(row.id)) {
-            if (e.kind == "started") dose = e.body.value("dose_usv", 0.0);
-            if (e.kind != "trial_begun" && e.kind != "printout") continue;
-            if (e.kind == "printout" && std::exchange(printed, true)) continue; // read again, not scanned again
+            if (e.kind == bench::event::Started::kind)
+                if (const auto began = bench::read<bench::event::XrayStarted>(e.body)) dose = began->dose_usv;
+            const bool printout = e.kind == bench::event::Printout::kind;
+            if (e.kind != bench::event::TrialBegun::kind && !printout) continue;
+            if (printout && std::exchange(printed, true)) continue; // read again, not scanned again
             ++out.scans;
             out.dose_usv += dose;
         }

@@ -54,10 +54,9 @@ std::optional<screening::Conditions> last_conditions(const Lab& lab, long client
                 booking.outcomes[i] != QStringLiteral("measured"))
                 continue;
             const auto row = lab.diary->last_screening(client_id, booking.id);
-            const bench::Json noted =
-                row ? row->body.value("conditions", bench::Json::object()) : bench::Json::object();
-            if (const auto found = noted.find(protocol::word(method)); found != noted.end())
-                return records::conditions_from(*found);
+            if (!row) continue;
+            if (const auto at = row->kept.conditions.find(protocol::word(method)); at != row->kept.conditions.end())
+                return at->second;
         }
     return std::nullopt;
 }

@@ -7,7 +7,6 @@
 #include "work/lab/lab.h"
 #include "work/visit/visit_end.h"
 #include "records/file/patience.h"
-#include "version.h"
 
 #include <QDateTime>
 #include <QEventLoop>
@@ -15,6 +14,8 @@
 #include <algorithm>
 
 namespace fusain::work {
+
+namespace event = bench::event;
 
 namespace {
 constexpr int watch_ms = 1000;
@@ -94,7 +95,7 @@ void Session::on_stored(long visit, const bench::Event& event, const Messages& s
     if (ends_visit(event)) emit ended(said);
     emit changed();
     send_next();
-    if (event.kind == "finished")
+    if (event.kind == event::Finished::kind)
         for (auto& then : std::exchange(after_finish_, {}))
             QMetaObject::invokeMethod(this, std::move(then), Qt::QueuedConnection);
 }
@@ -103,7 +104,7 @@ void Session::on_failed(long visit, const bench::Event& event, const Message& wh
 {
     in_flight_ = stalled_ = false;
     if (visit == visit_id_) waiting_.pop_front();
-    if (event.kind == "finished") after_finish_.clear();
+    if (event.kind == event::Finished::kind) after_finish_.clear();
     emit refused(why);
     emit changed();
     send_next();
@@ -125,7 +126,7 @@ void Session::on_broken(long visit, int number, const QString& reason)
 {
     if (visit != visit_id_) return;
     is_over();
-    act("trial_broken", {{"number", number}, {"reason", reason.toStdString()}});
+    act(event::TrialBroken{number, reason.toStdString()});
     call(visit_.row().cues.over);
 }
 
@@ -136,7 +137,7 @@ void Session::on_reading(const bench::Reading& r)
     // at any other step somebody tries the instrument: it must not become a reading of this client
     for (const bench::HeardRow& row : visit_.row().heard)
         if (row.channel == r.channel && (attended_ == row.step || visit_.next_step() == row.step))
-            act(row.kind, {{row.key, r.value}});
+            act(row.act(r.value));
 }
 
 void Session::set_lines(const std::vector<bench::LineSetup>& kept)
@@ -149,26 +150,17 @@ void Session::set_lines(const std::vector<bench::LineSetup>& kept)
 }
 
 std::optional<Message> Session::start(const records::Client& client, const QString& technician, protocol::Method method,
-    const bench::Json& more, const std::optional<bench::Json>& stops)
+    const Beginning& with, const std::optional<event::Stops>& stops)
 {
     if (damage_) return damage_;
     if (const auto why = leave()) return why;
     technician_ = technician;
-    bench::Event e;
-    e.seq = 1;
-    e.at_utc = now_utc().toStdString();
-    e.who = technician.toStdString();
-    e.kind = "started";
-    e.body = {{"client_id", client.id}, {"number", client.number.toStdString()},
-        {"name", client.full_name().toStdString()}, {"birth_date", client.birth_date.toStdString()},
-        {"sex", word(client.sex)}, {"height_cm", client.height_cm}, {"method", protocol::word(method)},
-        {"software", "fusain " FUSAIN_VERSION}};
-    e.body.update(beginning(*store_, client, method, store_->zone_of({})));
-    if (more.is_object()) e.body.update(more);
+    const bench::Event begun = bench::logged({1, now_utc().toStdString(), technician.toStdString()},
+        beginning(*store_, client, method, store_->zone_of({}), with));
     // the screening goes with the beginning: a visit that is cut off in between must not ask another method's questions
-    std::vector<bench::Event> first{e};
+    std::vector<bench::Event> first{begun};
     if (stops) {
-        first.push_back(event("stops", *stops));
+        first.push_back(event(*stops));
         first.back().seq = 2;
     }
     const Outcome<long> id =
@@ -203,7 +195,7 @@ std::optional<Message> Session::resume(long visit_id, const QString& technician)
         watch_.start(watch_ms);
         emit refused(*held_);
     } else if (visit_.running()) {
-        act("trial_broken", {{"number", visit_.running()->number}, {"reason", "the program was interrupted"}});
+        act(event::TrialBroken{visit_.running()->number, "the program was interrupted"});
     }
     emit changed();
     return std::nullopt;
@@ -247,32 +239,27 @@ Message Session::not_stored_yet() const
         "The last value is not on the disk yet; it is tried again by itself. Wait for it before going on."};
 }
 
-bench::Event Session::event(const std::string& kind, bench::Json body) const
+bench::Event Session::event(bench::Act what) const
 {
-    bench::Event e;
-    e.kind = kind;
-    e.body = std::move(body);
-    e.who = technician_.toStdString();
-    e.at_utc = now_utc().toStdString();
-    return e;
+    return bench::logged({0, now_utc().toStdString(), technician_.toStdString()}, std::move(what));
 }
 
-void Session::act(const std::string& kind, bench::Json body)
+void Session::act(bench::Act what)
 {
     if (!is_open()) return;
     if (held_) return emit refused(*held_);
-    waiting_.push_back(event(kind, std::move(body)));
+    waiting_.push_back(event(std::move(what)));
     send_next();
 }
 
-std::optional<Message> Session::refusal(const std::string& kind, const bench::Json& body) const
+std::optional<Message> Session::refusal(const bench::Act& what) const
 {
-    bench::Event e = event(kind, body);
+    bench::Event e = event(what);
     e.seq = visit_.last_seq + 1;
     return visit_.refuse(e);
 }
 
-bool Session::may(const std::string& kind, const bench::Json& body)
+bool Session::may(const bench::Act& what)
 {
     if (held_) {
         emit refused(*held_);
@@ -283,7 +270,7 @@ bool Session::may(const std::string& kind, const bench::Json& body)
         if (stalled_) emit refused(not_stored_yet());
         return false;
     }
-    const auto why = refusal(kind, body);
+    const auto why = refusal(what);
     if (why) emit refused(*why);
     return !why;
 }
@@ -294,7 +281,7 @@ void Session::send_next()
         bench::Event& e = waiting_.front();
         e.seq = visit_.last_seq + 1;
         if (const auto why = visit_.refuse(e)) {
-            if (e.kind == "finished") after_finish_.clear();
+            if (e.kind == event::Finished::kind) after_finish_.clear();
             waiting_.pop_front();
             emit refused(*why);
             continue;
@@ -310,7 +297,7 @@ void Session::finish(std::function<void()> then)
     if (held_) return emit refused(*held_);
     const bool asked = !after_finish_.empty();
     after_finish_.push_back(then ? std::move(then) : [] {});
-    if (!asked) act("finished");
+    if (!asked) act(event::Finished{});
 }
 
 std::shared_ptr<const bench::Shown> Session::shown() const
@@ -328,11 +315,11 @@ void Session::begin(const std::string& word)
 {
     const auto& takes = visit_.row().takes;
     const auto what = std::find_if(takes.begin(), takes.end(), [&](const auto& t) { return t.word == word; });
-    const bench::Json body = {{"what", word}};
-    if (what == takes.end() || !may("trial_begun", body)) return;
+    const event::TrialBegun begun{word};
+    if (what == takes.end() || !may(begun)) return;
     const int number = static_cast<int>(visit_.trials.size()) + 1;
     const bench::Visit as_it_stands = visit_;
-    act("trial_begun", body);
+    act(begun);
     asked_->hand([link = link_, visit = visit_id_, number, as_it_stands, take = &*what] {
         link->begin(visit, number, as_it_stands, take);
     });
@@ -349,24 +336,24 @@ void Session::take()
 {
     const auto now = shown();
     if (!live_.trial || !now) return;
-    const auto standing = visit_.row().reading(*now);
+    const auto standing = visit_.row().reading(*now, live_.trial);
     if (!standing) return;
     if (standing->why_not) return emit refused(*standing->why_not);
     // what the log will never take is thrown out with the reason once nothing more comes, so that it can be taken again
     if (now->complete && waiting_.empty())
-        if (const auto why = refusal("trial_taken", standing->body))
+        if (const auto why = refusal(*standing->taken))
             return throw_out(live_.trial, QString::fromStdString(why->text));
-    if (!may("trial_taken", standing->body)) return;
+    if (!may(*standing->taken)) return;
     end();
-    act("trial_taken", standing->body);
+    act(*standing->taken);
     call(visit_.row().cues.over);
 }
 
-void Session::bring(const bench::Json& body, bench::Signal recording)
+void Session::bring(const bench::Act& typed, bench::Signal recording)
 {
-    if (!may("trial_typed", body)) return;
+    if (!may(typed)) return;
     recorder_->append_signal({visit_id_, static_cast<int>(visit_.trials.size()) + 1, 0, std::move(recording)});
-    act("trial_typed", body);
+    act(typed);
 }
 
 void Session::throw_out(int number, const QString& reason)
@@ -375,7 +362,7 @@ void Session::throw_out(int number, const QString& reason)
         end();
         call(visit_.row().cues.over);
     }
-    act("trial_thrown_out", {{"number", number}, {"reason", reason.toStdString()}});
+    act(event::TrialThrownOut{number, reason.toStdString()});
 }
 
 void Session::end()

@@ -5,6 +5,7 @@
 #include "core/time/alike.h"
 #include "records/file/inspection.h"
 #include "records/store/recorder.h"
+#include "work/lab/lab.h"
 
 #include <QObject>
 #include <QThread>
@@ -32,10 +33,10 @@ public:
     Session(std::shared_ptr<records::Store> store, const QStringList& ports, Seams seams = {});
     ~Session() override;
 
-    /// Begins a visit. `more`: what the visit was begun with besides the client (booking, instrument, house rules);
-    /// `stops`: the screening's outcome, when it was done before.
+    /// Begins a visit. `with`: what it is begun with besides the client (booking, instrument, house rules); `stops`:
+    /// the screening's outcome, when it was done before.
     std::optional<Message> start(const records::Client& client, const QString& technician, protocol::Method method,
-        const bench::Json& more = {}, const std::optional<bench::Json>& stops = {});
+        const Beginning& with = {}, const std::optional<bench::event::Stops>& stops = {});
     /// Opens a visit from its log, to go on or to look at.
     /// While another window has it, it is only looked at here: `held` says who, what is done there is shown, and
     /// nothing is taken. Once it is left there it is this window's.
@@ -72,7 +73,7 @@ public:
     std::shared_ptr<const bench::Shown> shown() const;
 
     /// Adds an event to the log. It counts, and `changed` comes, once it is stored.
-    void act(const std::string& kind, bench::Json body = bench::Json::object());
+    void act(bench::Act what);
 
     /// What rests on a result that was given out is done once `finished` is on the disk: at once where it is; not at
     /// all where it is refused. A visit without a result stays as it is, and it is done at once.
@@ -85,8 +86,8 @@ public:
     void mark();
     /// Takes the reading that stands in the running recording.
     void take();
-    /// A reading from a file, with the recording it was read from (`trial_typed`).
-    void bring(const bench::Json& body, bench::Signal recording);
+    /// A reading from a file (a `trial_typed`), with the recording it was read from.
+    void bring(const bench::Act& typed, bench::Signal recording);
     /// Throws out the running trial or a taken one, with the reason.
     void throw_out(int number, const QString& reason);
     /// What the technician says aloud: the stand-in's client listens (demo only).
@@ -122,11 +123,11 @@ private:
     void on_failed(long visit, const bench::Event& event, const Message& why);
     void on_stalled(const Message& why);
     void on_damage(const Message& why);
-    bench::Event event(const std::string& kind, bench::Json body) const;
+    bench::Event event(bench::Act what) const;
     /// Why the log would not take the event now.
-    std::optional<Message> refusal(const std::string& kind, const bench::Json& body) const;
+    std::optional<Message> refusal(const bench::Act& what) const;
     /// True when everything is on the disk and the log would take the event.
-    bool may(const std::string& kind, const bench::Json& body);
+    bool may(const bench::Act& what);
     void look_again();
 
     std::shared_ptr<records::Store> store_;

@@ -8,17 +8,7 @@
 namespace fusain::work {
 namespace {
 
-using protocol::Verdict;
-
 Message caution(const char* code, const QString& text) { return {code, Level::caution, "study", text.toStdString()}; }
-
-/// By a row of what a screening kept: it may go, or somebody has answered for it.
-bool goes(const bench::Json& row)
-{
-    const std::string verdict = row.value("verdict", "");
-    return row.contains("override") || verdict == protocol::word(Verdict::go) ||
-           verdict == protocol::word(Verdict::noted);
-}
 
 /// Who comes next on the visit's instrument, by the day's list: a crew is measured one after the other.
 std::optional<records::Booking> next_client(const Lab& lab, const bench::Visit& visit)
@@ -34,11 +24,7 @@ std::optional<records::Booking> next_client(const Lab& lab, const bench::Visit& 
 
 } // namespace
 
-bool ends_visit(const bench::Event& e)
-{
-    return e.kind == "finished" || e.kind == "given_up" ||
-           (e.kind == "stops" && !e.body.value("stop", bench::Json::array()).empty());
-}
+bool ends_visit(const bench::Event& e) { return e.kind == bench::event::Finished::kind || bench::ends_for_good(e); }
 
 Outcome<Messages> end_visit(const std::shared_ptr<records::Store>& store, long visit_id, const bench::Event& e)
 {
@@ -51,7 +37,7 @@ Outcome<Messages> end_visit(const std::shared_ptr<records::Store>& store, long v
     const long booking = visit->booking_id;
     if (booking && lab.diary->booking(booking) && !next_method(lab, booking))
         if (const auto closed = lab.diary->close(booking, {}); !closed) return End::refuse(closed.messages());
-    if (e.kind != "finished") return said;
+    if (e.kind != bench::event::Finished::kind) return said;
     if (const auto joined = join_study(lab, visit_id)) {
         if (!*joined && joined->messages().front().field == "lab") return End::refuse(joined->messages());
         said.push_back(*joined ? caution("in_study", QStringLiteral("It is in the study now."))
@@ -74,12 +60,11 @@ std::optional<protocol::Method> next_method(const Lab& lab, long booking_id)
     const auto b = booking_id ? lab.diary->booking(booking_id) : std::nullopt;
     const auto kept = b ? lab.diary->last_screening(b->client_id, booking_id) : std::nullopt;
     if (!kept) return std::nullopt;
-    const bench::Json verdicts = kept->body.value("verdicts", bench::Json::array());
     for (std::size_t i = 0; i < b->parts.size(); ++i) {
         const protocol::Method method = b->parts[i].method;
         if (!bench::method_row(method) || b->visits[i]) continue;
-        for (const bench::Json& row : verdicts)
-            if (row.value("method", "") == protocol::word(method) && goes(row)) return method;
+        for (const records::VerdictKept& v : kept->kept.verdicts)
+            if (v.method == protocol::word(method) && v.goes()) return method;
     }
     return std::nullopt;
 }

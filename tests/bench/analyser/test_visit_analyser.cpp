@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A visit by impedance as a log: order, refusals, segments measured again alone, typing, files, replay; and its
 // recordings from the virtual line, with every fault.
+#include "bench/base/fields.h"
 #include "bench/analyser/analyser_take.h"
 #include "bench/files/profile_file.h"
 #include "bench/files/spectrum_file.h"
@@ -37,7 +38,7 @@ struct Log {
 
     std::string add(const std::string& kind, Json body = Json::object())
     {
-        bench::Event e{visit.last_seq + 1, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, std::move(body)};
+        bench::Event e{visit.last_seq + 1, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, body.dump()};
         const auto why = visit.apply(e);
         if (!why) events.push_back(e);
         return why ? why->code : "";
@@ -93,6 +94,11 @@ bench::AnalyserShown minute_on(virt::Analyser& analyser, const virt::Body& body,
     return take.now();
 }
 
+std::size_t segments_in(const bench::Standing& standing)
+{
+    return bench::read<bench::event::SpectraTaken>(standing.taken->body)->segments.size();
+}
+
 } // namespace
 
 TEST(AnalyserVisit, LeadsThroughTheStepsAndGivesTheResult)
@@ -120,8 +126,9 @@ TEST(AnalyserVisit, LeadsThroughTheStepsAndGivesTheResult)
     EXPECT_EQ(l.add("choice", {{"what", "fat_free_mass"}, {"to", "janssen_2000"}}), "unknown_choice");
     EXPECT_EQ(l.visit.choices.back().from, "kyle_2001");
     // a child begins with the equation of the young
-    EXPECT_EQ(l.visit.row().beginning(Sex::male, 14)["fat_free_mass"], "houtkooper_1992");
-    EXPECT_TRUE(l.visit.row().beginning(Sex::male, 30).empty());
+    EXPECT_EQ(bench::read<bench::event::AnalyserStarted>(l.visit.row().beginning(Sex::male, 14))->fat_free_mass,
+        "houtkooper_1992");
+    EXPECT_EQ(l.visit.row().beginning(Sex::male, 30), "{}");
 }
 
 TEST(AnalyserVisit, MuchWaterOutsideTheCellsIsSaidWhereSwellingWasNoted)
@@ -237,9 +244,9 @@ TEST(AnalyserVisit, TypedOrFromAFile)
 
 TEST(AnalyserVisit, WhereNoEquationWasMadeForTheAgeOneIsChosenByName)
 {
-    const Json by_age = bench::analyser_row().beginning(Sex::male, 8.5);
+    const Json by_age = Json::parse(bench::analyser_row().beginning(Sex::male, 8.5));
     EXPECT_EQ(by_age.at("fat_free_mass"), "none");
-    EXPECT_TRUE(bench::analyser_row().beginning(Sex::male, 18).empty());
+    EXPECT_EQ(bench::analyser_row().beginning(Sex::male, 18), "{}");
     Log l;
     l.until_current("stand_in_1", "2018-05-02", by_age);
     l.sweep("body", {0, 1, 2, 3, 4});
@@ -273,13 +280,13 @@ TEST(SpectrumFile, ReadsSpectraAndOwnNumbersAndNamesLineAndColumn)
         "a.csv");
     ASSERT_TRUE(spectra) << spectra.messages().front().text;
     EXPECT_EQ(spectra->points, 3);
-    EXPECT_EQ(spectra->spectra["segments"]["right_arm"]["points"][0][1], 280.5);
-    EXPECT_EQ(spectra->spectra["whole_body"][0][2], 58.0);
+    EXPECT_EQ(spectra->spectra.segments.at(index(Segment::right_arm)).points[0].r_ohm, 280.5);
+    EXPECT_EQ(spectra->spectra.whole_body[0].x_ohm, 58.0);
     const auto own =
         bench::read_spectrum_file("quantity,value,unit\nbody fat,21.3,%\n\"muscle, all\",33.1,kg\n", "b.csv");
     ASSERT_TRUE(own);
-    EXPECT_EQ(own->own[1]["title"], "muscle, all");
-    EXPECT_TRUE(own->spectra.is_null());
+    EXPECT_EQ(own->own[1].title, "muscle, all");
+    EXPECT_TRUE(own->spectra.empty());
     const std::pair<const char*, const char*> bad[] = {{"", "nothing in it"}, {"a,b\n1,2\n", "line 1"},
         {"segment,f_khz,r_ohm,x_ohm\nright_arm,50,abc,29\n", "line 2, column r_ohm"},
         {"segment,f_khz,r_ohm,x_ohm\nright_arm,50,280\n", "line 2, column x_ohm"},
@@ -328,9 +335,9 @@ TEST(AnalyserLine, AWholeTestOverTheLineFindsTheTruth)
             EXPECT_NEAR(arc->r0_ohm / flesh[index(s)].arc.r0_ohm, 1, 0.01);
             EXPECT_NEAR(arc->rinf_ohm / flesh[index(s)].arc.rinf_ohm, 1, 0.015);
         }
-        const auto standing = bench::analyser_standing(shown);
+        const auto standing = bench::analyser_standing(shown, 1);
         ASSERT_TRUE(standing);
-        EXPECT_EQ(standing->body["segments"].size(), 5u);
+        EXPECT_EQ(segments_in(*standing), 5u);
     }
 }
 
@@ -389,9 +396,9 @@ TEST(AnalyserLine, ALostLineIsAPauseAndWhatWasMeasuredStays)
     take.lost(bench::Channel::platform, bench::Loss::line);
     EXPECT_TRUE(take.now().lost);
     EXPECT_EQ(take.broken(), "") << "a pause, not an end";
-    const auto standing = bench::analyser_standing(take.now());
+    const auto standing = bench::analyser_standing(take.now(), 1);
     ASSERT_TRUE(standing);
-    EXPECT_GE(standing->body["segments"].size(), 3u) << "kept, if the technician wants to go on from there";
+    EXPECT_GE(segments_in(*standing), 3u) << "kept, if the technician wants to go on from there";
     listen(20, false);
     listen(60);
     EXPECT_FALSE(take.now().lost);
@@ -422,13 +429,14 @@ TEST(AnalyserLine, WhoStepsOffWhenItIsOverChangesNothing)
     take.begin(bench::take::body, body.mass_kg());
     listen(63);
     ASSERT_TRUE(take.now().complete);
-    const auto before = bench::analyser_standing(take.now());
+    const auto before = bench::analyser_standing(take.now(), 1);
     analyser.direct("step_off");
     listen(10);
     EXPECT_LT(*take.now().platform_kg, 1);
-    const auto after = bench::analyser_standing(take.now());
-    EXPECT_EQ(before->body, after->body);
-    EXPECT_NEAR(after->body["platform_kg"].get<double>(), body.mass_kg(), 0.1) << "the mass while it was measured";
+    const auto after = bench::analyser_standing(take.now(), 1);
+    EXPECT_EQ(before->taken->body, after->taken->body);
+    EXPECT_NEAR(bench::read<bench::event::SpectraTaken>(after->taken->body)->platform_kg, body.mass_kg(), 0.1)
+        << "the mass while it was measured";
     EXPECT_TRUE(bench::again(take.now()).empty());
 }
 

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A visit in the displacement chamber as a log: order, refusals, calibrations, replay; and its recordings from the
 // virtual line.
+#include "bench/base/fields.h"
 #include "bench/chamber/chamber_take.h"
 #include "bench/visit/visit.h"
 #include "virtual/chamber/chamber.h"
@@ -28,7 +29,7 @@ struct Log {
     {
         char at[32];
         std::snprintf(at, sizeof at, "2026-11-23T08:%02d:00.000Z", minute);
-        bench::Event e{visit.last_seq + 1, at, "M. Tanguy", kind, std::move(body)};
+        bench::Event e{visit.last_seq + 1, at, "M. Tanguy", kind, body.dump()};
         const auto why = visit.apply(e);
         if (!why) events.push_back(e);
         return why ? why->code : "";

@@ -21,6 +21,10 @@ const char* down =
 
 } // namespace
 
+using xray::Region;
+
+const xray::Mass& of(const RegionTable& table, Region region) { return table.masses->regions[xray::index(region)]; }
+
 TEST(RegionTable, EveryLayoutGivesTheSameRegions)
 {
     const char* across = "tissue,Head,R Arm,L Arm,Trunk,R Leg,L Leg\nFat kg,0.7,0.9,0.88,7.5,3.1,3.0\n"
@@ -35,14 +39,13 @@ TEST(RegionTable, EveryLayoutGivesTheSameRegions)
         const auto t = read_region_table(text, "a.csv", {});
         ASSERT_TRUE(t) << t.messages().front().text << "\n" << text;
         ASSERT_TRUE(t->unknown.empty()) << t->unknown.front();
-        const Json& r = t->body["regions"];
-        EXPECT_NEAR(r["head"]["bmc_g"].get<double>(), 500.5, 1e-9);
-        EXPECT_NEAR(r["left_arm"]["lean_g"].get<double>(), 3400, 1e-9);
-        EXPECT_NEAR(r["trunk"]["fat_g"].get<double>(), 7500, 1e-9);
-        EXPECT_NEAR(r["right_leg"]["lean_g"].get<double>(), 12200, 1e-9);
+        EXPECT_NEAR(of(*t, Region::head).bmc_g, 500.5, 1e-9);
+        EXPECT_NEAR(of(*t, Region::left_arm).lean_g, 3400, 1e-9);
+        EXPECT_NEAR(of(*t, Region::trunk).fat_g, 7500, 1e-9);
+        EXPECT_NEAR(of(*t, Region::right_leg).lean_g, 12200, 1e-9);
     }
-    EXPECT_NEAR((*read_region_table(down, "a.csv", {})).body["total"]["fat_g"].get<double>(), 16080, 1e-9);
-    EXPECT_FALSE((*read_region_table(down, "a.csv", {})).body["regions"].contains("gynoid"));
+    EXPECT_NEAR(read_region_table(down, "a.csv", {})->masses->total->fat_g, 16080, 1e-9);
+    EXPECT_FALSE(read_region_table(down, "a.csv", {})->masses->given[xray::index(Region::gynoid)]);
 }
 
 TEST(RegionTable, SumsAndHeadsAreSaid)
@@ -51,15 +54,15 @@ TEST(RegionTable, SumsAndHeadsAreSaid)
                                           "trunk,7500,26800,900\nlegs,6200,24400,1320\n",
         "a.csv", {});
     ASSERT_TRUE(merged);
-    EXPECT_EQ((*merged).body["sides_told_apart"], false);
-    EXPECT_EQ((*merged).body["regions"]["left_leg"]["lean_g"], 12200.0);
+    EXPECT_FALSE(merged->masses->sides_told_apart);
+    EXPECT_EQ(of(*merged, Region::left_leg).lean_g, 12200.0);
     const auto folded =
         read_region_table("region,fat g,lean g,bmc g\nright arm,900,3500,240\nleft arm,900,3500,240\n"
                           "trunk with head,8200,30100,1400\nright leg,3100,12200,660\nleft leg,3100,12200,660\n",
             "a.csv", {});
     ASSERT_TRUE(folded) << folded.messages().front().text;
-    EXPECT_EQ((*folded).body["trunk_has_head"], true);
-    EXPECT_FALSE((*folded).body["regions"].contains("head"));
+    EXPECT_TRUE(folded->masses->trunk_has_head);
+    EXPECT_FALSE(folded->masses->given[xray::index(Region::head)]);
 }
 
 TEST(RegionTable, AsksOnceAndRemembers)
@@ -70,14 +73,14 @@ TEST(RegionTable, AsksOnceAndRemembers)
     const auto asks = read_region_table(text, "a.csv", {});
     ASSERT_TRUE(asks);
     EXPECT_EQ(asks->unknown, (std::vector<std::string>{"adipose", "rump"}));
-    EXPECT_TRUE(asks->body.is_null()) << "half understood is not taken";
+    EXPECT_FALSE(asks->masses) << "half understood is not taken";
     LearntWords words = {{"adipose", "tissue:fat"}, {"rump", "region:trunk"}};
     const auto unit = read_region_table(text, "a.csv", words);
     ASSERT_EQ(unit->unknown.size(), 1u) << "adipose says no unit";
     words[unit->unknown.front()] = "unit:g";
     const auto read = read_region_table(text, "b.csv", words);
     ASSERT_TRUE(read->unknown.empty());
-    EXPECT_EQ(read->body["regions"]["trunk"]["fat_g"], 7500.0);
+    EXPECT_EQ(of(*read, Region::trunk).fat_g, 7500.0);
 }
 
 TEST(RegionTable, BadOnesAreNamed)

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A visit on an instrument that gives finished numbers.
+#include "bench/base/fields.h"
 #include "bench/checks/instrument_check.h"
 #include "bench/files/layout_file.h"
 #include "bench/printed/printed.h"
@@ -27,7 +28,7 @@ struct Told {
     Visit v;
     std::optional<Message> act(const char* kind, Json body)
     {
-        return v.apply({v.last_seq + 1, "2026-11-30T07:20:00.000Z", "M. Tanguy", kind, std::move(body)});
+        return v.apply({v.last_seq + 1, "2026-11-30T07:20:00.000Z", "M. Tanguy", kind, body.dump()});
     }
     Told(const printout::Layout& layout, Json more = Json::object())
     {

@@ -2,6 +2,7 @@
 // Old logs give the same numbers for ever, bit for bit: every fixture of an old lab file and the demo's visits, after
 // each event and at the end, against a table that was made before the visit was taken apart into methods
 // (tests/cases/replay/numbers.txt, at 9b9fdc2). What differs is written to replay-now.txt beside the programs.
+#include "bench/base/fields.h"
 #include "bench/visit/visit.h"
 #include "version.h"
 
@@ -47,7 +48,7 @@ std::string told(const std::string& name, const bench::Json& events)
     std::ostringstream out;
     bench::Visit v;
     for (const bench::Json& e : events) {
-        const auto why = v.apply({e["seq"], e["at"], e["who"], e["kind"], e["body"]});
+        const auto why = v.apply({e["seq"], e["at"], e["who"], e["kind"], e["body"].dump()});
         out << name << " #" << v.last_seq << ' ' << e["kind"].get<std::string>() << " -> " << v.next_step()->title;
         if (why) out << " REFUSED " << why->text;
         for (double reading : v.readings()) out << ' ' << bits(reading);

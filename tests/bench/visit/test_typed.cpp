@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Both methods without an instrument on a line: what is typed, how it counts, and what is refused.
+#include "bench/base/fields.h"
 #include "bench/chamber/chamber.h"
 #include "bench/tank/tank.h"
 
@@ -18,8 +19,7 @@ struct Log {
 
     std::string add(const char* kind, Json body = Json::object())
     {
-        const auto why =
-            visit.apply({visit.last_seq + 1, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, std::move(body)});
+        const auto why = visit.apply({visit.last_seq + 1, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, body.dump()});
         said = why.value_or(Message{});
         return said.code;
     }
@@ -114,7 +114,7 @@ TEST(Typed, WhatIsRefusedAtTheTankAndTheRestStays)
         {"a digit too many", 7.54, {{"low_kg", 9.7}, {"high_kg", 12.1}}, "out_of_range", "swings by 2.4 kg"},
         {"grams", 7.54, {{"kg", 9960}}, "out_of_range", "9960 kg less the zero"},
         {"only the lowest", 7.54, {{"low_kg", 9.7}}, "missing_field", "lowest and the highest"},
-        {"a word", 7.54, {{"kg", "ten"}}, "missing_field", "one value"},
+        {"a word", 7.54, {{"kg", "ten"}}, "bad_event", "The field \"kg\" is \"ten\""},
         {"nobody says how it came", 7.54, {{"kg", 9.96}, {"source", "line"}}, "unknown_choice", "typed"},
         {"a file without a name", 7.54, {{"kg", 9.96}, {"source", "file"}}, "missing_field", "name of the file"},
         {"a file nobody can check", 7.54, {{"kg", 9.96}, {"source", "file"}, {"file", "t.csv"}, {"sha256", "12ab"}},

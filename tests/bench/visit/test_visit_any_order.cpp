@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Whatever is thrown at the log, in whatever order and shape: it refuses or applies, never half, and what it kept
 // replays to the same digits.
+#include "bench/base/fields.h"
 #include "bench/chamber/chamber.h"
 #include "bench/tank/tank.h"
 
@@ -54,8 +55,8 @@ public:
         const std::string kind = v.started_at.empty() && !one_in(4) ? "started" : on_the_way ? next(v) : one_of(kinds);
         Json body = body_of(kind, v);
         if (one_in(8)) spoil(body);
-        return {
-            v.last_seq + (one_in(40) ? 2 : 1), "2026-11-23T08:20:00.000Z", one_in(50) ? "" : "M. Tanguy", kind, body};
+        return {v.last_seq + (one_in(40) ? 2 : 1), "2026-11-23T08:20:00.000Z", one_in(50) ? "" : "M. Tanguy", kind,
+            body.dump()};
     }
 
 private:

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // A scan at the bench without windows: the virtual table's rows through decoder, take, log and result; what forbids the
 // beam, what spoils it, and where lines lie.
+#include "bench/base/fields.h"
 #include "bench/visit/methods.h"
 #include "bench/xray/xray_take.h"
 #include "core/xray/visceral.h"
@@ -27,13 +28,27 @@ virt::Body somebody(double fat_kg = 17, double ffm_kg = 60)
     return b;
 }
 
+/// As the log has it.
+template <class E>
+Json stored(const E& e)
+{
+    return Json::parse(written(e));
+}
+
+Json typed_scan(const xray::Scan& scan, const xray::Table& table, xray::Half half, Eigen::Index columns)
+{
+    event::ScanTyped e;
+    static_cast<ScanTaken&>(e) = scan_taken(scan, {}, table, half, columns);
+    return stored(e);
+}
+
 /// A visit that grows by events; what is refused is told.
 struct Log {
     Visit visit;
     std::string who = "J. Corre";
     std::optional<Message> add(const std::string& kind, Json body = Json::object())
     {
-        const Event e{visit.last_seq + 1, "2026-11-26T08:00:00.000Z", who, kind, std::move(body)};
+        const Event e{visit.last_seq + 1, "2026-11-26T08:00:00.000Z", who, kind, body.dump()};
         auto why = visit.apply(e);
         if (!why) events.push_back(e);
         return why;
@@ -123,14 +138,14 @@ TEST(XrayVisit, FromTheTablesRowsToTheResultAndBack)
     log.must("trial_begun", {{"what", take::scan}});
     Room room(somebody());
     room.begin(log.visit);
-    EXPECT_TRUE(xray_standing(room.shown())->why_not) << "taken before the last row";
+    EXPECT_TRUE(xray_standing(room.shown(), 1)->why_not) << "taken before the last row";
     ASSERT_TRUE(room.run(whole_scan)) << room.take.broken();
-    const auto standing = xray_standing(room.shown());
+    const auto standing = xray_standing(room.shown(), 1);
     ASSERT_FALSE(standing->why_not);
-    log.must("trial_taken", standing->body);
+    log.must("trial_taken", Json::parse(standing->taken->body));
     EXPECT_FALSE(log.visit.result()) << "nobody has looked at the lines";
     const xray::Scan& scan = **room.state->scan;
-    log.must("lines", json_of_lines(scan.made_of, scan.lines, "program", {}));
+    log.must("lines", stored(event::lines_of(scan.made_of, scan.lines, "program", {})));
     const auto result = log.visit.result();
     ASSERT_TRUE(result) << result.messages().front().text;
     EXPECT_NEAR((*result)[quantity::fat_mass].value, 17, 0.9);
@@ -148,7 +163,7 @@ TEST(XrayVisit, FromTheTablesRowsToTheResultAndBack)
     // regions that do not add up to the pixels ask to be measured again
     Log short_of = lying();
     short_of.must("trial_begun", {{"what", take::scan}});
-    Json lacking = standing->body;
+    Json lacking = Json::parse(standing->taken->body);
     lacking["regions"]["left_leg"]["fat_g"] = lacking["regions"]["left_leg"]["fat_g"].get<double>() - 300;
     short_of.must("trial_taken", lacking);
     EXPECT_FALSE(says(result.messages(), "sum_differs"));
@@ -243,7 +258,7 @@ TEST(XrayVisit, WhatSpoilsAScanIsSeenAndSaid)
         ASSERT_TRUE(room.state->complete) << r.fault << room.take.broken();
         EXPECT_TRUE(says(room.state->found, r.code)) << r.fault << " when it was read";
         EXPECT_EQ(static_cast<bool>(*room.state->scan), r.value) << r.fault;
-        EXPECT_EQ(xray_standing(*room.state)->why_not.has_value(), !r.value) << r.fault;
+        EXPECT_EQ(xray_standing(*room.state, 1)->why_not.has_value(), !r.value) << r.fault;
     }
 }
 
@@ -306,10 +321,10 @@ TEST(XrayVisit, HalfABodyIsMirrored)
         EXPECT_NEAR(all.lean_g + all.bmc_g, 66000, 0.05 * 66000) << word(half);
         EXPECT_NEAR((*scan).regions[1].lean_g, (*scan).regions[2].lean_g, 0.08 * (*scan).regions[1].lean_g);
         Log log = lying({{"log", 2}}, 100);
-        Json kept = json_of(*scan, {}, virt::stand_in_table(), half, map.columns());
+        Json kept = typed_scan(*scan, virt::stand_in_table(), half, map.columns());
         kept.update({{"what", take::scan}, {"source", "file"}, {"file", "a.dcm"}, {"sha256", std::string(64, 'a')}});
         log.must("trial_typed", kept);
-        log.must("lines", json_of_lines((*scan).made_of, (*scan).lines, "program", {}));
+        log.must("lines", stored(event::lines_of((*scan).made_of, (*scan).lines, "program", {})));
         const auto told = log.visit.result();
         EXPECT_TRUE(says(told.messages(), "half_body"));
         EXPECT_FALSE(told->find(quantity::legs_asymmetry)) << "a mirror has no right and left";
@@ -373,11 +388,11 @@ TEST(XrayVisit, LinesBesideLastTimes)
     // lines 15 mm off last time's are said with the result; 5 mm are the same rule
     for (double off : {5.0, 15.0}) {
         Log log = lying();
-        Json body = json_of(*scan, {}, virt::stand_in_table(), xray::Half::none, 132);
+        Json body = typed_scan(*scan, virt::stand_in_table(), xray::Half::none, 132);
         body.update({{"what", take::scan}, {"source", "file"}, {"file", "a.dcm"}, {"sha256", std::string(64, 'a')}});
         log.must("trial_typed", body);
-        log.must(
-            "lines", json_of_lines(c, xray::moved(lines, xray::String::left_leg, -1, 0, off), "technician", lines));
+        log.must("lines",
+            stored(event::lines_of(c, xray::moved(lines, xray::String::left_leg, -1, 0, off), "technician", lines)));
         EXPECT_EQ(says(log.visit.result().messages(), "lines_apart"), off > 10) << off;
         EXPECT_EQ(xray_of(log.visit).lines(log.visit)->from_last.size(), xray::string_count);
         // numbers are those of the lines that were drawn
@@ -385,10 +400,10 @@ TEST(XrayVisit, LinesBesideLastTimes)
     }
     // lines that cross are refused and what stood stays
     Log log = lying();
-    Json body = json_of(*scan, {}, virt::stand_in_table(), xray::Half::none, 132);
+    Json body = typed_scan(*scan, virt::stand_in_table(), xray::Half::none, 132);
     body.update({{"what", take::scan}, {"source", "file"}, {"file", "a.dcm"}, {"sha256", std::string(64, 'a')}});
     log.must("trial_typed", body);
-    Json crossed = json_of_lines(c, lines, "technician", {});
+    Json crossed = stored(event::lines_of(c, lines, "technician", {}));
     crossed["lines"]["pelvis"] = crossed["lines"]["neck"];
     EXPECT_EQ(log.add("lines", crossed)->code, "lines_cross");
     EXPECT_FALSE(xray_of(log.visit).lines(log.visit));

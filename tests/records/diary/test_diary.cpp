@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The diary: clock times, hours, bookings in two windows, screenings, checks, the lab's own rules.
+#include "bench/base/fields.h"
 #include "../lab.h"
 #include "bench/files/protocol_file.h"
 #include "records/diary/checks.h"
@@ -288,12 +289,13 @@ TEST(Diary, ScreeningsAreKeptAsAnswered)
     answers["ill"].yes = false;
     answers["scans"].number = 2;
     answers["last_caffeine"].kept = true;
-    const auto kept =
-        r.diary.keep({0, r.client.id, 0, "2026-11-20T08:00:00.000Z", "M. Tanguy", {{"answers", to_json(answers)}}});
+    ScreeningKept said;
+    said.answers = answers;
+    const auto kept = r.diary.keep({0, r.client.id, 0, "2026-11-20T08:00:00.000Z", "M. Tanguy", said});
     ASSERT_TRUE(kept);
     const auto back = r.diary.screening_before(r.client.id, QDate(2026, 11, 23));
     ASSERT_TRUE(back);
-    const auto a = answers_from(back->body["answers"]);
+    const screening::Answers& a = back->kept.answers;
     EXPECT_DOUBLE_EQ(a.at("last_meal").minutes_ago.value(), 70);
     EXPECT_TRUE(a.at("last_alcohol").never);
     EXPECT_FALSE(a.at("ill").yes.value());
@@ -318,7 +320,7 @@ TEST(Checks, AGuidedCheckSurvivesARestartAndDecidesReadiness)
         const auto add = [&](const char* kind, bench::Json body) {
             t = t.addSecs(20);
             const auto why = checks.append(
-                *id, {++seq, t.toString(Qt::ISODateWithMs).toStdString(), "M. Tanguy", kind, std::move(body)});
+                *id, {++seq, t.toString(Qt::ISODateWithMs).toStdString(), "M. Tanguy", kind, body.dump()});
             EXPECT_FALSE(why) << why->text;
         };
         add("done", {{"step", "room"}});
@@ -335,8 +337,9 @@ TEST(Checks, AGuidedCheckSurvivesARestartAndDecidesReadiness)
     EXPECT_EQ(again->readings("cylinder").size(), 2u);
     EXPECT_EQ(again->reference(), 50.012);
     EXPECT_TRUE(QString::fromStdString(checks.ready(r.chamber, now.addSecs(600)).words).contains("not finished"));
-    const auto wrong = checks.append(open->id,
-        {again->last_seq + 1, now.toUTC().toString(Qt::ISODateWithMs).toStdString(), "x", "done", {{"step", "room"}}});
+    const auto wrong =
+        checks.append(open->id, {again->last_seq + 1, now.toUTC().toString(Qt::ISODateWithMs).toStdString(), "x",
+                                    "done", bench::written(bench::checking::Done{"room"})});
     ASSERT_TRUE(wrong) << "steps keep their order";
 
     run_check(now.addSecs(3600), {50.01, 50.02, 50.0, 50.03, 50.01});
@@ -354,7 +357,7 @@ TEST(Checks, AGuidedCheckSurvivesARestartAndDecidesReadiness)
     ASSERT_TRUE(left);
     ASSERT_FALSE(checks.append(left->id,
         {checks.replay(left->id)->last_seq + 1, now.addSecs(9700).toUTC().toString(Qt::ISODateWithMs).toStdString(),
-            "x", "finished", {{"given_up", true}}}));
+            "x", "finished", bench::written(bench::checking::Finished{true})}));
     EXPECT_TRUE(checks.ready(r.chamber, now.addSecs(9999)).ready) << checks.ready(r.chamber, now.addSecs(9999)).words;
     Instrument due = r.chamber;
     due.calibration_due = "2026-11-22";
@@ -376,9 +379,10 @@ TEST(Checks, AnXrayTableThatHasJumpedIsUsedAgainAfterAServiceOnly)
         const auto id = checks.begin(table, "M. Tanguy", t);
         long seq = 1;
         for (const char* step : {"licence", "clear"})
-            EXPECT_FALSE(checks.append(*id, {++seq, t.toStdString(), "x", "done", {{"step", step}}}));
-        EXPECT_FALSE(
-            checks.append(*id, {++seq, t.toStdString(), "x", "reading", {{"step", "phantom"}, {"value", value}}}));
+            EXPECT_FALSE(
+                checks.append(*id, {++seq, t.toStdString(), "x", "done", bench::written(bench::checking::Done{step})}));
+        EXPECT_FALSE(checks.append(
+            *id, {++seq, t.toStdString(), "x", "reading", bench::written(bench::checking::Reading{"phantom", value})}));
     };
     for (int i = 0; i < 20; ++i) scan(1.1 + (i % 2 ? 0.002 : -0.002));
     EXPECT_TRUE(checks.ready(table, day).ready) << checks.ready(table, day).words;
@@ -430,25 +434,30 @@ TEST(Checks, TheChartSeesTheWholeSeriesSinceItsBaseline)
 TEST(Checks, ATimerGoesOnWhileTheProgramIsClosed)
 {
     bench::CheckRun tank(bench::InstrumentKind::hydrostatic);
-    ASSERT_FALSE(tank.apply({1, "2026-11-23T04:00:00.000Z", "x", "started", bench::Json::object()}));
-    ASSERT_FALSE(tank.apply({2, "2026-11-23T04:10:00.000Z", "x", "done", {{"step", "clean"}}}));
+    ASSERT_FALSE(tank.apply({1, "2026-11-23T04:00:00.000Z", "x", "started", "{}"}));
+    ASSERT_FALSE(
+        tank.apply({2, "2026-11-23T04:10:00.000Z", "x", "done", bench::written(bench::checking::Done{"clean"})}));
     const double began = bench::seconds_of("2026-11-23T04:10:00.000Z");
     EXPECT_DOUBLE_EQ(tank.seconds_left(began + 60), 14 * 60);
-    const auto early = tank.apply({3, "2026-11-23T04:20:00.000Z", "x", "done", {{"step", "act"}}});
+    const auto early =
+        tank.apply({3, "2026-11-23T04:20:00.000Z", "x", "done", bench::written(bench::checking::Done{"act"})});
     ASSERT_TRUE(early);
     EXPECT_NE(early->text.find("5 min are left"), std::string::npos) << early->text;
-    ASSERT_FALSE(tank.apply({3, "2026-11-23T04:25:00.000Z", "x", "done", {{"step", "act"}}}));
+    ASSERT_FALSE(
+        tank.apply({3, "2026-11-23T04:25:00.000Z", "x", "done", bench::written(bench::checking::Done{"act"})}));
     for (const char* step : {"rinse", "tap", "fill", "overflow", "chair"})
-        ASSERT_FALSE(tank.apply({tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "done", {{"step", step}}}))
+        ASSERT_FALSE(tank.apply(
+            {tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "done", bench::written(bench::checking::Done{step})}))
             << step;
-    EXPECT_TRUE(tank.apply({tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "done", {{"step", "temperature"}}}))
+    EXPECT_TRUE(tank.apply({tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "done",
+        bench::written(bench::checking::Done{"temperature"})}))
         << "a temperature is read, not confirmed";
-    EXPECT_TRUE(tank.apply(
-        {tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "reading", {{"step", "temperature"}, {"value", "warm"}}}));
-    ASSERT_FALSE(tank.apply(
-        {tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "reading", {{"step", "temperature"}, {"value", 34.6}}}));
-    ASSERT_FALSE(tank.apply(
-        {tank.last_seq + 1, "2026-11-23T07:26:00.000Z", "x", "reading", {{"step", "zero"}, {"value", 7.54}}}));
+    EXPECT_TRUE(tank.apply({tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "reading",
+        R"({"step": "temperature", "value": "warm"})"}));
+    ASSERT_FALSE(tank.apply({tank.last_seq + 1, "2026-11-23T07:25:00.000Z", "x", "reading",
+        bench::written(bench::checking::Reading{"temperature", 34.6})}));
+    ASSERT_FALSE(tank.apply({tank.last_seq + 1, "2026-11-23T07:26:00.000Z", "x", "reading",
+        bench::written(bench::checking::Reading{"zero", 7.54})}));
     ASSERT_TRUE(tank.result());
     EXPECT_TRUE(tank.result()->passed);
 }
@@ -539,7 +548,7 @@ TEST(Checks, AReferenceNetworkChecksThePhaseToo)
         bench::CheckRun run(kept->kind, kept->reference);
         long seq = 0;
         const auto add = [&](const char* kind, bench::Json body) {
-            const bench::Event e{++seq, "2026-11-26T06:00:00.000Z", "M. Tanguy", kind, std::move(body)};
+            const bench::Event e{++seq, "2026-11-26T06:00:00.000Z", "M. Tanguy", kind, body.dump()};
             if (kind == std::string("done") && run.seconds_left(bench::seconds_of(e.at_utc)) > 0)
                 run.step_since_s -= 1000; // the wait is over
             ASSERT_FALSE(run.apply(e)) << kind;
@@ -572,8 +581,8 @@ TEST(Checks, OneOfTheStaffIsMeasuredDaily)
         const auto id = checks.begin(r.chamber, "M. Tanguy", iso());
         EXPECT_TRUE(id);
         const auto add = [&](const char* kind, bench::Json body) {
-            return checks.append(
-                *id, {static_cast<long>(checks.events(*id).size()) + 1, iso().toStdString(), "M. Tanguy", kind, body});
+            return checks.append(*id, {static_cast<long>(checks.events(*id).size()) + 1, iso().toStdString(),
+                                          "M. Tanguy", kind, body.dump()});
         };
         EXPECT_FALSE(add("done", {{"step", "room"}}));
         EXPECT_EQ(add("done", {{"step", "person"}})->field, "person") << "without a name it is nobody's";

@@ -29,11 +29,15 @@ Client person(const QString& given, const QString& family, const QString& born =
 
 long visit_of(Store& store, const Client& c, const QString& note)
 {
-    bench::Event e{1, "2026-03-01T08:00:00.000Z", "M. Tanguy", "started",
-        {{"client_id", c.id}, {"number", c.number.toStdString()}, {"name", c.full_name().toStdString()},
-            {"birth_date", c.birth_date.toStdString()}, {"sex", "female"}, {"height_cm", 171.0},
-            {"software", note.toStdString()}}};
-    const auto id = store.begin_visit(c.id, "hydrostatic", e);
+    bench::event::Started e;
+    e.client_id = c.id;
+    e.number = c.number.toStdString();
+    e.name = c.full_name().toStdString();
+    e.birth_date = c.birth_date.toStdString();
+    e.height_cm = 171;
+    e.software = note.toStdString();
+    const auto id =
+        store.begin_visit(c.id, "hydrostatic", bench::logged({1, "2026-03-01T08:00:00.000Z", "M. Tanguy"}, e));
     EXPECT_TRUE(id);
     EXPECT_FALSE(store.append_signal({*id, 1, 0, bench::signal_of({{0, 2.5}, {0.01, 2.6}})}));
     return *id;
@@ -181,8 +185,8 @@ TEST(People, DeletedIsGoneFromTheFileAndCounted)
     EXPECT_EQ(erase(*store, gone.id, "M. Tanguy", paris)->code, "visit_open")
         << "an open visit is not deleted from under the one who measures";
     for (const auto& v : store->visits_of(gone.id))
-        ASSERT_FALSE(
-            store->append(v.id, {2, "2026-03-01T08:30:00.000Z", "M. Tanguy", "given_up", {{"reason", "went home"}}}));
+        ASSERT_FALSE(store->append(v.id, {2, "2026-03-01T08:30:00.000Z", "M. Tanguy", "given_up",
+                                             bench::written(bench::event::GivenUp{"went home"})}));
     // what hangs on the client goes too: bookings, screenings, letters
     ASSERT_TRUE(sql(lab.file(),
         {QStringLiteral("INSERT INTO instrument (id, kind, name, serial) VALUES (1, 'hydrostatic', 'T', 'T1')"),

@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Big recordings: they grow in the lab file, lie beside it afterwards, and are checked when they are read.
+#include "bench/base/fields.h"
 #include "../lab.h"
 #include "records/file/blob.h"
 #include "records/people/people.h"
@@ -41,7 +42,7 @@ struct Recording : Lab {
     }
     static bench::Event event(long n, const char* kind, bench::Json body)
     {
-        return {n, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, std::move(body)};
+        return {n, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, body.dump()};
     }
     void grow(int rows, long of = 0)
     {

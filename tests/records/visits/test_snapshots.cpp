@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Results as they were told: when they are kept, that nobody changes them, and what an older lab gets.
+#include "bench/base/fields.h"
 #include "records/file/schema.h"
 #include "../lab.h"
 #include "records/people/people.h"
@@ -61,7 +62,7 @@ struct Told : Lab {
     }
     std::string add(const std::string& kind, bench::Json body)
     {
-        const auto why = store->append(visit, {seq + 1, "2026-11-25T10:00:00.000Z", "Y. Kerloc'h", kind, body});
+        const auto why = store->append(visit, {seq + 1, "2026-11-25T10:00:00.000Z", "Y. Kerloc'h", kind, body.dump()});
         if (!why) ++seq;
         return why ? why->code : "";
     }
@@ -213,7 +214,8 @@ TEST(Snapshots, AreWhatListsAndBookingsRead)
     auto later = t.store->events(t.visit).front();
     later.at_utc = "2027-01-01T08:00:00.000Z";
     const long stopped = *t.store->begin_visit(t.who, "hydrostatic", later);
-    ASSERT_FALSE(t.store->append(stopped, {2, later.at_utc, "M. Tanguy", "mass", {{"kg", 77.7}}}));
+    ASSERT_FALSE(
+        t.store->append(stopped, {2, later.at_utc, "M. Tanguy", "mass", bench::written(bench::event::Mass{77.7})}));
     EXPECT_EQ(t.store->last_mass(t.who)->kg, 77.7) << "the newest, also of a visit without a result";
     EXPECT_EQ(t.store->last_mass(t.who)->started_at.toStdString(), later.at_utc);
     // what was told is told still, when a later program cannot read the log

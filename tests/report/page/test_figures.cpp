@@ -1,5 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // The pictures: their words stand inside and apart at every width and text size, their marks stand on their numbers.
+#include "bench/base/fields.h"
 #include "bench/tank/tank.h"
 #include "report/page/charts.h"
 #include "report/page/figures.h"
@@ -127,7 +128,7 @@ bench::Visit a_visit(const std::vector<double>& kg, int thrown_out)
 {
     bench::Visit v;
     const auto add = [&](const std::string& kind, bench::Json body = bench::Json::object()) {
-        const auto why = v.apply({v.last_seq + 1, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, std::move(body)});
+        const auto why = v.apply({v.last_seq + 1, "2026-11-23T08:20:00.000Z", "M. Tanguy", kind, body.dump()});
         EXPECT_FALSE(why) << kind << ": " << (why ? why->text : "");
     };
     add("started", {{"client_id", 1}, {"number", "101"}, {"name", "A. Q."}, {"birth_date", "1995-05-02"},

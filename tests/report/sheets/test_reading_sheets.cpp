@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Sheets beyond one test: the day's methods on one page, course and plan on the next, what replaces what, the end of a
 // day, files that can be read aloud and by other programs.
+#include "bench/base/fields.h"
 #include "../../work/told.h"
 #include "report/page/tagged_pdf.h"
 #include "report/reading/reading_words.h"
@@ -84,8 +85,8 @@ TEST(ReadingSheets, WhatAsksToBeMeasuredAgainIsNotWrittenForTheClientBeforeSomeb
     EXPECT_FALSE(QDir(s.dir.path() + "/sheets").exists());
     EXPECT_TRUE(s.give(visit, false)) << "the lab's own says everything";
     const long next = s.store->last_seq(visit) + 1;
-    ASSERT_FALSE(s.store->append(
-        visit, {next, "2026-08-10T07:30:00.000Z", "M. Tanguy", "acknowledged", {{"codes", {"height_differs"}}}}));
+    ASSERT_FALSE(s.store->append(visit, {next, "2026-08-10T07:30:00.000Z", "M. Tanguy", "acknowledged",
+                                            bench::written(bench::event::Acknowledged{{"height_differs"}})}));
     EXPECT_TRUE(s.give(visit));
 }
 
@@ -127,8 +128,9 @@ TEST(ReadingSheets, ACorrectedVisitReplacesItsSheetAndTheOldOneStays)
     ASSERT_TRUE(first && again);
     EXPECT_TRUE(again->again && again->file == first->file);
     const QByteArray was = bytes_of(first->file);
-    ASSERT_FALSE(s.store->append(visit, {s.store->last_seq(visit) + 1, "2026-08-11T07:00:00.000Z", "M. Tanguy",
-                                            "choice", {{"what", "conversion"}, {"to", "brozek_1963"}}}));
+    ASSERT_FALSE(
+        s.store->append(visit, {s.store->last_seq(visit) + 1, "2026-08-11T07:00:00.000Z", "M. Tanguy", "choice",
+                                   bench::written(bench::event::Choice{"conversion", "brozek_1963"})}));
     const auto second = s.give(visit);
     ASSERT_TRUE(second);
     EXPECT_NE(second->file, first->file);

@@ -72,7 +72,10 @@ Panel* make_stance_panel(work::Session& s)
         QStringLiteral("Mark what is seen to. What is left out is noted with what it does."),
         QStringLiteral("“Heels back, thumbs and palms flat, arms straight and a little away from you. For one minute: "
                        "stand still, do not talk, breathe quietly. You will feel nothing.”"),
-        {}, "stance",
+        {},
+        [](auto seen, auto left_out) {
+            return bench::event::Stance{seen, left_out};
+        },
         [](const bench::Visit& v) -> const std::vector<std::string>& { return bench::analyser_of(v).prepared; },
         "grip"};
     for (const bench::StanceRow& r : bench::stance_rows()) what.rows.push_back({r.id, r.words, r.noted, r.effect});

@@ -62,13 +62,13 @@ TypedSpectrum::TypedSpectrum(work::Session& session) : session_(session), what_(
         connect(row, &TypedRow::left, this, &TypedSpectrum::left);
     }
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
-        if (e.kind != "trial_typed" && e.kind != "instruments_own") return;
+        if (!e.is<bench::event::TrialTyped>() && !e.is<bench::event::OwnNumbers>()) return;
         whole_->clear();
         segments_->clear();
-        if (e.kind == "instruments_own")
+        if (e.is<bench::event::OwnNumbers>())
             said_->setText(QStringLiteral("%1 numbers of the instrument are kept with the visit. They are shown beside "
                                           "the result, never computed with.")
-                               .arg(e.body["rows"].size()));
+                               .arg(bench::analyser_of(session_.visit()).own_numbers.size()));
     });
     connect(&session_, &work::Session::refused, this, [this](const Message& why) {
         if (isVisible()) said_->setText(q(why.text));
@@ -99,16 +99,17 @@ void TypedSpectrum::take()
         if (!value) return; // the field says why
         values.push_back(*value);
     }
-    const auto point = [&](std::size_t i) {
-        return bench::Json::array({{impedance::equations_khz, values[2 * i], values[2 * i + 1]}});
+    const auto points = [&](std::size_t i) {
+        return std::vector<impedance::Point>{{impedance::equations_khz, values[2 * i], values[2 * i + 1]}};
     };
-    bench::Json body = {{"what", bench::take::body}, {"source", "typed"}};
+    bench::event::SpectraTyped typed;
+    typed.what = bench::take::body;
+    typed.source = "typed";
     if (whole)
-        body["whole_body"] = point(0);
+        typed.whole_body = points(0);
     else
-        for (std::size_t i = 0; i < impedance::segment_count; ++i)
-            body["segments"][impedance::segment_rows[i].id] = {{"points", point(i)}};
-    session_.act("trial_typed", body);
+        for (std::size_t i = 0; i < impedance::segment_count; ++i) typed.segments[i].points = points(i);
+    session_.act(typed);
 }
 
 void TypedSpectrum::read(const QString& path)
@@ -120,12 +121,15 @@ void TypedSpectrum::read(const QString& path)
     const auto found = bench::read_spectrum_file(bytes->toStdString(), name.toStdString());
     if (!found) return said_->setText(q(found.messages().front().text));
     const std::string sha = QCryptographicHash::hash(*bytes, QCryptographicHash::Sha256).toHex().toStdString();
-    if (!found->own.is_null())
-        session_.act("instruments_own", {{"rows", found->own}, {"file", name.toStdString()}, {"sha256", sha}});
-    if (found->spectra.is_null()) return;
-    bench::Json body = found->spectra;
-    body.update({{"what", bench::take::body}, {"source", "file"}, {"file", name.toStdString()}, {"sha256", sha}});
-    session_.act("trial_typed", body);
+    const bench::event::OfFile from{name.toStdString(), sha};
+    if (!found->own.empty()) session_.act(bench::event::OwnNumbers{from, found->own});
+    if (found->spectra.empty()) return;
+    bench::event::SpectraTyped typed;
+    static_cast<bench::Spectra&>(typed) = found->spectra;
+    static_cast<bench::event::OfFile&>(typed) = from;
+    typed.what = bench::take::body;
+    typed.source = "file";
+    session_.act(typed);
 }
 
 } // namespace fusain::desk

@@ -58,7 +58,8 @@ const MethodDesk& chamber_desk()
 {
     static const MethodDesk desk = {panel, value, {bench::step::runs, bench::step::lung_gas},
         [](const bench::Live& l) { return bench::chamber_shown(l).connected; }, status, choices,
-        &quantity::body_density, "On the scale, dry", [](const bench::Live&) -> const char* { return nullptr; }};
+        &quantity::body_density, "On the scale, dry", [](const bench::Live&) -> const char* { return nullptr; },
+        bench::event::LungGas::kind};
     return desk;
 }
 

@@ -34,9 +34,7 @@ public:
             QStringLiteral("it calibrates itself: type its volumes"), false, "self_calibrated");
         take_files("calibration_file", "calibration_from_file", QStringLiteral("from a file"),
             [this] { return std::string(word(stage_)); });
-        connect(itself_, &QAbstractButton::clicked, this, [this] {
-            session_.act("self_calibrated", {{"source", "typed"}});
-        });
+        connect(itself_, &QAbstractButton::clicked, this, [this] { session_.act(bench::event::SelfCalibrated{}); });
         connect(main_, &QAbstractButton::clicked, this, &CalibratePanel::main_key);
         connect(next_, &QAbstractButton::clicked, this, [this] { emit to_step(bench::step::runs); });
         connect(cylinder_->edit(), &QLineEdit::returnPressed, this, [this] {
@@ -95,7 +93,7 @@ private:
             return false;
         }
         if (bench::chamber_of(session_.visit()).cylinder_l == litres) return true;
-        session_.act("cylinder", {{"l", *litres}});
+        session_.act(bench::event::Cylinder{*litres});
         connect(&session_, &work::Session::stored, this, &CalibratePanel::go, Qt::UniqueConnection);
         return false;
     }
@@ -162,7 +160,7 @@ private:
         }
         if (bench::chamber_of(session_.visit()).cylinder_l != litres) {
             want_ = true; // begins when the volume is on the disk
-            session_.act("cylinder", {{"l", *litres}});
+            session_.act(bench::event::Cylinder{*litres});
             connect(&session_, &work::Session::stored, this, &CalibratePanel::go, Qt::UniqueConnection);
             return;
         }
@@ -170,10 +168,10 @@ private:
     }
     void go(const bench::Event& e)
     {
-        if (e.kind == "cylinder" && brought_)
+        if (e.is<bench::event::Cylinder>() && brought_)
             QMetaObject::invokeMethod(
                 this, [this] { bring(); }, Qt::QueuedConnection);
-        if (e.kind != "cylinder" || !want_) return;
+        if (!e.is<bench::event::Cylinder>() || !want_) return;
         want_ = false;
         QMetaObject::invokeMethod(
             this, [this] { begin(stage_); }, Qt::QueuedConnection);

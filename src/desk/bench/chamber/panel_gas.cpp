@@ -95,15 +95,13 @@ private:
     bool is_typed() const { return pages_->currentIndex() == 2; }
     void use()
     {
-        bench::Json body = {
-            {"route", displacement::id(route())}, {"equation", equation_->currentData().toString().toStdString()}};
+        bench::event::LungGas gas{route(), equation_->currentData().toString().toStdString(), {}, {}};
         if (is_typed()) {
-            const auto litres = typed_->metric();
-            if (!litres) return;
-            body["l"] = *litres;
-            body["source"] = "typed";
+            gas.l = typed_->metric();
+            if (!gas.l) return;
+            gas.source = "typed";
         }
-        session_.act("lung_gas", body);
+        session_.act(gas);
         session_.say(QStringLiteral("chamber_leave"));
     }
     LungRoute route() const { return pages_->currentIndex() >= 1 ? LungRoute::measured : LungRoute::predicted; }

@@ -22,7 +22,9 @@ Panel* make_prepare_panel(work::Session& s)
                     "warm or wet skin: % fat reads 1 to 2 too low"},
                 {"see_talk", "told about sound, pressure and magnets", "told about the chamber", ""},
                 {"see_release", "pressed the release button once", "pressed the release button", ""}},
-            "prepared",
+            [](auto seen, auto left_out) {
+                return bench::event::Prepared{seen, left_out};
+            },
             [](const bench::Visit& v) -> const std::vector<std::string>& { return bench::chamber_of(v).prepared; },
             "step_down"});
 }

@@ -57,7 +57,7 @@ public:
             connect(row, &TypedRow::left, this, [this] { setFocus(Qt::OtherFocusReason); });
         }
         connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
-            if (e.kind != "trial_typed" || !of_this_visit()) return;
+            if (!e.is<bench::event::TrialTyped>() || !of_this_visit()) return;
             as_volume_->clear();
             as_density_->clear();
             direct();
@@ -157,10 +157,13 @@ private:
         const Shown& s = what_is_shown();
         const auto value = (s.density ? density_ : volume_)->metric();
         if (!value) return;
-        bench::Json body = {{"what", bench::take::run}, {"source", "typed"}, {s.density ? "kg_per_l" : "l", *value}};
-        if (!s.corrected.empty()) body["corrected"] = s.corrected;
-        if (s.mean) body["mean"] = true;
-        session_.act("trial_typed", body);
+        bench::event::VolumeTyped typed;
+        typed.what = bench::take::run;
+        typed.source = "typed";
+        (s.density ? typed.kg_per_l : typed.l) = value;
+        typed.corrected = s.corrected;
+        typed.mean = s.mean;
+        session_.act(typed);
     }
     bool calibrated() const override { return true; }
     int target() const

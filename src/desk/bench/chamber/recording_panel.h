@@ -4,6 +4,7 @@
 #include "desk/bench/signal_file.h"
 #include "desk/bench/chamber/chamber_view.h"
 #include "desk/bench/panels.h"
+#include "work/files/recording_file.h"
 
 #include <cmath>
 
@@ -28,28 +29,28 @@ public:
         file_ = new SignalFile(this, name, [this, what] {
             const auto line = bench::chamber_of(session_.visit()).calibration(session_.visit());
             const auto calibration = line ? std::optional(*line) : std::nullopt;
-            return SignalFile::Reader([word = what(), calibration](
-                                          const QString& path) { return work::chamber_file(path, word, calibration); });
+            return SignalFile::reader([word = what(), calibration](
+                                          const QString& path) { return work::chamber_file(path, word, calibration); },
+                [this](Outcome<work::ChamberRecording> read) {
+                    file_said_ = read ? QString() : q(read.messages().front().text);
+                    if (read) {
+                        brought_ = std::make_shared<work::ChamberRecording>(std::move(read).take());
+                        if (may_bring()) bring();
+                    }
+                    direct();
+                });
         });
         from_file_ = key(QKeySequence(QStringLiteral("Ctrl+O")), QStringLiteral("Ctrl O"), words, false, key_name);
         connect(from_file_, &QAbstractButton::clicked, file_, &SignalFile::choose);
         connect(file_, &SignalFile::begun, this, [this] { direct(); });
-        connect(file_, &SignalFile::done, this, [this](const std::shared_ptr<Outcome<work::Recording>>& read) {
-            file_said_ = *read ? QString() : q(read->messages().front().text);
-            if (*read) {
-                brought_ = std::make_shared<work::Recording>(std::move(*read).take());
-                if (may_bring()) bring();
-            }
-            direct();
-        });
     }
     /// What must be on the disk before a recording counts; false: `bring` comes when it is.
     virtual bool may_bring() { return true; }
     void bring()
     {
         if (!brought_) return;
-        work::Recording r = *std::exchange(brought_, nullptr);
-        session_.bring(r.body, std::move(r.signal));
+        work::ChamberRecording r = *std::exchange(brought_, nullptr);
+        session_.bring(r.typed, std::move(r.signal));
     }
     void on_live() override
     {
@@ -186,7 +187,7 @@ protected:
     SignalFile* file_ = nullptr;
     KeyButton* from_file_ = nullptr;
     QString file_said_; ///< why nothing was taken from a file
-    std::shared_ptr<work::Recording> brought_;
+    std::shared_ptr<work::ChamberRecording> brought_;
     ChamberView* view_;
     ReadingRow* reading_;
     bool door_was_open_ = false; ///< since the last reading that was taken

@@ -115,12 +115,12 @@ PrintoutPanel::PrintoutPanel(work::Session& session)
     });
     connect(&Theme::get(), &Theme::changed, this, &PrintoutPanel::show_cuts);
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
-        if (e.kind != "printout" || !of_this_visit()) return;
-        if (paper_ && !session_.visit().attachment(paper_->sha256)) session_.act("attached", paper_->kept);
+        if (!e.is<bench::event::Printout>() || !of_this_visit()) return;
+        if (paper_ && !session_.visit().attachment(paper_->sha256)) session_.act(paper_->kept);
         emit go_on();
     });
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
-        if (e.kind == "attached" && incoming_) incoming_->settle();
+        if (e.is<bench::event::Attached>() && incoming_) incoming_->settle();
     });
     connect(&session_, &work::Session::refused, this, [this](const Message& why) {
         if (isVisible()) said_->setText(QStringLiteral("◆ ") + q(why.text));
@@ -508,8 +508,8 @@ void PrintoutPanel::take(bool all_the_same)
             row.doubtful};
         if (!note.read.empty() || note.doubtful) notes[v->key] = note;
     }
-    session_.act("printout", printout_event(*reading, notes, paper_ ? "file" : "typed", paper_ ? paper_->name : "",
-                                 paper_ ? paper_->sha256 : ""));
+    session_.act(printout_event(
+        *reading, notes, paper_ ? "file" : "typed", paper_ ? paper_->name : "", paper_ ? paper_->sha256 : ""));
 }
 
 void PrintoutPanel::tell_keys()

@@ -63,7 +63,7 @@ public:
             const auto& blows = bench::tank_of(session_.visit()).blows;
             for (std::size_t i = blows.size(); i-- > 0;)
                 if (!blows[i].thrown_out)
-                    return session_.act("blow_thrown_out", {{"number", i + 1}, {"reason", "poor effort"}});
+                    return session_.act(bench::event::BlowThrownOut{static_cast<int>(i) + 1, "poor effort"});
         });
         connect(type_, &QAbstractButton::clicked, this, [this] {
             typed_row_->show();
@@ -73,7 +73,7 @@ public:
         connect(typed_->edit(), &QLineEdit::returnPressed, this, [this] {
             const auto litres = typed_->metric();
             if (!litres) return;
-            session_.act("blow", {{"l", *litres}, {"source", "typed"}});
+            session_.act(bench::event::Blow{*litres, "typed"});
             typed_->set_metric(std::nullopt);
             typed_row_->hide();
             setFocus();
@@ -192,13 +192,13 @@ private:
         constexpr LungRoute in_order[] = {LungRoute::vital_capacity, LungRoute::measured, LungRoute::age_height};
         return in_order[pages_->currentIndex()];
     }
-    bench::LungsBy by() const
+    bench::event::Lungs by() const
     {
         return {route(), equation_->currentData().toString().toStdString(), gas_->peek(), barometer_->peek(),
             measured_->peek()};
     }
 
-    void show_blows(const bench::TankState& tank, const bench::LungsBy& by)
+    void show_blows(const bench::TankState& tank, const bench::event::Lungs& by)
     {
         while (QLayoutItem* item = rows_->takeAt(0)) {
             delete item->widget();
@@ -229,7 +229,7 @@ private:
     {
         const bench::Visit& v = session_.visit();
         const bench::TankState& tank = bench::tank_of(v);
-        const bench::LungsBy as_typed = by();
+        const bench::event::Lungs as_typed = by();
         show_blows(tank, as_typed);
         const auto volume = bench::residual_volume(v, as_typed);
         QString text = volume ? QStringLiteral("Residual volume %1 L (± %2)")
@@ -277,7 +277,10 @@ private:
         const bool blown = route() == LungRoute::vital_capacity;
         if (blown && (!gas_->metric() || !barometer_->metric())) return;
         if (route() == LungRoute::measured && !measured_->metric()) return;
-        session_.act("lungs", bench::lungs_event(by()));
+        bench::event::Lungs used = by(); // what belongs to the route alone
+        if (route() != LungRoute::vital_capacity) used.gas_temp_c = used.barometric_mmhg = std::nullopt;
+        if (route() != LungRoute::measured) used.rv_l = std::nullopt;
+        session_.act(used);
     }
 
     NumberField *gas_, *barometer_, *measured_;

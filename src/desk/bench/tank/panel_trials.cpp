@@ -2,6 +2,7 @@
 #include "bench/tank/tank_take.h"
 #include "desk/bench/tank/tank_panels.h"
 #include "desk/bench/signal_file.h"
+#include "work/files/recording_file.h"
 #include "desk/bench/tank/swing_view.h"
 #include "desk/parts/typed_row.h"
 #include "report/words/readings_figure.h"
@@ -38,22 +39,23 @@ public:
         body_->addWidget(reason_row_);
         zeroed_row_ = new ReasonRow({"the zero is taken off in it", "it is what the display showed"});
         connect(zeroed_row_, &ReasonRow::chosen, this, [this](const QString& how) {
-            work::Recording r = *std::exchange(brought_, nullptr);
-            if (how.startsWith(QStringLiteral("the zero"))) r.body["net"] = true;
-            session_.bring(r.body, std::move(r.signal));
+            work::SwingRecording r = *std::exchange(brought_, nullptr);
+            r.typed.net = how.startsWith(QStringLiteral("the zero"));
+            session_.bring(r.typed, std::move(r.signal));
             on_live();
         });
         body_->addWidget(zeroed_row_);
-        file_ = new SignalFile(this, "swing_file", [] { return SignalFile::Reader(work::swing_file); });
+        file_ = new SignalFile(this, "swing_file", [this] {
+            return SignalFile::reader(work::swing_file, [this](Outcome<work::SwingRecording> read) {
+                if (read)
+                    brought_ = std::make_shared<work::SwingRecording>(std::move(read).take());
+                else
+                    file_said_ = q(read.messages().front().text);
+                on_live();
+            });
+        });
         connect(file_, &SignalFile::begun, this, [this] {
             file_said_.clear();
-            on_live();
-        });
-        connect(file_, &SignalFile::done, this, [this](const std::shared_ptr<Outcome<work::Recording>>& read) {
-            if (*read)
-                brought_ = std::make_shared<work::Recording>(std::move(*read).take());
-            else
-                file_said_ = q(read->messages().front().text);
             on_live();
         });
         low_ = new NumberField("hydrostatic.shown_kg", Measure::mass);
@@ -65,7 +67,7 @@ public:
         connect(typed_, &TypedRow::typed, this, &TrialsPanel::take_typed);
         connect(typed_, &TypedRow::left, this, &TrialsPanel::toggle_typing);
         connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
-            if (e.kind != "trial_typed" || !of_this_visit()) return;
+            if (!e.is<bench::event::TrialTyped>() || !of_this_visit()) return;
             file_said_.clear();
             typed_->clear();
             on_live();
@@ -147,9 +149,8 @@ public:
             main_->setEnabled(false);
         } else if (brought_) {
             say(QStringLiteral("%1 reads %2 ± %3: was the zero taken off in it?")
-                    .arg(q(brought_->body.value("file", "")),
-                        Units::get().text(Measure::mass, brought_->body.value("kg", 0.0), 3),
-                        Units::get().text(Measure::mass, brought_->body.value("u_kg", 0.0), 3)),
+                    .arg(q(brought_->typed.file), Units::get().text(Measure::mass, brought_->typed.recorded->kg, 3),
+                        Units::get().text(Measure::mass, brought_->typed.recorded->u_kg, 3)),
                 QStringLiteral("A recording of this program is net. An indicator that was set to nought with chair and "
                                "belt hung is net too."));
             main_->setEnabled(false);
@@ -244,15 +245,22 @@ private:
         }
         on_live();
     }
-    /// What is typed, as the log has it; nothing while a field is wrong.
-    std::optional<bench::Json> body()
+    /// What is typed; nothing while a field is wrong.
+    std::optional<bench::event::WeighingTyped> weighing()
     {
+        bench::event::WeighingTyped out;
+        out.source = "typed";
         const auto low = low_->metric();
         if (!low) return std::nullopt;
-        if (high_->is_empty()) return bench::Json{{"source", "typed"}, {"kg", *low}};
+        if (high_->is_empty()) {
+            out.kg = low;
+            return out;
+        }
         const auto high = high_->metric();
         if (!high) return std::nullopt;
-        return bench::Json{{"source", "typed"}, {"low_kg", *low}, {"high_kg", *high}};
+        out.low_kg = low;
+        out.high_kg = high;
+        return out;
     }
     void sum()
     {
@@ -267,7 +275,7 @@ private:
     }
     void take_typed()
     {
-        if (const auto typed = body()) session_.act("trial_typed", *typed);
+        if (const auto typed = weighing()) session_.act(*typed);
     }
     int target() const
     {
@@ -336,8 +344,8 @@ private:
     TypedRow* typed_;
     ReasonRow* zeroed_row_;
     SignalFile* file_;
-    std::shared_ptr<work::Recording> brought_; ///< read, and not yet said whether it is net
-    QString file_said_;                        ///< why nothing was taken from a file
+    std::shared_ptr<work::SwingRecording> brought_; ///< read, and not yet said whether it is net
+    QString file_said_;                             ///< why nothing was taken from a file
     KeyButton *main_, *out_, *type_, *from_file_, *done_;
     bool asking_ = false, enough_ = false;
 };

@@ -32,11 +32,11 @@ public:
             setFocus(Qt::OtherFocusReason);
         });
         connect(typed_, &TypedRow::typed, this, [this] {
-            if (const auto kg = shown_->metric()) session_.act("zero", {{"kg", *kg}, {"source", "typed"}});
+            if (const auto kg = shown_->metric()) session_.act(bench::event::Zero{*kg, {}, "typed"});
         });
         connect(take_, &QAbstractButton::clicked, this, [this] {
             const bench::TankShown& tank = bench::tank_shown(session_.live());
-            session_.act("zero", {{"kg", tank.mean_kg}, {"sd_kg", tank.sd_kg}});
+            session_.act(bench::event::Zero{tank.mean_kg, tank.sd_kg});
             session_.say(QStringLiteral("belt_off"));
         });
         connect(&Units::get(), &Units::changed, this, [this] {
@@ -150,9 +150,7 @@ private:
     {
         const auto salt = salt_->metric();
         const auto c = typed_->is_empty() ? session_.live().water_temp_c : typed_->metric();
-        if (salt && c)
-            session_.act("water",
-                {{"c", *c}, {"salinity_g_per_l", *salt}, {"source", typed_->is_empty() ? "thermometer" : "typed"}});
+        if (salt && c) session_.act(bench::event::Water{*c, *salt, typed_->is_empty() ? "thermometer" : "typed"});
     }
     NumberField *typed_, *salt_;
     QLabel *number_, *density_, *old_;

@@ -119,8 +119,7 @@ public:
         connect(bone_row_, &TypedRow::typed, this, [this] {
             const auto mean = mean_->metric(), sd = sd_->metric();
             if (mean && sd)
-                session_.act("bone_reference",
-                    {{"mean_kg", *mean}, {"sd_kg", *sd}, {"source", source_->text().trimmed().toStdString()}});
+                session_.act(bench::event::BoneReference{{*mean, *sd, source_->text().trimmed().toStdString()}});
         });
         connect(&session_, &work::Session::refused, this, [this](const Message& why) {
             if (isVisible()) said_->setText(q(why.text));
@@ -142,12 +141,12 @@ public:
         connect(&poll_, &bench::Beat::due, this, &LinesPanel::look);
         connect(&calm_, &bench::Beat::due, this, &LinesPanel::compare);
         connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
-            if (e.kind == "lines" && isVisible()) emit go_on();
-            if (e.kind != "bone_reference") return;
+            if (e.is<bench::event::Lines>() && isVisible()) emit go_on();
+            if (!e.is<bench::event::BoneReference>()) return;
             bone_row_->close_row();
-            said_->setText(QStringLiteral("Kept: %1 ± %2 kg, %3.")
-                               .arg(number(e.body["mean_kg"], 3), number(e.body["sd_kg"], 3),
-                                   q(e.body["source"].get<std::string>())));
+            if (const auto& kept = own().bone_reference)
+                said_->setText(QStringLiteral("Kept: %1 ± %2 kg, %3.")
+                                   .arg(number(kept->mean_kg, 3), number(kept->sd_kg, 3), q(kept->source)));
         });
         connect(&Units::get(), &Units::changed, table_, qOverload<>(&QWidget::update));
     }
@@ -323,7 +322,7 @@ private:
             return;
         }
         if (session_.visit().finished) return emit go_on();
-        session_.act("lines", bench::json_of_lines(*scan_, map_->lines(), by_, ghost_));
+        session_.act(bench::event::lines_of(*scan_, map_->lines(), by_, ghost_));
     }
 
     void write_out()

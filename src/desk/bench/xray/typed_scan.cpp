@@ -22,14 +22,13 @@ namespace {
 constexpr int look_ms = 40;
 constexpr qint64 most_bytes = 256LL << 20, most_table_bytes = 2 << 20;
 constexpr std::size_t per_region = 3;
-constexpr const char* tissue_keys[] = {"fat_g", "lean_g", "bmc_g"};
+constexpr const char* field_names[] = {"fat_g", "lean_g", "bmc_g"};
+constexpr double xray::Mass::*tissues[] = {&xray::Mass::fat_g, &xray::Mass::lean_g, &xray::Mass::bmc_g};
 const QString learnt_setting = QStringLiteral("region_words");
 
 bench::LearntWords learnt(const records::Store& store)
 {
-    const bench::Json j =
-        bench::Json::parse(store.setting(learnt_setting, QStringLiteral("{}")).toStdString(), nullptr, false);
-    return j.is_object() ? j.get<bench::LearntWords>() : bench::LearntWords{};
+    return bench::texts_of(store.setting(learnt_setting, QStringLiteral("{}")).toStdString());
 }
 
 /// What the file says of whom and that is not so of the client; each a half sentence.
@@ -66,7 +65,7 @@ TypedScan::TypedScan(work::Session& session) : session_(session), said_(label("t
     static std::vector<std::string> names;
     if (names.empty())
         for (const xray::RegionRow& r : xray::region_rows)
-            for (const char* key : tissue_keys) names.push_back(std::string("typed_") + r.id + '_' + key);
+            for (const char* key : field_names) names.push_back(std::string("typed_") + r.id + '_' + key);
     std::vector<TypedRow::Field> all;
     std::size_t i = 0;
     for (const xray::RegionRow& r : xray::region_rows)
@@ -120,13 +119,13 @@ TypedScan::TypedScan(work::Session& session) : session_(session), said_(label("t
     connect(understood_, &QAbstractButton::clicked, this, [this] {
         bench::LearntWords words = learnt(session_.store());
         for (const auto& [heading, box] : questions_) words[heading] = box->currentData().toString().toStdString();
-        session_.store().set_setting(learnt_setting, q(bench::Json(words).dump()));
+        session_.store().set_setting(learnt_setting, q(bench::table_of(words)));
         read_table();
     });
     connect(agree_, &QAbstractButton::clicked, this, &TypedScan::keep_map);
     connect(&poll_, &bench::Beat::due, this, &TypedScan::look);
     connect(&session_, &work::Session::stored, this, [this](const bench::Event& e) {
-        if (e.kind == "trial_typed") fields_row_->clear();
+        if (e.is<bench::event::TrialTyped>()) fields_row_->clear();
     });
     connect(&session_, &work::Session::refused, this, [this](const Message& why) {
         if (isVisible()) said_->setText(q(why.text));
@@ -148,7 +147,10 @@ void TypedScan::take()
 {
     said_->clear();
     const bool no_head = head_in_trunk_->isChecked();
-    bench::Json regions = bench::Json::object();
+    bench::event::ScanTyped typed;
+    typed.what = bench::take::scan;
+    typed.source = "typed";
+    typed.trunk_has_head = no_head;
     for (std::size_t r = 0; r < xray::region_count; ++r) {
         const auto fields = std::span(fields_).subspan(per_region * r, per_region);
         const bool empty = std::all_of(fields.begin(), fields.end(), [](NumberField* f) { return f->is_empty(); });
@@ -156,12 +158,11 @@ void TypedScan::take()
         for (std::size_t t = 0; t < per_region; ++t) {
             const auto grams = fields[t]->metric();
             if (!grams) return; // the field says why
-            regions[xray::region_rows[r].id][tissue_keys[t]] = *grams;
+            typed.regions[r].*tissues[t] = *grams;
         }
+        typed.given[r] = true;
     }
-    bench::Json body = {{"what", bench::take::scan}, {"source", "typed"}, {"regions", regions}};
-    if (no_head) body["trunk_has_head"] = true;
-    session_.act("trial_typed", body);
+    session_.act(typed);
 }
 
 void TypedScan::choose_file()
@@ -190,19 +191,22 @@ void TypedScan::read(const QString& path)
 }
 
 /// Adds where it comes from.
-bool TypedScan::brings(bench::Json body)
+void TypedScan::bring(bench::ScanTaken scan)
 {
-    body.update({{"what", bench::take::scan}, {"source", "file"}, {"file", name_.toStdString()},
-        {"sha256", sha_.toStdString()}});
-    if (!of_another_.empty()) body["of_another"] = of_another_;
+    bench::event::ScanTyped typed;
+    static_cast<bench::ScanTaken&>(typed) = std::move(scan);
+    typed.what = bench::take::scan;
+    typed.source = "file";
+    typed.file = name_.toStdString();
+    typed.sha256 = sha_.toStdString();
+    typed.of_another = of_another_;
     if (map_)
-        session_.bring(body, bench::signal_of(map_->map));
+        session_.bring(typed, bench::signal_of(map_->map));
     else
-        session_.act("trial_typed", body);
+        session_.act(typed);
     map_.reset();
     scan_.reset();
     of_another_.clear();
-    return true;
 }
 
 void TypedScan::read_table()
@@ -213,7 +217,9 @@ void TypedScan::read_table()
     const auto found = bench::read_region_table(bytes_, name_.toStdString(), learnt(session_.store()));
     if (!found) return said_->setText(q(found.messages().front().text));
     if (!found->unknown.empty()) return ask_about(found->unknown);
-    brings(found->body);
+    bench::ScanTaken scan;
+    static_cast<bench::RegionMasses&>(scan) = *found->masses;
+    bring(std::move(scan));
 }
 
 void TypedScan::ask_about(const std::vector<std::string>& unknown)
@@ -301,7 +307,7 @@ void TypedScan::keep_map()
 {
     agree_->hide();
     if (!scan_ || !*scan_ || !map_) return;
-    brings(bench::json_of(
+    bring(bench::scan_taken(
         **scan_, scan_->messages(), *table_, bench::xray_of(session_.visit()).half, map_->map.columns()));
 }
 

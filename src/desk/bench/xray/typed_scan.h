@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/files/region_table.h"
 #include "bench/files/scan_file.h"
+#include "bench/xray/xray_events.h"
 #include "core/xray/scan.h"
 #include "desk/parts/typed_row.h"
 #include "work/visit/session.h"
@@ -36,7 +36,7 @@ private:
     void read_map(const QString& path);
     void look();
     void keep_map();
-    bool brings(bench::Json body);
+    void bring(bench::ScanTaken scan);
     work::Session& session_;
     TypedRow* fields_row_;
     std::vector<NumberField*> fields_;

@@ -10,11 +10,12 @@ namespace fusain::desk {
 namespace {
 
 struct HalfRow {
-    const char *id, *words, *cue; ///< cue: to the client
+    xray::Half half;
+    const char *words, *cue; ///< cue: to the client
 };
-constexpr HalfRow halves[] = {{"", "whole body in the field", "whole"},
-    {"right", "half: the right side in the field, mirrored", "half_right"},
-    {"left", "half: the left side in the field, mirrored", "half_left"}};
+constexpr HalfRow halves[] = {{xray::Half::none, "whole body in the field", "whole"},
+    {xray::Half::right, "half: the right side in the field, mirrored", "half_right"},
+    {xray::Half::left, "half: the left side in the field, mirrored", "half_left"}};
 
 struct TrunkRow {
     const char *id, *title;
@@ -95,7 +96,7 @@ Panel* make_lying_panel(work::Session& s)
     QObject::connect(half, &QAbstractButton::clicked, half,
         [half, show] { show((half->property("half").toInt() + 1) % static_cast<int>(std::size(halves))); });
     SeenPanel::What what{QStringLiteral("On the table, before the beam"),
-        QStringLiteral("Mark what is seen to. What is left out is noted with what it does."), {}, {}, "lying",
+        QStringLiteral("Mark what is seen to. What is left out is noted with what it does."), {}, {}, {},
         [](const bench::Visit& v) -> const std::vector<std::string>& { return bench::xray_of(v).prepared; }, nullptr};
     for (const bench::LyingRow& r : bench::lying_rows()) what.rows.push_back({r.id, r.words, r.noted, r.effect});
     what.say = [](const bench::Visit& v) {
@@ -109,10 +110,10 @@ Panel* make_lying_panel(work::Session& s)
         const bool wide = std::find(v.notes.begin(), v.notes.end(), "wide") != v.notes.end();
         show(!own.positioned && wide ? static_cast<int>(xray::Half::right) : static_cast<int>(own.half));
     };
-    what.more = [half, &s] {
+    what.act = [half, &s](auto seen, auto left_out) {
         const HalfRow& row = halves[half->property("half").toInt()];
         s.say(QString::fromLatin1(row.cue));
-        return bench::Json{{"half", row.id}};
+        return bench::event::Lying{seen, left_out, row.half};
     };
     show(0);
     return new SeenPanel(s, bench::step::lying, std::move(what));
