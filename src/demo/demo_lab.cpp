@@ -76,7 +76,7 @@ std::optional<Message> past_checks(
             const bench::Event e = bench::logged({run.last_seq + 1, iso().toStdString(), who.toStdString()},
                 reading.value ? bench::Act(reading) : bench::Act(done));
             if (auto why = lab.checks.append(*id, e)) return why;
-            run.apply(e);
+            if (auto why = run.apply(e)) return why;
         }
     }
     return std::nullopt;
@@ -140,7 +140,7 @@ std::optional<Message> fill_demo_day(const std::shared_ptr<records::Store>& stor
     const nlohmann::json demo = crew();
     const QString who = QString::fromStdString(demo.at("technician"));
     if (lab.diary->instruments().empty()) {
-        store->set_setting(QStringLiteral("zone"), QStringLiteral("Europe/Paris"));
+        if (auto why = store->set_setting(QStringLiteral("zone"), QStringLiteral("Europe/Paris"))) return why;
         QStringList week;
         for (int d = 0; d < 7; ++d) week << QStringLiteral("07:00-17:00");
         if (auto why = lab.diary->set_hours(week)) return why;
@@ -185,8 +185,8 @@ std::optional<Message> fill_demo_lab(records::Store& store)
 {
     if (!store.find_clients({}, 1).empty()) return std::nullopt;
     const nlohmann::json demo = crew();
-    store.set_setting(QStringLiteral("lab_name"), QString::fromStdString(demo.at("lab")));
-    store.set_setting(QStringLiteral("technician"), QString::fromStdString(demo.at("technician")));
+    for (const auto& [key, of] : {std::pair("lab_name", "lab"), {"technician", "technician"}})
+        if (auto why = store.set_setting(QString::fromLatin1(key), QString::fromStdString(demo.at(of)))) return why;
     std::uint64_t seed = 40;
     for (const auto& person : demo.at("people")) {
         virt::Body body = virt::parse_body(person.at("body"));

@@ -54,7 +54,8 @@ int main(int argc, char** argv)
     }
     const auto opened = open_lab(file, play.empty());
     if (!opened) return could_not(opened.messages().front(), play.empty());
-    (*opened)->set_setting(QStringLiteral("demo"), QStringLiteral("yes"));
+    if (const auto not_kept = (*opened)->set_setting(QStringLiteral("demo"), QStringLiteral("yes")))
+        return could_not(*not_kept, play.empty());
     set_demo_clock(QString::fromStdString(clock), asked.speed);
     says.tell(was_there ? QStringLiteral("Today's bookings are put in …")
                         : QStringLiteral("The made-up lab is filled: people, instruments, a year of tests …"));
@@ -64,7 +65,8 @@ int main(int argc, char** argv)
     says.tell(QStringLiteral("The virtual instruments are switched on …"));
     StandInProcesses room(asked.speed);
     if (!room.trouble().isEmpty()) std::cerr << "fusain-demo: " << room.trouble().toStdString() << "\n";
-    (*opened)->set_setting(QStringLiteral("watched_folder"), room.printouts());
+    if (const auto not_kept = (*opened)->set_setting(QStringLiteral("watched_folder"), room.printouts()))
+        return could_not(*not_kept, play.empty());
     MainWindow window(*opened, room.lines());
     room.listen_to(window.session(), demo_body);
     window.add_strip(make_demo_strip(room));

@@ -16,12 +16,12 @@ struct PastTest {
     const char* instrument = nullptr; ///< serial number; null: the lab's own
 };
 /// A whole test from its log, through the decoder and the readers, as at the bench.
-std::optional<Message> play_past(
+[[nodiscard]] std::optional<Message> play_past(
     records::Store& store, const records::Client& client, const virt::Body& body, const PastTest& test);
 
 /// A year of one client: a true body that changes by the dynamic model, measured now and then; folds and girths, what
 /// is eaten, a plan, where the story has them (demo/crew.json).
-std::optional<Message> tell_story(records::Store& store, const records::Client& client, virt::Body body,
+[[nodiscard]] std::optional<Message> tell_story(records::Store& store, const records::Client& client, virt::Body body,
     const nlohmann::json& story, std::uint64_t& seed);
 
 } // namespace fusain::desk

@@ -16,9 +16,9 @@ Bench::Bench(double speed, quint64 seed, bool furnished)
     const auto opened = records::Store::open(dir.path() + "/lab.fusain");
     EXPECT_TRUE(opened);
     store = *opened;
-    store->set_setting("technician", "M. Tanguy");
-    store->set_setting("lab_name", "The lab");
-    store->set_setting("zone", "Europe/Paris");
+    EXPECT_FALSE(store->set_setting("technician", "M. Tanguy"));
+    EXPECT_FALSE(store->set_setting("lab_name", "The lab"));
+    EXPECT_FALSE(store->set_setting("zone", "Europe/Paris"));
     if (furnished) {
         work::Lab lab(store);
         work::furnish(lab);

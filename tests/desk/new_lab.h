@@ -34,7 +34,7 @@ inline void choose(Bench& b, const char* name, const QVariant& data)
 struct NewLab : Bench {
     explicit NewLab(double speed = 4, const StandInProcesses::Foreign& foreign = {}) : Bench(speed, 7, false)
     {
-        for (const char* key : {"technician", "lab_name"}) store->set_setting(key, "");
+        for (const char* key : {"technician", "lab_name"}) EXPECT_FALSE(store->set_setting(key, ""));
         window.reset();
         if (!foreign.empty()) room = std::make_unique<VirtualRoom>(clock, speed, 7, foreign);
         reopen({});

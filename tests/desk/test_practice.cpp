@@ -19,7 +19,7 @@ struct Practice : Bench {
         window.reset();
         store =
             *work::open_practice(work::practice_folder(dir.path()), who.isEmpty() ? QStringList() : QStringList{who});
-        store->set_setting("technician", who);
+        EXPECT_FALSE(store->set_setting("technician", who));
         again();
     }
     void again()
@@ -170,7 +170,7 @@ TEST(PracticeLevel, IsAskedForAtTheDoorAndAColleagueAnswersForIt)
     b.type("let_measure", "knows it for years");
     ASSERT_TRUE(b.key("save_hours", Qt::Key_S, Qt::ControlModifier));
     EXPECT_TRUE(b.shows("Nobody answers for themselves"));
-    b.store->set_setting("technician", "B. Le Goff");
+    EXPECT_FALSE(b.store->set_setting("technician", "B. Le Goff"));
     ASSERT_TRUE(b.key("save_hours", Qt::Key_S, Qt::ControlModifier));
     EXPECT_TRUE(b.wait([&] { return b.shows("let by B. Le Goff"); }));
     EXPECT_TRUE(work::let_by(b.window->lab(), "M. Tanguy").contains("knows it for years"));

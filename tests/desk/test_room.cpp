@@ -200,7 +200,7 @@ TEST(Room, AtThePracticeBenchNothingIsCut)
     Bench& b = *r.b;
     b.window.reset();
     b.store = *work::open_practice(work::practice_folder(b.dir.path()), {"Maximilienne Le Goff-Kerdoncuff"});
-    b.store->set_setting("technician", "Maximilienne Le Goff-Kerdoncuff");
+    EXPECT_FALSE(b.store->set_setting("technician", "Maximilienne Le Goff-Kerdoncuff"));
     b.window = std::make_unique<MainWindow>(b.store, b.room->lines(), b.seams());
     b.window->practise(*b.room);
     b.window->resize(r.size);
@@ -343,7 +343,7 @@ TEST(Room, WhereEverythingIsTypedNothingIsCut)
     QTest::keyClicks(b.field("air_displacement.lung.thoracic_gas_volume_l"), "3.2");
     r.look("lung gas typed");
 
-    b.window->session().leave();
+    EXPECT_FALSE(b.window->session().leave());
     ASSERT_NO_FATAL_FAILURE(begin(false));
     b.window->session().act(bench::event::Lungs{hydrostatic::LungRoute::age_height, "quanjer_1993", {}, {}, {}});
     ASSERT_TRUE(b.wait([&] { return b.title().contains("type what the display shows"); }));

@@ -171,7 +171,7 @@ TEST(XrayDesk, LicenceRatingAndPregnancyAreNotPassed)
 {
     Bench b(8, 4);
     b.add_client();
-    b.store->set_setting("technician", "R. Prigent"); // who has no licence
+    EXPECT_FALSE(b.store->set_setting("technician", "R. Prigent")); // who has no licence
     b.reopen();
     b.window->show_clients();
     ASSERT_TRUE(b.key("start_X-ray", Qt::Key_Return, Qt::AltModifier | Qt::ShiftModifier));
@@ -181,7 +181,7 @@ TEST(XrayDesk, LicenceRatingAndPregnancyAreNotPassed)
     ASSERT_TRUE(b.wait([&] { return b.shows("M. Tanguy"); }));
     EXPECT_TRUE(b.shows("only by people licensed")) << "and who they are";
     EXPECT_FALSE(b.window->session().is_open());
-    b.store->set_setting("technician", "M. Tanguy");
+    EXPECT_FALSE(b.store->set_setting("technician", "M. Tanguy"));
     b.reopen();
     b.window->show_clients();
     ASSERT_TRUE(b.key("start_X-ray", Qt::Key_Return, Qt::AltModifier | Qt::ShiftModifier));

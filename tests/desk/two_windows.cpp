@@ -81,9 +81,9 @@ int main(int argc, char** argv)
         } else if (session.held()) {
             std::printf("held %ld\n", session.visit_id());
             act("mass", {{"kg", 70.0}}); // a technician who tries all the same
-            session.leave();
+            static_cast<void>(session.leave());
         } else if (!session.visit().running() && one_in(12)) {
-            session.leave();
+            static_cast<void>(session.leave());
         } else {
             next();
         }

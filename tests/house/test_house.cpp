@@ -66,6 +66,15 @@ std::string complaint(const fs::path& file, const std::string& line)
     // what every file of a floor would compile anew for itself
     if (what == "nlohmann/json.hpp" && file != "bench/base/json.h")
         return "include bench/base/json.h instead of " + what;
+    // what is logged is JSON only where its fields are listed; other JSON is read and written in files of its own
+    static const std::regex lists_fields(
+        R"((.*/)?(events|\w+_events|\w+_fields|\w+_kept|\w+_entries|line_setup|json)\.(cpp|h))");
+    static const std::regex has_json(R"((bench/(base|files|lines/decoders|practice)|cli|demo)/.*)"
+                                     R"(|report/words/catalogue\.cpp|work/reading/quantities_file\.cpp)");
+    const std::string name = file.generic_string();
+    if ((what == "bench/base/fields.h" || what == "records/base/qt_fields.h") && !std::regex_match(name, lists_fields))
+        return "fields are listed in a file of their own: " + what;
+    if (what == "bench/base/json.h" && !std::regex_match(name, has_json)) return "nobody here reads JSON: " + what;
     const bool qt = what.size() > 1 && what[0] == 'Q' && std::isupper(static_cast<unsigned char>(what[1]));
     const bool press = file.generic_string().starts_with("virtual/press/"); // it draws, in a library of its own
     if (qt && !press && (floor == "core" || floor == "virtual" || floor == "cli"))
@@ -119,6 +128,9 @@ TEST(House, TheScanSeesWhatItMust)
     EXPECT_NE(complaint("desk/bench/chamber/a.cpp", "#include \"report/tank/b.h\""), "");
     EXPECT_EQ(complaint("desk/bench/chamber/a.cpp", "#include \"bench/chamber/b.h\""), "");
     EXPECT_EQ(complaint("bench/methods.cpp", "#include \"bench/chamber/b.h\""), "");
+    EXPECT_NE(complaint("desk/a.cpp", "#include \"bench/base/json.h\""), "");
+    EXPECT_NE(complaint("work/a.cpp", "#include \"bench/base/fields.h\""), "");
+    EXPECT_EQ(complaint("bench/tank/tank_events.cpp", "#include \"bench/base/fields.h\""), "");
     EXPECT_EQ(complaint("records/a.h", "#include \"core/base/outcome.h\""), "");
 }
 
@@ -249,6 +261,22 @@ TEST(House, NoFunctionIsLongerThanAScreen)
         }
     for (const std::string& name : known) EXPECT_TRUE(found.count(name)) << name << " is short now: take it out";
     EXPECT_GT(all, 1500);
+}
+
+// A refusal that nobody looks at is a value that somebody believes to be kept.
+TEST(House, ARefusalIsLookedAt)
+{
+    static const std::regex refuses(R"re(^\s*(static |virtual |inline )*(std::optional<Message>|Messages) \w+\()re");
+    int found = 0;
+    for (const fs::path& file : sources(root / "src")) {
+        if (file.extension() != ".h") continue;
+        std::ifstream in(file);
+        for (std::string line; std::getline(in, line);) {
+            EXPECT_FALSE(std::regex_search(line, refuses)) << file << ": [[nodiscard]] is missing in" << line;
+            found += line.find("[[nodiscard]]") != std::string::npos;
+        }
+    }
+    EXPECT_GT(found, 100);
 }
 
 TEST(House, ThePagesNameNoFileThatIsGone)

@@ -161,7 +161,8 @@ TEST(Log, IsAppendOnlyAndReplays)
     ASSERT_TRUE(replayed);
     EXPECT_EQ(*replayed->height_today_cm, 171.00000000000003);
     EXPECT_EQ(store->open_visit()->id, *visit);
-    store->append(*visit, event(3, "stops", {{"stop", {"recent_surgery"}}, {"noted", bench::Json::array()}}));
+    EXPECT_FALSE(
+        store->append(*visit, event(3, "stops", {{"stop", {"recent_surgery"}}, {"noted", bench::Json::array()}})));
     EXPECT_FALSE(store->open_visit()) << "a visit stopped for safety is closed";
 }
 

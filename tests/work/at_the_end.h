@@ -23,7 +23,7 @@ struct AtTheEnd : ToldLab {
     {
         set_clock(QDateTime(QDate(2026, 11, 23), QTime(9, 0), QTimeZone("Europe/Paris")));
         store = *records::Store::open(dir.path() + "/lab.fusain");
-        store->set_setting("zone", "Europe/Paris");
+        EXPECT_FALSE(store->set_setting("zone", "Europe/Paris"));
         lab = std::make_unique<Lab>(store);
         furnish(*lab, false);
         EXPECT_TRUE(lab->diary->save(records::StaffMember{0, "B. Le Goff", false, {}, true}));

@@ -29,7 +29,7 @@ struct Day {
     explicit Day(Method method = Method::hydrostatic, bool checked = true)
     {
         work::set_clock(QDateTime(QDate(2026, 11, 23), QTime(15, 0), QTimeZone("Europe/Paris")));
-        store->set_setting("zone", "Europe/Paris");
+        EXPECT_FALSE(store->set_setting("zone", "Europe/Paris"));
         lab = std::make_unique<work::Lab>(store);
         work::furnish(*lab, checked);
         session = std::make_unique<work::Session>(store, QStringList());
@@ -54,7 +54,7 @@ struct Day {
     {
         screening::Answer a;
         a.yes = yes;
-        arrival->answer(at(id), a);
+        EXPECT_FALSE(arrival->answer(at(id), a));
     }
     /// Answers what is open so that every rule is kept.
     void all_well()
@@ -68,7 +68,7 @@ struct Day {
                 a.never = true;
             else
                 a.number = 0;
-            arrival->answer(*open, a);
+            EXPECT_FALSE(arrival->answer(*open, a));
         }
     }
     void screened()
@@ -92,7 +92,7 @@ TEST(Arrival, AScreeningThatWasLeftIsThereAgainAfterARestartAndOnlyThatDay)
     d.yes_no("ill", true);
     screening::Answer eaten;
     eaten.minutes_ago = 60;
-    d.arrival->answer(d.at("last_meal"), eaten);
+    ASSERT_FALSE(d.arrival->answer(d.at("last_meal"), eaten));
     const auto again = [&](int day, int hour) { // another program, later
         work::set_clock(QDateTime(QDate(2026, 11, day), QTime(hour, 0), QTimeZone("Europe/Paris")));
         d.arrival = std::make_unique<work::Arrival>(*d.lab);

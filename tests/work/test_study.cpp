@@ -27,7 +27,7 @@ struct Repeating : work::ToldLab {
     {
         at(23, 15);
         store = *records::Store::open(dir.path() + "/lab.fusain");
-        store->set_setting("zone", "Europe/Paris");
+        EXPECT_FALSE(store->set_setting("zone", "Europe/Paris"));
         lab = std::make_unique<work::Lab>(store);
         work::furnish(*lab, false);
         EXPECT_TRUE(lab->diary->save(records::StaffMember{0, "B. Le Goff", false, {}, true}));

@@ -18,9 +18,12 @@ public:
     const MethodRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<AnalyserState>(*this); }
     void begin(const event::Started& started, const std::string& body) override;
-    std::optional<Message> refuse_trial(const Visit&, const event::TrialBegun&, const Stamp&) const override;
-    std::optional<Message> take_reading(const Visit& before, const Trial& running, const Event& taken) override;
-    std::optional<Message> take_typed(const Visit& before, const Trial& trial, const Event& typed) override;
+    [[nodiscard]] std::optional<Message> refuse_trial(
+        const Visit&, const event::TrialBegun&, const Stamp&) const override;
+    [[nodiscard]] std::optional<Message> take_reading(
+        const Visit& before, const Trial& running, const Event& taken) override;
+    [[nodiscard]] std::optional<Message> take_typed(
+        const Visit& before, const Trial& trial, const Event& typed) override;
     /// |Z| of the whole body at 50 kHz, of a recording that has it.
     std::optional<double> value(const Visit& visit, const Trial& trial) const override;
     Outcome<Result> result(const Visit& visit) const override;

@@ -71,7 +71,7 @@ Json to_json(const T& value)
 
 /// `key`: for the refusal, which names it, its value and what is allowed.
 template <class T>
-std::optional<Message> read_value(const Json& j, T& value, const std::string& key)
+[[nodiscard]] std::optional<Message> read_value(const Json& j, T& value, const std::string& key)
 {
     if constexpr (IsOptional<T>::value) {
         return read_value(j, value.emplace(), key);
@@ -247,7 +247,7 @@ public:
         return out;
     }
 
-    std::optional<Message> from_json(const Json& j, E& e) const
+    [[nodiscard]] std::optional<Message> from_json(const Json& j, E& e) const
     {
         for (const Row& row : rows_)
             if (auto why = row.read(j, e)) return why;

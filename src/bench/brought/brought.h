@@ -13,9 +13,10 @@ public:
     const MethodRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<BroughtState>(*this); }
     void begin(const event::Started&, const std::string&) override {}
-    std::optional<Message> refuse_trial(const Visit&, const event::TrialBegun&, const Stamp&) const override;
-    std::optional<Message> take_reading(const Visit&, const Trial&, const Event&) override;
-    std::optional<Message> take_typed(const Visit&, const Trial&, const Event&) override;
+    [[nodiscard]] std::optional<Message> refuse_trial(
+        const Visit&, const event::TrialBegun&, const Stamp&) const override;
+    [[nodiscard]] std::optional<Message> take_reading(const Visit&, const Trial&, const Event&) override;
+    [[nodiscard]] std::optional<Message> take_typed(const Visit&, const Trial&, const Event&) override;
     std::optional<double> value(const Visit&, const Trial&) const override { return std::nullopt; }
     Outcome<Result> result(const Visit& visit) const override;
     Outcome<Result> provisional(const Visit& visit) const override { return result(visit); }

@@ -22,10 +22,12 @@ public:
     const MethodRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<ChamberState>(*this); }
     void begin(const event::Started& started, const std::string& body) override;
-    std::optional<Message> refuse_trial(
+    [[nodiscard]] std::optional<Message> refuse_trial(
         const Visit& visit, const event::TrialBegun& begun, const Stamp& stamp) const override;
-    std::optional<Message> take_reading(const Visit& before, const Trial& running, const Event& taken) override;
-    std::optional<Message> take_typed(const Visit& before, const Trial& trial, const Event& typed) override;
+    [[nodiscard]] std::optional<Message> take_reading(
+        const Visit& before, const Trial& running, const Event& taken) override;
+    [[nodiscard]] std::optional<Message> take_typed(
+        const Visit& before, const Trial& trial, const Event& typed) override;
     std::optional<double> value(const Visit& visit, const Trial& trial) const override;
     Outcome<Result> result(const Visit& visit) const override;
     Outcome<Result> provisional(const Visit& visit) const override;
@@ -70,8 +72,9 @@ public:
     bool mean_of_runs = false;                               ///< one volume that the instrument made of its runs
 
 private:
-    std::optional<Message> refuse_ratio(const Visit& visit, const Trial& of, const chamber::Ratio& read) const;
-    std::optional<Message> refuse_volume(const Visit& visit, const event::VolumeTyped& typed) const;
+    [[nodiscard]] std::optional<Message> refuse_ratio(
+        const Visit& visit, const Trial& of, const chamber::Ratio& read) const;
+    [[nodiscard]] std::optional<Message> refuse_volume(const Visit& visit, const event::VolumeTyped& typed) const;
     int self_from_ = 0; ///< typed runs count from this trial on; 0: the instrument has not calibrated itself
 };
 

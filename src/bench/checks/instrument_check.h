@@ -96,8 +96,8 @@ public:
     {
     }
 
-    std::optional<Message> apply(const Event& event);
-    std::optional<Message> refuse(const Event& event) const;
+    [[nodiscard]] std::optional<Message> apply(const Event& event);
+    [[nodiscard]] std::optional<Message> refuse(const Event& event) const;
 
     InstrumentKind kind() const { return kind_; }
     double reference() const { return reference_; }
@@ -125,9 +125,9 @@ public:
 
 private:
     void begin(const checking::Started& started, const Stamp& stamp);
-    std::optional<Message> refuse_step(const std::string& step) const;
-    std::optional<Message> refuse_done(const checking::Done& done, const Stamp& stamp) const;
-    std::optional<Message> refuse_reading(const checking::Reading& reading) const;
+    [[nodiscard]] std::optional<Message> refuse_step(const std::string& step) const;
+    [[nodiscard]] std::optional<Message> refuse_done(const checking::Done& done, const Stamp& stamp) const;
+    [[nodiscard]] std::optional<Message> refuse_reading(const checking::Reading& reading) const;
     void take(const checking::Reading& reading, const Stamp& stamp);
     void go_on(const Stamp& stamp);
     const CheckStep& step_to_do() const { return steps()[static_cast<std::size_t>(next_)]; }

@@ -24,7 +24,7 @@ struct LineSetup {
 LineSetup bench_line(std::string place);
 
 /// What is wrong with it before it is kept: `missing_field`, `unknown_choice`, `out_of_range`, `bad_place`.
-std::optional<Message> check(const LineSetup& line);
+[[nodiscard]] std::optional<Message> check(const LineSetup& line);
 
 /// As the lab keeps it: `written`, `read` (bench/base/event.h).
 struct KeptLine {

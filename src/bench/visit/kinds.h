@@ -13,11 +13,11 @@ inline Outcome<Result> no_result(const char* why) { return Outcome<Result>::refu
 /// The events that every visit understands.
 const Kinds& shared_kinds();
 /// What comes from a file keeps its name and the SHA-256 of its bytes.
-std::optional<Message> refuse_file(const event::OfFile& from);
+[[nodiscard]] std::optional<Message> refuse_file(const event::OfFile& from);
 /// A number that this event needs, though not every one of its kind.
-std::optional<Message> check_number(std::optional<double> value, const char* key, const char* limits);
+[[nodiscard]] std::optional<Message> check_number(std::optional<double> value, const char* key, const char* limits);
 /// Every step of the visit before this one is done; else which is not, after `words`.
-std::optional<Message> needs_steps_before(const Visit& v, Step step, const char* words);
+[[nodiscard]] std::optional<Message> needs_steps_before(const Visit& v, Step step, const char* words);
 
 /// A number that the house rules hold as the id of an option; `otherwise` where they do not.
 inline double number_of_rule(const protocol::HouseRules& house, const char* rule, double otherwise)

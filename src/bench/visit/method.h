@@ -32,7 +32,7 @@ extern const Step who, stops, mass, result;
 
 /// When an event may come at all: always; in a visit that has begun; in one that goes on; while nothing is recorded.
 enum class When { always, begun, open, at_rest };
-std::optional<Message> refuse_now(When when, const Visit& visit);
+[[nodiscard]] std::optional<Message> refuse_now(When when, const Visit& visit);
 
 /// Does to a copy of the visit what the event says; why not, when it is refused: then the copy is worth nothing.
 using Taking = std::function<std::optional<Message>(const Visit& before, Visit& after, const Event& event)>;
@@ -132,12 +132,14 @@ public:
 
     /// The visit begins. `body`: of the event, for what the method added to it.
     virtual void begin(const event::Started& started, const std::string& body) = 0;
-    virtual std::optional<Message> refuse_trial(
+    [[nodiscard]] virtual std::optional<Message> refuse_trial(
         const Visit& visit, const event::TrialBegun& begun, const Stamp& stamp) const = 0;
     /// Takes the reading, in a copy of what the visit held before; why not, when it is refused.
-    virtual std::optional<Message> take_reading(const Visit& before, const Trial& running, const Event& taken) = 0;
+    [[nodiscard]] virtual std::optional<Message> take_reading(
+        const Visit& before, const Trial& running, const Event& taken) = 0;
     /// A reading that comes without a recording: read off a display and typed, or from a file.
-    virtual std::optional<Message> take_typed(const Visit& before, const Trial& trial, const Event& typed) = 0;
+    [[nodiscard]] virtual std::optional<Message> take_typed(
+        const Visit& before, const Trial& trial, const Event& typed) = 0;
     /// Of a trial that gives a reading; nothing when it gives none now.
     virtual std::optional<double> value(const Visit& visit, const Trial& trial) const = 0;
     virtual Outcome<Result> result(const Visit& visit) const = 0;

@@ -72,11 +72,11 @@ public:
 
     /// Checks the event against the state and applies it. Nothing when it was applied; else why not, and nothing has
     /// changed.
-    std::optional<Message> apply(const Event& event);
+    [[nodiscard]] std::optional<Message> apply(const Event& event);
     /// Of the method from here on; nothing is measured yet.
     void start(const MethodRow& by);
     /// The same check without applying.
-    std::optional<Message> refuse(const Event& event) const;
+    [[nodiscard]] std::optional<Message> refuse(const Event& event) const;
 
     Step next_step() const; ///< the first step that is not done
     bool done(Step s) const { return s->done(*this); }
@@ -106,7 +106,7 @@ public:
     /// height).
     Outcome<Result> result() const;
     /// Cautions of the result that ask for a new measurement and that nobody has acknowledged yet.
-    Messages to_acknowledge() const;
+    [[nodiscard]] Messages to_acknowledge() const;
     /// A result from what there is, when it is not one yet by the rules: to look at only.
     Outcome<Result> provisional() const { return own_->provisional(*this); }
     std::vector<WhatIf> what_ifs() const { return own_->what_ifs(*this); }

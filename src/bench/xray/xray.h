@@ -21,10 +21,12 @@ public:
     const MethodRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<XrayState>(*this); }
     void begin(const event::Started& started, const std::string& body) override;
-    std::optional<Message> refuse_trial(
+    [[nodiscard]] std::optional<Message> refuse_trial(
         const Visit& visit, const event::TrialBegun& begun, const Stamp& stamp) const override;
-    std::optional<Message> take_reading(const Visit& before, const Trial& running, const Event& taken) override;
-    std::optional<Message> take_typed(const Visit& before, const Trial& trial, const Event& typed) override;
+    [[nodiscard]] std::optional<Message> take_reading(
+        const Visit& before, const Trial& running, const Event& taken) override;
+    [[nodiscard]] std::optional<Message> take_typed(
+        const Visit& before, const Trial& trial, const Event& typed) override;
     /// What was scanned, kg.
     std::optional<double> value(const Visit& visit, const Trial& trial) const override;
     Outcome<Result> result(const Visit& visit) const override;
@@ -51,7 +53,7 @@ public:
 
 private:
     xray::Input person(const Visit& visit) const;
-    std::optional<Message> refuse_before(const Visit& visit) const;
+    [[nodiscard]] std::optional<Message> refuse_before(const Visit& visit) const;
     void take(const Trial& trial, const ScanTaken& scan);
     std::map<int, ScanTaken> taken_;
     std::optional<LinesSeen> seen_;

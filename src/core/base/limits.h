@@ -23,7 +23,7 @@ const Limit& of(std::string_view field);
 /// Checks a value against the limit of its field; NaN and infinities fail.
 /// Returns nothing when the value is allowed, else an `out_of_range` error that names field, value and limits, and
 /// guesses at a unit that was mixed up (1.78 typed for 178 cm, 95 °F for °C) without ever converting it.
-std::optional<Message> check(std::string_view field, double value);
+[[nodiscard]] std::optional<Message> check(std::string_view field, double value);
 
 /// A number as a person would write it: at most `decimals` digits, no trailing zeros.
 std::string plain(double value, int decimals = 6);

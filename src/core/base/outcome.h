@@ -55,7 +55,7 @@ public:
     /// The value itself, when the outcome is not needed any more.
     T take() && { return std::move(*value_); }
     const Messages& messages() const& { return messages_; }
-    Messages messages() && { return std::move(messages_); }
+    [[nodiscard]] Messages messages() && { return std::move(messages_); }
     const char* status() const { return status_word(messages_); }
 
 private:

@@ -114,7 +114,7 @@ using HouseRules = std::map<std::string, std::string>;
 bool applies(const Rule& rule, const HouseRules& house, Sex sex, double age_y);
 
 /// What is wrong with a protocol; the message's field is the id of the rule. Nothing: it may be used.
-Messages check(const Protocol& protocol, std::span<const Question> questions);
+[[nodiscard]] Messages check(const Protocol& protocol, std::span<const Question> questions);
 
 /// "2 h 40 min", "45 min", "3 days".
 std::string span_words(double minutes);

@@ -70,6 +70,7 @@ struct Input {
 ///           error: out_of_range, unknown_choice
 Outcome<Result> compute(const Input& in);
 /// Limits of a body and its activity, naming `prefix.…`.
-Messages check(const Body& body, double activity_level, const std::string& school, const std::string& prefix);
+[[nodiscard]] Messages check(
+    const Body& body, double activity_level, const std::string& school, const std::string& prefix);
 
 } // namespace fusain::energy

@@ -12,6 +12,6 @@ namespace fusain::possible {
 /// Given:    a result; water measured together with its fat-free mass, kg or L, where it is no value of the result
 /// Returned: what is wrong: percent fat under 0 or over 75, or water under 0.60 or over 0.85 of fat-free mass
 /// Source:   this lab's rule; fat-free mass is about 0.73 water in health (Wang et al. 1999, Am J Clin Nutr 69:833–841)
-std::optional<Message> not_a_body(const Result& result, std::optional<double> water = std::nullopt);
+[[nodiscard]] std::optional<Message> not_a_body(const Result& result, std::optional<double> water = std::nullopt);
 
 } // namespace fusain::possible

@@ -58,7 +58,7 @@ uncertainty::Input conversion_input(const Person& person);
 std::vector<double> values_of(const std::vector<uncertainty::Input>& inputs);
 
 /// Limits of the person's own fields, and whether the conversion exists and has constants for the age.
-Messages check(const Person& person);
+[[nodiscard]] Messages check(const Person& person);
 Message unknown_choice(const std::string& field, const std::string& given, const std::string& allowed);
 template <class Rows>
 std::string ids_of(const Rows& rows)

@@ -58,6 +58,6 @@ inline constexpr Quantity further_quantities[] = {
 const Quantity* said_quantity(std::string_view id);
 
 /// What is wrong with a layout, each with the path of its field (`fields[3].quantity`); empty: it can be used.
-Messages faults(const Layout& layout);
+[[nodiscard]] Messages faults(const Layout& layout);
 
 } // namespace fusain::printout

@@ -72,6 +72,6 @@ struct Who {
     Sex sex = Sex::female;
     double age_y = 0, height_cm = 0, record_cm = 0;
 };
-Messages of_another(const Reading& printed, const Who& who);
+[[nodiscard]] Messages of_another(const Reading& printed, const Who& who);
 
 } // namespace fusain::printout

@@ -21,7 +21,8 @@ struct IndexRange {
 const IndexRange& index_range(Sex sex);
 /// Adults whose two indices are both under their range.
 /// What is said of any result: `fat_unusual`, `under_minimum`, `low_reserve`.
-Messages judge_composition(Sex sex, double age_y, double fat_percent, double ffmi_kg_per_m2, double fmi_kg_per_m2);
+[[nodiscard]] Messages judge_composition(
+    Sex sex, double age_y, double fat_percent, double ffmi_kg_per_m2, double fmi_kg_per_m2);
 bool low_reserve(Sex sex, double age_y, double ffmi_kg_per_m2, double fmi_kg_per_m2);
 
 /// "very lean", "very muscular", "very obese": adults whose build the classic conversions were not made on. Null: none
@@ -44,7 +45,7 @@ inline constexpr double mass_drift_kg = 0.10;
 
 /// `mass_differs`: more than 2 kg or 2.5 % within two weeks. `fast_fall`: over a longer time, more than 1 kg or 1 % of
 /// body mass a week.
-std::optional<Message> judge_mass(double mass_kg, const std::optional<LastVisit>& last);
+[[nodiscard]] std::optional<Message> judge_mass(double mass_kg, const std::optional<LastVisit>& last);
 /// Weighed then, and today; a day or more lies between two of them, the oldest first.
 ///
 /// Given:    weighings of the last sixteen weeks, today's last
@@ -52,16 +53,16 @@ std::optional<Message> judge_mass(double mass_kg, const std::optional<LastVisit>
 ///           body mass a week went, and more than a body differs from day to day (0.45 kg); what went sooner than in
 ///           two weeks counts as if it had taken two
 /// Source:   the pace of the plan (this lab's rule); day to day: docs/science/uncertainty.md
-std::optional<Message> judge_pace(std::span<const LastVisit> weighings);
+[[nodiscard]] std::optional<Message> judge_pace(std::span<const LastVisit> weighings);
 /// `height_differs`: an adult whose height is more than 1.5 cm from the record.
-std::optional<Message> judge_height(double height_cm, double record_cm, double age_y);
+[[nodiscard]] std::optional<Message> judge_height(double height_cm, double record_cm, double age_y);
 /// `mass_drifted`: two weighings of one test, more than 0.10 kg apart.
-std::optional<Message> judge_drift(double first_kg, double again_kg);
+[[nodiscard]] std::optional<Message> judge_drift(double first_kg, double again_kg);
 
 /// Spectroscopic estimates of healthy adults lie at about 0.41 to 0.45.
 inline constexpr double high_extracellular_share = 0.45;
 /// `water_and_swelling`: a high share of the water outside the cells in somebody who is swollen.
-std::optional<Message> judge_water(double extracellular_share, bool swelling);
+[[nodiscard]] std::optional<Message> judge_water(double extracellular_share, bool swelling);
 
 /// Every caution a result can carry, one row a code.
 struct Caution {

@@ -99,9 +99,9 @@ struct Reading {
 };
 Reading reading_of(const Ratio& ratio, const Calibration& calibration);
 /// `not_a_body`, repeat: a volume over 0.9 of what the chamber holds, which nobody fills (this lab's rule).
-std::optional<Message> impossible(double volume_l, const Calibration& calibration);
+[[nodiscard]] std::optional<Message> impossible(double volume_l, const Calibration& calibration);
 Options options_of(const Calibration& calibration, double drive_hz = 3.0);
-Messages messages_of(const State& state);
+[[nodiscard]] Messages messages_of(const State& state);
 
 // ---- lung gas --------------------
 

@@ -43,7 +43,7 @@ inline Bands bands(const Lines& lines)
 }
 
 /// error: lines_cross, lines_order, missing_field, out_of_range; naming `lines.…` and what is allowed.
-Messages check(const Lines& lines, double width_mm, double height_mm);
+[[nodiscard]] Messages check(const Lines& lines, double width_mm, double height_mm);
 
 /// Where a line that runs downwards lies at this height.
 double x_at(const Polyline& line, double y_mm);

@@ -25,7 +25,7 @@ struct Table {
 };
 /// error: out_of_range, naming `profile.mu_cm2_per_g…`. The ratio low/high must rise from fat over lean to bone, else
 /// nothing can be told apart.
-Messages check(const Table& table);
+[[nodiscard]] Messages check(const Table& table);
 
 /// ln(I0/I) of both energies; row 0 lies above the head, the client's right is on the picture's left.
 struct Map {

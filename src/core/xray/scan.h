@@ -31,10 +31,10 @@ Outcome<Scan> read(
     const Map& map, const Table& table, const Lines* lines = nullptr, IfSpoilt if_spoilt = IfSpoilt::refuse);
 
 /// `off_field`: more than a little of the body lies on the outermost rows or columns.
-std::optional<Message> off_field(const Shape& shape);
+[[nodiscard]] std::optional<Message> off_field(const Shape& shape);
 /// The same of the left and right edge alone, while rows still come.
-std::optional<Message> off_sides(const Shape& shape);
+[[nodiscard]] std::optional<Message> off_sides(const Shape& shape);
 /// `motion`: between two rows everything jumps sideways, both outlines alike, by 6 mm and more.
-std::optional<Message> motion(const Shape& shape);
+[[nodiscard]] std::optional<Message> motion(const Shape& shape);
 
 } // namespace fusain::xray

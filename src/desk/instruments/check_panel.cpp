@@ -139,7 +139,7 @@ void CheckPanel::add(bench::Act what)
     const bench::Event e =
         bench::logged({run_.last_seq + 1, work::now_utc().toStdString(), who.toStdString()}, std::move(what));
     if (const auto why = lab_.checks.append(check_id_, e)) return emit trouble(q(why->text));
-    run_.apply(e);
+    if (const auto why = run_.apply(e)) return emit trouble(q(why->text));
     asking_ = weighing_ = false;
     if (run_.all_done()) lab_.say_changed();
     redraw();

@@ -19,7 +19,7 @@ public:
     CheckPanel(work::Lab& lab, work::Session& session, QWidget* parent = nullptr);
     void set_technician(std::function<QString()> who) { who_ = std::move(who); }
     /// Begins a check, or goes on with the one that is under way.
-    std::optional<Message> begin(const records::Instrument& instrument);
+    [[nodiscard]] std::optional<Message> begin(const records::Instrument& instrument);
 
 signals:
     void done();

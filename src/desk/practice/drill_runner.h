@@ -21,7 +21,7 @@ public:
     DrillRunner(work::Lab& lab, work::Session& session, StandIns& room, DrillStrip& strip, QObject* parent = nullptr);
     ~DrillRunner() override;
     /// From the first item, or on from where a run was left.
-    std::optional<Message> begin(const bench::Drill& drill, const QString& who, long run = 0);
+    [[nodiscard]] std::optional<Message> begin(const bench::Drill& drill, const QString& who, long run = 0);
     bool is_running() const { return run_ != 0; }
     const bench::Drill* drill() const { return run_ ? &drill_ : nullptr; }
 

@@ -16,7 +16,7 @@ public:
     explicit ScreeningPage(work::Lab& lab, QWidget* parent = nullptr);
     void set_technician(std::function<QString()> who) { who_ = std::move(who); }
     /// Refuses when there is no such booking. A screening of this visit that is there already is shown.
-    std::optional<Message> begin(long booking_id);
+    [[nodiscard]] std::optional<Message> begin(long booking_id);
     work::Arrival& arrival() { return arrival_; }
 
 signals:

@@ -72,7 +72,8 @@ int main(int argc, char** argv)
     QStringList lines = asked.lines();
     if (practice) {
         if ((*opened)->setting(QStringLiteral("technician")).isEmpty() && !people.at_work.isEmpty())
-            (*opened)->set_setting(QStringLiteral("technician"), people.at_work);
+            if (const auto why = (*opened)->set_setting(QStringLiteral("technician"), people.at_work))
+                return could_not(*why, true);
         room.emplace(asked.speed);
         if (!room->trouble().isEmpty()) std::cerr << "fusain: " << room->trouble().toStdString() << "\n";
         lines = room->lines();

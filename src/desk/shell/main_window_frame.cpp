@@ -49,7 +49,8 @@ void MainWindow::list_people()
     if (!now.isEmpty() && technician_->findText(now) < 0) technician_->addItem(now);
     // the only one there is need not be chosen
     if (now.isEmpty() && technician_->count() == 1)
-        store_->set_setting(QStringLiteral("technician"), technician_->itemText(0));
+        if (const auto why = store_->set_setting(QStringLiteral("technician"), technician_->itemText(0)))
+            say_trouble(q(why->text));
     const int row = technician_->findText(store_->setting(QStringLiteral("technician")));
     technician_->addItem(QStringLiteral("somebody new …"));
     technician_->setCurrentIndex(row);

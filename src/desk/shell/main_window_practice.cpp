@@ -65,8 +65,9 @@ void MainWindow::practise(StandIns& room)
     }
     connect(practice_, &PracticePage::trouble, this, &MainWindow::say_trouble);
     connect(practice_, &PracticePage::note, this, &MainWindow::say_note);
-    connect(practice_, &PracticePage::named, this,
-        [this](const QString& name) { store_->set_setting(QStringLiteral("technician"), name); });
+    connect(practice_, &PracticePage::named, this, [this](const QString& name) {
+        if (const auto why = store_->set_setting(QStringLiteral("technician"), name)) say_trouble(q(why->text));
+    });
     connect(technician_, &QComboBox::activated, practice_, &PracticePage::refresh);
     connect(runner_, &DrillRunner::trouble, this, &MainWindow::say_trouble);
     connect(runner_, &DrillRunner::show_bench, this, [this](bench::Step step) {

@@ -24,13 +24,13 @@ public:
     /// Begins a run; its first event is stored with it.
     Outcome<long> begin(const Instrument& instrument, const QString& who, const QString& at_utc);
     /// Adds an event to the log of a run. When every step is done the run is closed with its result.
-    std::optional<Message> append(long check_id, const bench::Event& event);
+    [[nodiscard]] std::optional<Message> append(long check_id, const bench::Event& event);
     /// After a service the old baseline means nothing: the chart begins anew with the next check. `what_was_done` is
     /// noted at the last check. Refuses without it.
     Outcome<Instrument> new_baseline(
         Instrument instrument, const QString& who, const QString& what_was_done, const QDateTime& now);
     /// What a technician noted about a failed check.
-    std::optional<Message> remark(long check_id, const QString& who, const QString& text);
+    [[nodiscard]] std::optional<Message> remark(long check_id, const QString& who, const QString& text);
     QStringList remarks(long check_id) const;
     Outcome<bench::CheckRun> replay(long check_id) const;
     /// The run that is under way on this instrument, if it was begun within the last day.

@@ -31,7 +31,7 @@ struct Way {
 };
 inline constexpr Way ways[] = {{"line", "on a line"}, {"typed", "read off and typed"}, {"file", "from files"}};
 /// What is wrong with an instrument before it is stored: one message a field.
-Messages check(const Instrument& instrument);
+[[nodiscard]] Messages check(const Instrument& instrument);
 
 struct StaffMember {
     long id = 0;
@@ -82,7 +82,7 @@ public:
     std::vector<StaffMember> staff() const;
     Outcome<StaffMember> save(StaffMember person);
     QStringList hours() const; ///< of the lab, Monday first
-    std::optional<Message> set_hours(const QStringList& week);
+    [[nodiscard]] std::optional<Message> set_hours(const QStringList& week);
 
     /// Everything the planner needs for these days. `without`: a booking to leave out, as when it is moved. `over`:
     /// with tests that ended before the time that was kept for them.
@@ -103,12 +103,12 @@ public:
     Outcome<std::vector<Booking>> book_all(std::vector<Booking> bookings);
     /// Moves or changes it; refuses (`changed_elsewhere`) when it is not as it was read.
     Outcome<Booking> change(Booking booking, bool knowingly = false);
-    std::optional<Message> set_state(long booking_id, BookingState state);
+    [[nodiscard]] std::optional<Message> set_state(long booking_id, BookingState state);
     /// Closes a booking by what became of its parts: those with a visit by that visit, those that are measured
     /// elsewhere by `measured_elsewhere`, the others were turned away. Returned: what became of the whole.
     Outcome<BookingState> close(long booking_id, const std::vector<schedule::Method>& measured_elsewhere);
-    std::optional<Message> set_visit(long booking_id, schedule::Method method, long visit_id);
-    std::optional<Message> note_sheet_sent(long booking_id, const std::map<std::string, int>& protocols);
+    [[nodiscard]] std::optional<Message> set_visit(long booking_id, schedule::Method method, long visit_id);
+    [[nodiscard]] std::optional<Message> note_sheet_sent(long booking_id, const std::map<std::string, int>& protocols);
 
     /// Earlier tests that have a result: day and minute of day, newest first, by method.
     struct Past {
@@ -119,7 +119,7 @@ public:
     std::vector<Past> past(long client_id) const;
     /// Why a test by this method on this day would come too soon after (or before) another one; nothing when it does
     /// not.
-    std::optional<Message> too_soon(
+    [[nodiscard]] std::optional<Message> too_soon(
         long client_id, schedule::Method method, const QDate& day, long without_booking) const;
 
     Outcome<ScreeningRow> keep(ScreeningRow row);
@@ -129,7 +129,7 @@ public:
 
     /// Answers of a screening that was left before it was kept: they stay for the rest of its day, over a restart too,
     /// and go with the booking's client. Those of other days are deleted at the first look.
-    std::optional<Message> keep_draft(long booking_id, const QDate& day, const ScreeningDraft& draft);
+    [[nodiscard]] std::optional<Message> keep_draft(long booking_id, const QDate& day, const ScreeningDraft& draft);
     std::optional<ScreeningDraft> draft(long booking_id, const QDate& today);
     void drop_draft(long booking_id);
 

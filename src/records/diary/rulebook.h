@@ -29,7 +29,7 @@ public:
     const std::vector<house::Rule>& house_table() const { return house_; }
     protocol::HouseRules house() const;
     int house_version() const;
-    std::optional<Message> choose(const std::string& rule, const std::string& option, const QString& who);
+    [[nodiscard]] std::optional<Message> choose(const std::string& rule, const std::string& option, const QString& who);
     std::vector<RuleVersion> history(const QString& kind) const; ///< newest first; "house" or a method's word
 
 private:

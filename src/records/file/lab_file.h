@@ -15,7 +15,7 @@ bool is_network_drive(unsigned long kind);
 
 /// Looks at a file without opening it as a database. Refusals: lab_on_network, lab_empty (no bytes), lab_foreign
 /// (another program's database), lab_damaged (no database). Nothing: it is a lab, or there is none yet.
-std::optional<Message> look_at(const QString& file);
+[[nodiscard]] std::optional<Message> look_at(const QString& file);
 
 /// What a lab says of itself, without changing a byte of it or beside it.
 struct Peek {

@@ -21,12 +21,13 @@ struct Window {
 };
 
 /// Takes the visit for a window, or says who has it (`held_elsewhere`). Taking what is one's own already is fine.
-std::optional<Message> take_lease(const QSqlDatabase& db, long visit_id, const Window& window, const QString& who);
+[[nodiscard]] std::optional<Message> take_lease(
+    const QSqlDatabase& db, long visit_id, const Window& window, const QString& who);
 /// The same inside a transaction that is open already.
-std::optional<Message> take_lease_within(
+[[nodiscard]] std::optional<Message> take_lease_within(
     const QSqlDatabase& db, long visit_id, const Window& window, const QString& who);
 /// Who else has the visit just now (`held_elsewhere`); nothing: nobody, or this window.
-std::optional<Message> held_elsewhere(const QSqlDatabase& db, long visit_id, const QString& window_id);
+[[nodiscard]] std::optional<Message> held_elsewhere(const QSqlDatabase& db, long visit_id, const QString& window_id);
 void release_leases(const QSqlDatabase& db, const QString& window_id);
 /// Still here; for windows on other machines.
 void renew_leases(const QSqlDatabase& db, const QString& window_id);

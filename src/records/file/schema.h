@@ -18,6 +18,7 @@ int newest_schema();
 /// Brings the file to the newest schema, each step in one transaction that also writes its number; makes a copy first
 /// when the file already held data. Nothing when it worked.
 /// `fill_snapshots` belongs to step 6 and runs in its transaction; it returns what went wrong.
-std::optional<Message> migrate(QSqlDatabase& db, const QString& file, const std::function<QString()>& fill_snapshots);
+[[nodiscard]] std::optional<Message> migrate(
+    QSqlDatabase& db, const QString& file, const std::function<QString()>& fill_snapshots);
 
 } // namespace fusain::records

@@ -22,7 +22,7 @@ std::vector<Likeness> likely_same(const Store& store, const Client& client);
 
 /// Everything of `away` goes to `keep`: visits, bookings, screenings. `away` disappears, its number is still found.
 /// Fields that are empty in `keep` are filled from `away`. One transaction: all or nothing.
-std::optional<Message> merge(Store& store, long keep, long away);
+[[nodiscard]] std::optional<Message> merge(Store& store, long keep, long away);
 
 /// Everything the lab holds on one person, into a new folder inside `folder` (docs/formats/person-export.md). Returned:
 /// its path.
@@ -33,7 +33,7 @@ Outcome<QString> export_person(const Store& store, long client_id, const QString
 /// is open (`visit_open`). `zone`: of the lab, for letters from before they were named by their booking. What else
 /// names them is found by `also_held`. Readers of the file are waited for; where one does not end, the record is gone
 /// all the same and a caution `bytes_remain` says when its bytes will be.
-std::optional<Message> erase(Store& store, long client_id, const QString& who, const QTimeZone& zone);
+[[nodiscard]] std::optional<Message> erase(Store& store, long client_id, const QString& who, const QTimeZone& zone);
 int erased_count(const Store& store);
 
 // — importing a list —
@@ -81,6 +81,7 @@ struct ImportCheck {
 Outcome<ImportCheck> check_import(const Store& store, const Table& table, const std::map<QString, int>& mapping,
     const QString& today, const Progress& progress = {});
 /// All of them or none. Refusals: what the lab said, `cancelled`.
-std::optional<Message> import_clients(Store& store, const std::vector<Client>& clients, const Progress& progress = {});
+[[nodiscard]] std::optional<Message> import_clients(
+    Store& store, const std::vector<Client>& clients, const Progress& progress = {});
 
 } // namespace fusain::records

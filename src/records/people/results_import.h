@@ -30,7 +30,7 @@ struct Mapping {
 Mapping guess(const QStringList& header);
 /// Of this layout as it was read last; nothing the first time. A layout is its headings.
 std::optional<Mapping> remembered(const Store& store, const QStringList& header);
-std::optional<Message> remember(Store& store, const QStringList& header, const Mapping& mapping);
+[[nodiscard]] std::optional<Message> remember(Store& store, const QStringList& header, const Mapping& mapping);
 
 struct Check {
     std::vector<Store::Whole> good;

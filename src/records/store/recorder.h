@@ -54,9 +54,9 @@ private:
         std::chrono::steady_clock::time_point since = std::chrono::steady_clock::now();
     };
     void hand_over(Job job);
-    void work();                     ///< in the thread
-    std::optional<Message> opened(); ///< nothing: the store is open
-    std::optional<Message> write(const Job& job, Messages& said);
+    void work();                                   ///< in the thread
+    [[nodiscard]] std::optional<Message> opened(); ///< nothing: the store is open
+    [[nodiscard]] std::optional<Message> write(const Job& job, Messages& said);
 
     QString lab_file_, window_;
     Beside beside_;

@@ -47,7 +47,7 @@ struct VisitRow {
 using bench::SignalChunk;
 
 /// What is wrong with a client before it is stored: one message a field. `today` is an ISO date.
-Messages check(const Client& client, const QString& today);
+[[nodiscard]] Messages check(const Client& client, const QString& today);
 
 /// One connection to one lab file. Use from the thread that opened it only.
 class Store {
@@ -65,7 +65,7 @@ public:
 
     Outcome<Client> save(Client client);
     /// The same inside a transaction that is open already; gives the client its id and number.
-    std::optional<Message> save_within(Client& client);
+    [[nodiscard]] std::optional<Message> save_within(Client& client);
     std::optional<Client> client(long id) const;
     /// Every word must begin a word of name, number, role or phone; case and accents do not matter. Empty: everybody,
     /// by name.
@@ -88,12 +88,12 @@ public:
         long client_id = 0;
         std::vector<bench::Event> events;
     };
-    std::optional<Message> add_whole(const std::vector<Whole>& visits, const GoOn& go_on = {});
+    [[nodiscard]] std::optional<Message> add_whole(const std::vector<Whole>& visits, const GoOn& go_on = {});
     /// Durable when it returns: an accepted value survives a power cut. The event must be the next of its visit. With
     /// the event that finishes a visit, and with every later choice, goes the snapshot of what is told from then on.
     /// Refused while the visit is another window's. `beside`: what else is done in the same transaction; where it
     /// refuses, the event is not stored either.
-    std::optional<Message> append(long visit_id, const bench::Event& event, const QString& window = {},
+    [[nodiscard]] std::optional<Message> append(long visit_id, const bench::Event& event, const QString& window = {},
         const std::function<std::optional<Message>()>& beside = {});
     std::vector<bench::Event> events(long visit_id) const;
     long last_seq(long visit_id) const;                    ///< of its newest event; 0: none
@@ -118,13 +118,13 @@ public:
     /// The lab's zone for a visit: the one it was made in, or the lab's own for older ones.
     QTimeZone zone_of(const bench::Visit& visit) const;
 
-    std::optional<Message> append_signal(const SignalChunk& chunk);
+    [[nodiscard]] std::optional<Message> append_signal(const SignalChunk& chunk);
     /// Whole, wherever it lies; empty when there is none. Refusals: raw_missing, raw_damaged (raw.h).
     Outcome<bench::Signal> signal(long visit_id, int trial) const;
     std::vector<int> recorded(long visit_id) const; ///< trials of which there is a recording
 
     QString setting(const QString& key, const QString& otherwise = {}) const;
-    std::optional<Message> set_setting(const QString& key, const QString& value);
+    [[nodiscard]] std::optional<Message> set_setting(const QString& key, const QString& value);
 
     /// For the other rooms of this floor (people.h, diary.h, checks.h, rulebook.h).
     const QSqlDatabase& database() const { return db_; }

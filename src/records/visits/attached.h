@@ -30,7 +30,7 @@ void drop(const QSqlDatabase& db, const QString& sha256);
 /// Whether a visit keeps these bytes, or somebody has said that they are of no visit here.
 bool is_settled(const QSqlDatabase& db, const QString& sha256);
 /// Somebody says so. Only the digest is kept: a file's name may name a person.
-std::optional<Message> set_aside(const QSqlDatabase& db, const QString& sha256, const QString& who);
+[[nodiscard]] std::optional<Message> set_aside(const QSqlDatabase& db, const QString& sha256, const QString& who);
 
 /// How many files each visit of a client keeps.
 std::map<long, int> counts(const QSqlDatabase& db, long client_id);

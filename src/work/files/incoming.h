@@ -49,12 +49,12 @@ public:
     Incoming(Lab& lab, bench::Clock& clock, QObject* parent = nullptr);
     QString folder() const { return folder_; } ///< empty: none
     /// From now on, in this lab; empty: none any more. Refusals: `folder_unreachable`, `folder_of_the_lab`.
-    std::optional<Message> watch(const QString& folder);
+    [[nodiscard]] std::optional<Message> watch(const QString& folder);
     /// The newest first.
     const std::vector<CameIn>& waiting() const { return waiting_; }
     std::vector<CameIn> of_instrument(const std::string& serial) const;
     /// It is of no visit here.
-    std::optional<Message> set_aside(const std::string& sha256, const QString& who);
+    [[nodiscard]] std::optional<Message> set_aside(const std::string& sha256, const QString& who);
     /// Layouts or instruments are others now.
     void read_again();
     /// What visits have taken meanwhile goes.

@@ -17,6 +17,6 @@ Layouts layouts(const QString& lab_folder);
 /// Refusals: `layout_gone`, or what is wrong with its file.
 Outcome<printout::Layout> layout(const Lab& lab, const QString& id);
 /// Writes it under its id, in place of the one that was there; on the disk when it returns.
-std::optional<Message> keep(const Lab& lab, const printout::Layout& layout);
+[[nodiscard]] std::optional<Message> keep(const Lab& lab, const printout::Layout& layout);
 
 } // namespace fusain::work

@@ -144,7 +144,8 @@ Lab::Lab(std::shared_ptr<records::Store> opened)
 {
     // a lab stands where it stands: the computer's zone is taken once and kept, wherever the computer goes
     if (store->setting(QStringLiteral("zone")).isEmpty())
-        store->set_setting(QStringLiteral("zone"), QString::fromLatin1(QTimeZone::systemTimeZoneId()));
+        static_cast<void>(store->set_setting(QStringLiteral("zone"), // where it cannot be kept, it is taken again
+            QString::fromLatin1(QTimeZone::systemTimeZoneId())));
 }
 
 QString Lab::name_of(long client_id, bool brief) const

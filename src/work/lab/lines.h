@@ -22,8 +22,8 @@ struct KeptLines {
 KeptLines kept_lines(const records::Store& store);
 /// Takes the place of the kept line at the same place, or of `instead_of`. Refusals: what `bench::check` says,
 /// `line_taken` where another line feeds the same channel, and what the lab says.
-std::optional<Message> keep_line(
+[[nodiscard]] std::optional<Message> keep_line(
     records::Store& store, const bench::LineSetup& line, const std::string& instead_of = {});
-std::optional<Message> forget_line(records::Store& store, const std::string& place);
+[[nodiscard]] std::optional<Message> forget_line(records::Store& store, const std::string& place);
 
 } // namespace fusain::work

@@ -17,7 +17,8 @@ const Fields<drill::Waivers>::Row waivers_row = {[](const drill::Waivers& w, Jso
                                                  },
     [](const Json& j, drill::Waivers& w) -> std::optional<Message> {
         for (const auto& [name, waiver] : j.items())
-            if (waiver.is_object()) Fields<drill::Waiver>::all().from_json(waiver, w.of[name]);
+            if (waiver.is_object())
+                if (auto why = Fields<drill::Waiver>::all().from_json(waiver, w.of[name])) return why;
         return std::nullopt;
     }};
 

@@ -230,8 +230,10 @@ Outcome<std::shared_ptr<records::Store>> open_practice(const QString& folder, co
     records::Store& store = **opened;
     Lab lab(*opened);
     if (!was_there) {
-        store.set_setting(QString::fromLatin1(practice_setting), QStringLiteral("yes"));
-        store.set_setting(QStringLiteral("lab_name"), QStringLiteral("PRACTICE · nobody was measured"));
+        if (const auto why = store.set_setting(QString::fromLatin1(practice_setting), QStringLiteral("yes")))
+            return Opened::refuse(*why);
+        const QString name = QStringLiteral("PRACTICE · nobody was measured");
+        if (const auto why = store.set_setting(QStringLiteral("lab_name"), name)) return Opened::refuse(*why);
         for (const auto& kind : bench::instrument_kinds()) {
             const char* profile = kind.kind == bench::InstrumentKind::impedance        ? "stand_in_1"
                                   : kind.kind == bench::InstrumentKind::absorptiometry ? "stand_in_table_1"

@@ -46,9 +46,10 @@ struct DrillRun {
 std::vector<DrillRun> drill_runs(const records::Store& store);
 /// Refusals: `missing_field` (nobody says who), what the lab file says.
 Outcome<long> begin_drill(records::Store& store, const bench::Drill& drill, const QString& who);
-std::optional<Message> keep_answer(records::Store& store, long run, const DrillAnswer& answer, const QString& who);
-std::optional<Message> end_drill(records::Store& store, long run, const QString& who);
-std::optional<Message> give_up_drill(records::Store& store, long run, const QString& who);
+[[nodiscard]] std::optional<Message> keep_answer(
+    records::Store& store, long run, const DrillAnswer& answer, const QString& who);
+[[nodiscard]] std::optional<Message> end_drill(records::Store& store, long run, const QString& who);
+[[nodiscard]] std::optional<Message> give_up_drill(records::Store& store, long run, const QString& who);
 
 /// What ships, and the folder's own (`drills/*.json`); what cannot be read is told in `bad`, and left out.
 std::vector<bench::Drill> drills_of(const QString& practice_folder, Messages& bad);
@@ -73,9 +74,10 @@ QStringList not_passed(const QString& lab_folder, const QString& who, protocol::
 
 /// The lab asks for a level before somebody measures clients (house rule `practice_level`). Nothing: they may; somebody
 /// let them, or the rule asks for nothing. Code: `not_practised`.
-std::optional<Message> practice_missing(const Lab& lab, const QString& who, protocol::Method method);
+[[nodiscard]] std::optional<Message> practice_missing(const Lab& lab, const QString& who, protocol::Method method);
 /// Somebody else answers for it that `who` measures all the same. Refusals: `missing_field` (reason), `own_word`.
-std::optional<Message> let_measure(Lab& lab, const QString& who, const QString& by, const QString& reason);
+[[nodiscard]] std::optional<Message> let_measure(
+    Lab& lab, const QString& who, const QString& by, const QString& reason);
 /// "let by A. Kerdoncuff on 3 November 2026: on call alone"; empty: nobody did.
 QString let_by(const Lab& lab, const QString& who);
 

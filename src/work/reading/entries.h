@@ -20,7 +20,7 @@ struct Tape {
     double mass_kg = 0;                                             ///< on that day; 0: not known
 };
 /// What is wrong with it: who, limits of each site, a third repeat that is needed.
-Messages check(const Tape& tape);
+[[nodiscard]] Messages check(const Tape& tape);
 /// Mean of two or median of three of every site.
 std::map<std::string, double> settled(
     const std::map<std::string, std::vector<double>>& repeats, skinfolds::Settled (*settle)(std::span<const double>));

@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/reading/quantities_file.h"
 
+#include "bench/base/json.h"
 #include "core/base/csv.h"
 #include "version.h"
 
@@ -60,9 +61,9 @@ QByteArray as_csv(const History& h)
 
 QByteArray as_json(const History& h)
 {
-    bench::Json all = {{"kind", "fusain quantities"}, {"version", 1}, {"engine", "fusain " FUSAIN_VERSION},
+    nlohmann::json all = {{"kind", "fusain quantities"}, {"version", 1}, {"engine", "fusain " FUSAIN_VERSION},
         {"client", h.client().number.toStdString()}, {"sex", word(h.client().sex)},
-        {"measurements", bench::Json::array()}};
+        {"measurements", nlohmann::json::array()}};
     const Measurement* last = nullptr;
     for (const Row& r : rows_of(h)) {
         const Measurement& m = *r.of;
@@ -70,11 +71,11 @@ QByteArray as_json(const History& h)
             all["measurements"].push_back({{"day", m.day.toString(Qt::ISODate).toStdString()},
                 {"time", m.at.toString(QStringLiteral("HH:mm")).toStdString()}, {"method", m.method},
                 {"instrument", m.instrument}, {"equations", m.equations}, {"age_y", m.age_y},
-                {"height_cm", m.height_cm}, {"quantities", bench::Json::object()}});
+                {"height_cm", m.height_cm}, {"quantities", nlohmann::json::object()}});
             if (!m.recomputed_from.empty()) all["measurements"].back()["reckoned_anew_from"] = m.recomputed_from;
             last = &m;
         }
-        bench::Json one = {{"value", r.value}, {"unit", r.quantity->unit}};
+        nlohmann::json one = {{"value", r.value}, {"unit", r.quantity->unit}};
         if (r.u > 0) one["u"] = r.u;
         if (r.u_model > 0) one["u_model"] = r.u_model;
         all["measurements"].back()["quantities"][r.quantity->id] = one;

@@ -25,7 +25,7 @@ struct Design {
 inline int degrees(const Design& d) { return d.people * (d.times - 1); }
 /// What is wrong with a design, one message a field: `missing_field`, `out_of_range`, `unknown_choice`,
 /// `two_of_a_name`.
-Messages check(const Design& design, const Lab& lab);
+[[nodiscard]] Messages check(const Design& design, const Lab& lab);
 
 /// One measurement of one person in a study.
 struct Member {
@@ -85,12 +85,12 @@ Outcome<long> begin_study(Lab& lab, const Design& design, const QString& who);
 /// Why this visit is no repeat of the study; nothing: it is one. Codes: `not_measured`, `other_method`,
 /// `other_instrument`, `other_operator`, `other_equations`, `too_far_apart`, `same_day`, `same_recording`,
 /// `in_it_already`, `another_body`, `study_over`.
-std::optional<Message> refusal(const Lab& lab, const Study& study, long visit_id);
+[[nodiscard]] std::optional<Message> refusal(const Lab& lab, const Study& study, long visit_id);
 /// The visit is a repeat. `anew`: somebody says that the person was placed anew before it; refused without, but for a
 /// person's first (`not_repositioned`).
-std::optional<Message> take_repeat(Lab& lab, long study, long visit_id, bool anew, const QString& who);
+[[nodiscard]] std::optional<Message> take_repeat(Lab& lab, long study, long visit_id, bool anew, const QString& who);
 /// The next visit of this client on the instrument is a repeat, for which the client is placed anew.
-std::optional<Message> await_repeat(Lab& lab, long study, long client_id, bool anew, const QString& who);
+[[nodiscard]] std::optional<Message> await_repeat(Lab& lab, long study, long client_id, bool anew, const QString& who);
 /// The open study that a test of this client by this method is awaited for.
 std::optional<Study> awaiting(const Lab& lab, long client_id, protocol::Method method);
 /// A visit was finished: it joins the study that awaits it. Nothing: none does. Else what came of it.
@@ -98,9 +98,10 @@ std::optional<Outcome<long>> join_study(Lab& lab, long visit_id);
 /// The open study that the visit is a repeat of, or will be once it is finished; 0: none.
 long study_of(const Lab& lab, long visit_id);
 /// Refused without a reason that says something (`missing_field`).
-std::optional<Message> leave_out(Lab& lab, long study, long visit_id, const QString& reason, const QString& who);
-std::optional<Message> take_back(Lab& lab, long study, long visit_id, const QString& who);
-std::optional<Message> give_up(Lab& lab, long study, const QString& reason, const QString& who);
+[[nodiscard]] std::optional<Message> leave_out(
+    Lab& lab, long study, long visit_id, const QString& reason, const QString& who);
+[[nodiscard]] std::optional<Message> take_back(Lab& lab, long study, long visit_id, const QString& who);
+[[nodiscard]] std::optional<Message> give_up(Lab& lab, long study, const QString& reason, const QString& who);
 
 /// Visits that could be repeats of it, by person: people with two and more of them, or with one in the study.
 struct Candidate {
@@ -140,7 +141,7 @@ Outcome<std::vector<Compared>> compared(const Study& study, const Lab& lab);
 
 /// Ends it: from now on the lab's change bands use it. Refusals: `too_few_people` (one tells of nobody else),
 /// `all_equal` (a display that rounds coarsely, or numbers that were copied), `study_over`.
-std::optional<Message> close_study(Lab& lab, long study, const QString& who);
+[[nodiscard]] std::optional<Message> close_study(Lab& lab, long study, const QString& who);
 
 /// Two files beside each other in the folder: every repeat, and what they say. Returned: path of the first. Refusals:
 /// `file_unreachable`.

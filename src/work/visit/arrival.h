@@ -13,22 +13,23 @@ public:
     explicit Arrival(Lab& lab) : lab_(lab) {}
 
     /// Refuses when there is no such booking. A screening of this visit that is there already is taken up.
-    std::optional<Message> begin(long booking_id);
+    [[nodiscard]] std::optional<Message> begin(long booking_id);
     /// All over again, with what seldom changes known from before.
     void ask_again();
     /// `at` is the place of the question. A reason for going on that was given for other answers is gone.
     /// Returned: why a draft of it is not on the disk; it counts all the same.
-    std::optional<Message> answer(int at, const screening::Answer& a);
+    [[nodiscard]] std::optional<Message> answer(int at, const screening::Answer& a);
     /// What is still open, to be read out together; empty: nothing is.
     std::vector<screening::Line> health_page() const;
     std::vector<screening::Line> preparation_page() const;
     /// Answers a page at once: what is `marked` applies. A clock time that is marked stays open.
-    std::optional<Message> answer(const std::vector<screening::Line>& page, const std::set<std::string>& marked);
+    [[nodiscard]] std::optional<Message> answer(
+        const std::vector<screening::Line>& page, const std::set<std::string>& marked);
     /// A consent that is missing on record is signed today: the client's own, or of a minor the guardian's too.
     enum class Consent { own, guardian };
     std::optional<Consent> missing_consent() const;
     /// Noted in the record and in the client's log. `signed_by`: the guardian; of the own consent it is the client.
-    std::optional<Message> sign(const QString& signed_by, const QString& who);
+    [[nodiscard]] std::optional<Message> sign(const QString& signed_by, const QString& who);
     /// What was typed for a question: a clock time, "never", a number of its unit. The refusal says what is allowed.
     Outcome<screening::Answer> read(int at, const QString& text) const;
     /// What this lab knows of its own about a question, for who asks it; empty: nothing.
@@ -39,16 +40,16 @@ public:
     /// An override never reaches past a stop, also one that was answered after it.
     bool may_go(const screening::MethodVerdict& v) const;
     /// Refused without a reason that says something. For every method that may be overridden.
-    std::optional<Message> go_all_the_same(const QString& who, const QString& reason);
+    [[nodiscard]] std::optional<Message> go_all_the_same(const QString& who, const QString& reason);
     std::vector<schedule::Method> not_going() const;
     /// Stores the screening; the client has arrived. A refusal keeps everything as it is.
-    std::optional<Message> keep(const QString& who);
+    [[nodiscard]] std::optional<Message> keep(const QString& who);
     /// The next method that may go and is measured at a bench here.
     std::optional<schedule::Method> next_on_the_bench() const;
     /// A method whose visit was begun and is still measured: it is gone on with before anything is closed.
     std::optional<schedule::Method> unfinished_on_the_bench() const;
     /// Ends the booking: what may go and has no bench here was measured on another instrument's own screen.
-    std::optional<Message> close();
+    [[nodiscard]] std::optional<Message> close();
     /// What the log of the visit keeps of the screening: the body of `stops`.
     bench::event::Stops stops_event(schedule::Method method) const;
 
@@ -81,7 +82,7 @@ private:
     /// Today's screening before a test that this one is a repeat of, by a study that awaits it.
     std::optional<records::ScreeningRow> screening_of_repeat() const;
     void judge();
-    std::optional<Message> take(); ///< answers have changed
+    [[nodiscard]] std::optional<Message> take(); ///< answers have changed
     std::vector<const protocol::Question*> open() const;
 
     Lab& lab_;

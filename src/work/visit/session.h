@@ -35,15 +35,15 @@ public:
 
     /// Begins a visit. `with`: what it is begun with besides the client (booking, instrument, house rules); `stops`:
     /// the screening's outcome, when it was done before.
-    std::optional<Message> start(const records::Client& client, const QString& technician, protocol::Method method,
-        const Beginning& with = {}, const std::optional<bench::event::Stops>& stops = {});
+    [[nodiscard]] std::optional<Message> start(const records::Client& client, const QString& technician,
+        protocol::Method method, const Beginning& with = {}, const std::optional<bench::event::Stops>& stops = {});
     /// Opens a visit from its log, to go on or to look at.
     /// While another window has it, it is only looked at here: `held` says who, what is done there is shown, and
     /// nothing is taken. Once it is left there it is this window's.
-    std::optional<Message> resume(long visit_id, const QString& technician);
+    [[nodiscard]] std::optional<Message> resume(long visit_id, const QString& technician);
     const std::optional<Message>& held() const { return held_; }
     /// Closes the visit on the screen. Refuses while something of it is not stored yet.
-    std::optional<Message> leave();
+    [[nodiscard]] std::optional<Message> leave();
     /// True while something that was accepted here is not on the disk yet.
     bool has_unwritten() const { return !waiting_.empty() || recorder_->unwritten() > 0; }
     /// How this visit compares with the client's last one by the method, from what was really done in both; nothing
@@ -125,7 +125,7 @@ private:
     void on_damage(const Message& why);
     bench::Event event(bench::Act what) const;
     /// Why the log would not take the event now.
-    std::optional<Message> refusal(const bench::Act& what) const;
+    [[nodiscard]] std::optional<Message> refusal(const bench::Act& what) const;
     /// True when everything is on the disk and the log would take the event.
     bool may(const bench::Act& what);
     void look_again();

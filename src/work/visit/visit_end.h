@@ -16,7 +16,7 @@ Outcome<Messages> end_visit(const std::shared_ptr<records::Store>& store, long v
 
 /// Why the client may not be told of the result yet (`asks_again`, with the reason); nothing when they may: what asks
 /// to be measured again is given out only when somebody has answered for it by name.
-std::optional<Message> not_to_be_told(const bench::Visit& visit);
+[[nodiscard]] std::optional<Message> not_to_be_told(const bench::Visit& visit);
 
 /// The next part of a booking that may be measured at a bench here, by the screening that was kept of it; nothing when
 /// nothing is left, or it was not screened.

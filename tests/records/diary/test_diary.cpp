@@ -28,7 +28,7 @@ struct Room : Lab {
     Instrument chamber;
     Room()
     {
-        store->set_setting("zone", "Europe/Paris");
+        EXPECT_FALSE(store->set_setting("zone", "Europe/Paris"));
         client.given_name = "Gwenn";
         client.family_name = "Riou";
         client.birth_date = "1992-03-08";

@@ -26,7 +26,7 @@ struct Sheets : work::ToldLab {
     {
         work::set_clock(QDateTime(QDate(2026, 11, 23), QTime(15, 0), QTimeZone("Europe/Paris")));
         store = *records::Store::open(dir.path() + "/lab.fusain");
-        store->set_setting("zone", "Europe/Paris");
+        EXPECT_FALSE(store->set_setting("zone", "Europe/Paris"));
         lab = std::make_unique<work::Lab>(store);
         add("Aliénor", "Quéméner");
     }

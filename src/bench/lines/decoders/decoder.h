@@ -35,7 +35,7 @@ struct SerialSettings {
     bool operator==(const SerialSettings&) const = default;
 };
 /// Refusals: `out_of_range`, `unknown_choice`, naming the setting and what is allowed.
-std::optional<Message> check(const SerialSettings& settings);
+[[nodiscard]] std::optional<Message> check(const SerialSettings& settings);
 
 enum class Said { settled, moving, overload, ignored };
 

@@ -119,7 +119,8 @@ TypedScan::TypedScan(work::Session& session) : session_(session), said_(label("t
     connect(understood_, &QAbstractButton::clicked, this, [this] {
         bench::LearntWords words = learnt(session_.store());
         for (const auto& [heading, box] : questions_) words[heading] = box->currentData().toString().toStdString();
-        session_.store().set_setting(learnt_setting, q(bench::table_of(words)));
+        if (const auto why = session_.store().set_setting(learnt_setting, q(bench::table_of(words))))
+            return said_->setText(q(why->text));
         read_table();
     });
     connect(agree_, &QAbstractButton::clicked, this, &TypedScan::keep_map);
