@@ -58,6 +58,7 @@ const Fields<Snapshot>::Row quantities_row = {
     },
     [](const Json& j, Snapshot& s) -> std::optional<Message> {
         const Json& all = j.at("quantities");
+        if (!all.is_object()) return unreadable;
         for (const Quantity* q : quantities())
             if (const auto at = all.find(q->id); at != all.end())
                 s.result.values.push_back({q, at->at("value"), at->at("u"), at->at("u_model")});
@@ -72,6 +73,7 @@ const Fields<Snapshot>::Row messages_row = {
                 {{"code", m.code}, {"level", fusain::word(m.level)}, {"field", m.field}, {"text", m.text}});
     },
     [](const Json& j, Snapshot& s) -> std::optional<Message> {
+        if (!j.at("messages").is_array()) return unreadable;
         for (const Json& m : j.at("messages")) {
             const auto level =
                 std::find(std::begin(level_words), std::end(level_words), m.at("level").get<std::string>());
@@ -99,7 +101,7 @@ FUSAIN_LOGGED(Snapshot, needed("engine", &E::engine, unreadable)
                             .needed("mass_kg", &E::mass_kg, unreadable)
                             .other(quantities_row)
                             .other(messages_row)
-                            .needed("choices", &E::choices, unreadable)
+                            .always("choices", &E::choices)
                             .needed("conditions", &E::conditions, unreadable)
                             .field("told_elsewhere", &E::told_elsewhere))
 

@@ -203,6 +203,21 @@ TEST(Snapshots, AnOlderLabGetsThemMarked)
     }
 }
 
+TEST(Snapshots, AStoredOneIsReadWholeOrNotAtAll)
+{
+    Told t;
+    const auto told = t.store->snapshot(t.visit);
+    ASSERT_TRUE(told);
+    const std::string body = stored(*told);
+    EXPECT_EQ(stored(*snapshot_from(body)), body);
+    EXPECT_TRUE(snapshot_from(bench::joined(body, R"({"choices": {}})"))) << "an engine with nothing to choose";
+    for (const char* key :
+        {"engine", "method", "day", "sex", "age_y", "mass_kg", "conditions", "messages", "quantities"})
+        EXPECT_FALSE(snapshot_from(bench::joined(body, std::string("{\"") + key + "\": null}"))) << key;
+    EXPECT_FALSE(snapshot_from(bench::joined(body, R"({"sex": "somebody"})"))) << "not taken for either";
+    EXPECT_FALSE(snapshot_from("nonsense"));
+}
+
 TEST(Snapshots, AreWhatListsAndBookingsRead)
 {
     Told t;
