@@ -32,14 +32,7 @@ public:
 protected:
     void begin(const char* own, const char* profile = "", const std::string& of_method = "{}")
     {
-        event::Started e;
-        e.client_id = client_.id;
-        e.number = client_.number.toStdString();
-        e.name = client_.full_name().toStdString();
-        e.birth_date = client_.birth_date.toStdString();
-        e.sex = client_.sex;
-        e.height_cm = client_.height_cm;
-        e.method = protocol::word(method_);
+        event::Started e = records::beginning_of(client_, method_);
         e.instrument = instrument_ ? instrument_ : own;
         e.profile = profile;
         e.software = "fusain " FUSAIN_VERSION;

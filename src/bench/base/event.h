@@ -43,6 +43,14 @@ std::string written(const E& what);
 template <class E>
 Outcome<E> read(const std::string& body);
 
+/// What it says; as the struct begins, where it cannot be read.
+template <class E>
+E said(const std::string& body)
+{
+    const auto it = read<E>(body);
+    return it ? *it : E();
+}
+
 /// What somebody wants logged: an event that has no number, time and name yet.
 struct Act {
     template <Logged E>

@@ -196,15 +196,8 @@ void DrillRunner::tell_tests()
         const auto add = [&](records::Store::Whole& to, const bench::Act& act) {
             to.events.push_back(bench::logged({++seq, utc, who_.toStdString()}, act));
         };
-        event::Started begun;
+        event::Started begun = records::beginning_of(*client, drill_.method);
         begun.log = 3;
-        begun.client_id = client_;
-        begun.number = client->number.toStdString();
-        begun.name = client->full_name().toStdString();
-        begun.birth_date = client->birth_date.toStdString();
-        begun.sex = client->sex;
-        begun.height_cm = client->height_cm;
-        begun.method = method;
         begun.zone = lab_.diary->zone().id().toStdString();
         begun.local = at.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString();
         begun.told_elsewhere = true;

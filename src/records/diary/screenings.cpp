@@ -48,10 +48,9 @@ namespace {
 std::optional<ScreeningRow> screening_of(QSqlQuery q)
 {
     if (!q.next()) return std::nullopt;
-    const auto kept = bench::read<ScreeningKept>(q.value(5).toString().toStdString());
     return ScreeningRow{static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()),
         static_cast<long>(q.value(2).toLongLong()), q.value(3).toString(), q.value(4).toString(),
-        kept ? *kept : ScreeningKept{}};
+        bench::said<ScreeningKept>(q.value(5).toString().toStdString())};
 }
 const QString screening_select =
     QStringLiteral("SELECT id, client_id, booking_id, at, who, body FROM screening WHERE client_id = ?");

@@ -395,16 +395,10 @@ Outcome<Check> check(
         long seq = 0;
         using namespace bench::event;
         const auto event = [&](const bench::Act& act) { return bench::logged({++seq, utc, who}, act); };
-        Started begun;
+        Started begun = beginning_of(*client, *method);
         begun.log = 3;
         begun.told_elsewhere = true;
-        begun.client_id = client->id;
-        begun.number = client->number.toStdString();
-        begun.name = client->full_name().toStdString();
-        begun.birth_date = client->birth_date.toStdString();
-        begun.sex = client->sex;
         begun.height_cm = height.value_or(client->height_cm);
-        begun.method = name;
         begun.instrument = cell("instrument").toStdString();
         begun.zone = source.zone.id().toStdString();
         begun.local = at.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString();

@@ -127,6 +127,18 @@ Messages check(const Client& c, const QString& today)
     return bad;
 }
 
+bench::event::Started beginning_of(const Client& c, protocol::Method method, bench::event::Started e)
+{
+    e.client_id = c.id;
+    e.number = c.number.toStdString();
+    e.name = c.full_name().toStdString();
+    e.birth_date = c.birth_date.toStdString();
+    e.sex = c.sex;
+    e.height_cm = c.height_cm;
+    e.method = protocol::word(method);
+    return e;
+}
+
 Outcome<Client> Store::save(Client c)
 {
     Transaction transaction(db_);

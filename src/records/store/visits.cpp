@@ -44,11 +44,7 @@ std::optional<QSqlError> close_by(QSqlQuery& q, long visit_id, const bench::Even
 }
 
 /// By which the log begins.
-std::string method_of(const bench::Event& first)
-{
-    const auto started = bench::read<bench::event::Started>(first.body);
-    return started ? started->method : std::string();
-}
+std::string method_of(const bench::Event& first) { return bench::said<bench::event::Started>(first.body).method; }
 
 VisitRow visit_of(const QSqlQuery& q)
 {

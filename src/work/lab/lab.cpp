@@ -109,14 +109,7 @@ bench::Act beginning(const records::Store& store, const records::Client& client,
     const QTimeZone& zone, const Beginning& with)
 {
     const QDateTime now = clock_now().toTimeZone(zone);
-    bench::event::Started e = with.started;
-    e.client_id = client.id;
-    e.number = client.number.toStdString();
-    e.name = client.full_name().toStdString();
-    e.birth_date = client.birth_date.toStdString();
-    e.sex = client.sex;
-    e.height_cm = client.height_cm;
-    e.method = protocol::word(method);
+    bench::event::Started e = records::beginning_of(client, method, with.started);
     e.software = "fusain " FUSAIN_VERSION;
     e.log = 3;
     e.zone = zone.id().toStdString();

@@ -47,8 +47,7 @@ const char* word(practice::Called how)
 
 in_drill::Waivers waivers(const Lab& lab)
 {
-    const auto read = bench::read<in_drill::Waivers>(lab.store->setting(QStringLiteral("practice_let")).toStdString());
-    return read ? *read : in_drill::Waivers();
+    return bench::said<in_drill::Waivers>(lab.store->setting(QStringLiteral("practice_let")).toStdString());
 }
 
 constexpr const char* practice_setting = "practice";

@@ -12,17 +12,9 @@ namespace {
 using Repeats = std::map<std::string, std::vector<double>>;
 using records::ClientEvent;
 
-/// What an entry says; as it begins where it cannot be read.
-template <class E>
-E said(const ClientEvent& e)
-{
-    const auto read = bench::read<E>(e.body);
-    return read ? *read : E();
-}
-
 Tape tape_of(const ClientEvent& e)
 {
-    Tape t = said<Tape>(e);
+    Tape t = bench::said<Tape>(e.body);
     t.id = e.id;
     t.day = e.day;
     t.at = e.at;
@@ -32,7 +24,7 @@ Tape tape_of(const ClientEvent& e)
 
 Plan plan_of(const ClientEvent& e)
 {
-    Plan p = said<Plan>(e);
+    Plan p = bench::said<Plan>(e.body);
     p.id = e.id;
     p.day = e.day;
     p.who = e.who;
@@ -101,19 +93,19 @@ Entries entries_of(const records::Store& store, long client_id)
         const bool plan = kind == Plan::kind, plan_ended = kind == records::entry::PlanEnded::kind;
         if (kind == Tape::kind) out.tapes.push_back(tape_of(e));
         if (kind == records::entry::Withdrawn::kind)
-            std::erase_if(
-                out.tapes, [of = said<records::entry::Withdrawn>(e).of](const Tape& t) { return t.id == of; });
-        if (kind == Days::kind) out.days = said<Days>(e);
+            std::erase_if(out.tapes,
+                [of = bench::said<records::entry::Withdrawn>(e.body).of](const Tape& t) { return t.id == of; });
+        if (kind == Days::kind) out.days = bench::said<Days>(e.body);
         if ((plan || plan_ended) && !out.plans.empty() && out.plans.back().ended_on.isEmpty()) {
             out.plans.back().ended_on = e.day;
             out.plans.back().ended_why =
-                plan ? QStringLiteral("another plan") : q(said<records::entry::PlanEnded>(e).reason);
+                plan ? QStringLiteral("another plan") : q(bench::said<records::entry::PlanEnded>(e.body).reason);
         }
         if (plan) out.plans.push_back(plan_of(e));
         if (kind == records::entry::Telling::kind)
-            out.without_numbers = said<records::entry::Telling>(e).without_numbers;
+            out.without_numbers = bench::said<records::entry::Telling>(e.body).without_numbers;
         if (kind == Told::kind) {
-            Told t = said<Told>(e);
+            Told t = bench::said<Told>(e.body);
             t.day = e.day;
             t.who = e.who;
             std::erase_if(out.told, [&](const Told& old) { return old.day == t.day; });

@@ -36,7 +36,7 @@ InForce::InForce(const records::Store& store, const QTimeZone& zone)
     std::map<long, in_study::Begun> begun;
     std::map<long, bool> given_up;
     for (const auto& e : events) {
-        if (is<in_study::Begun>(e)) begun[e.group] = said<in_study::Begun>(e);
+        if (is<in_study::Begun>(e)) begun[e.group] = bench::said<in_study::Begun>(e.body);
         if (is<in_study::GivenUp>(e)) given_up[e.group] = true;
     }
     for (const auto& [id, e] : begun)
@@ -47,7 +47,7 @@ InForce::InForce(const records::Store& store, const QTimeZone& zone)
         const auto at = begun.find(e.group);
         if (!is<in_study::Closed>(e) || at == begun.end()) continue;
         const in_study::Begun& design = at->second;
-        const auto closed = said<in_study::Closed>(e);
+        const auto closed = bench::said<in_study::Closed>(e.body);
         const std::string &what = design.what, &method = design.method, &instrument = design.instrument;
         QDateTime from = QDateTime::fromString(QString::fromStdString(closed.local), Qt::ISODate);
         from = QDateTime(from.date(), from.time(), zone);

@@ -20,14 +20,6 @@ inline QString equations_of(const records::Snapshot& s)
     return q(s.conditions.equations + (s.conditions.lung.empty() ? "" : "; " + s.conditions.lung));
 }
 
-/// What an entry says; as it begins where it cannot be read.
-template <class E>
-E said(const records::GroupEvent& e)
-{
-    const auto read = bench::read<E>(e.body);
-    return read ? *read : E();
-}
-
 template <class E>
 bool is(const records::GroupEvent& e)
 {

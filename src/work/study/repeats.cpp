@@ -210,7 +210,7 @@ long study_of(const Lab& lab, long visit_id)
     long in = 0;
     for (const records::GroupEvent& e : records::events_of(*lab.store, records::study_log()))
         if (is<in_study::Repeat>(e)) {
-            const auto repeat = said<in_study::Repeat>(e);
+            const auto repeat = bench::said<in_study::Repeat>(e.body);
             if (repeat.visit == visit_id && repeat.started_at == row->started_at.toStdString()) in = e.group;
         } else if (e.group == in && (is<in_study::Closed>(e) || is<in_study::GivenUp>(e))) {
             in = 0;
@@ -225,7 +225,7 @@ std::optional<Study> awaiting(const Lab& lab, long client_id, protocol::Method m
     // everybody's screening asks: for most the log alone says no, without a look at any repeat
     const auto log = records::events_of(*lab.store, records::study_log());
     if (std::none_of(log.begin(), log.end(), [&](const records::GroupEvent& e) {
-            return is<in_study::Repositioned>(e) && said<in_study::Repositioned>(e).client == client_id;
+            return is<in_study::Repositioned>(e) && bench::said<in_study::Repositioned>(e.body).client == client_id;
         }))
         return std::nullopt;
     for (Study& s : studies(lab))

@@ -104,22 +104,22 @@ void apply(Study& s, const records::GroupEvent& e, const Lab& lab)
     using namespace in_study;
     if (is<Begun>(e)) {
         s.begun_by = e.who;
-        s.begun_on = day_of(said<Begun>(e));
+        s.begun_on = day_of(bench::said<Begun>(e.body));
     } else if (is<Repositioned>(e)) {
-        const auto next = said<Repositioned>(e);
+        const auto next = bench::said<Repositioned>(e.body);
         if (day_of(next) == lab.today()) s.awaited = Awaited{next.client, e.who};
     } else if (is<Repeat>(e)) {
-        take(s, said<Repeat>(e), lab);
+        take(s, bench::said<Repeat>(e.body), lab);
     } else if (is<LeftOut>(e)) {
-        const auto out = said<LeftOut>(e);
+        const auto out = bench::said<LeftOut>(e.body);
         if (Member* m = member(s, out.visit)) m->left_out = q(out.reason);
     } else if (is<TakenBack>(e)) {
-        if (Member* m = member(s, said<TakenBack>(e).visit)) m->left_out.clear();
+        if (Member* m = member(s, bench::said<TakenBack>(e.body).visit)) m->left_out.clear();
     } else if (is<GivenUp>(e)) {
-        s.given_up = q(said<GivenUp>(e).reason);
+        s.given_up = q(bench::said<GivenUp>(e.body).reason);
     } else if (is<Closed>(e)) {
         s.closed_by = e.who;
-        close(s, said<Closed>(e));
+        close(s, bench::said<Closed>(e.body));
     }
 }
 
@@ -212,7 +212,7 @@ std::vector<Study> studies(const Lab& lab)
     for (const records::GroupEvent& e : records::events_of(*lab.store, records::study_log())) {
         auto at = std::find_if(out.begin(), out.end(), [&](const Study& s) { return s.id == e.group; });
         if (at == out.end()) {
-            const auto design = design_from(said<in_study::Begun>(e));
+            const auto design = design_from(bench::said<in_study::Begun>(e.body));
             if (e.kind != QStringLiteral("begun") || !design) continue;
             at = out.insert(out.end(), Study{});
             at->id = e.group;
