@@ -4,6 +4,7 @@
 #include "report/reading/talk.h"
 #include "work/reading/reading.h"
 
+#include <cstdlib>
 #include <benchmark/benchmark.h>
 
 #include <QGuiApplication>
@@ -25,7 +26,7 @@ struct Sixty {
     Sixty()
     {
         work::set_clock(QDateTime(QDate(2026, 11, 23), QTime(15, 0), QTimeZone("Europe/Paris")));
-        store->set_setting("zone", "Europe/Paris");
+        if (store->set_setting("zone", "Europe/Paris")) std::abort();
         lab = std::make_unique<work::Lab>(store);
         records::Client c;
         c.given_name = "Aliénor";
@@ -38,9 +39,9 @@ struct Sixty {
         for (int i = 0; i < 60; ++i) {
             const QDate day = QDate(2021, 12, 1).addDays(30 * i);
             const double fat = 22 - 0.05 * i, mass = 70;
-            bench::Json quantities;
+            records::Snapshot told;
             const auto put = [&](const Quantity& what, double v, double u) {
-                quantities[what.id] = {{"value", v}, {"u", u}, {"u_model", 0.9 * u}};
+                told.result.values.push_back({&what, v, u, 0.9 * u});
             };
             put(quantity::fat_percent, fat, 2.5);
             put(quantity::fat_mass, mass * fat / 100, 1.8);
@@ -51,12 +52,16 @@ struct Sixty {
             for (const Quantity* what : {&quantity::resistance, &quantity::reactance, &quantity::phase_angle,
                      &quantity::total_body_water, &quantity::skeletal_muscle})
                 put(*what, 40 + i, 1);
-            const bench::Json body = {{"engine", "fusain"}, {"method", "impedance"},
-                {"day", day.toString(Qt::ISODate).toStdString()}, {"sex", "female"}, {"age_y", 30.0},
-                {"height_cm", 171.0}, {"mass_kg", mass}, {"quantities", quantities}, {"messages", bench::Json::array()},
-                {"choices", bench::Json::object()},
-                {"conditions", {{"day", "x"}, {"instrument", "I"}, {"minute_of_day", 500.0}, {"equations", "kyle_2001"},
-                                   {"protocol", ""}, {"outside", bench::Json::object()}, {"lung", ""}}}};
+            told.engine = "fusain";
+            told.method = protocol::Method::impedance;
+            told.day = day.toString(Qt::ISODate).toStdString();
+            told.age_y = 30;
+            told.height_cm = 171;
+            told.mass_kg = mass;
+            told.conditions.day = "x";
+            told.conditions.instrument = "I";
+            told.conditions.minute_of_day = 500;
+            told.conditions.equations = "kyle_2001";
             q.prepare("INSERT INTO visit (client_id, method, started_at, technician, finished, outcome) VALUES (?, "
                       "'impedance', ?, 'M. Tanguy', 1, 'measured')");
             q.addBindValue(QVariant::fromValue<qlonglong>(client));
@@ -67,7 +72,7 @@ struct Sixty {
                       "'visit', ?)");
             q.addBindValue(visit);
             q.addBindValue(day.toString(Qt::ISODate) + "T07:10:00.000Z");
-            q.addBindValue(QString::fromStdString(body.dump()));
+            q.addBindValue(QString::fromStdString(records::stored(told)));
             q.exec();
         }
         q.exec("COMMIT");

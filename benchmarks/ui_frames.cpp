@@ -83,7 +83,7 @@ int main(int argc, char** argv)
     Theme::get().apply();
     QTemporaryDir dir;
     const auto store = records::Store::open(dir.path() + "/lab.fusain");
-    set_demo_clock("08:20");
+    set_demo_clock("08:20", 1);
     if (!store || fill_demo_lab(**store) || fill_demo_day(*store)) return 1;
     StandInProcesses room(1);
     MainWindow window(*store, room.lines());
@@ -128,7 +128,7 @@ int main(int argc, char** argv)
         c.height_cm = 150 + i % 45;
         many.push_back(c);
     }
-    records::import_clients(**store, many);
+    if (records::import_clients(**store, many)) return 1;
     window.show_clients();
     QApplication::processEvents();
     auto* search = window.findChild<QLineEdit*>(QStringLiteral("search"));
