@@ -55,8 +55,10 @@ void move_big(const QSqlDatabase& db, long visit_id)
         const QByteArray bytes = bytes_of(log::chunks_of(db, visit_id, trial));
         const QString name = blob::keep(folder_of(db), bytes);
         if (name.isEmpty()) continue;
-        run(db, QStringLiteral("INSERT INTO raw_file (visit_id, trial, sha256, bytes) VALUES (?, ?, ?, ?)"),
-            {big(visit_id), trial, name, bytes.size()});
+        const QSqlQuery noted =
+            run(db, QStringLiteral("INSERT INTO raw_file (visit_id, trial, sha256, bytes) VALUES (?, ?, ?, ?)"),
+                {big(visit_id), trial, name, bytes.size()});
+        if (noted.lastError().isValid()) continue; // nobody would find the file: the recording stays in the lab
         run(db, QStringLiteral("DELETE FROM signal_chunk WHERE visit_id = ? AND trial = ?"), {big(visit_id), trial});
     }
 }

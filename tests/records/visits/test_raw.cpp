@@ -141,6 +141,16 @@ TEST(Raw, StaysInTheLabWhereItCannotBeWritten)
     EXPECT_EQ(r.store->signal(r.visit, 1)->values, r.all.values);
 }
 
+TEST(Raw, StaysInTheLabWhereItsFileCannotBeNoted)
+{
+    Recording r;
+    sql(r.file(), {"CREATE TRIGGER broken BEFORE INSERT ON raw_file BEGIN SELECT RAISE(ABORT, 'broken'); END"});
+    for (int i = 0; i < 10; ++i) r.grow(1000);
+    r.end(r.visit);
+    EXPECT_EQ(r.rows_inside(), 10) << "what nobody would find beside the lab is not taken out of it";
+    EXPECT_EQ(r.store->signal(r.visit, 1)->values, r.all.values);
+}
+
 TEST(Raw, GoesWithThePersonAndNobodyElses)
 {
     Recording r;
