@@ -54,6 +54,8 @@ double beta_share(double a, double b, double x)
     return front * h;
 }
 
+bool asked_well(double probability, double df) { return probability > 0 && probability < 1 && df > 0; }
+
 template <class F>
 double where(F share, double probability, double low, double high)
 {
@@ -68,11 +70,13 @@ double where(F share, double probability, double low, double high)
 
 double chi_square_quantile(double probability, double df)
 {
+    if (!asked_well(probability, df)) return NAN;
     return where([&](double v) { return gamma_share(df / 2, v / 2); }, probability, 0, std::max(100.0, 20 * df));
 }
 
 double student_t_quantile(double probability, double df)
 {
+    if (!asked_well(probability, df)) return NAN;
     if (probability < 0.5) return -student_t_quantile(1 - probability, df);
     double high = 2;
     const auto share = [&](double t) { return 1 - beta_share(df / 2, 0.5, df / (df + t * t)) / 2; };

@@ -30,6 +30,25 @@ TEST(Study, QuantilesAreThoseOfThePrintedTables)
              {quality::student_t_quantile, 0.025, 14, -2.14479, 1e-5},
              {quality::student_t_quantile, 0.975, 1e6, 1.95996, 1e-5}})
         EXPECT_NEAR(r.of(r.probability, r.df), r.value, r.within) << r.probability << " " << r.df;
+    // and as Boost.Math 1.74 has them, to every digit that counts
+    const struct {
+        double probability, df, chi_square, student_t;
+    } library[] = {{0.005, 1, 3.9270422220515903e-05, -63.656741162871583},
+        {0.025, 14, 5.6287261030397326, -2.1447866879178039}, {0.05, 1, 0.0039321400000195232, -6.3137515146750429},
+        {0.05, 28, 16.927875044422496, -1.7011309342659315}, {0.5, 3, 2.3659738843753386, 0},
+        {0.95, 2, 5.9914645471079799, 2.9199855803537242}, {0.95, 10, 18.307038053275143, 1.8124611228116758},
+        {0.975, 1, 5.0238861873148872, 12.706204736174694}, {0.975, 4, 11.143286781877794, 2.7764451051977934},
+        {0.975, 28, 44.460791836317753, 2.0484071417952445}, {0.995, 100, 140.16948944231362, 2.6258905214380177},
+        {0.995, 10000, 10368.033052761462, 2.5763210466685287}};
+    for (const auto& r : library) {
+        EXPECT_NEAR(quality::chi_square_quantile(r.probability, r.df) / r.chi_square, 1, 1e-11)
+            << r.probability << " " << r.df;
+        EXPECT_NEAR(quality::student_t_quantile(r.probability, r.df), r.student_t, 1e-11 * (1 + std::abs(r.student_t)))
+            << r.probability << " " << r.df;
+    }
+    for (const auto& [p, df] : {std::pair{0.5, 0.0}, {0.5, NAN}, {0.0, 3.0}, {1.0, 3.0}})
+        EXPECT_TRUE(std::isnan(quality::chi_square_quantile(p, df)) && std::isnan(quality::student_t_quantile(p, df)))
+            << p << " " << df;
     const auto between = quality::sd_limits(1, 30);
     EXPECT_NEAR(between.low, std::sqrt(30 / 46.9792), 1e-5);
     EXPECT_NEAR(between.high, std::sqrt(30 / 16.7908), 1e-5);
