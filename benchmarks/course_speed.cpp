@@ -53,7 +53,7 @@ struct Sixty {
                      &quantity::total_body_water, &quantity::skeletal_muscle})
                 put(*what, 40 + i, 1);
             told.engine = "fusain";
-            told.method = protocol::Method::impedance;
+            told.method = method::impedance;
             told.day = day.toString(Qt::ISODate).toStdString();
             told.age_y = 30;
             told.height_cm = 171;

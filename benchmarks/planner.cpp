@@ -17,15 +17,15 @@ Lab lab()
     const std::vector<Span> open{{at(7), at(19)}};
     Lab l;
     l.instruments = {
-        {"B1", "Analyser 1", Method::impedance, open, {{"switch on", 15}}, {}, 5, 0},
-        {"B2", "Analyser 2", Method::impedance, open, {{"switch on", 15}}, {}, 5, 0},
-        {"X1", "X-ray", Method::absorptiometry, open, {{"phantom", 15}}, {}, 15, 5},
-        {"C1", "Chamber", Method::air_displacement, open, {{"warm up", 30}}, {{"calibrate", 5}}, 10, 0},
-        {"T1", "Tank 1", Method::hydrostatic, open, {{"clean, fill, zero", 210}}, {}, 40, 10},
-        {"T2", "Tank 2", Method::hydrostatic, open, {{"clean, fill, zero", 210}}, {}, 40, 10},
+        {"B1", "Analyser 1", method::impedance, open, {{"switch on", 15}}, {}, 5, 0},
+        {"B2", "Analyser 2", method::impedance, open, {{"switch on", 15}}, {}, 5, 0},
+        {"X1", "X-ray", method::absorptiometry, open, {{"phantom", 15}}, {}, 15, 5},
+        {"C1", "Chamber", method::air_displacement, open, {{"warm up", 30}}, {{"calibrate", 5}}, 10, 0},
+        {"T1", "Tank 1", method::hydrostatic, open, {{"clean, fill, zero", 210}}, {}, 40, 10},
+        {"T2", "Tank 2", method::hydrostatic, open, {{"clean, fill, zero", 210}}, {}, 40, 10},
     };
     const std::vector<Span> early{{at(3, 30), at(19)}};
-    l.staff = {{"A", early, {Method::absorptiometry}}, {"B", early, {Method::absorptiometry}}, {"C", open, {}},
+    l.staff = {{"A", early, {method::absorptiometry}}, {"B", early, {method::absorptiometry}}, {"C", open, {}},
         {"D", open, {}}, {"E", open, {}}};
     return l;
 }
@@ -37,8 +37,8 @@ std::vector<Request> day()
     for (long i = 0; i < 40; ++i) {
         Request r;
         r.client = i + 1;
-        constexpr Method I = Method::impedance, X = Method::absorptiometry, A = Method::air_displacement,
-                         H = Method::hydrostatic;
+        constexpr Method I = method::impedance, X = method::absorptiometry, A = method::air_displacement,
+                         H = method::hydrostatic;
         const std::vector<std::vector<Method>> kinds = {{I, A}, {I, X, A}, {I, A, H}, {I, X}, {I, H}};
         r.methods = kinds[static_cast<std::size_t>(i % 5)];
         r.window = {at(7), at(19)};

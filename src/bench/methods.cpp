@@ -1,46 +1,82 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-// The list of methods.
+// What every method is on the bench, by the list of them.
 #include "bench/visit/methods.h"
 
-#include "bench/analyser/analyser.h"
 #include "bench/brought/brought.h"
-#include "bench/chamber/chamber.h"
+#include "bench/checks/instrument_kind.h"
 #include "bench/files/layout_file.h"
 #include "bench/printed/printed.h"
-#include "bench/tank/tank.h"
-#include "bench/xray/xray.h"
+#include "core/method/rooms.h"
+
+#include <algorithm>
 
 namespace fusain::bench {
 
-std::span<const MethodRow* const> methods()
+#define ROOM(row, room)                                                                                                \
+    const BenchRow& room##_row();                                                                                      \
+    const InstrumentKind& room##_instrument();
+FUSAIN_METHODS(ROOM)
+#undef ROOM
+
+std::span<const BenchRow* const> methods()
 {
-    static const MethodRow* const rows[] = {&tank_row(), &chamber_row(), &analyser_row(), &xray_row()};
+#define ROOM(row, room) &room##_row(),
+    static const BenchRow* const rows[] = {FUSAIN_METHODS(ROOM)};
+#undef ROOM
     return rows;
 }
 
-const MethodRow* method_row(protocol::Method method)
+const std::vector<const InstrumentKind*>& instrument_kinds()
 {
-    for (const MethodRow* row : methods())
-        if (row->method == method) return row;
+    static const std::vector<const InstrumentKind*> all = [] {
+#define ROOM(row, room) &room##_instrument(),
+        std::vector<const InstrumentKind*> out = {FUSAIN_METHODS(ROOM)};
+#undef ROOM
+        std::sort(out.begin(), out.end(),
+            [](const InstrumentKind* a, const InstrumentKind* b) { return a->method < b->method; });
+        out.insert(out.begin(), &scale_kind());
+        return out;
+    }();
+    return all;
+}
+
+const InstrumentKind* instrument_kind(const std::string& id)
+{
+    for (const InstrumentKind* kind : instrument_kinds())
+        if (id == kind->id) return kind;
     return nullptr;
 }
 
-const MethodRow* row_of_log(const event::Started& started)
+const InstrumentKind& instrument_of(Method method)
 {
-    if (started.method.empty()) return methods().front();
-    const auto known = protocol::method_of(started.method);
-    if (known && started.told_elsewhere) return &brought_row(*known);
-    if (known && !started.layout.empty()) {
+    const auto& all = instrument_kinds();
+    return **std::find_if(all.begin(), all.end(), [&](const InstrumentKind* kind) { return kind->method == method; });
+}
+
+const BenchRow& bench_of(Method method)
+{
+    const auto all = methods();
+    return **std::find_if(all.begin(), all.end(), [&](const BenchRow* row) { return row->method == method; });
+}
+
+const BenchRow* row_of_log(const event::Started& started)
+{
+    if (started.method.empty()) return &bench_of(method::hydrostatic); // the first logs knew no other
+    const auto known = method_of(started.method);
+    if (!known) return nullptr;
+    if (started.told_elsewhere) return &brought_row(*known);
+    if (!started.layout.empty()) {
         const auto layout = read_layout(started.layout, "layout");
         return layout ? &printed_row(*known, has_mass(*layout)) : nullptr;
     }
-    return known ? method_row(*known) : nullptr;
+    return &bench_of(*known);
 }
 
-std::map<protocol::Method, std::unique_ptr<Take>> instruments()
+std::map<Method, std::unique_ptr<Take>> instruments()
 {
-    std::map<protocol::Method, std::unique_ptr<Take>> out;
-    for (const MethodRow* row : methods()) out.emplace(row->method, row->take());
+    std::map<Method, std::unique_ptr<Take>> out;
+    for (const BenchRow* row : methods())
+        if (auto take = row->take()) out.emplace(row->method, std::move(take));
     return out;
 }
 

@@ -27,6 +27,8 @@ nlohmann::json crew()
     return nlohmann::json::parse(file.readAll().toStdString());
 }
 
+constexpr int long_lead_min = 120; ///< what takes longer is begun before dawn
+
 /// Weeks of checks as the stand-ins would have read them, one of them with a drift, one with a step.
 std::optional<Message> past_checks(
     work::Lab& lab, const records::Instrument& i, const nlohmann::json& row, std::uint64_t seed, const QString& who)
@@ -37,7 +39,7 @@ std::optional<Message> past_checks(
     for (int k = 0; k < n; ++k) {
         const int days_ago = n - 1 - k + (today_too ? 0 : 1);
         QDateTime at(lab.today().addDays(-days_ago),
-            i.kind == bench::InstrumentKind::hydrostatic ? QTime(4, 35) : QTime(6, 40), lab.diary->zone());
+            schedule::minutes(i.kind->first_lead) > long_lead_min ? QTime(4, 35) : QTime(6, 40), lab.diary->zone());
         if (at > lab.now()) at = lab.now().addSecs(-5 * 3600); // the demo may begin before dawn
         const auto iso = [&] { return at.toUTC().toString(Qt::ISODateWithMs); };
         const auto id = lab.checks.begin(i, who, iso());
@@ -100,7 +102,7 @@ std::optional<Message> book_day(work::Lab& lab, const nlohmann::json& rows, cons
             if (c.family_name == family) b.client_id = c.id;
         b.made_by = who;
         for (const auto& part : row.at("parts")) {
-            const auto method = protocol::method_of(part.at(0).get<std::string>());
+            const auto method = method_of(part.at(0).get<std::string>());
             for (const records::Instrument& i : lab.diary->instruments()) {
                 if (i.name != QString::fromStdString(part.at(1))) continue;
                 const auto from = records::minute_at(day,
@@ -111,7 +113,7 @@ std::optional<Message> book_day(work::Lab& lab, const nlohmann::json& rows, cons
         const auto stored = lab.diary->book(b, true); // the demo has a clash on purpose
         if (!stored) return stored.messages().front();
         if (row.value("state", "") == std::string("done")) {
-            std::vector<protocol::Method> all;
+            std::vector<Method> all;
             for (const schedule::Slot& s : stored->parts) all.push_back(s.method);
             if (const auto closed = lab.diary->close(stored->id, all); !closed) return closed.messages().front();
         }
@@ -153,7 +155,7 @@ std::optional<Message> fill_demo_day(const std::shared_ptr<records::Store>& stor
         std::uint64_t seed = 900;
         for (const auto& row : demo.at("instruments")) {
             records::Instrument i;
-            i.kind = bench::instrument_kind(row.at("kind"))->kind;
+            i.kind = bench::instrument_kind(row.at("kind"));
             i.name = QString::fromStdString(row.at("name"));
             i.serial = QString::fromStdString(row.at("serial"));
             i.location = QString::fromStdString(row.value("location", ""));
@@ -164,9 +166,9 @@ std::optional<Message> fill_demo_day(const std::shared_ptr<records::Store>& stor
             i.check_by = QString::fromStdString(row.value("check_by", ""));
             if (!i.layout.isEmpty())
                 if (auto why = keep_layout(lab, i.layout)) return why;
-            i.reference = row.value("reference", bench::row(i.kind).reference);
+            i.reference = row.value("reference", i.kind->reference);
             i.reference_x = row.value("reference_x", 0.0);
-            i.duration_min = bench::row(i.kind).duration_min;
+            i.duration_min = i.kind->duration_min;
             if (row.contains("rated_mass_kg")) i.rated_mass_kg = row.at("rated_mass_kg").get<double>();
             const auto stored = lab.diary->save(i);
             if (!stored) return stored.messages().front();
@@ -217,9 +219,9 @@ std::optional<Message> fill_demo_lab(records::Store& store)
             const QString day = QString::fromStdString(past.at("day"));
             const std::string who = demo.at("technician");
             ++seed;
-            for (const auto& [method, was] : {std::pair{protocol::Method::impedance, past.value("impedance", false)},
-                     std::pair{protocol::Method::absorptiometry, past.value("xray", false)},
-                     std::pair{protocol::Method::hydrostatic, past.value("tank", true)}})
+            for (const auto& [method, was] : {std::pair{Method(method::impedance), past.value("impedance", false)},
+                     std::pair{Method(method::absorptiometry), past.value("xray", false)},
+                     std::pair{Method(method::hydrostatic), past.value("tank", true)}})
                 if (was)
                     if (auto why = play_past(store, *stored, body, {method, day, who, seed})) return why;
         }

@@ -48,7 +48,7 @@ protected:
                 at_.addMSecs(static_cast<qint64>(1000 * now_)).toString(Qt::ISODateWithMs).toStdString(), who_},
             std::move(act));
         if (e.seq == 1) {
-            const auto id = store_.begin_visit(client_.id, QString::fromLatin1(protocol::word(method_)), e);
+            const auto id = store_.begin_visit(client_.id, QString::fromLatin1(method_->word), e);
             if (id)
                 visit_id_ = *id;
             else
@@ -61,7 +61,7 @@ protected:
 
     records::Store& store_;
     records::Client client_;
-    protocol::Method method_;
+    Method method_;
     QDateTime at_;
     std::string who_;
     const char* instrument_;
@@ -261,11 +261,11 @@ private:
 std::optional<Message> play_past(
     records::Store& store, const records::Client& client, const virt::Body& body, const PastTest& test)
 {
-    switch (test.method) {
-    case protocol::Method::impedance: return PastAnalyser(store, client, body, test).run();
-    case protocol::Method::absorptiometry: return PastXray(store, client, body, test).run();
-    default: return PastTank(store, client, body, test).run();
-    }
+    if (test.method == method::impedance) return PastAnalyser(store, client, body, test).run();
+    if (test.method == method::absorptiometry) return PastXray(store, client, body, test).run();
+    if (test.method == method::hydrostatic) return PastTank(store, client, body, test).run();
+    return Message{"not_there", Level::error, "method",
+        std::string("There is no past by ") + test.method->title + ": no virtual instrument plays it."};
 }
 
 } // namespace fusain::desk

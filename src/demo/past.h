@@ -9,7 +9,7 @@
 namespace fusain::desk {
 
 struct PastTest {
-    protocol::Method method{};
+    Method method;
     QString day; ///< ISO
     std::string who;
     std::uint64_t seed = 0;

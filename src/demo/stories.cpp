@@ -58,8 +58,7 @@ std::optional<Message> tell_story(records::Store& store, const records::Client& 
         body.hydration = water + std::normal_distribution<>(0, water_between_days)(random);
         const bool old_one = visit < story.value("old_analyser_until", 0);
         if (auto why = play_past(store, client, body,
-                {protocol::Method::impedance, from.addDays(day).toString(Qt::ISODate), who, seed,
-                    old_one ? "PG-B-04" : nullptr}))
+                {method::impedance, from.addDays(day).toString(Qt::ISODate), who, seed, old_one ? "PG-B-04" : nullptr}))
             return why;
         if (story.contains("plan") && story["plan"].at("visit") == visit) {
             const auto told = store.snapshots_of(client.id);

@@ -134,18 +134,17 @@ void complete(const Rows& rows, const char* table)
 
 TEST(Compare, MethodsStandBesideEachOtherAndAreNeverJoined)
 {
-    using protocol::Method;
     struct Row {
         Method first, second;
         double a, b, difference;
         bool usual;
     };
     // the same pair, asked the other way
-    const Row rows[] = {{Method::air_displacement, Method::hydrostatic, 22.4, 21.8, 0.6, true},
-        {Method::hydrostatic, Method::air_displacement, 21.8, 22.4, 0.6, true},
-        {Method::air_displacement, Method::hydrostatic, 20, 25, -5, false},
-        {Method::absorptiometry, Method::impedance, 30, 23, -7, false},
-        {Method::air_displacement, Method::hydrostatic, 20, 24, -4, true}};
+    const Row rows[] = {{method::air_displacement, method::hydrostatic, 22.4, 21.8, 0.6, true},
+        {method::hydrostatic, method::air_displacement, 21.8, 22.4, 0.6, true},
+        {method::air_displacement, method::hydrostatic, 20, 25, -5, false},
+        {method::absorptiometry, method::impedance, 30, 23, -7, false},
+        {method::air_displacement, method::hydrostatic, 20, 24, -4, true}};
     for (const Row& r : rows) {
         const auto beside = compare::beside(r.first, r.a, r.second, r.b);
         ASSERT_TRUE(beside);
@@ -153,7 +152,7 @@ TEST(Compare, MethodsStandBesideEachOtherAndAreNeverJoined)
         EXPECT_EQ(beside->usual, r.usual) << beside->sentence;
         EXPECT_NE(beside->sentence.find(r.usual ? "so they agree" : "look at both again"), std::string::npos);
     }
-    EXPECT_FALSE(compare::beside(Method::impedance, 20, Method::hydrostatic, 20))
+    EXPECT_FALSE(compare::beside(method::impedance, 20, method::hydrostatic, 20))
         << "no known difference: nothing is said";
     for (const auto& d : compare::differences()) EXPECT_TRUE(d.low < d.high && *d.source);
 }

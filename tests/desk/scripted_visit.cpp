@@ -210,6 +210,6 @@ int main(int argc, char** argv)
             session.throw_out(l.trial, "never calm");
         }
     });
-    if (session.start(*client, "M. Tanguy", protocol::Method::hydrostatic)) return 1;
+    if (session.start(*client, "M. Tanguy", method::hydrostatic)) return 1;
     return app.exec();
 }

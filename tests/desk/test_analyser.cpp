@@ -227,16 +227,15 @@ TEST(AnalyserDesk, ACrewIsBookedInOneGoAndTheNextClientIsOneKeyAway)
 
 TEST(AnalyserDesk, ImpedanceChamberAndTankInOneBookingOneLeadsToTheNext)
 {
-    using protocol::Method;
     Bench b(8, 9);
     const auto client = b.add_client();
     records::Booking k;
     k.client_id = client.id;
     k.made_by = "M. Tanguy";
     const auto m = records::minute_of(work::clock_now());
-    k.parts.push_back({0, client.id, Method::impedance, "PG-impedance", {m, m + 10}});
-    k.parts.push_back({0, client.id, Method::air_displacement, "PG-air_displacement", {m + 10, m + 20}});
-    k.parts.push_back({0, client.id, Method::hydrostatic, "PG-hydrostatic", {m + 20, m + 60}});
+    k.parts.push_back({0, client.id, method::impedance, "PG-impedance", {m, m + 10}});
+    k.parts.push_back({0, client.id, method::air_displacement, "PG-air_displacement", {m + 10, m + 20}});
+    k.parts.push_back({0, client.id, method::hydrostatic, "PG-hydrostatic", {m + 20, m + 60}});
     const auto booked = b.window->lab().diary->book(k, true);
     ASSERT_TRUE(booked) << booked.messages().front().text;
     const auto state = [&] { return b.window->lab().diary->booking(booked->id)->state; };
@@ -253,7 +252,7 @@ TEST(AnalyserDesk, ImpedanceChamberAndTankInOneBookingOneLeadsToTheNext)
     ASSERT_NO_FATAL_FAILURE(b.sweep());
     ASSERT_TRUE(b.key("spectrum_done", Qt::Key_Return));
     done();
-    ASSERT_NO_FATAL_FAILURE(next(Method::air_displacement));
+    ASSERT_NO_FATAL_FAILURE(next(method::air_displacement));
     ASSERT_NO_FATAL_FAILURE(b.through_to_runs());
     for (int i = 0; i < 2; ++i) ASSERT_NO_FATAL_FAILURE(b.record());
     if (!displacement::agree(b.visit().readings())) ASSERT_NO_FATAL_FAILURE(b.record());
@@ -267,7 +266,7 @@ TEST(AnalyserDesk, ImpedanceChamberAndTankInOneBookingOneLeadsToTheNext)
     emit b.window->findChild<ClientsPage*>()->open_visit(visits.back());
     ASSERT_TRUE(b.key("next_measurement", Qt::Key_N)) << b.title().toStdString();
     ASSERT_TRUE(b.key("screening_start", Qt::Key_Return)) << "the screening that was kept is taken up";
-    ASSERT_TRUE(b.wait([&] { return b.visit().method == Method::hydrostatic && b.visit().stops_asked; }));
+    ASSERT_TRUE(b.wait([&] { return b.visit().method == method::hydrostatic && b.visit().stops_asked; }));
     EXPECT_EQ(state(), records::BookingState::arrived);
     ASSERT_NO_FATAL_FAILURE(b.through_to_trials());
     for (int i = 0; i < 9 && !b.visit().result(); ++i) ASSERT_NO_FATAL_FAILURE(b.take_trial());

@@ -10,7 +10,6 @@
 
 using namespace fusain;
 using namespace fusain::desk;
-using schedule::Method;
 
 namespace {
 
@@ -385,8 +384,8 @@ TEST(Before, MovedByKeysAndByMouseAndClashesAreSaid)
 {
     Bench b;
     const auto one = b.add_client(), two = b.add_client("Gwenn", "Riou");
-    const auto first = book(b, one.id, Method::hydrostatic, "PG-hydrostatic", QTime(13, 0), 40),
-               second = book(b, two.id, Method::hydrostatic, "PG-hydrostatic", QTime(15, 0), 40);
+    const auto first = book(b, one.id, method::hydrostatic, "PG-hydrostatic", QTime(13, 0), 40),
+               second = book(b, two.id, method::hydrostatic, "PG-hydrostatic", QTime(15, 0), 40);
     b.window->show_day();
     b.window->findChild<DayPage*>()->select(first.id);
     ASSERT_TRUE(b.key("day_move", Qt::Key_M));
@@ -428,8 +427,8 @@ TEST(Before, TooSoonIsRefusedWithTheReason)
 {
     Bench b;
     const auto c = b.add_client();
-    const auto past = book(b, c.id, Method::hydrostatic, "PG-hydrostatic", QTime(9, 0), 40, QDate(2026, 11, 12));
-    ASSERT_TRUE(b.window->lab().diary->close(past.id, {Method::hydrostatic}));
+    const auto past = book(b, c.id, method::hydrostatic, "PG-hydrostatic", QTime(9, 0), 40, QDate(2026, 11, 12));
+    ASSERT_TRUE(b.window->lab().diary->close(past.id, {method::hydrostatic}));
     b.window->show_clients();
     ASSERT_TRUE(b.key("book_client", Qt::Key_B, Qt::ControlModifier));
     ASSERT_TRUE(b.key("method_hydrostatic", Qt::Key_4, Qt::AltModifier | Qt::ShiftModifier));
@@ -468,10 +467,10 @@ TEST(Before, WhatIsMeasuredElsewhereIsHeldAgainstTheLastTimeToo)
     Bench b;
     const auto client = b.add_client();
     ASSERT_TRUE(b.window->lab().diary->save(records::Instrument{
-        0, bench::InstrumentKind::absorptiometry, "X-ray", "X-01", "", "", "", true, 1.1, 20, 180.0}));
+        0, &bench::instrument_of(method::absorptiometry), "X-ray", "X-01", "", "", "", true, 1.1, 20, 180.0}));
     const auto screen_at = [&](const QDate& day, int hour, long& booked) {
         at_clock(hour, 0, day);
-        booked = book(b, client.id, Method::absorptiometry, "X-01", QTime(hour, 0), 20, day).id;
+        booked = book(b, client.id, method::absorptiometry, "X-01", QTime(hour, 0), 20, day).id;
         b.window->show_day();
         b.window->findChild<DayPage*>()->show_day(day);
         ASSERT_TRUE(b.key("day_go", Qt::Key_Return));
@@ -481,7 +480,7 @@ TEST(Before, WhatIsMeasuredElsewhereIsHeldAgainstTheLastTimeToo)
     ASSERT_NO_FATAL_FAILURE(screen_at(QDate(2026, 11, 23), 9, booked));
     EXPECT_TRUE(b.text("screening_side").contains("No earlier visit")) << "there is nothing to compare with";
     ASSERT_TRUE(b.key("screening_keep", Qt::Key_Return));
-    ASSERT_TRUE(b.window->lab().diary->close(booked, {Method::absorptiometry})) << "on another instrument's own screen";
+    ASSERT_TRUE(b.window->lab().diary->close(booked, {method::absorptiometry})) << "on another instrument's own screen";
     ASSERT_EQ(b.window->lab().diary->bookings_of(client.id)[0].state, records::BookingState::measured);
     ASSERT_NO_FATAL_FAILURE(screen_at(QDate(2027, 3, 22), 16, booked));
     EXPECT_TRUE(b.text("screening_side")

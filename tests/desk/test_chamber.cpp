@@ -41,7 +41,7 @@ TEST(ChamberDesk, AWholeTestByKeysAlone)
     Bench b(8, 3);
     const auto client = b.add_client();
     ASSERT_NO_FATAL_FAILURE(b.to_runs());
-    EXPECT_EQ(b.visit().method, protocol::Method::air_displacement);
+    EXPECT_EQ(b.visit().method, method::air_displacement);
     EXPECT_EQ(*b.chamber().cylinder_l, virt::chamber_cylinder_l) << "taken from the register";
     for (int i = 0; i < 2; ++i) ASSERT_NO_FATAL_FAILURE(b.record());
     if (!displacement::agree(b.visit().readings())) ASSERT_NO_FATAL_FAILURE(b.record());

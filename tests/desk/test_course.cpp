@@ -205,7 +205,7 @@ TEST(CourseDesk, ThePlanAnswersTheHandAndRefusesWhatIsNotSafe)
         << c.text("note").toStdString() << c.text("trouble").toStdString();
     const auto booked = c.window->lab().diary->bookings_of(c.told.client.id);
     ASSERT_EQ(booked.size(), 1u);
-    EXPECT_EQ(booked[0].parts.front().method, protocol::Method::hydrostatic);
+    EXPECT_EQ(booked[0].parts.front().method, method::hydrostatic);
     EXPECT_GT(records::local_of(booked[0].from(), c.window->lab().diary->zone()).date(), c.window->lab().today());
     // a later test is drawn on it
     c.told.tank("2026-11-10", 71.0, {2.25, 2.26, 2.24});

@@ -120,7 +120,7 @@ TEST(Failures, TheWindowLivesWhileItWaitsForTheLab)
                 emit who->activated(who->currentIndex());
                 return b.store->setting("technician") == "R. Le Goff";
             }},
-        {"a visit is begun", [&] { return !session.start(client, "R. Le Goff", protocol::Method::hydrostatic); }},
+        {"a visit is begun", [&] { return !session.start(client, "R. Le Goff", method::hydrostatic); }},
         {"it is left", [&] { return !session.leave(); }},
         {"it is gone on with", [&] { return !session.resume(1, "R. Le Goff") && !session.held(); }},
     };

@@ -30,7 +30,7 @@ std::string chamber_csv(const std::vector<chamber::Sample>& run)
 TEST(FirstDay, TankByTyping)
 {
     NewLab b;
-    ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::hydrostatic, "typed"));
+    ASSERT_NO_FATAL_FAILURE(b.first_steps(&bench::instrument_of(method::hydrostatic), "typed"));
     ASSERT_NO_FATAL_FAILURE(b.to_bench());
     ASSERT_NO_FATAL_FAILURE(b.typed_mass());
     ASSERT_NO_FATAL_FAILURE(b.typed_breath());
@@ -53,7 +53,7 @@ TEST(FirstDay, TankByTyping)
 TEST(FirstDay, TankFromFiles)
 {
     NewLab b;
-    ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::hydrostatic, "file"));
+    ASSERT_NO_FATAL_FAILURE(b.first_steps(&bench::instrument_of(method::hydrostatic), "file"));
     ASSERT_NO_FATAL_FAILURE(b.to_bench());
     ASSERT_NO_FATAL_FAILURE(b.typed_mass());
     ASSERT_NO_FATAL_FAILURE(b.typed_breath());
@@ -104,7 +104,7 @@ TEST(FirstDay, TankFromFiles)
 TEST(FirstDay, TankOverLinesThatSpeakOtherwise)
 {
     NewLab b(1, {{"tank", {"LC=letter_state@%1/cell", "SC=asked_frame@%1/scale", "TW=thermometer@tcp:4711"}}});
-    ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::hydrostatic, "line"));
+    ASSERT_NO_FATAL_FAILURE(b.first_steps(&bench::instrument_of(method::hydrostatic), "line"));
     ASSERT_NO_FATAL_FAILURE(b.connect_line(b.room->folder() + "/cell", "letter_state", "LC", 19200));
     ASSERT_NO_FATAL_FAILURE(b.connect_line(b.room->folder() + "/scale", "asked_frame", "SC", 19200));
     ASSERT_NO_FATAL_FAILURE(b.connect_line("tcp:127.0.0.1:4711", "thermometer", "TW", 0));
@@ -145,7 +145,7 @@ TEST(FirstDay, TankOverLinesThatSpeakOtherwise)
 TEST(FirstDay, ChamberByTyping)
 {
     NewLab b;
-    ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::air_displacement, "typed"));
+    ASSERT_NO_FATAL_FAILURE(b.first_steps(&bench::instrument_of(method::air_displacement), "typed"));
     ASSERT_NO_FATAL_FAILURE(b.to_bench(true));
     ASSERT_NO_FATAL_FAILURE(b.typed_mass());
     ASSERT_NO_FATAL_FAILURE(b.to_calibrate());
@@ -165,7 +165,7 @@ TEST(FirstDay, ChamberByTyping)
 TEST(FirstDay, ChamberFromFiles)
 {
     NewLab b;
-    ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::air_displacement, "file"));
+    ASSERT_NO_FATAL_FAILURE(b.first_steps(&bench::instrument_of(method::air_displacement), "file"));
     ASSERT_NO_FATAL_FAILURE(b.to_bench(true));
     ASSERT_NO_FATAL_FAILURE(b.typed_mass());
     ASSERT_NO_FATAL_FAILURE(b.to_calibrate());
@@ -199,7 +199,7 @@ TEST(FirstDay, ChamberFromFiles)
 TEST(FirstDay, ChamberOverALineThatSpeaksOtherwise)
 {
     NewLab b(4, {{"chamber", {"two_pressures@%1/pressures"}}});
-    ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::air_displacement, "line"));
+    ASSERT_NO_FATAL_FAILURE(b.first_steps(&bench::instrument_of(method::air_displacement), "line"));
     ASSERT_NO_FATAL_FAILURE(b.connect_line(b.room->folder() + "/pressures", "two_pressures", "", 115200));
     b.window->show_clients();
     ASSERT_NO_FATAL_FAILURE(b.to_bench(true));
@@ -218,7 +218,7 @@ TEST(FirstDay, AnalyserEachWay)
     for (const char* way : {"typed", "file", "line"}) {
         SCOPED_TRACE(way);
         NewLab b(4, {{"analyser", {"segment_points@%1/points"}}});
-        ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::impedance, way));
+        ASSERT_NO_FATAL_FAILURE(b.first_steps(&bench::instrument_of(method::impedance), way));
         if (std::string(way) == "line") {
             // its plates and platform speak the bench line, its points another
             bench::LineSetup points = bench::bench_line((b.room->folder() + "/points").toStdString());
@@ -257,7 +257,7 @@ TEST(FirstDay, XrayEachWay)
         SCOPED_TRACE(way);
         const bool line = std::string(way) == "line";
         NewLab b(line ? 1 : 4, {{"tank", {"SC=framed_xor@%1/scale"}}});
-        ASSERT_NO_FATAL_FAILURE(b.first_steps(Kind::absorptiometry, way));
+        ASSERT_NO_FATAL_FAILURE(b.first_steps(&bench::instrument_of(method::absorptiometry), way));
         if (line) ASSERT_NO_FATAL_FAILURE(b.connect_line(b.room->folder() + "/scale", "framed_xor", "SC", 38400));
         b.window->show_clients();
         ASSERT_TRUE(b.wait([&] { return b.button("start_visit") != nullptr; }));

@@ -118,8 +118,8 @@ TEST(Kill, AtTheEndOfAVisitAllOfItIsThereOrNothing)
     QTemporaryDir made;
     long visit = 0, booking = 0, study = 0;
     {
-        work::AtTheEnd lab({protocol::Method::impedance});
-        lab.screened({{protocol::Method::impedance, "go"}});
+        work::AtTheEnd lab({method::impedance});
+        lab.screened({{method::impedance, "go"}});
         visit = lab.visit;
         booking = lab.booking;
         study = lab.study;

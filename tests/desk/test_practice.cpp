@@ -307,7 +307,7 @@ TEST(PracticeDesk, PanelsOfOneMethodAreLeftAloneByAnother)
     ASSERT_NO_FATAL_FAILURE(b.begin("swing_calm"));
     ASSERT_NO_FATAL_FAILURE(b.asked(1, 6));
     b.pass(1500);
-    EXPECT_EQ(b.visit().method, protocol::Method::hydrostatic);
+    EXPECT_EQ(b.visit().method, method::hydrostatic);
 }
 
 TEST(PracticeDesk, DecidingAtScreeningAndTalking)

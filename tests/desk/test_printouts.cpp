@@ -38,7 +38,7 @@ struct Shows : Bench {
         work::Lab lab(store);
         EXPECT_FALSE(work::keep(lab, layout));
         for (records::Instrument i : lab.diary->instruments())
-            if (i.kind == bench::InstrumentKind::impedance) {
+            if (i.kind == &bench::instrument_of(method::impedance)) {
                 i.layout = QString::fromStdString(layout.id);
                 i.way = QStringLiteral("typed");
                 EXPECT_TRUE(lab.diary->save(i));
@@ -263,7 +263,7 @@ TEST(Printouts, ALayoutIsTaughtByClickingOnTheFirstPaper)
     Bench b;
     work::Lab lab(b.store);
     for (records::Instrument i : lab.diary->instruments())
-        if (i.kind == bench::InstrumentKind::impedance) {
+        if (i.kind == &bench::instrument_of(method::impedance)) {
             i.way = QStringLiteral("file");
             ASSERT_TRUE(lab.diary->save(i));
             b.show_window();

@@ -18,7 +18,6 @@
 
 using namespace fusain;
 using namespace fusain::desk;
-using schedule::Method;
 
 namespace {
 
@@ -159,9 +158,9 @@ TEST(Room, BeforeTheTestNothingIsCut)
     r.look("first steps");
     b.window->show_rules();
     r.look("house rules");
-    for (Method m : protocol::all_methods) {
-        QTest::mouseClick(b.button(QStringLiteral("rules_") + protocol::word(m)), Qt::LeftButton);
-        r.look(protocol::word(m));
+    for (Method m : all_methods()) {
+        QTest::mouseClick(b.button(QStringLiteral("rules_") + m->word), Qt::LeftButton);
+        r.look(m->word);
     }
 }
 
@@ -433,7 +432,7 @@ TEST(Room, OfAPrintoutNothingIsCut)
     const QString paper = QStringLiteral(OWN_CASES "/v3/printouts/plain_list_text.pdf");
     records::Instrument analyser;
     for (const records::Instrument& i : b.window->lab().diary->instruments())
-        if (i.kind == bench::InstrumentKind::impedance) analyser = i;
+        if (i.kind == &bench::instrument_of(method::impedance)) analyser = i;
     analyser.way = QStringLiteral("file");
     analyser.check_by = QStringLiteral("person");
     ASSERT_TRUE(b.window->lab().diary->save(analyser));

@@ -41,7 +41,7 @@ void to_studies(Bench& b)
     auto* list = b.window->findChild<QListWidget*>("instruments");
     ASSERT_TRUE(list);
     for (int i = 0; i < list->count(); ++i)
-        if (list->item(i)->text().contains(QString(bench::row(bench::InstrumentKind::impedance).title)))
+        if (list->item(i)->text().contains(QString(bench::instrument_of(method::impedance).title)))
             list->setCurrentRow(i);
     list->setFocus();
     ASSERT_TRUE(b.key("show_studies", Qt::Key_S));

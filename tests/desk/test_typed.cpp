@@ -127,9 +127,9 @@ TEST(TypedDesk, AnInstrumentIsCheckedByTyping)
     Bench b(4, 7, false);
     work::Lab lab(b.store);
     ASSERT_TRUE(lab.diary->save(records::StaffMember{0, "M. Tanguy", true, {}, true}));
-    const auto& kind = bench::row(bench::InstrumentKind::air_displacement);
-    const auto chamber = lab.diary->save(records::Instrument{0, bench::InstrumentKind::air_displacement, kind.title,
-        "PG-1", "", "", "", true, 50.012, kind.duration_min, {}});
+    const auto& kind = bench::instrument_of(method::air_displacement);
+    const auto chamber = lab.diary->save(records::Instrument{0, &bench::instrument_of(method::air_displacement),
+        kind.title, "PG-1", "", "", "", true, 50.012, kind.duration_min, {}});
     ASSERT_TRUE(chamber);
     b.reopen({});
     b.window->show_instruments();

@@ -37,7 +37,7 @@ TEST(Withstands, ASecondWindowLooksAndNeverDisturbs)
     ASSERT_TRUE(b.wait([&] { return second.session().visit().readings().size() == 1; })) << "and shown in the second";
     // others may be measured there meanwhile
     records::Client c = b.store->find_clients({})[0];
-    EXPECT_FALSE(second.session().start(c, "S. Morvan", protocol::Method::hydrostatic));
+    EXPECT_FALSE(second.session().start(c, "S. Morvan", method::hydrostatic));
     EXPECT_FALSE(second.session().held());
     ASSERT_FALSE(second.session().resume(visit, "S. Morvan"));
     ASSERT_TRUE(second.session().held());
@@ -160,7 +160,7 @@ static void leap(bool machine_is_right)
 {
     Bench b;
     const records::Client c = b.add_client();
-    ASSERT_FALSE(b.window->session().start(c, "M. Tanguy", protocol::Method::hydrostatic));
+    ASSERT_FALSE(b.window->session().start(c, "M. Tanguy", method::hydrostatic));
     ASSERT_TRUE(b.wait([&] { return !b.window->session().has_unwritten(); }));
     const QDateTime before = work::clock_now();
     qint64 ahead_s = 20 * 3600;
@@ -225,8 +225,8 @@ TEST(Withstands, ALabStandsWhereItStands)
     elsewhere.zone = "Pacific/Auckland";
     EXPECT_EQ(store->zone_of(elsewhere).id(), "Pacific/Auckland") << "one that was made elsewhere stays there";
     // a check at 16:15 of the 24th there, 00:15 of the 25th in UTC, is one of the 24th
-    const auto i = second.diary->save(
-        records::Instrument{0, bench::InstrumentKind::scale, "Scale", "S-1", "", "", "", true, 20, 2, {}});
+    const auto i =
+        second.diary->save(records::Instrument{0, &bench::scale_kind(), "Scale", "S-1", "", "", "", true, 20, 2, {}});
     ASSERT_TRUE(i);
     work::set_clock(QDateTime(QDate(2026, 11, 25), QTime(6, 0), Qt::UTC));
     work::pass_check(second, *i); // six hours earlier: 00:00 UTC of the 25th

@@ -69,7 +69,7 @@ int main(int argc, char** argv)
             const auto& client = clients[random() % 4]; // few, so that the two meet
             const auto visits = store.visits_of(client.id);
             if (visits.empty() || one_in(3)) {
-                if (const auto why = session.start(client, "M. Tanguy", protocol::Method::hydrostatic))
+                if (const auto why = session.start(client, "M. Tanguy", method::hydrostatic))
                     std::printf("refused %s %s\n", why->code.c_str(), why->text.c_str());
             } else if (const auto why =
                            session.resume(visits[random() % std::min<std::size_t>(2, visits.size())].id, "M. Tanguy")) {

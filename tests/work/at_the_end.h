@@ -9,7 +9,6 @@
 
 namespace fusain::work {
 
-using protocol::Method;
 using records::BookingState;
 
 /// A client on the analyser, booked for the tank after it, whom a study of the analyser awaits.
@@ -19,7 +18,7 @@ struct AtTheEnd : ToldLab {
     long booking = 0, study = 0, visit = 0;
 
     explicit AtTheEnd(
-        std::vector<Method> parts = {Method::impedance, Method::hydrostatic}, const char* operators = "M. Tanguy")
+        std::vector<Method> parts = {method::impedance, method::hydrostatic}, const char* operators = "M. Tanguy")
     {
         set_clock(QDateTime(QDate(2026, 11, 23), QTime(9, 0), QTimeZone("Europe/Paris")));
         store = *records::Store::open(dir.path() + "/lab.fusain");
@@ -37,26 +36,26 @@ struct AtTheEnd : ToldLab {
         b.made_by = "M. Tanguy";
         schedule::Minute at = records::minute_of(lab->now());
         for (const Method m : parts) {
-            b.parts.push_back({0, client.id, m, std::string("PG-") + protocol::word(m), {at, at + 20}});
+            b.parts.push_back({0, client.id, m, std::string("PG-") + m->word, {at, at + 20}});
             at += 30;
         }
         const auto kept = lab->diary->book(b, true);
         EXPECT_TRUE(kept) << (kept ? "" : kept.messages().front().text);
         booking = kept->id;
         Design d;
-        d.method = Method::impedance;
+        d.method = method::impedance;
         d.instrument = "PG-impedance";
         d.operators = QStringList{operators};
         study = *begin_study(*lab, d, "M. Tanguy");
         EXPECT_FALSE(await_repeat(*lab, study, client.id, true, operators));
-        visit = begun(Method::impedance);
+        visit = begun(method::impedance);
     }
     long begun(Method m)
     {
         More more;
         more.booking = booking;
         more.finished = false;
-        const long id = m == Method::impedance ? analyser("2026-11-23", 70, 500, 55, more)
+        const long id = m == method::impedance ? analyser("2026-11-23", 70, 500, 55, more)
                                                : tank("2026-11-23", 70, {2.30, 2.32, 2.31}, more);
         EXPECT_FALSE(lab->diary->set_visit(booking, m, id));
         return id;
@@ -65,7 +64,7 @@ struct AtTheEnd : ToldLab {
     void screened(std::initializer_list<std::pair<Method, const char*>> verdicts)
     {
         records::ScreeningKept kept;
-        for (const auto& [m, verdict] : verdicts) kept.verdicts.push_back({protocol::word(m), verdict});
+        for (const auto& [m, verdict] : verdicts) kept.verdicts.push_back({m->word, verdict});
         EXPECT_TRUE(lab->diary->keep({0, client.id, booking, "2026-11-23T07:50:00.000Z", "M. Tanguy", kept}));
     }
     BookingState state() { return lab->diary->booking(booking)->state; }

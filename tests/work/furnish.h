@@ -16,8 +16,8 @@ inline void pass_check(Lab& lab, const records::Instrument& i)
     const auto id = lab.checks.begin(i, "M. Tanguy", iso());
     ASSERT_TRUE(id);
     using Kind = bench::CheckStep::Kind;
-    for (const auto& step : bench::check_steps(i.kind, i.check_by.toStdString()))
-        for (int n = 0; n < (step.kind == Kind::read ? bench::row(i.kind).tolerance(i.reference).readings : 1); ++n) {
+    for (const auto& step : bench::check_steps(*i.kind, i.check_by.toStdString()))
+        for (int n = 0; n < (step.kind == Kind::read ? i.kind->tolerance(i.reference).readings : 1); ++n) {
             at = at.addSecs(60 * step.minutes + 10);
             const bench::checking::Reading reading{step.id, step.kind == Kind::read ? i.reference : 34.6};
             const auto why = lab.checks.append(*id,
@@ -32,15 +32,11 @@ inline void pass_check(Lab& lab, const records::Instrument& i)
 inline void furnish(Lab& lab, bool checked = true)
 {
     EXPECT_TRUE(lab.diary->save(records::StaffMember{0, "M. Tanguy", true, {}, true}));
-    for (auto kind :
-        {bench::InstrumentKind::scale, bench::InstrumentKind::hydrostatic, bench::InstrumentKind::air_displacement,
-            bench::InstrumentKind::impedance, bench::InstrumentKind::absorptiometry}) {
-        const auto& row = bench::row(kind);
-        const double reference =
-            kind == bench::InstrumentKind::air_displacement ? virt::chamber_cylinder_l : row.reference;
-        const char* profile = kind == bench::InstrumentKind::impedance        ? "stand_in_1"
-                              : kind == bench::InstrumentKind::absorptiometry ? "stand_in_table_1"
-                                                                              : "";
+    for (const bench::InstrumentKind* kind : bench::instrument_kinds()) {
+        const bench::InstrumentKind& row = *kind;
+        const bool chamber = row.method && *row.method == method::air_displacement;
+        const double reference = chamber ? virt::chamber_cylinder_l : row.reference;
+        const char* profile = row.profile ? row.profile->of_stand_in : "";
         const auto i = lab.diary->save(records::Instrument{
             0, kind, row.title, QString("PG-") + row.id, profile, "", "", true, reference, row.duration_min, {}});
         ASSERT_TRUE(i);

@@ -12,7 +12,6 @@
 #include <QTemporaryDir>
 
 using namespace fusain;
-using protocol::Method;
 using protocol::Verdict;
 
 namespace {
@@ -26,7 +25,7 @@ struct Day {
     records::Client client;
     long booking = 0;
 
-    explicit Day(Method method = Method::hydrostatic, bool checked = true)
+    explicit Day(Method method = method::hydrostatic, bool checked = true)
     {
         work::set_clock(QDateTime(QDate(2026, 11, 23), QTime(15, 0), QTimeZone("Europe/Paris")));
         EXPECT_FALSE(store->set_setting("zone", "Europe/Paris"));
@@ -77,7 +76,7 @@ struct Day {
         all_well();
         ASSERT_FALSE(arrival->keep("M. Tanguy"));
     }
-    work::Gate gate(Method method = Method::hydrostatic, long of = 0)
+    work::Gate gate(Method method = method::hydrostatic, long of = 0)
     {
         return work::begin_test(*lab, *session, *arrival, of ? of : booking, method, "M. Tanguy");
     }
@@ -115,11 +114,11 @@ TEST(Arrival, AScreeningThatWasLeftIsThereAgainAfterARestartAndOnlyThatDay)
 
 TEST(Arrival, ARepeatOfAStudyAsksOnlyWhatMayStopIt)
 {
-    Day d(Method::impedance);
+    Day d(method::impedance);
     d.screened();
     const std::size_t all = d.arrival->questions().size();
     work::Design design;
-    design.method = Method::impedance;
+    design.method = method::impedance;
     design.instrument = "PG-impedance";
     design.operators = QStringList{"M. Tanguy"};
     const long study = *work::begin_study(*d.lab, design, "M. Tanguy");
@@ -133,7 +132,7 @@ TEST(Arrival, ARepeatOfAStudyAsksOnlyWhatMayStopIt)
             QDateTime(QDate(2026, 11, 23), QTime(15, 0).addSecs(60 * row.minute), QTimeZone("Europe/Paris")));
         ASSERT_FALSE(d.lab->diary->close(d.booking, {}).messages().size());
         if (row.awaited) ASSERT_FALSE(work::await_repeat(*d.lab, study, d.client.id, true, "M. Tanguy"));
-        const long repeat = *work::booking_for(*d.lab, d.client.id, Method::impedance, "M. Tanguy");
+        const long repeat = *work::booking_for(*d.lab, d.client.id, method::impedance, "M. Tanguy");
         work::Arrival second(*d.lab);
         ASSERT_FALSE(second.begin(repeat));
         EXPECT_EQ(second.answered_at().isValid(), row.stands) << row.minute;
@@ -152,8 +151,8 @@ TEST(Gate, NothingGoesPastIt)
         bool ready = true;
     };
     const Row rows[] = {
-        {"no such booking", "unknown_booking", [](Day& d) { return d.gate(Method::hydrostatic, 999); }},
-        {"a method that is not booked", "unknown_booking", [](Day& d) { return d.gate(Method::air_displacement); }},
+        {"no such booking", "unknown_booking", [](Day& d) { return d.gate(method::hydrostatic, 999); }},
+        {"a method that is not booked", "unknown_booking", [](Day& d) { return d.gate(method::air_displacement); }},
         {"answers that were not kept", "not_screened",
             [](Day& d) {
                 d.arrival->ask_again();
@@ -166,8 +165,8 @@ TEST(Gate, NothingGoesPastIt)
             }},
         {"screened for another booking", "not_screened",
             [](Day& d) {
-                const long other = *work::booking_for(*d.lab, d.client.id, Method::air_displacement, "M. Tanguy");
-                return d.gate(Method::air_displacement, other);
+                const long other = *work::booking_for(*d.lab, d.client.id, method::air_displacement, "M. Tanguy");
+                return d.gate(method::air_displacement, other);
             }},
         {"the verdict is no", "not_screened",
             [](Day& d) {
@@ -180,7 +179,7 @@ TEST(Gate, NothingGoesPastIt)
         {"a scale that was not checked", "instrument_not_ready", [](Day& d) { return d.gate(); }, false},
     };
     for (const Row& row : rows) {
-        Day d(Method::hydrostatic, row.ready);
+        Day d(method::hydrostatic, row.ready);
         ASSERT_NO_FATAL_FAILURE(d.screened());
         const work::Gate gate = row.wish(d);
         ASSERT_TRUE(gate.why_not) << row.name;
@@ -232,27 +231,27 @@ TEST(Gate, NoTestBeginsInALabWhoseLogsAreDamaged)
 
 TEST(Gate, WhoWalksInGetsTheBookingOfTodayOrAnInstrumentThatIsReady)
 {
-    Day d(Method::hydrostatic, false);
-    EXPECT_EQ(*work::booking_for(*d.lab, d.client.id, Method::hydrostatic, "M. Tanguy"), d.booking);
-    const auto& row = bench::row(bench::InstrumentKind::air_displacement);
-    const auto second = d.lab->diary->save(records::Instrument{0, bench::InstrumentKind::air_displacement,
+    Day d(method::hydrostatic, false);
+    EXPECT_EQ(*work::booking_for(*d.lab, d.client.id, method::hydrostatic, "M. Tanguy"), d.booking);
+    const auto& row = bench::instrument_of(method::air_displacement);
+    const auto second = d.lab->diary->save(records::Instrument{0, &bench::instrument_of(method::air_displacement),
         "The second one", "A-2", "", "", "", true, virt::chamber_cylinder_l, row.duration_min, {}});
     ASSERT_TRUE(second);
     work::pass_check(*d.lab, *second);
-    const auto chamber = work::booking_for(*d.lab, d.client.id, Method::air_displacement, "M. Tanguy");
+    const auto chamber = work::booking_for(*d.lab, d.client.id, method::air_displacement, "M. Tanguy");
     ASSERT_TRUE(chamber);
     EXPECT_EQ(d.lab->diary->booking(*chamber)->parts.front().instrument, "A-2") << "not the one that was not checked";
     work::set_clock(QDateTime(QDate(2026, 11, 23), QTime(22, 30), QTimeZone("Europe/Paris")));
-    const auto late = work::booking_for(*d.lab, d.client.id, Method::impedance, "M. Tanguy");
+    const auto late = work::booking_for(*d.lab, d.client.id, method::impedance, "M. Tanguy");
     ASSERT_TRUE(late);
     EXPECT_TRUE(late.messages().empty()) << "who stands here needs no opening hours: " << late.messages().front().text;
     work::set_clock(QDateTime(QDate(2026, 11, 23), QTime(15, 0), QTimeZone("Europe/Paris")));
     for (records::Instrument i : d.lab->diary->instruments())
-        if (i.kind == bench::InstrumentKind::absorptiometry) {
+        if (i.kind == &bench::instrument_of(method::absorptiometry)) {
             i.in_use = false;
             ASSERT_TRUE(d.lab->diary->save(i));
         }
-    const auto none = work::booking_for(*d.lab, d.client.id, Method::absorptiometry, "M. Tanguy");
+    const auto none = work::booking_for(*d.lab, d.client.id, method::absorptiometry, "M. Tanguy");
     ASSERT_FALSE(none);
     EXPECT_EQ(none.messages().front().code, "no_instrument");
 }
@@ -287,12 +286,12 @@ TEST(Arrival, AnOverrideNeedsANameAReasonAndNeverPassesAStop)
     const auto verdict = [&]() -> const screening::MethodVerdict& { return d.arrival->verdicts().front(); };
     EXPECT_EQ(verdict().verdict, Verdict::another_day);
     EXPECT_FALSE(d.arrival->next_on_the_bench());
-    EXPECT_EQ(d.arrival->not_going(), std::vector<Method>{Method::hydrostatic});
+    EXPECT_EQ(d.arrival->not_going(), std::vector<Method>{method::hydrostatic});
     EXPECT_EQ(d.arrival->go_all_the_same("M. Tanguy", "ok")->field, "override_reason");
-    EXPECT_FALSE(d.arrival->overridden(Method::hydrostatic));
+    EXPECT_FALSE(d.arrival->overridden(method::hydrostatic));
     ASSERT_FALSE(d.arrival->go_all_the_same("M. Tanguy", "only a cold, the doctor agrees"));
     EXPECT_TRUE(d.arrival->may_go(verdict()));
-    EXPECT_EQ(d.arrival->next_on_the_bench(), Method::hydrostatic);
+    EXPECT_EQ(d.arrival->next_on_the_bench(), method::hydrostatic);
     d.yes_no("fear_of_water", true);
     EXPECT_FALSE(d.arrival->may_go(verdict())) << "the reason was given for other answers";
     ASSERT_FALSE(d.arrival->go_all_the_same("M. Tanguy", "only a cold, the doctor agrees"));
@@ -304,9 +303,9 @@ TEST(Arrival, AnOverrideNeedsANameAReasonAndNeverPassesAStop)
 
     ASSERT_FALSE(d.arrival->keep("M. Tanguy"));
     EXPECT_EQ(d.lab->diary->booking(d.booking)->state, records::BookingState::arrived);
-    EXPECT_EQ(work::next_method(*d.lab, d.booking), Method::hydrostatic);
+    EXPECT_EQ(work::next_method(*d.lab, d.booking), method::hydrostatic);
     EXPECT_FALSE(work::next_method(*d.lab, d.booking + 1)) << "that one was not screened";
-    const bench::event::Stops stops = d.arrival->stops_event(Method::hydrostatic);
+    const bench::event::Stops stops = d.arrival->stops_event(method::hydrostatic);
     EXPECT_TRUE(stops.stop.empty());
     EXPECT_EQ(stops.outside.at("illness"), "another_day");
     EXPECT_NE(stops.words.back().find("only a cold, the doctor agrees (M. Tanguy)"), std::string::npos);
@@ -314,8 +313,8 @@ TEST(Arrival, AnOverrideNeedsANameAReasonAndNeverPassesAStop)
     work::Arrival later(*d.lab);
     ASSERT_FALSE(later.begin(d.booking));
     EXPECT_TRUE(later.kept()) << "what was kept is taken up";
-    EXPECT_EQ(later.overridden(Method::hydrostatic)->reason, "only a cold, the doctor agrees");
-    EXPECT_EQ(later.next_on_the_bench(), Method::hydrostatic);
+    EXPECT_EQ(later.overridden(method::hydrostatic)->reason, "only a cold, the doctor agrees");
+    EXPECT_EQ(later.next_on_the_bench(), method::hydrostatic);
 
     // begun, and the computer went out: it is gone on with, not closed as "turned away"
     const auto client = d.lab->store->client(d.lab->diary->booking(d.booking)->client_id);
@@ -326,11 +325,11 @@ TEST(Arrival, AnOverrideNeedsANameAReasonAndNeverPassesAStop)
     const auto visit = d.lab->store->begin_visit(client->id, "hydrostatic",
         {1, d.lab->now().toUTC().toString(Qt::ISODateWithMs).toStdString(), "M. Tanguy", "started", started.dump()});
     ASSERT_TRUE(visit) << visit.messages().front().text;
-    ASSERT_FALSE(d.lab->diary->set_visit(d.booking, Method::hydrostatic, *visit));
+    ASSERT_FALSE(d.lab->diary->set_visit(d.booking, method::hydrostatic, *visit));
     work::Arrival after(*d.lab);
     ASSERT_FALSE(after.begin(d.booking));
     EXPECT_FALSE(after.next_on_the_bench());
-    EXPECT_EQ(after.unfinished_on_the_bench(), Method::hydrostatic);
+    EXPECT_EQ(after.unfinished_on_the_bench(), method::hydrostatic);
 }
 
 TEST(Arrival, TodaysAnswerOnPregnancyDecidesTheRecordOnlyWhereNobodyAsked)
@@ -340,9 +339,9 @@ TEST(Arrival, TodaysAnswerOnPregnancyDecidesTheRecordOnlyWhereNobodyAsked)
         d.client.facts << "pregnancy_possible";
         ASSERT_TRUE(d.store->save(d.client));
         ASSERT_FALSE(d.arrival->begin(d.booking));
-        EXPECT_EQ(d.arrival->stops_event(Method::hydrostatic).pregnant, true) << "the record, while nobody asked";
+        EXPECT_EQ(d.arrival->stops_event(method::hydrostatic).pregnant, true) << "the record, while nobody asked";
         d.yes_no("pregnancy_possible", today);
-        EXPECT_EQ(d.arrival->stops_event(Method::hydrostatic).pregnant, today);
+        EXPECT_EQ(d.arrival->stops_event(method::hydrostatic).pregnant, today);
     }
 }
 

@@ -119,7 +119,7 @@ TEST(Practice, TheLevelALabAsksForIsHeldAndSomebodyElseMayAnswerForIt)
     Both b;
     work::Lab lab(b.lab);
     const auto missing = [&](const QString& who) {
-        const auto why = work::practice_missing(lab, who, protocol::Method::absorptiometry);
+        const auto why = work::practice_missing(lab, who, method::absorptiometry);
         return why ? why->code : "";
     };
     EXPECT_EQ(missing("M. Tanguy"), "") << "by default nothing is asked for";
@@ -131,7 +131,7 @@ TEST(Practice, TheLevelALabAsksForIsHeldAndSomebodyElseMayAnswerForIt)
     EXPECT_EQ(missing("M. Tanguy"), "not_practised") << "somebody else's";
     run(*b.practice, drill("lines_1"), "M. Tanguy", true);
     EXPECT_EQ(missing("M. Tanguy"), "");
-    EXPECT_EQ(work::not_passed(b.dir.path(), "M. Tanguy", protocol::Method::hydrostatic, 1).size(), 4)
+    EXPECT_EQ(work::not_passed(b.dir.path(), "M. Tanguy", method::hydrostatic, 1).size(), 4)
         << "of another method nothing is known";
     ASSERT_FALSE(lab.rules.choose("practice_level", "2", "M. Tanguy"));
     EXPECT_EQ(missing("M. Tanguy"), "not_practised") << "higher ones have drills of their own";

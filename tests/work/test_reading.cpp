@@ -335,7 +335,7 @@ TEST(Plans, LosingTooFastIsSeenOverWeeks)
     EXPECT_TRUE(work::no_plan(weekly({90, 90.8, 89.6, 90.5, 89.9})->read()).isEmpty()) << "days differ";
     // a visit knows what was weighed in the weeks before it
     const bench::Act begun =
-        work::beginning(*fast->store, fast->client, protocol::Method::hydrostatic, QTimeZone("Europe/Paris"));
+        work::beginning(*fast->store, fast->client, method::hydrostatic, QTimeZone("Europe/Paris"));
     const auto weighings = bench::read<bench::event::Started>(begun.body)->weighings;
     ASSERT_EQ(weighings.size(), 5u) << begun.body;
     EXPECT_EQ(weighings[0].mass_kg, 90);

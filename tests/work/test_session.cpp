@@ -39,7 +39,7 @@ TEST(Session, TellsOfADiskThatDoesNotKeepUpUntilItHas)
     long stored = 0;
     QObject::connect(&session, &work::Session::disk_lags, [&](const QString& words) { said << words; });
     QObject::connect(&session, &work::Session::stored, [&](const bench::Event& e) { stored = e.seq; });
-    ASSERT_FALSE(session.start(*client, "M. Tanguy", protocol::Method::hydrostatic));
+    ASSERT_FALSE(session.start(*client, "M. Tanguy", method::hydrostatic));
     session.act(bench::event::Identity{171.0});
     recorder->append_signal({session.visit_id(), 1, 0, bench::signal_of({{0, 2.4}})});
     EXPECT_TRUE(QTest::qWaitFor([&] { return !said.isEmpty(); }, 60000));

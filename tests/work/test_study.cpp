@@ -32,7 +32,7 @@ struct Repeating : work::ToldLab {
         work::furnish(*lab, false);
         EXPECT_TRUE(lab->diary->save(records::StaffMember{0, "B. Le Goff", false, {}, true}));
         EXPECT_TRUE(lab->diary->save(records::Instrument{
-            0, bench::InstrumentKind::impedance, "Second analyser", "PG-2", "", "", "", true, 500, 15, {}}));
+            0, &bench::instrument_of(method::impedance), "Second analyser", "PG-2", "", "", "", true, 500, 15, {}}));
     }
     static void at(int d, int hour, int minute = 0)
     {
@@ -53,7 +53,7 @@ struct Repeating : work::ToldLab {
     {
         Design d;
         d.kind = kind;
-        d.method = protocol::Method::impedance;
+        d.method = method::impedance;
         d.instrument = "PG-impedance";
         if (kind == StudyKind::instruments) d.second = "PG-2";
         if (kind == StudyKind::repair) d.repaired_on = QDate(2026, 11, 20);
@@ -326,7 +326,7 @@ TEST(Comparison, SendsEverybodyToTheInstrumentThatIsMissing)
     const auto sent_to = [&](long who, bool anew) {
         Repeating::at(23, 15, minute += 16); // past the slot of the one before
         EXPECT_FALSE(work::await_repeat(*r.lab, id, who, anew, "M. Tanguy"));
-        const auto booking = work::booking_for(*r.lab, who, protocol::Method::impedance, "M. Tanguy");
+        const auto booking = work::booking_for(*r.lab, who, method::impedance, "M. Tanguy");
         if (!booking) return booking.messages().front().code;
         EXPECT_TRUE(booking.messages().empty()) << booking.messages().front().text;
         return r.lab->diary->booking(*booking)->parts.front().instrument;
@@ -338,14 +338,14 @@ TEST(Comparison, SendsEverybodyToTheInstrumentThatIsMissing)
     ASSERT_TRUE(work::join_study(*r.lab, r.analyser("2026-11-23", 70, 500, 55)));
     EXPECT_EQ(sent_to(first, true), "PG-2") << "and not told that it is too soon";
     EXPECT_EQ(sent_to(second, false), "PG-2") << "by turns";
-    EXPECT_EQ(work::awaiting(*r.lab, second, protocol::Method::impedance)->id, id);
+    EXPECT_EQ(work::awaiting(*r.lab, second, method::impedance)->id, id);
     auto gone = *r.lab->diary->instrument(r.lab->instrument("PG-2")->id);
     gone.in_use = false;
     ASSERT_TRUE(r.lab->diary->save(gone));
     EXPECT_EQ(sent_to(third, false), "instrument_gone");
     Repeating::at(24, 8);
-    EXPECT_FALSE(work::awaiting(*r.lab, third, protocol::Method::impedance)) << "forgotten with the day";
-    const auto other = work::booking_for(*r.lab, first, protocol::Method::impedance, "M. Tanguy");
+    EXPECT_FALSE(work::awaiting(*r.lab, third, method::impedance)) << "forgotten with the day";
+    const auto other = work::booking_for(*r.lab, first, method::impedance, "M. Tanguy");
     ASSERT_TRUE(other && !other.messages().empty());
     EXPECT_EQ(other.messages().front().code, "never_so_soon") << "outside a study it is said";
 }

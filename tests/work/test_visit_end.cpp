@@ -10,7 +10,6 @@
 #include <QtTest/QTest>
 
 using namespace fusain;
-using protocol::Method;
 using records::BookingState;
 
 namespace {
@@ -20,7 +19,7 @@ struct Ending : work::AtTheEnd {
     QStringList refused, said, stored;
 
     explicit Ending(
-        std::vector<Method> parts = {Method::impedance, Method::hydrostatic}, const char* operators = "M. Tanguy")
+        std::vector<Method> parts = {method::impedance, method::hydrostatic}, const char* operators = "M. Tanguy")
         : AtTheEnd(std::move(parts), operators), session(store, QStringList())
     {
         QObject::connect(&session, &work::Session::refused, [&](const Message& m) { refused << q(m.code); });
@@ -38,7 +37,7 @@ struct Ending : work::AtTheEnd {
 TEST(VisitEnd, IsOneActAndWhatRestsOnItComesAfter)
 {
     Ending v;
-    v.screened({{Method::impedance, "go"}, {Method::hydrostatic, "noted"}});
+    v.screened({{method::impedance, "go"}, {method::hydrostatic, "noted"}});
     bool measured_on_disk = false;
     v.session.finish([&] { measured_on_disk = v.store->visit(v.visit)->measured() && v.store->snapshot(v.visit); });
     v.session.finish(); // a second key in between is no second end
@@ -48,10 +47,10 @@ TEST(VisitEnd, IsOneActAndWhatRestsOnItComesAfter)
     EXPECT_EQ(v.said, QStringList{"in_study"});
     EXPECT_EQ(v.repeats(), 1u);
     EXPECT_EQ(v.state(), BookingState::booked) << "the tank is still to come";
-    EXPECT_EQ(work::next_method(*v.lab, v.booking), Method::hydrostatic);
-    EXPECT_EQ(work::after_visit(*v.lab, v.session.visit(), v.visit).method, Method::hydrostatic);
+    EXPECT_EQ(work::next_method(*v.lab, v.booking), method::hydrostatic);
+    EXPECT_EQ(work::after_visit(*v.lab, v.session.visit(), v.visit).method, method::hydrostatic);
 
-    const long under_water = v.begun(Method::hydrostatic);
+    const long under_water = v.begun(method::hydrostatic);
     EXPECT_FALSE(work::next_method(*v.lab, v.booking));
     ASSERT_FALSE(v.session.resume(under_water, "M. Tanguy"));
     bool done = false;
@@ -64,8 +63,8 @@ TEST(VisitEnd, IsOneActAndWhatRestsOnItComesAfter)
 TEST(VisitEnd, WhatCannotBeStoredWholeIsNotStoredAtAll)
 {
     for (const char* table : {"booking", "study_event", "snapshot"}) {
-        Ending v({Method::impedance});
-        v.screened({{Method::impedance, "go"}});
+        Ending v({method::impedance});
+        v.screened({{method::impedance, "go"}});
         QSqlQuery q(v.store->database());
         ASSERT_TRUE(q.exec(
             QString("CREATE TRIGGER broken BEFORE %2 ON %1 BEGIN SELECT RAISE(ABORT, 'broken'); END")
@@ -104,7 +103,7 @@ TEST(VisitEnd, WithoutAResultTheBookingIsClosedAsWhatItBecame)
     };
     for (const Row& row : rows) {
         Ending v;
-        v.screened({{Method::impedance, "go"}, {Method::hydrostatic, row.tank}});
+        v.screened({{method::impedance, "go"}, {method::hydrostatic, row.tank}});
         v.session.act({row.kind, row.body.dump()});
         ASSERT_TRUE(v.wait([&] { return !v.stored.isEmpty() || !v.refused.isEmpty(); }));
         EXPECT_EQ(v.stored, QStringList{row.kind}) << row.tank;
@@ -115,7 +114,7 @@ TEST(VisitEnd, WithoutAResultTheBookingIsClosedAsWhatItBecame)
 
 TEST(VisitEnd, AStudyThatDoesNotTakeItSaysWhyAndTheVisitEndsAllTheSame)
 {
-    Ending v({Method::impedance}, "B. Le Goff"); // whom the study counts; M. Tanguy measured
+    Ending v({method::impedance}, "B. Le Goff"); // whom the study counts; M. Tanguy measured
     bool done = false;
     v.session.finish([&] { done = true; });
     ASSERT_TRUE(v.wait([&] { return done || !v.refused.isEmpty(); }));
@@ -127,7 +126,7 @@ TEST(VisitEnd, AStudyThatDoesNotTakeItSaysWhyAndTheVisitEndsAllTheSame)
 
 TEST(VisitEnd, TheNextClientIsTodaysNextOnTheSameInstrument)
 {
-    Ending v({Method::impedance});
+    Ending v({method::impedance});
     records::Client other = v.client;
     other.id = 0;
     other.number.clear();
@@ -143,16 +142,16 @@ TEST(VisitEnd, TheNextClientIsTodaysNextOnTheSameInstrument)
         b.client_id = who.id;
         b.made_by = "M. Tanguy";
         const schedule::Minute at = records::minute_of(v.lab->now()) + in_minutes;
-        b.parts.push_back({0, who.id, m, std::string("PG-") + protocol::word(m), {at, at + 20}});
+        b.parts.push_back({0, who.id, m, std::string("PG-") + m->word, {at, at + 20}});
         return v.lab->diary->book(b, true)->id;
     };
     ASSERT_FALSE(work::give_up(*v.lab, v.study, "not this week", "M. Tanguy"));
-    book(Method::hydrostatic, 40, other);
+    book(method::hydrostatic, 40, other);
     EXPECT_FALSE(work::after_visit(*v.lab, v.session.visit(), v.visit)) << "on another instrument";
-    const long next = book(Method::impedance, 90, other);
+    const long next = book(method::impedance, 90, other);
     ASSERT_TRUE(work::after_visit(*v.lab, v.session.visit(), v.visit).client);
     EXPECT_EQ(work::after_visit(*v.lab, v.session.visit(), v.visit).client->id, next);
     work::set_clock(QDateTime(QDate(2026, 11, 24), QTime(9, 0), QTimeZone("Europe/Paris")));
-    book(Method::impedance, 30, third);
+    book(method::impedance, 30, third);
     EXPECT_FALSE(work::after_visit(*v.lab, v.session.visit(), v.visit)) << "it was yesterday's";
 }

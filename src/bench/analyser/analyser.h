@@ -15,7 +15,7 @@ inline constexpr char body[] = "body"; ///< all five segments; or one of them by
 
 class AnalyserState : public MethodState {
 public:
-    const MethodRow& row() const override;
+    const BenchRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<AnalyserState>(*this); }
     void begin(const event::Started& started, const std::string& body) override;
     [[nodiscard]] std::optional<Message> refuse_trial(
@@ -68,7 +68,7 @@ private:
 const AnalyserState& analyser_of(const Visit& visit);
 /// Null when it is by another.
 const AnalyserState* analyser_if(const Visit& visit);
-const MethodRow& analyser_row();
+const BenchRow& analyser_row();
 namespace step {
 extern const Step stance, spectrum;
 }

@@ -95,11 +95,11 @@ std::span<const StanceRow> stance_rows() { return stance; }
 const AnalyserState& analyser_of(const Visit& v) { return dynamic_cast<const AnalyserState&>(v.own()); }
 const AnalyserState* analyser_if(const Visit& v) { return dynamic_cast<const AnalyserState*>(&v.own()); }
 
-const MethodRow& analyser_row()
+const BenchRow& analyser_row()
 {
     using namespace step;
-    static const MethodRow row = {
-        protocol::Method::impedance,
+    static const BenchRow row = {
+        method::impedance,
         "impedance",
         "A weak current the client does not feel. Never with a powered implant. Local rules and licensed practice "
         "decide.",
@@ -113,7 +113,7 @@ const MethodRow& analyser_row()
             {impedance::segment_rows[3].id, "right leg, again"}, {impedance::segment_rows[4].id, "left leg, again"}},
         kinds(),
         choices(),
-        []() -> std::unique_ptr<MethodState> { return std::make_unique<AnalyserState>(); },
+        [](Method) -> std::unique_ptr<MethodState> { return std::make_unique<AnalyserState>(); },
         [](Sex, double age_y) {
             if (age_y >= impedance::adult_y) return written(event::AnalyserStarted{});
             const impedance::Choice young = impedance::usual_choice(age_y);
@@ -128,6 +128,6 @@ const MethodRow& analyser_row()
     return row;
 }
 
-const MethodRow& AnalyserState::row() const { return analyser_row(); }
+const BenchRow& AnalyserState::row() const { return analyser_row(); }
 
 } // namespace fusain::bench

@@ -9,8 +9,6 @@
 namespace fusain::bench {
 namespace {
 
-using protocol::Method;
-
 BroughtState& own(Visit& v) { return dynamic_cast<BroughtState&>(v.own()); }
 
 std::optional<Message> nothing_is_measured()
@@ -39,33 +37,31 @@ Kinds kinds()
         [](Visit& v, const event::Brought& e, const Stamp&) { static_cast<event::Brought&>(own(v)) = e; })};
 }
 
-template <Method m>
-const MethodRow& row_of()
+BenchRow row_of(Method m)
 {
-    static const std::string name = std::string(protocol::title(m)) + ", told elsewhere";
-    static const MethodRow row = {m, name.c_str(), "", "", "", "Placed anew between the two.", {}, {step::result}, {},
-        kinds(), {}, []() -> std::unique_ptr<MethodState> { return std::make_unique<BroughtState>(m); },
+    return {m, std::string(m->title) + ", told elsewhere", "", "", "", "Placed anew between the two.", {},
+        {step::result}, {}, kinds(), {},
+        [](Method of) -> std::unique_ptr<MethodState> { return std::make_unique<BroughtState>(of); },
         [](Sex, double) { return std::string("{}"); }, [](const protocol::HouseRules&) { return std::string(); },
         []() -> std::unique_ptr<Take> { return nullptr; },
         [](const Shown&, int) -> std::optional<Standing> { return std::nullopt; }, {}, {}, Origin::elsewhere};
-    return row;
 }
 
 } // namespace
 
-const MethodRow& brought_row(Method method)
+const BenchRow& brought_row(Method method)
 {
-    switch (method) {
-    case Method::impedance: return row_of<Method::impedance>();
-    case Method::absorptiometry: return row_of<Method::absorptiometry>();
-    case Method::air_displacement: return row_of<Method::air_displacement>();
-    default: return row_of<Method::hydrostatic>();
-    }
+    static const std::map<Method, BenchRow> rows = [] {
+        std::map<Method, BenchRow> out;
+        for (const Method m : all_methods()) out.emplace(m, row_of(m));
+        return out;
+    }();
+    return rows.at(method);
 }
 
 const BroughtState& brought_of(const Visit& v) { return dynamic_cast<const BroughtState&>(v.own()); }
 
-const MethodRow& BroughtState::row() const { return brought_row(method_); }
+const BenchRow& BroughtState::row() const { return brought_row(method_); }
 std::optional<Message> BroughtState::refuse_trial(const Visit&, const event::TrialBegun&, const Stamp&) const
 {
     return nothing_is_measured();

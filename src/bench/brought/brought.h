@@ -9,8 +9,8 @@ namespace fusain::bench {
 
 class BroughtState : public MethodState, public event::Brought {
 public:
-    explicit BroughtState(protocol::Method method) : method_(method) {}
-    const MethodRow& row() const override;
+    explicit BroughtState(Method method) : method_(method) {}
+    const BenchRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<BroughtState>(*this); }
     void begin(const event::Started&, const std::string&) override {}
     [[nodiscard]] std::optional<Message> refuse_trial(
@@ -25,11 +25,11 @@ public:
     std::string lung(const Visit&) const override { return ""; }
 
 private:
-    protocol::Method method_;
+    Method method_;
 };
 
 /// Of every method that can be told.
-const MethodRow& brought_row(protocol::Method method);
+const BenchRow& brought_row(Method method);
 const BroughtState& brought_of(const Visit& visit);
 
 } // namespace fusain::bench

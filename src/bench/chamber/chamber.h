@@ -19,7 +19,7 @@ const char* word(ChamberWhat what); ///< as the log has it
 
 class ChamberState : public DensityState {
 public:
-    const MethodRow& row() const override;
+    const BenchRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<ChamberState>(*this); }
     void begin(const event::Started& started, const std::string& body) override;
     [[nodiscard]] std::optional<Message> refuse_trial(
@@ -80,7 +80,7 @@ private:
 
 /// Of a visit that is by this method.
 const ChamberState& chamber_of(const Visit& visit);
-const MethodRow& chamber_row();
+const BenchRow& chamber_row();
 /// Of a recording that is long enough and has no fault; else nothing.
 std::optional<RatioRead> ratio_read(const chamber::State& state);
 namespace step {

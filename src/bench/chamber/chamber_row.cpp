@@ -128,11 +128,11 @@ const Step prepare = &prepare_row, calibrate = &calibrate_row, runs = &runs_row,
 
 const ChamberState& chamber_of(const Visit& v) { return dynamic_cast<const ChamberState&>(v.own()); }
 
-const MethodRow& chamber_row()
+const BenchRow& chamber_row()
 {
     using namespace step;
-    static const MethodRow row = {
-        protocol::Method::air_displacement,
+    static const BenchRow row = {
+        method::air_displacement,
         "air displacement",
         "The client can leave at any time: the release button opens the door. Local rules and licensed practice "
         "decide.",
@@ -144,17 +144,21 @@ const MethodRow& chamber_row()
         {{take::empty, "empty chamber"}, {take::cylinder, "cylinder"}, {take::run, "run"}, {take::puffs, "puffs"}},
         kinds(),
         choices(),
-        []() -> std::unique_ptr<MethodState> { return std::make_unique<ChamberState>(); },
+        [](Method) -> std::unique_ptr<MethodState> { return std::make_unique<ChamberState>(); },
         density_beginning,
         [](const protocol::HouseRules& house) {
             return ChamberState::schools_of(house.at("conversion"), house.at("chamber_lung_gas"));
         },
         []() -> std::unique_ptr<Take> { return std::make_unique<ChamberTake>(); },
         standing,
+        {},
+        {Channel::scale},
+        Origin::measured,
+        event::LungGas::kind,
     };
     return row;
 }
 
-const MethodRow& ChamberState::row() const { return chamber_row(); }
+const BenchRow& ChamberState::row() const { return chamber_row(); }
 
 } // namespace fusain::bench

@@ -15,10 +15,6 @@ namespace {
 
 using Kind = CheckStep::Kind;
 
-quality::Tolerance phantom_bmd(double value) { return quality::phantom(value, "g/cm²"); }
-/// A tank has no reference value of its own; its zero must be calm.
-quality::Tolerance no_reference(double) { return {}; }
-
 /// "Not checked today. " within a sentence.
 std::string lowered(std::string words)
 {
@@ -31,88 +27,6 @@ Message not_now(const std::string& text) { return {"not_now", Level::error, "che
 
 } // namespace
 
-const std::vector<KindRow>& instrument_kinds()
-{
-    static const std::vector<KindRow> table = {
-        {InstrumentKind::scale, "scale", "scale", std::nullopt, "certified mass", "kg", 20, quality::scale_mass, 2,
-            0.005, 2, 0, {}, {},
-            {{Kind::confirm, "level", "Level the scale, nothing on it",
-                 "Let it come to zero by itself. Nobody touches it."},
-                {Kind::read, "mass", "Certified mass on, read, off; three times",
-                    "In the middle of the platform. Lift with both hands and straight knees. The repeats must agree "
-                    "with each other and with the mass.",
-                    0, Channel::scale, "reference_mass"}},
-            "Check the scale with the certified mass"},
-        {InstrumentKind::impedance, "impedance", "impedance analyser", protocol::Method::impedance,
-            "reference resistor or network", "Ω", 500, quality::resistor, 1, 0.2, 5, 0,
-            {{"switch on, nobody on the platform", 15}}, {},
-            {{Kind::confirm, "surface", "On a hard floor, level by the bubble",
-                 "Carpet charges the client and the platform."},
-                {Kind::confirm, "switch_on", "Switch on; nobody stands on or touches the platform",
-                    "Its zero is taken now."},
-                {Kind::wait, "warm_up", "Warming up", "Two minutes at the least; leave it alone.", 2},
-                {Kind::confirm, "wipe", "Wipe the electrodes",
-                    "Only the maker's approved wipes: other cleaners corrode."},
-                {Kind::read, "right_arm", "Reference resistor (or network) on the right arm, three readings",
-                    "One channel after the other.", 0, Channel::r_right_arm, "resistor"},
-                {Kind::read, "left_arm", "Now the left arm", "", 0, Channel::r_left_arm, "resistor"},
-                {Kind::read, "trunk", "Now the trunk", "", 0, Channel::r_trunk, "resistor"},
-                {Kind::read, "right_leg", "Now the right leg", "", 0, Channel::r_right_leg, "resistor"},
-                {Kind::read, "left_leg", "Now the left leg", "", 0, Channel::r_left_leg, "resistor"}},
-            "Check the analyser with the reference resistor"},
-        {InstrumentKind::air_displacement, "air_displacement", "chamber", protocol::Method::air_displacement,
-            "cylinder", "L", 50, quality::cylinder, 3, 0.005, 10, 0, {{"warm up", 30}},
-            {{"calibrate, empty and with the cylinder", 5}},
-            {{Kind::confirm, "room", "A quiet, steady room: no fans, no sun, doors closed",
-                 "A slammed door moves the reading."},
-                {Kind::confirm, "empty", "Chamber empty, door closed",
-                    "The empty reading is taken with the first of the five."},
-                {Kind::read, "cylinder", "Cylinder in, five readings, the door opened in between",
-                    "The cylinder that belongs to this chamber. Carry it with two hands. Check its number against the "
-                    "chamber's.",
-                    0, Channel::cylinder, "cylinder"}},
-            "Check the chamber with its cylinder"},
-        {InstrumentKind::hydrostatic, "hydrostatic", "tank", protocol::Method::hydrostatic, "", "kg", 0, no_reference,
-            3, 0.002, 40, 10,
-            {{"wipe with diluted bleach, leave it 15 min", 20}, {"rinse", 10},
-                {"open the tap: fill, part of it hot only", 165},
-                {"hang the chair, zero with belt, read the water", 15}},
-            {},
-            {{Kind::confirm, "clean", "Wipe the tank with diluted bleach (1:10)",
-                 "Gloves on, air the room, never mix it with another cleaner."},
-                {Kind::wait, "act", "Leave the bleach", "Fifteen minutes; the time goes on when the program is closed.",
-                    15},
-                {Kind::confirm, "rinse", "Rinse well, drain", "Until nothing smells any more."},
-                {Kind::confirm, "tap", "Open the tap",
-                    "Part of the time hot water only, or it will be too cold to sit in."},
-                {Kind::expect, "fill", "Filling", "Two and a half to three hours. Confirm when it is full.", 165},
-                {Kind::confirm, "overflow", "Drain a few centimetres below the overflow", ""},
-                {Kind::confirm, "chair", "Hang the chair now, switch the load cell on",
-                    "Only now: a hanging chair ages the load cell."},
-                {Kind::water, "temperature", "Read the water", "In °C, the thermometer fully in."},
-                {Kind::zero, "zero", "Chair and weight belt together, hands off: zero",
-                    "Take the belt off again afterwards."}},
-            "Make the tank ready"},
-        {InstrumentKind::absorptiometry, "absorptiometry", "X-ray table", protocol::Method::absorptiometry, "phantom",
-            "g/cm²", 1.1, phantom_bmd, 4, 0.001, 15, 5, {{"scan the phantom", 15}}, {},
-            {{Kind::confirm, "licence", "Only a person licensed for X-ray goes on", "Local rules decide who may."},
-                {Kind::confirm, "clear", "Table clear, phantom on its marks, everybody out of the beam", ""},
-                {Kind::read, "phantom", "Scan the phantom", "It must lie inside its limits and must not drift.", 0,
-                    Channel::phantom, "phantom"}},
-            "Scan the phantom"},
-    };
-    return table;
-}
-
-const KindRow& row(InstrumentKind kind) { return instrument_kinds()[static_cast<std::size_t>(kind)]; }
-
-const KindRow* instrument_kind(const std::string& id)
-{
-    for (const KindRow& r : instrument_kinds())
-        if (id == r.id) return &r;
-    return nullptr;
-}
-
 const CheckWay* check_way(std::string_view id)
 {
     if (id.empty()) return &check_ways[0];
@@ -121,25 +35,22 @@ const CheckWay* check_way(std::string_view id)
     return nullptr;
 }
 
-bool check_fits(InstrumentKind kind, std::string_view way)
+bool check_fits(const InstrumentKind& kind, std::string_view way)
 {
     if (!check_way(way)) return false;
-    const bool reference = check_way(way) == &check_ways[0];
-    if (kind == InstrumentKind::hydrostatic) return reference;
-    if (kind == InstrumentKind::absorptiometry) return reference || way == "self_test";
-    return kind != InstrumentKind::scale || way != "person";
+    return check_way(way) == &check_ways[0] || std::find(kind.ways.begin(), kind.ways.end(), way) != kind.ways.end();
 }
 
 double unchecked_error(std::string_view way) { return way == "none" ? 1.0 : 0.0; }
 
-const std::vector<CheckStep>& check_steps(InstrumentKind kind, std::string_view way)
+const std::vector<CheckStep>& check_steps(const InstrumentKind& kind, std::string_view way)
 {
-    const std::vector<CheckStep>& usual = row(kind).steps;
+    const std::vector<CheckStep>& usual = kind.steps;
     if (check_way(way) == &check_ways[0] || !check_fits(kind, way)) return usual;
-    static std::map<std::pair<InstrumentKind, std::string>, std::vector<CheckStep>> made;
+    static std::map<std::pair<const InstrumentKind*, std::string>, std::vector<CheckStep>> made;
     static std::mutex making; // a lab is looked at from several threads
     const std::lock_guard lock(making);
-    const auto [at, fresh] = made.try_emplace({kind, std::string(way)});
+    const auto [at, fresh] = made.try_emplace({&kind, std::string(way)});
     if (!fresh || way == "none") return at->second;
     for (const CheckStep& s : usual) // as far as no reference is needed
         if (s.kind < Kind::person && std::string_view(s.id) != "empty") at->second.push_back(s);
@@ -157,36 +68,18 @@ const std::vector<CheckStep>& check_steps(InstrumentKind kind, std::string_view 
     return at->second;
 }
 
-std::span<const char* const> closing_list(InstrumentKind kind)
-{
-    static constexpr const char* tank[] = {"Drain the tank, or cover it",
-        "Unhang the chair: a hanging chair ages the load cell", "Unplug heater and pump"};
-    static constexpr const char* analyser[] = {"Wipe the electrodes", "Switch it off"};
-    static constexpr const char* chamber[] = {"Chamber empty and dry, its door open"};
-    static constexpr const char* table[] = {"Beam key out, and put away"};
-    switch (kind) {
-    case InstrumentKind::hydrostatic: return tank;
-    case InstrumentKind::impedance: return analyser;
-    case InstrumentKind::air_displacement: return chamber;
-    case InstrumentKind::absorptiometry: return table;
-    case InstrumentKind::scale: break;
-    }
-    return {};
-}
-
-std::string check_title(InstrumentKind kind, std::string_view way)
+std::string check_title(const InstrumentKind& kind, std::string_view way)
 {
     return way == "person"      ? "Measure one of you on it"
            : way == "self_test" ? "Let it test itself, and note it"
            : way == "none"      ? ""
-                                : row(kind).check_title;
+                                : kind.check_title;
 }
 
-ChartOf chart_of(InstrumentKind kind, std::string_view way, double reference)
+ChartOf chart_of(const InstrumentKind& kind, std::string_view way, double reference)
 {
     if (way == "person") return {"percent fat of whoever was measured, over what is usual for them", "%", 0, 1, 0.3};
-    const KindRow& r = row(kind);
-    return {r.reference_title, r.unit, reference, r.decimals, r.least_sd};
+    return {kind.reference_title, kind.unit, reference, kind.decimals, kind.least_sd};
 }
 
 double seconds_of(const std::string& iso)
@@ -318,10 +211,7 @@ const std::vector<double>& CheckRun::readings(const std::string& step) const
     return at == readings_.end() ? none : at->second;
 }
 
-int CheckRun::wanted(const CheckStep& step) const
-{
-    return step.by_hand ? 1 : row(kind_).tolerance(reference_).readings;
-}
+int CheckRun::wanted(const CheckStep& step) const { return step.by_hand ? 1 : kind_->tolerance(reference_).readings; }
 
 Outcome<quality::CheckResult> CheckRun::beside_usual() const
 {
@@ -371,7 +261,7 @@ Outcome<quality::CheckResult> CheckRun::result() const
     }
     if (!all_done()) return Outcome<quality::CheckResult>::refuse(not_now("The check is not finished."));
     std::optional<quality::CheckResult> worst;
-    const quality::Tolerance tolerance = row(kind_).tolerance(reference_);
+    const quality::Tolerance tolerance = kind_->tolerance(reference_);
     for (const CheckStep& step : steps()) {
         if (step.kind != Kind::read) continue;
         auto r = quality::check(tolerance, readings(step.id));
@@ -400,31 +290,27 @@ Outcome<quality::CheckResult> CheckRun::result() const
     if (worst && readings_.size() > 1)
         worst->words = "Of " + std::to_string(readings_.size()) + " channels the furthest off, the " + worst->words;
     if (worst) return *worst;
-    quality::CheckResult tank;
-    tank.of = {1, zero_kg.value_or(0), 0, 0};
-    tank.passed = true;
-    char words[160];
-    std::snprintf(words, sizeof words, "Water %.1f °C, zero with chair and belt %.3f kg. Ready.", water_c.value_or(0),
-        zero_kg.value_or(0));
-    tank.words = words;
-    return tank;
+    if (kind_->concluded) return kind_->concluded(*this);
+    quality::CheckResult confirmed;
+    confirmed.passed = true;
+    confirmed.words = "Every step is confirmed. Ready.";
+    return confirmed;
 }
 
 Readiness readiness(
     const ToBeReady& of, const std::optional<LastCheck>& last, const quality::Chart& chart, const CheckRule& rule)
 {
-    const KindRow& r = row(of.kind);
-    const std::string check = check_title(of.kind, of.check_by);
-    const bool strict = of.kind == InstrumentKind::hydrostatic || of.kind == InstrumentKind::absorptiometry;
-    const CheckRule by = strict ? CheckRule{} : rule;
+    const InstrumentKind& r = *of.kind;
+    const std::string check = check_title(r, of.check_by);
+    const CheckRule by = r.strict ? CheckRule{} : rule;
     if (!of.in_use) return {false, "It is out of use."};
     if (!of.calibration_due.empty() && of.calibration_due < of.today)
         return {false, "Its calibration was due on " + of.calibration_due +
                            ". Have it calibrated and write the new date into the register."};
     if (of.check_by == "none")
         return {true, "Not checked, by this lab's choice.",
-            of.kind == InstrumentKind::scale ? "The scale is not checked, by this lab's choice."
-                                             : "The instrument is not checked, by this lab's choice."};
+            of.kind == &scale_kind() ? "The scale is not checked, by this lab's choice."
+                                     : "The instrument is not checked, by this lab's choice."};
     if (!last || last->days_ago >= by.every_days) {
         const std::string when = !last                ? "Never checked. "
                                  : by.every_days == 1 ? "Not checked today. "
@@ -439,7 +325,7 @@ Readiness readiness(
             false, "Its last check failed. Repeat it once; if it fails again, stop using it and say what was done."};
     // X-ray: inside its control limits and without drift, or nobody lies down on it (common laboratory practice)
     const bool wanders = chart.last_outside || chart.sign == quality::Sign::drift || chart.sign == quality::Sign::step;
-    if (of.kind == InstrumentKind::absorptiometry && wanders) return {false, chart.words};
+    if (r.chart_forbids && wanders) return {false, chart.words};
     if (wanders) return {true, "Ready, but: " + chart.words};
     return {true, "Ready."};
 }

@@ -1,38 +1,13 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
-#include "bench/channels/line.h"
 #include "bench/checks/check_events.h"
-#include "core/quality/quality.h"
-#include "core/before/schedule.h"
+#include "bench/checks/instrument_kind.h"
 
 #include <span>
 
 /// Making an instrument ready: guided checks as tables of steps, and a run of one as an append-only log, so that a
 /// timer or a half-done check survives a restart. Event kinds: docs/formats/instrument-check.md.
 namespace fusain::bench {
-
-/// What the lab may own. A scale has no method of its own.
-enum class InstrumentKind { scale, impedance, air_displacement, hydrostatic, absorptiometry };
-
-struct CheckStep {
-    enum class Kind {
-        confirm, ///< the technician says that it is done
-        wait,    ///< a time that must pass; counts from the step before
-        expect,  ///< a time that it usually takes; may be confirmed before
-        person,  ///< one of the staff, by name
-        read,    ///< readings from the line against the reference
-        water,   ///< the water's temperature from the line
-        zero     ///< the load cell's zero from the line
-    } kind = Kind::confirm;
-    const char* id;
-    const char* words;                ///< what to do now
-    const char* hint;                 ///< cautions, how
-    int minutes = 0;                  ///< wait, expect
-    Channel channel = Channel::scale; ///< read
-    const char* ask = "";             ///< what the stand-in is told (demo)
-    bool by_hand = false;             ///< read: typed from what the instrument shows; once
-    bool may_lack = false;            ///< and not every instrument shows it
-};
 
 /// How a lab knows that an instrument is good, chosen by name at each.
 struct CheckWay {
@@ -46,35 +21,14 @@ inline constexpr CheckWay check_ways[] = {{"reference", "its reference", "held a
 const CheckWay* check_way(std::string_view id);
 /// A tank is made ready in one way; at an X-ray table a phantom, or the self-test of its own screen that scans it, and
 /// a person is never scanned for a check.
-bool check_fits(InstrumentKind kind, std::string_view way);
+bool check_fits(const InstrumentKind& kind, std::string_view way);
 /// What finished numbers of an instrument are less sure by when nobody checks it, % fat. This lab's rule.
 double unchecked_error(std::string_view way);
 
-struct KindRow {
-    InstrumentKind kind;
-    const char* id;    ///< in the records: "hydrostatic"
-    const char* title; ///< "tank"
-    std::optional<protocol::Method> method;
-    const char* reference_title; ///< what the check is made against
-    const char* unit;
-    double reference; ///< usual value of it
-    quality::Tolerance (*tolerance)(double reference);
-    int decimals;
-    double least_sd;             ///< for the chart: the display step of the reading
-    int duration_min, after_min; ///< client on it; to make it free again
-    std::vector<schedule::Lead> first_lead, each_lead;
-    std::vector<CheckStep> steps;
-    const char* check_title; ///< "Check the scale with the certified mass"
-};
-const std::vector<KindRow>& instrument_kinds();
-const KindRow& row(InstrumentKind kind);
-const KindRow* instrument_kind(const std::string& id);
 /// The steps of a check of this kind, made in this way.
-const std::vector<CheckStep>& check_steps(InstrumentKind kind, std::string_view way);
+const std::vector<CheckStep>& check_steps(const InstrumentKind& kind, std::string_view way);
 
-/// What is done with it before the lab is left.
-std::span<const char* const> closing_list(InstrumentKind kind);
-std::string check_title(InstrumentKind kind, std::string_view way);
+std::string check_title(const InstrumentKind& kind, std::string_view way);
 
 /// What its chart is of, and in what.
 struct ChartOf {
@@ -83,7 +37,7 @@ struct ChartOf {
     int decimals = 1;
     double least_sd = 0;
 };
-ChartOf chart_of(InstrumentKind kind, std::string_view way, double reference);
+ChartOf chart_of(const InstrumentKind& kind, std::string_view way, double reference);
 
 inline constexpr int usual_least = 3;                                                        ///< fewer say nothing yet
 inline constexpr double percent_apart = 2, mass_apart_kg = 2, resistance_apart_share = 0.04; ///< this lab's rule
@@ -91,18 +45,18 @@ inline constexpr double percent_apart = 2, mass_apart_kg = 2, resistance_apart_s
 /// One run of a check. Only apply() changes it.
 class CheckRun {
 public:
-    explicit CheckRun(InstrumentKind kind = InstrumentKind::scale, double reference = 0, std::string way = "")
-        : kind_(kind), reference_(reference), way_(std::move(way))
+    explicit CheckRun(const InstrumentKind& kind, double reference = 0, std::string way = "")
+        : kind_(&kind), reference_(reference), way_(std::move(way))
     {
     }
 
     [[nodiscard]] std::optional<Message> apply(const Event& event);
     [[nodiscard]] std::optional<Message> refuse(const Event& event) const;
 
-    InstrumentKind kind() const { return kind_; }
+    const InstrumentKind& kind() const { return *kind_; }
     double reference() const { return reference_; }
     int next() const { return next_; } ///< index of the step to do; the number of steps when all are done
-    const std::vector<CheckStep>& steps() const { return check_steps(kind_, way_); }
+    const std::vector<CheckStep>& steps() const { return check_steps(*kind_, way_); }
     const std::string& way() const { return way_; }
     const std::string& person() const { return person_; } ///< who of the staff was measured; empty: nobody
     /// How many readings a step takes.
@@ -132,7 +86,7 @@ private:
     void go_on(const Stamp& stamp);
     const CheckStep& step_to_do() const { return steps()[static_cast<std::size_t>(next_)]; }
     Outcome<quality::CheckResult> beside_usual() const;
-    InstrumentKind kind_;
+    const InstrumentKind* kind_;
     double reference_, reference_x_ = 0;
     std::string way_, person_;
     std::map<std::string, Usual> usual_; ///< of the staff, when the check began
@@ -161,7 +115,7 @@ struct Readiness {
     std::string caution{}; ///< what a test on it is told with all the same; empty: nothing
 };
 struct ToBeReady {
-    InstrumentKind kind = InstrumentKind::scale;
+    const InstrumentKind* kind;
     std::string check_by; ///< a way; empty: by its reference
     bool in_use = true;
     std::string calibration_due, today; ///< ISO

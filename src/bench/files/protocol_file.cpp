@@ -187,14 +187,10 @@ Outcome<std::vector<Question>> read_questions(const std::string& text, const std
 Outcome<Protocol> read_protocol(const std::string& text, const std::string& file, std::span<const Question> questions)
 {
     return with_file<Protocol>(text, file, "fusain protocol", [&](const Json& json) {
-        Protocol p;
         const std::string method = need<std::string>(json, "method", "");
         const auto m = method_of(method);
-        if (!m)
-            throw Trouble{
-                "", "the method \"" + method +
-                        "\" is not known; allowed is impedance, air_displacement, hydrostatic or absorptiometry."};
-        p.method = *m;
+        if (!m) throw Trouble{"", "the method \"" + method + "\" is not known; allowed is " + method_words() + '.'};
+        Protocol p{*m};
         p.id = need<std::string>(json, "id", "");
         p.title = need<std::string>(json, "title", "");
         p.version = need<int>(json, "version", "");
@@ -207,7 +203,7 @@ Outcome<Protocol> read_protocol(const std::string& text, const std::string& file
 
 std::string write_protocol(const Protocol& p)
 {
-    Json json = {{"kind", "fusain protocol"}, {"method", word(p.method)}, {"id", p.id}, {"title", p.title},
+    Json json = {{"kind", "fusain protocol"}, {"method", p.method->word}, {"id", p.id}, {"title", p.title},
         {"version", p.version}, {"rules", Json::array()}};
     for (const protocol::Rule& r : p.rules) {
         Json row = {{"id", r.id}};

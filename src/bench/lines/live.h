@@ -28,10 +28,10 @@ struct LineState {
 
 /// What the screen needs to know of the lines, at most 30 times a second. A value that is there is fresh.
 struct Live {
-    bool has_lines = true;                        ///< false: none is set up
-    std::array<bool, channel_count> spoken{};     ///< a line is there for the channel, heard or not
-    std::map<protocol::Method, bool> on_a_line{}; ///< of the methods' own instruments
-    bool connected = false;                       ///< every line of the room is open and speaks
+    bool has_lines = true;                    ///< false: none is set up
+    std::array<bool, channel_count> spoken{}; ///< a line is there for the channel, heard or not
+    std::map<Method, bool> on_a_line{};       ///< of the methods' own instruments
+    bool connected = false;                   ///< every line of the room is open and speaks
     std::vector<LineState> lines;
     std::string trouble;                                   ///< a sentence when something is wrong with a line
     double lost_share = 0;                                 ///< of the frames of the last five seconds, lost or spoilt
@@ -40,7 +40,7 @@ struct Live {
     bool scale_stable = false;
     /// A line is there for it: else its value is typed, or comes from a file.
     bool speaks(Channel channel) const { return spoken[static_cast<std::size_t>(channel)]; }
-    bool speaks(protocol::Method method) const
+    bool speaks(Method method) const
     {
         const auto at = on_a_line.find(method);
         return at == on_a_line.end() ? has_lines : at->second;
@@ -52,11 +52,11 @@ struct Live {
         return h && h->age_s <= longest_age_s(channel) ? &*h : nullptr;
     }
     int trial = 0; ///< the recording that runs; 0: none
-    std::map<protocol::Method, std::shared_ptr<const Shown>> shown;
+    std::map<Method, std::shared_ptr<const Shown>> shown;
 
     /// Of a method whose take shows S; as if nothing were heard before the first time it is told.
     template <class S>
-    const S& of(protocol::Method method) const
+    const S& of(Method method) const
     {
         static const S nothing;
         const auto at = shown.find(method);

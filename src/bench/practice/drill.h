@@ -5,6 +5,8 @@
 #include "core/before/screening.h"
 #include "core/practice/marking.h"
 
+#include <algorithm>
+
 /// Drills as data (docs/formats/drill.md): a virtual client with a known truth, what goes wrong, what is asked, and how
 /// the answer is marked.
 namespace fusain::bench {
@@ -21,9 +23,13 @@ enum class Task {
 };
 struct TaskRow {
     Task task;
-    const char *word, *title; ///< "read the swing"
-    std::vector<protocol::Method> methods;
+    const char *word, *title;                          ///< "read the swing"
+    std::vector<Method> methods;                       ///< empty: every one
     bool number = false, choice = false, done = false; ///< how it is answered
+    bool fits(Method method) const
+    {
+        return methods.empty() || std::find(methods.begin(), methods.end(), method) != methods.end();
+    }
 };
 std::span<const TaskRow> task_rows();
 const TaskRow& row(Task task);
@@ -59,13 +65,13 @@ struct DrillItem {
 };
 
 struct Drill {
-    std::string id, title, asked, why, file;
-    protocol::Method method{};
+    Method method;
+    std::string id{}, title{}, asked{}, why{}, file{};
     Task task = Task::read_swing;
     int level = 1;
-    std::vector<DrillChoice> choices;
-    practice::Pass pass;
-    std::vector<DrillItem> items;
+    std::vector<DrillChoice> choices{};
+    practice::Pass pass{};
+    std::vector<DrillItem> items{};
     bool shipped = false;
 };
 inline constexpr int highest_level = 3;

@@ -12,21 +12,18 @@ namespace fusain::bench {
 namespace {
 
 using file::At, file::InOrder, file::Trouble;
-using protocol::Method;
 constexpr const char* kind = "fusain drill";
 constexpr std::size_t most_items = 40, most_choices = 6;
 
 const std::vector<TaskRow> rows = {
-    {Task::read_swing, "read_swing", "read the swing", {Method::hydrostatic}, true, false, false},
-    {Task::coach, "coach", "coach the exhale", {Method::hydrostatic}, false, false, true},
+    {Task::read_swing, "read_swing", "read the swing", {method::hydrostatic}, true, false, false},
+    {Task::coach, "coach", "coach the exhale", {method::hydrostatic}, false, false, true},
     {Task::find_fault, "find_fault", "find the fault",
-        {Method::hydrostatic, Method::air_displacement, Method::impedance}, false, true, false},
-    {Task::choose_runs, "choose_runs", "choose between runs", {Method::air_displacement}, false, true, false},
-    {Task::place_lines, "place_lines", "place the lines", {Method::absorptiometry}, false, false, true},
-    {Task::screen, "screen", "decide at screening",
-        {Method::impedance, Method::absorptiometry, Method::air_displacement, Method::hydrostatic}, false, true, false},
-    {Task::talk, "talk", "talk a result through",
-        {Method::impedance, Method::absorptiometry, Method::air_displacement, Method::hydrostatic}, false, true, false},
+        {method::hydrostatic, method::air_displacement, method::impedance}, false, true, false},
+    {Task::choose_runs, "choose_runs", "choose between runs", {method::air_displacement}, false, true, false},
+    {Task::place_lines, "place_lines", "place the lines", {method::absorptiometry}, false, false, true},
+    {Task::screen, "screen", "decide at screening", {}, false, true, false},
+    {Task::talk, "talk", "talk a result through", {}, false, true, false},
 };
 
 /// A body's members: name in the file, word of the stand-in, range.
@@ -174,27 +171,27 @@ DrillItem item_of(const At& at, const Drill& drill, std::size_t place)
 
 Drill drill_of(const InOrder& json)
 {
-    Drill d;
     const At at{json, ""};
     at.only({"kind", "version", "id", "title", "method", "task", "level", "asked", "why", "choices", "pass", "items"});
     if (at.number("version", 0, 1, 1) != 1) throw Trouble{at.name("version") + " is missing; allowed is 1."};
+    const std::string task = at.text("task"), method = at.text("method");
+    const auto by = std::find_if(rows.begin(), rows.end(), [&](const TaskRow& r) { return task == r.word; });
+    if (by == rows.end())
+        throw Trouble{at.name("task") + " is \"" + task + "\"; allowed is " +
+                      list_of(rows, [](const TaskRow& r) { return r.word; }) + "."};
+    const auto of = method_of(method);
+    if (!of || !by->fits(*of))
+        throw Trouble{at.name("method") + " is \"" + method + "\"; allowed here is " +
+                      (by->methods.empty() ? method_words() : list_of(by->methods, [](Method m) { return m->word; })) +
+                      "."};
+    Drill d{*of};
+    d.task = by->task;
     d.id = at.text("id");
     if (d.id.empty() || d.id.find_first_not_of("abcdefghijklmnopqrstuvwxyz0123456789_") != std::string::npos)
         throw Trouble{at.name("id") + " is \"" + d.id + "\"; allowed are small letters, digits and _."};
     d.title = at.text("title");
     d.asked = at.text("asked");
     d.why = at.text("why", "");
-    const std::string task = at.text("task"), method = at.text("method");
-    const auto by = std::find_if(rows.begin(), rows.end(), [&](const TaskRow& r) { return task == r.word; });
-    if (by == rows.end())
-        throw Trouble{at.name("task") + " is \"" + task + "\"; allowed is " +
-                      list_of(rows, [](const TaskRow& r) { return r.word; }) + "."};
-    d.task = by->task;
-    const auto of = protocol::method_of(method);
-    if (!of || std::find(by->methods.begin(), by->methods.end(), *of) == by->methods.end())
-        throw Trouble{at.name("method") + " is \"" + method + "\"; allowed here is " +
-                      list_of(by->methods, [](Method m) { return protocol::word(m); }) + "."};
-    d.method = *of;
     d.level = static_cast<int>(at.number("level", 1, 1, highest_level));
     std::set<std::string> seen;
     std::size_t n = 0;

@@ -14,7 +14,6 @@ namespace fusain::bench {
 namespace {
 
 using printout::Field, printout::Value;
-using protocol::Method;
 
 PrintedState& own(Visit& v) { return dynamic_cast<PrintedState&>(v.own()); }
 
@@ -106,29 +105,23 @@ const ChoiceRow told_by_choice = {"told_by",
     [](const Visit& v) { return printed_of(v).told_by(v); },
     [](Visit& v, const std::string& to) { own(v).chosen = to; }};
 
-template <Method m, bool with_mass>
-const MethodRow& row_of()
+BenchRow row_of(Method m, bool with_mass)
 {
-    static const std::string name = std::string(protocol::title(m)) + ", as the instrument shows it";
-    static const MethodRow row = {m, name.c_str(), method_row(m)->caution,
+    using Made = std::unique_ptr<MethodState>;
+    return {m, std::string(m->title) + ", as the instrument shows it", bench_of(m).caution,
         "What the instrument shows is not typed yet.", "", "Placed anew between the two.", {},
         with_mass ? std::vector<Step>{step::who, step::stops, step::printout, step::result}
                   : std::vector<Step>{step::who, step::stops, step::mass, step::printout, step::result},
         {},
         {on<event::Printout>(When::open, refuse,
             [](Visit& v, const event::Printout& e, const Stamp&) { take(v, *reading_in(printed_of(v), e), e); })},
-        {told_by_choice}, []() -> std::unique_ptr<MethodState> { return std::make_unique<PrintedState>(m, with_mass); },
+        {told_by_choice},
+        with_mass ? [](Method of) -> Made { return std::make_unique<PrintedState>(of, true); }
+                  : [](Method of) -> Made { return std::make_unique<PrintedState>(of, false); },
         [](Sex, double) { return std::string("{}"); }, [](const protocol::HouseRules&) { return std::string(); },
         []() -> std::unique_ptr<Take> { return nullptr; },
         [](const Shown&, int) -> std::optional<Standing> { return std::nullopt; }, {}, {Channel::scale},
         Origin::printed};
-    return row;
-}
-
-template <Method m>
-const MethodRow& row_with(bool with_mass)
-{
-    return with_mass ? row_of<m, true>() : row_of<m, false>();
 }
 
 std::optional<Message> nothing_is_recorded()
@@ -142,14 +135,15 @@ namespace step {
 const Step printout = &printout_row;
 }
 
-const MethodRow& printed_row(Method method, bool with_mass)
+const BenchRow& printed_row(Method method, bool with_mass)
 {
-    switch (method) {
-    case Method::impedance: return row_with<Method::impedance>(with_mass);
-    case Method::absorptiometry: return row_with<Method::absorptiometry>(with_mass);
-    case Method::air_displacement: return row_with<Method::air_displacement>(with_mass);
-    default: return row_with<Method::hydrostatic>(with_mass);
-    }
+    static const std::map<std::pair<Method, bool>, BenchRow> rows = [] {
+        std::map<std::pair<Method, bool>, BenchRow> out;
+        for (const Method m : all_methods())
+            for (const bool mass : {false, true}) out.emplace(std::pair{m, mass}, row_of(m, mass));
+        return out;
+    }();
+    return rows.at({method, with_mass});
 }
 
 bool has_mass(const printout::Layout& layout)
@@ -166,7 +160,7 @@ std::string printed_schools(const std::string& layout_id)
     return "the instrument's own, printed (" + layout_id + ")";
 }
 
-const MethodRow& PrintedState::row() const { return printed_row(method_, with_mass_); }
+const BenchRow& PrintedState::row() const { return printed_row(method_, with_mass_); }
 
 void PrintedState::begin(const event::Started& started, const std::string&)
 {
@@ -198,8 +192,7 @@ const Field* PrintedState::field(std::string_view key) const
 
 printout::Said PrintedState::said(const Visit& v) const
 {
-    printout::Said s;
-    s.method = method_;
+    printout::Said s{method_};
     s.sex = v.subject.sex;
     s.age_y = v.age_y();
     s.height_cm = v.height_cm();
@@ -207,7 +200,7 @@ printout::Said PrintedState::said(const Visit& v) const
     s.mass_from = v.mass_source;
     s.printed = &reading;
     for (const Field& f : layout.fields) s.labels[f.key] = f.label;
-    s.u_fat_percent = std::hypot(told::usual_error(method_), u_unchecked);
+    s.u_fat_percent = std::hypot(method_->elsewhere_error, u_unchecked);
     s.how = source == "file" ? "read from " + file : "typed from what it shows";
     s.told_by = chosen;
     if (chosen.empty())

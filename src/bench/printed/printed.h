@@ -14,8 +14,8 @@ extern const Step printout;
 
 class PrintedState : public MethodState {
 public:
-    PrintedState(protocol::Method method, bool with_mass) : method_(method), with_mass_(with_mass) {}
-    const MethodRow& row() const override;
+    PrintedState(Method method, bool with_mass) : method_(method), with_mass_(with_mass) {}
+    const BenchRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<PrintedState>(*this); }
     void begin(const event::Started& started, const std::string& body) override;
     [[nodiscard]] std::optional<Message> refuse_trial(
@@ -45,12 +45,12 @@ public:
     double u_unchecked = 0;           ///< % fat, in its doubt where nobody checks it
 
 private:
-    protocol::Method method_;
+    Method method_;
     bool with_mass_; ///< the layout has the mass
 };
 
 /// Of the visits that begin with such a layout.
-const MethodRow& printed_row(protocol::Method method, bool with_mass);
+const BenchRow& printed_row(Method method, bool with_mass);
 bool has_mass(const printout::Layout& layout);
 const PrintedState& printed_of(const Visit& visit);
 /// Null when its numbers are no instrument's own.

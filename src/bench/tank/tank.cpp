@@ -131,11 +131,11 @@ const Step lungs = &lungs_row, zero = &zero_row, water = &water_row, trials = &t
 
 const TankState& tank_of(const Visit& v) { return dynamic_cast<const TankState&>(v.own()); }
 
-const MethodRow& tank_row()
+const BenchRow& tank_row()
 {
     using namespace step;
-    static const MethodRow row = {
-        protocol::Method::hydrostatic,
+    static const BenchRow row = {
+        method::hydrostatic,
         "hydrostatic weighing",
         "Never alone at the tank. Wet floor. Local rules and licensed practice decide.",
         "The sum appears with the first trial.",
@@ -146,7 +146,7 @@ const MethodRow& tank_row()
         {{take::weighing, "trial"}},
         kinds(),
         choices(),
-        []() -> std::unique_ptr<MethodState> { return std::make_unique<TankState>(); },
+        [](Method) -> std::unique_ptr<MethodState> { return std::make_unique<TankState>(); },
         density_beginning,
         [](const protocol::HouseRules& house) { return schools(house.at("conversion"), house.at("trial_rule")); },
         []() -> std::unique_ptr<Take> { return std::make_unique<TankTake>(); },
@@ -156,7 +156,7 @@ const MethodRow& tank_row()
     return row;
 }
 
-const MethodRow& TankState::row() const { return tank_row(); }
+const BenchRow& TankState::row() const { return tank_row(); }
 
 void TankState::begin(const event::Started& started, const std::string& body)
 {

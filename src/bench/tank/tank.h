@@ -41,7 +41,7 @@ inline constexpr double typed_zero_kg = 0.02;
 
 class TankState : public DensityState {
 public:
-    const MethodRow& row() const override;
+    const BenchRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<TankState>(*this); }
     void begin(const event::Started& started, const std::string& body) override;
     [[nodiscard]] std::optional<Message> refuse_trial(
@@ -84,7 +84,7 @@ public:
 const TankState& tank_of(const Visit& visit);
 /// What the residual volume would be; nothing while something of it is missing.
 std::optional<ResidualVolume> residual_volume(const Visit& visit, const event::Lungs& by);
-const MethodRow& tank_row();
+const BenchRow& tank_row();
 namespace step {
 extern const Step lungs, zero, water, trials;
 }

@@ -6,6 +6,7 @@
 #include "core/base/person.h"
 #include "core/base/result.h"
 #include "core/before/protocol.h"
+#include "core/method/method.h"
 
 #include <functional>
 #include <map>
@@ -13,7 +14,7 @@
 #include <optional>
 
 /// What a measuring method is on the bench. The visit's core knows none of them: it reads a method's row, keeps its
-/// state, and asks it. Adding a method is a room with a row, and a line in bench/methods.cpp.
+/// state, and asks it. What is known of it everywhere stands in its row of the core (core/method).
 namespace fusain::bench {
 
 class Visit;
@@ -97,9 +98,9 @@ enum class Origin {
     elsewhere ///< told elsewhere and taken over: nothing is measured, nothing can be chosen anew
 };
 
-struct MethodRow {
-    protocol::Method method;
-    const char* name;       ///< "hydrostatic weighing", on sheets
+struct BenchRow {
+    Method method;
+    std::string name;       ///< "hydrostatic weighing", on sheets
     const char* caution;    ///< stands beside the steps
     const char* before_any; ///< "so far", while there is nothing
     const char* not_yet;    ///< "so far", while it is no result by the rules
@@ -109,7 +110,7 @@ struct MethodRow {
     std::vector<TakeRow> takes;
     Kinds kinds;                    ///< its own events
     std::vector<ChoiceRow> choices; ///< its own
-    std::unique_ptr<MethodState> (*make)();
+    std::unique_ptr<MethodState> (*make)(Method method);
     /// What the log begins with for such a person, besides what every visit begins with
     std::string (*beginning)(Sex sex, double age_y);
     /// The schools a number would rest on by the house rules, as one text to compare
@@ -121,13 +122,14 @@ struct MethodRow {
     /// What weighs the client: the first on which somebody stands
     std::vector<Channel> weighs{Channel::scale};
     Origin origin = Origin::measured;
+    std::string_view ends{}; ///< the event kind that ends the test, where the result is there with it
 };
 
 /// What one visit holds of its method. Only the method's own rooms know more than this.
 class MethodState {
 public:
     virtual ~MethodState() = default;
-    virtual const MethodRow& row() const = 0;
+    virtual const BenchRow& row() const = 0;
     virtual std::unique_ptr<MethodState> copy() const = 0;
 
     /// The visit begins. `body`: of the event, for what the method added to it.

@@ -38,12 +38,12 @@ namespace step {
 const Step who = &who_row, stops = &stops_row, mass = &mass_row, result = &result_row;
 }
 
-Visit::Visit() : method(methods().front()->method), own_(methods().front()->make()) {}
+Visit::Visit() : method(methods().front()->method), own_(methods().front()->make(method)) {}
 
-void Visit::start(const MethodRow& by)
+void Visit::start(const BenchRow& by)
 {
     method = by.method;
-    own_ = MethodHolder(by.make());
+    own_ = MethodHolder(by.make(by.method));
 }
 
 const char* word(Trial::Status status)
@@ -60,7 +60,7 @@ Outcome<Visit> Visit::after(const Event& e) const
             "Event " + std::to_string(e.seq) + " follows " + std::to_string(last_seq) + ": the log has a gap."});
     const Taking* take = kind_of(*this, e.kind);
     if (!take && std::any_of(methods().begin(), methods().end(),
-                     [&](const MethodRow* other) { return other->kinds.count(e.kind) > 0; }))
+                     [&](const BenchRow* other) { return other->kinds.count(e.kind) > 0; }))
         return After::refuse(not_now(std::string("That does not belong to a visit by ") + row().name + "."));
     if (!take)
         return After::refuse(Message{"unknown_event", Level::error, "kind",

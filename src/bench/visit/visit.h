@@ -74,7 +74,7 @@ public:
     /// changed.
     [[nodiscard]] std::optional<Message> apply(const Event& event);
     /// Of the method from here on; nothing is measured yet.
-    void start(const MethodRow& by);
+    void start(const BenchRow& by);
     /// The same check without applying.
     [[nodiscard]] std::optional<Message> refuse(const Event& event) const;
 
@@ -84,7 +84,7 @@ public:
     /// Nothing more will be measured in it, unless it is opened again.
     bool ended() const { return finished || stopped() || !given_up.empty(); }
 
-    const MethodRow& row() const { return own_->row(); }
+    const BenchRow& row() const { return own_->row(); }
     /// What it holds of its method: for the method's own rooms.
     const MethodState& own() const { return *own_; }
     MethodState& own() { return *own_; }
@@ -118,7 +118,7 @@ public:
     const Trial* last_taken(std::string_view what) const;
     const Trial& trial(int number) const { return trials[static_cast<std::size_t>(number - 1)]; }
 
-    protocol::Method method;
+    Method method;
     long last_seq = 0;
     int log_version = 1; ///< 3: since a visit is not finished with a number no body has · 2: since a finished visit
                          ///< takes only choices, remarks, acknowledgements and a reopening

@@ -18,7 +18,7 @@ struct LinesSeen : LinesGiven {
 
 class XrayState : public MethodState, public event::XrayStarted {
 public:
-    const MethodRow& row() const override;
+    const BenchRow& row() const override;
     std::unique_ptr<MethodState> copy() const override { return std::make_unique<XrayState>(*this); }
     void begin(const event::Started& started, const std::string& body) override;
     [[nodiscard]] std::optional<Message> refuse_trial(
@@ -61,7 +61,7 @@ private:
 
 const XrayState& xray_of(const Visit& visit);
 const XrayState* xray_if(const Visit& visit);
-const MethodRow& xray_row();
+const BenchRow& xray_row();
 namespace step {
 extern const Step lying, scan, lines;
 }

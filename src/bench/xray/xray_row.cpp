@@ -81,11 +81,11 @@ std::span<const LyingRow> lying_rows() { return lying; }
 const XrayState& xray_of(const Visit& v) { return dynamic_cast<const XrayState&>(v.own()); }
 const XrayState* xray_if(const Visit& v) { return dynamic_cast<const XrayState*>(&v.own()); }
 
-const MethodRow& xray_row()
+const BenchRow& xray_row()
 {
     using namespace step;
-    static const MethodRow row = {
-        protocol::Method::absorptiometry,
+    static const BenchRow row = {
+        method::absorptiometry,
         "X-ray absorptiometry",
         "X-rays, only by who is licensed for them. Never in pregnancy. Local rules and licensed practice decide.",
         "The sum appears when the map has been read.",
@@ -96,7 +96,7 @@ const MethodRow& xray_row()
         {{take::scan, "the scan"}},
         kinds(),
         choices(),
-        []() -> std::unique_ptr<MethodState> { return std::make_unique<XrayState>(); },
+        [](Method) -> std::unique_ptr<MethodState> { return std::make_unique<XrayState>(); },
         [](Sex, double) { return std::string("{}"); },
         [](const protocol::HouseRules& house) -> std::string {
             const auto at = house.find("trunk_head");
@@ -108,6 +108,6 @@ const MethodRow& xray_row()
     return row;
 }
 
-const MethodRow& XrayState::row() const { return xray_row(); }
+const BenchRow& XrayState::row() const { return xray_row(); }
 
 } // namespace fusain::bench

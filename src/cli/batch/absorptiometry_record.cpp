@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "cli/batch/fields.h"
+#include "cli/batch/block.h"
 
 #include "core/xray/absorptiometry.h"
 
@@ -16,8 +16,6 @@ xray::Mass read_mass(const simdjson::dom::object& block, const std::string& path
     Fields read(block, path, mass_fields, answer);
     return {read.number("fat_g"), read.number("lean_g"), read.number("bmc_g"), read.number("area_cm2", 0)};
 }
-
-} // namespace
 
 Computed absorptiometry_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail)
 {
@@ -43,5 +41,9 @@ Computed absorptiometry_record(const Asked& asked, const simdjson::dom::object& 
         if (const auto total = read.block("total")) in.total = read_mass(*total, "absorptiometry.total.", answer);
     return computed(answer, [&] { return xray::compute(in, detail); });
 }
+
+} // namespace
+
+RecordBlock xray_block() { return {"absorptiometry", absorptiometry_record}; }
 
 } // namespace fusain::cli

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 // Records that measure nothing: what a body needs, what a plan takes, how repeats agree, compartments of one day, folds
 // and girths.
-#include "cli/batch/fields.h"
+#include "cli/batch/block.h"
 
 #include "core/body/compartments.h"
 #include "core/body/plan.h"
@@ -49,8 +49,6 @@ std::map<std::string, double> numbers_of(
         if (read.has(name)) out[std::string(name)] = read.number(name);
     return out;
 }
-
-} // namespace
 
 Computed energy_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail)
 {
@@ -135,6 +133,15 @@ Computed callipers_record(const Asked& asked, const simdjson::dom::object& block
             in.girths_cm = numbers_of(*girths, "callipers_and_tape.girths_cm.", girth_fields, answer);
     in.equation = read.text("equation", "");
     return computed(answer, [&] { return skinfolds::compute(in, detail); });
+}
+
+} // namespace
+
+std::vector<RecordBlock> joined_blocks()
+{
+    return {{"multi_compartment", compartments_record}, {"energy", energy_record, "", false, Who::mass_by_its_parts},
+        {"plan", plan_record, "", false, Who::mass_by_its_parts},
+        {"precision", precision_record, "", false, Who::nobody}, {"callipers_and_tape", callipers_record}};
 }
 
 } // namespace fusain::cli

@@ -319,13 +319,4 @@ Computed computed(const Answer& answer, const Compute& compute)
     return Computed::refuse(std::move(all));
 }
 
-/// The blocks of methods that have a file of their own.
-Computed impedance_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
-Computed absorptiometry_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
-Computed energy_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
-Computed plan_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
-Computed precision_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
-Computed compartments_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
-Computed callipers_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail);
-
 } // namespace fusain::cli

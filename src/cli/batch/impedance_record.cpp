@@ -1,6 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "bench/files/profile_file.h"
-#include "cli/batch/fields.h"
+#include "cli/batch/block.h"
 #include "core/impedance/impedance.h"
 
 namespace fusain::cli {
@@ -93,8 +93,6 @@ std::shared_ptr<const impedance::Profile> profile_of(Fields& read, Answer& answe
     return nullptr;
 }
 
-} // namespace
-
 Computed impedance_record(const Asked& asked, const simdjson::dom::object& block, Answer& answer, Detail detail)
 {
     impedance::Input in;
@@ -127,5 +125,9 @@ Computed impedance_record(const Asked& asked, const simdjson::dom::object& block
     if (read.has("profile")) in.profile = profile_of(read, answer);
     return computed(answer, [&] { return impedance::compute(in, detail); });
 }
+
+} // namespace
+
+RecordBlock analyser_block() { return {"impedance", impedance_record}; }
 
 } // namespace fusain::cli

@@ -6,9 +6,9 @@
 namespace fusain::schedule {
 
 struct Group {
-    std::vector<long> clients; ///< in the order they come
-    Method method = Method::impedance;
-    std::vector<std::string> instruments; ///< one or several, taken in turn
+    Method method;
+    std::vector<long> clients{};            ///< in the order they come
+    std::vector<std::string> instruments{}; ///< one or several, taken in turn
     Minute from = 0;
     int each_min = 10; ///< client on an instrument
 };

@@ -24,9 +24,9 @@ std::vector<Line> prepare(const protocol::Book& book, const protocol::HouseRules
                 continue;
             }
             const bool stricter = line.before_visit_min.value_or(-1e9) > same->before_visit_min.value_or(-1e9);
-            std::vector<protocol::Method> methods = stricter ? line.methods : same->methods;
+            std::vector<Method> methods = stricter ? line.methods : same->methods;
             const auto& others = stricter ? same->methods : line.methods;
-            for (protocol::Method m : others)
+            for (Method m : others)
                 if (std::find(methods.begin(), methods.end(), m) == methods.end()) methods.push_back(m);
             if (stricter) *same = std::move(line);
             same->methods = std::move(methods);

@@ -11,8 +11,8 @@ struct Line {
     std::string topic;
     /// The deadline, before the start of the visit; may be negative. Nothing: no clock time
     std::optional<double> before_visit_min;
-    std::string words;                     ///< `{time}` stands for the clock time
-    std::vector<protocol::Method> methods; ///< that ask for it; the first is the one whose rule counts
+    std::string words;           ///< `{time}` stands for the clock time
+    std::vector<Method> methods; ///< that ask for it; the first is the one whose rule counts
     std::string reason, source;
     std::string part; ///< of the sheet, as in the rule
 };

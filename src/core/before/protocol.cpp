@@ -10,34 +10,11 @@
 namespace fusain::protocol {
 namespace {
 
-struct MethodRow {
-    Method method;
-    const char *word, *title, *place;
-};
-constexpr MethodRow methods[] = {
-    {Method::impedance, "impedance", "impedance", "analyser"},
-    {Method::absorptiometry, "absorptiometry", "X-ray", "X-ray"},
-    {Method::air_displacement, "air_displacement", "air displacement", "chamber"},
-    {Method::hydrostatic, "hydrostatic", "underwater weighing", "tank"},
-};
-
 constexpr double longest_min = 14 * 24 * 60;
 
 std::string signed_number(double value) { return (value < 0 ? "\u2212" : "+") + limits::plain(std::abs(value), 2); }
 
 } // namespace
-
-const char* word(Method m) { return methods[static_cast<int>(m)].word; }
-const char* title(Method m) { return methods[static_cast<int>(m)].title; }
-
-const char* place(Method m) { return methods[static_cast<int>(m)].place; }
-
-std::optional<Method> method_of(std::string_view text)
-{
-    for (const MethodRow& row : methods)
-        if (text == row.word) return row.method;
-    return std::nullopt;
-}
 
 const char* word(Verdict v)
 {

@@ -2,6 +2,7 @@
 #pragma once
 #include "core/base/person.h"
 #include "core/base/outcome.h"
+#include "core/method/method.h"
 
 #include <map>
 #include <optional>
@@ -13,18 +14,6 @@
 /// What a client must do before a test and what is asked on arrival, as data: a protocol a method, a rule a row.
 /// The files are described in docs/formats/protocol.md.
 namespace fusain::protocol {
-
-enum class Method { impedance, absorptiometry, air_displacement, hydrostatic }; ///< in the order they need on one visit
-inline constexpr Method all_methods[] = {
-    Method::impedance, Method::absorptiometry, Method::air_displacement, Method::hydrostatic};
-
-/// The word of the calculation interface: `air_displacement`.
-const char* word(Method method);
-/// Words for a person: "air displacement".
-const char* title(Method method);
-/// Where it happens, for headings: "chamber".
-const char* place(Method method);
-std::optional<Method> method_of(std::string_view word);
 
 /// May this method be done now? Ordered from best to worst.
 enum class Verdict { go, noted, another_day, no };
@@ -92,10 +81,10 @@ struct Rule {
 };
 
 struct Protocol {
-    Method method = Method::impedance;
-    std::string id, title;
+    Method method;
+    std::string id{}, title{};
     int version = 1;
-    std::vector<Rule> rules;
+    std::vector<Rule> rules{};
 };
 
 /// Everything that is asked and told: the questions, and one protocol a method.

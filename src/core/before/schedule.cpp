@@ -11,27 +11,6 @@ namespace {
 /// Constraints that are looked away from, to learn which one binds.
 using Relaxed = std::set<Constraint>;
 
-/// What the planner knows of a method.
-struct Habit {
-    Method method;
-    int rank;        ///< dry before wet
-    bool licence;    ///< who measures is licensed for it
-    Interval retest; ///< usual, by method
-};
-constexpr Habit habits[] = {
-    {Method::impedance, 0, false, {28, 42}},
-    {Method::absorptiometry, 0, true, {84, 112}},
-    {Method::air_displacement, 1, false, {56, 84}},
-    {Method::hydrostatic, 2, false, {56, 84}},
-};
-static_assert(std::size(habits) == std::size(protocol::all_methods));
-
-const Habit& habit_of(Method m)
-{
-    return *std::find_if(std::begin(habits), std::end(habits), [m](const Habit& h) { return h.method == m; });
-}
-int rank_of(Method m) { return habit_of(m).rank; }
-
 /// All orders of the methods that keep dry before wet.
 std::vector<std::vector<Method>> orders(std::vector<Method> methods)
 {
@@ -39,7 +18,7 @@ std::vector<std::vector<Method>> orders(std::vector<Method> methods)
     methods.erase(std::unique(methods.begin(), methods.end()), methods.end());
     std::vector<std::vector<Method>> out;
     do {
-        if (std::is_sorted(methods.begin(), methods.end(), [](Method a, Method b) { return rank_of(a) < rank_of(b); }))
+        if (std::is_sorted(methods.begin(), methods.end(), [](Method a, Method b) { return a->wet < b->wet; }))
             out.push_back(methods);
     } while (std::next_permutation(methods.begin(), methods.end()));
     return out;
@@ -85,18 +64,18 @@ std::optional<Constraint> short_of_people(
         for (const Span& s : p.here)
             if (s.to > t.at.from && s.to < t.at.to) moments.push_back(s.to);
     for (const Minute m : moments) {
-        int running = 1, running_licensed = needs_licence(t.method), here = 0, licensed = 0;
+        int running = 1, running_licensed = t.method->licence, here = 0, licensed = 0;
         for (const Slot* o : others)
             if (o->at.from <= m && m < o->at.to) {
                 ++running;
-                running_licensed += needs_licence(o->method);
+                running_licensed += o->method->licence;
             }
         for (const Person& p : lab.staff)
             if (is_here(p, m)) {
                 ++here;
                 licensed += p.licences.count(t.method) > 0;
             }
-        if (mind_licence && needs_licence(t.method) && running_licensed > licensed) return Constraint::licence;
+        if (mind_licence && t.method->licence && running_licensed > licensed) return Constraint::licence;
         if (mind_staff && running > here) return Constraint::staff;
     }
     return std::nullopt;
@@ -276,8 +255,6 @@ int minutes(const std::vector<Lead>& leads)
     return sum;
 }
 
-bool needs_licence(Method m) { return habit_of(m).licence; }
-
 const Instrument* Lab::instrument(const std::string& id) const
 {
     const auto at =
@@ -301,7 +278,7 @@ Outcome<Answer> propose(const Lab& lab, const Request& request, std::size_t want
         if (std::none_of(
                 lab.instruments.begin(), lab.instruments.end(), [&](const Instrument& i) { return i.method == m; }))
             return Outcome<Answer>::refuse({"no_instrument", Level::error, "methods",
-                std::string("The lab has no instrument for ") + protocol::title(m) + " in use."});
+                std::string("The lab has no instrument for ") + m->title + " in use."});
     if (request.midnights.empty())
         return Outcome<Answer>::refuse({"missing_field", Level::error, "days", "Choose at least one day."});
     Answer answer;
@@ -470,10 +447,10 @@ std::vector<Conflict> conflicts(const Lab& lab)
                 const bool t_first = t.at.from < o.at.from;
                 if (t.at.overlaps(o.at))
                     say(Constraint::client_free, {t.visit}, "Two methods of one visit overlap.");
-                else if (t_first ? rank_of(t.method) > rank_of(o.method) : rank_of(o.method) > rank_of(t.method))
+                else if (t_first ? t.method->wet > o.method->wet : o.method->wet > t.method->wet)
                     say(Constraint::client_free, {t.visit},
-                        "Wet before dry: " + std::string(protocol::title(t_first ? t.method : o.method)) +
-                            " comes before " + protocol::title(t_first ? o.method : t.method) + ".");
+                        std::string("Wet before dry: ") + (t_first ? t.method : o.method)->title + " comes before " +
+                            (t_first ? o.method : t.method)->title + ".");
             } else if (o.instrument == t.instrument &&
                        Span{t.at.from - minutes(i->each_lead), t.at.to + i->after_min}.overlaps(
                            {o.at.from - minutes(i->each_lead), o.at.to + i->after_min})) {
@@ -500,18 +477,18 @@ std::vector<Conflict> conflicts(const Lab& lab)
     return out;
 }
 
-Interval retest(Method method, const protocol::HouseRules& house)
+RetestDays retest(Method method, const protocol::HouseRules& house)
 {
     const auto chosen = house.find("retest");
     const std::string id = chosen == house.end() ? "by_method" : chosen->second;
     constexpr struct {
         const char* id;
-        Interval days;
+        RetestDays days;
     } fixed[] = {{"weeks_2_4", {14, 28}}, {"weeks_3", {21, 28}}, {"weeks_4_6", {28, 42}}, {"monthly", {30, 37}},
         {"weeks_6", {42, 49}}, {"days_60", {60, 74}}, {"weeks_12", {84, 98}}, {"yearly", {364, 378}}};
     for (const auto& row : fixed)
         if (id == row.id) return row.days;
-    return habit_of(method).retest;
+    return method->retest;
 }
 
 } // namespace fusain::schedule

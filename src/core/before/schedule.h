@@ -8,7 +8,6 @@
 /// 1970-01-01 00:00 UTC, so that midnight and summer time do not matter here.
 namespace fusain::schedule {
 
-using protocol::Method;
 using Minute = long;
 
 /// [from, to)
@@ -28,7 +27,7 @@ struct Lead {
 struct Instrument {
     std::string id;   ///< serial number
     std::string name; ///< "Tank 1"
-    Method method = Method::impedance;
+    Method method;
     std::vector<Span> open;       ///< when clients may be on it, a span a day
     std::vector<Lead> first_lead; ///< before the first client of the day, in order
     std::vector<Lead> each_lead;  ///< before every client, in order
@@ -43,13 +42,11 @@ struct Person {
     std::vector<Span> here;
     std::set<Method> licences; ///< methods that need a licence and that this person holds
 };
-/// Methods only a licensed person runs.
-bool needs_licence(Method method);
 
 /// One method of one visit, at a time.
 struct Slot {
     long visit = 0, client = 0;
-    Method method = Method::impedance;
+    Method method;
     std::string instrument; ///< id
     Span at;
 };
@@ -126,13 +123,9 @@ struct Start {
 /// Every lead of the tests in the lab, by time.
 std::vector<Start> starts(const Lab& lab);
 
-/// How long to wait between two visits by a method, days.
-struct Interval {
-    int from_days = 0, to_days = 0;
-};
 inline constexpr int never_under_days =
     14; ///< nothing is planned under two weeks: no method tells a change of so few days from its noise
 /// The lab's retest interval (house rule `retest`); by method where the lab has not said otherwise.
-Interval retest(Method method, const protocol::HouseRules& house);
+RetestDays retest(Method method, const protocol::HouseRules& house);
 
 } // namespace fusain::schedule

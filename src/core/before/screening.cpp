@@ -174,8 +174,7 @@ std::vector<MethodVerdict> screen(const Book& book, const HouseRules& house, con
     const auto asked = questions(book, house, person, parts);
     std::vector<MethodVerdict> out;
     for (const Part& part : parts) {
-        MethodVerdict v;
-        v.method = part.method;
+        MethodVerdict v{part.method};
         if (!person.consent)
             v.findings.push_back(built_in("consent", part.method, "No signed consent is on record.",
                 "Nobody is measured without having agreed to it.", "common laboratory practice"));
@@ -183,7 +182,7 @@ std::vector<MethodVerdict> screen(const Book& book, const HouseRules& house, con
             v.findings.push_back(built_in("guardian", part.method, "Under 18 and no consent of a guardian on record.",
                 "A minor is measured only with a guardian's consent.",
                 "common laboratory practice; local law decides"));
-        if (part.method == Method::absorptiometry && instrument.rated_mass_kg && person.last_mass_kg &&
+        if (part.method->rated && instrument.rated_mass_kg && person.last_mass_kg &&
             *person.last_mass_kg > *instrument.rated_mass_kg)
             v.findings.push_back(built_in("rated_mass", part.method,
                 "Body mass " + limits::plain(*person.last_mass_kg, 1) + " kg is over the table's rated " +

@@ -9,7 +9,6 @@
 /// midnight and summer time are settled before.
 namespace fusain::screening {
 
-using protocol::Method;
 using protocol::Verdict;
 
 /// What was answered. Exactly one of the members for the kind of the question; `never` for a clock question: not within
@@ -42,7 +41,7 @@ std::optional<Answer> answer_of(const Line& line, bool marked);
 
 /// A method that is booked, and how long from now its measurement begins (minutes, ≥ 0).
 struct Part {
-    Method method = Method::impedance;
+    Method method;
     double starts_in_min = 0;
 };
 
@@ -62,7 +61,7 @@ struct Instrument {
 
 struct Finding {
     std::string rule, question;
-    Method method = Method::impedance;
+    Method method;
     Verdict verdict = Verdict::noted;
     std::string words;                ///< "Ate 1 h 10 min before; the rule is 3 h."
     std::vector<std::string> effects; ///< what it does to the result
@@ -71,11 +70,11 @@ struct Finding {
 };
 
 struct MethodVerdict {
-    Method method = Method::impedance;
+    Method method;
     Verdict verdict = Verdict::go;
-    std::vector<Finding> findings;  ///< the worst first
-    std::vector<std::string> open;  ///< questions of this method not answered yet
-    bool may_be_overridden() const; ///< another_day and no, as long as nothing of it is safety
+    std::vector<Finding> findings{}; ///< the worst first
+    std::vector<std::string> open{}; ///< questions of this method not answered yet
+    bool may_be_overridden() const;  ///< another_day and no, as long as nothing of it is safety
 };
 
 /// The questions these methods need for this person, in the order of the book; each once.

@@ -108,15 +108,6 @@ Messages check(const Input& in)
 
 } // namespace
 
-double usual_error(protocol::Method method)
-{
-    switch (method) {
-    case protocol::Method::impedance: return 3.5;
-    case protocol::Method::absorptiometry: return 2.0;
-    default: return 2.7;
-    }
-}
-
 Outcome<Result> compute(const Input& in, Detail detail)
 {
     if (Messages bad = check(in); !bad.empty()) return Outcome<Result>::refuse(std::move(bad));

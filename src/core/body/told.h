@@ -3,7 +3,6 @@
 #include "core/base/outcome.h"
 #include "core/base/person.h"
 #include "core/base/result.h"
-#include "core/before/protocol.h"
 
 #include <map>
 #include <string>
@@ -20,12 +19,6 @@ struct Input {
     std::string from;                        ///< "march.csv, line 14"
     bool printed = false;                    ///< by today's instrument: the story says "printed" instead of "told"
 };
-
-/// The standard error of percent fat that a result of the method is given where none is stated with it. %
-///
-/// Made on:  densities, conversion to fat in a homogeneous group, 2.7; the others are this lab's rule: 3.5 for
-///           impedance, 2.0 for X-ray
-double usual_error(protocol::Method method);
 
 /// A result from what was told.
 ///

@@ -44,10 +44,8 @@ Messages faults(const Layout& l)
         out.push_back({code, Level::error, path, path + " " + text});
     };
     if (l.id.empty()) say("id", "missing_field", "is missing; allowed is a name without spaces.");
-    if (std::none_of(std::begin(protocol::all_methods), std::end(protocol::all_methods),
-            [&](protocol::Method m) { return l.method == protocol::word(m); }))
-        say("method", "unknown_choice",
-            "is \"" + l.method + "\"; allowed is impedance, absorptiometry, air_displacement, hydrostatic.");
+    if (!method_of(l.method))
+        say("method", "unknown_choice", "is \"" + l.method + "\"; allowed is " + method_words() + '.');
     if (l.fields.empty()) say("fields", "missing_field", "is empty; a printout has at least one number.");
     std::map<std::string, std::size_t> keys, places;
     for (std::size_t i = 0; i < l.fields.size(); ++i) {

@@ -13,8 +13,6 @@
 namespace fusain::printout {
 namespace {
 
-using protocol::Method;
-
 constexpr double height_apart_cm = 1.5, age_apart_y = 1.0;
 constexpr double index_apart = 0.6;     ///< a height rounded to centimetres, a mass to half a kilogram
 constexpr double volume_apart_l = 0.15; ///< by which two runs of a chamber may differ
@@ -43,13 +41,13 @@ bool tells_fat(const Said& s)
 
 bool has_current(const Said& s)
 {
-    return s.method == Method::impedance && printed(s, quantity::resistance) && printed(s, quantity::reactance);
+    return s.method->reads == Reads::current && printed(s, quantity::resistance) && printed(s, quantity::reactance);
 }
 
 /// Body density, printed or from the printed volume.
 std::optional<double> density_of(const Said& s)
 {
-    if (s.method != Method::air_displacement && s.method != Method::hydrostatic) return std::nullopt;
+    if (s.method->reads != Reads::density) return std::nullopt;
     if (const auto d = printed(s, quantity::body_density)) return d;
     const auto v = printed(s, quantity::body_volume);
     return v && *v > 0 ? std::optional(s.mass_kg / *v) : std::nullopt;
@@ -165,14 +163,14 @@ const Quantity* known_as(Method method, std::string_view quantity, std::string_v
 {
     std::string id(quantity);
     if (!segment.empty()) {
-        const bool scan = method == Method::absorptiometry;
+        const bool scan = method->reads == Reads::picture;
         if (id == "fat_mass_kg") id = "fat_kg";
         if (id == "lean_soft_tissue_kg" && scan) id = "lean_kg";
         if (id == "bone_mineral_content_kg") id = "bmc_kg";
         id = (scan ? "regions." : "segments.") + std::string(segment) + '.' + id;
     } else if (id == "fat_kg") {
         id = quantity::fat_mass.id;
-    } else if (id == "lean_kg" && method == Method::absorptiometry) {
+    } else if (id == "lean_kg" && method->reads == Reads::picture) {
         id = quantity::lean_soft_tissue.id;
     }
     const Quantity* q = find_quantity(id);
@@ -221,7 +219,7 @@ std::vector<Gap> gaps(const Said& s)
     }
     const auto raw = printed(s, quantity::raw_volume), gas = printed(s, quantity::thoracic_gas_volume),
                volume = printed(s, quantity::body_volume);
-    if (s.method == Method::air_displacement && raw && gas && volume) {
+    if (raw && gas && volume) {
         const double artifact =
             displacement::surface_area_artifact_l(displacement::du_bois_1916_cm2(s.mass_kg, s.height_cm));
         out.push_back({&quantity::body_volume, *volume, displacement::body_volume_l(*raw, artifact, *gas),

@@ -17,7 +17,7 @@ namespace fusain::printout {
 
 /// The registry's quantity for what a layout calls `quantity` of `segment`, by the method; null: it has none, and the
 /// number is kept under its printed name.
-const Quantity* known_as(protocol::Method method, std::string_view quantity, std::string_view segment);
+const Quantity* known_as(Method method, std::string_view quantity, std::string_view segment);
 /// In the quantity's unit. Nothing where the printed unit is not one of its kind.
 std::optional<double> in_unit_of(const Quantity& quantity, const Value& value);
 
@@ -25,16 +25,16 @@ std::optional<double> in_unit_of(const Quantity& quantity, const Value& value);
 inline constexpr const char* as_printed = "printed";
 
 struct Said {
-    protocol::Method method = protocol::Method::impedance;
+    Method method;
     Sex sex = Sex::female;
     double age_y = 0, height_cm = 0;
     double mass_kg = 0;
-    std::string mass_from;
-    const Reading* printed = nullptr;          ///< with a value of percent fat, fat or fat-free mass; or of its inputs
-    std::map<std::string, std::string> labels; ///< of each key, as printed
-    double u_fat_percent = 0;                  ///< of the instrument's own percent fat: published for the method
-    std::string how;                           ///< "typed from the display", "read from march.pdf"
-    std::string told_by = as_printed;          ///< or an id of `ways`
+    std::string mass_from{};
+    const Reading* printed = nullptr; ///< with a value of percent fat, fat or fat-free mass; or of its inputs
+    std::map<std::string, std::string> labels{}; ///< of each key, as printed
+    double u_fat_percent = 0;                    ///< of the instrument's own percent fat: published for the method
+    std::string how{};                           ///< "typed from the display", "read from march.pdf"
+    std::string told_by = as_printed;            ///< or an id of `ways`
 };
 
 /// How the number may be told.

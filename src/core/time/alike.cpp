@@ -91,8 +91,6 @@ std::vector<const char*> differences(const Test& a, const Test& b, const By& by)
     return out;
 }
 
-bool by_height(protocol::Method method) { return method == protocol::Method::impedance; }
-
 Comparability compare(const Conditions& last, const Conditions& now, const By& by, Tense tense)
 {
     Comparability c;

@@ -30,9 +30,6 @@ struct By {
 /// preparation, height, unit (one mass is the other in pounds). Empty: they compare.
 std::vector<const char*> differences(const Test& one, const Test& other, const By& by);
 
-/// Percent fat by this method is reckoned with the height.
-bool by_height(protocol::Method method);
-
 /// One condition beside the last visit's.
 struct Likeness {
     std::string what;

@@ -8,13 +8,12 @@
 
 namespace fusain::compare {
 namespace {
-using protocol::Method;
 constexpr MethodDifference rows[] = {
-    {Method::air_displacement, Method::hydrostatic, -4, 2, -0.5,
+    {method::air_displacement, method::hydrostatic, -4, 2, -0.5,
         "common laboratory experience; 95 % limits of agreement are ±4 to ±9 % fat"},
-    {Method::air_displacement, Method::absorptiometry, -3, 2, std::nullopt,
+    {method::air_displacement, method::absorptiometry, -3, 2, std::nullopt,
         "common laboratory experience; 95 % limits of agreement are ±4 to ±9 % fat"},
-    {Method::impedance, Method::absorptiometry, -6, 2, std::nullopt,
+    {method::impedance, method::absorptiometry, -6, 2, std::nullopt,
         "common laboratory experience; 95 % limits of agreement are ±4 to ±9 % fat"},
 };
 std::string signed_number(double v) { return (v > 0 ? "+" : v < 0 ? "−" : "") + limits::plain(std::abs(v), 1); }
@@ -30,8 +29,8 @@ std::optional<Beside> beside(Method first, double first_fat, Method second, doub
         Beside out;
         out.difference = first_fat - second_fat;
         out.usual = out.difference >= d.low && out.difference <= d.high;
-        std::string a = protocol::title(first);
-        const std::string b = protocol::title(second);
+        std::string a = first->title;
+        const std::string b = second->title;
         a[0] = static_cast<char>(std::toupper(a[0]));
         out.sentence = a + " minus " + b + ": " + signed_number(std::round(10 * out.difference) / 10) +
                        " % fat. On one body the two usually differ by " + signed_number(d.low) + " to " +

@@ -10,7 +10,7 @@ namespace fusain::compare {
 
 /// What two methods usually differ by on the same body, percent fat: first minus second.
 struct MethodDifference {
-    protocol::Method first, second;
+    Method first, second;
     double low, high;
     std::optional<double> mean;
     const char* source;
@@ -25,6 +25,6 @@ struct Beside {
 /// Said once beside them.
 inline constexpr const char* no_change = "They are never averaged, and a difference between them is no change.";
 /// Nothing when no difference of the two methods is known.
-std::optional<Beside> beside(protocol::Method first, double first_fat, protocol::Method second, double second_fat);
+std::optional<Beside> beside(Method first, double first_fat, Method second, double second_fat);
 
 } // namespace fusain::compare

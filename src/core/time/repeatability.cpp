@@ -1,6 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/time/repeatability.h"
 
+#include "core/method/method.h"
 #include "core/quality/precision.h"
 
 #include <algorithm>
@@ -9,11 +10,6 @@
 namespace fusain::change {
 namespace {
 
-struct Row {
-    std::string_view method;
-    double fat_percent;
-};
-constexpr Row rows[] = {{"absorptiometry", 0.6}, {"air_displacement", 0.9}, {"hydrostatic", 0.9}, {"impedance", 1.0}};
 constexpr double fold_share = 0.05, girth_lsc_cm = 1, mass_kg = 0.45, mass_within_hour_kg = 0.05, siri_slope = 4.95;
 constexpr const char *experience = "common laboratory experience, not a study of this lab",
                      *lab_rule = "this lab's rule, not a study of this lab";
@@ -43,10 +39,11 @@ std::optional<Repeatability> repeatability(const Quantity& q, std::string_view m
     if (is(quantity::skinfold_sum)) return Repeatability{fold_share * on.value, true, lab_rule};
     if (is(quantity::body_mass))
         return Repeatability{mass_kg, true, "from day to day: scale, clothes, water and gut; not a study of this lab"};
-    const auto* row = std::find_if(std::begin(rows), std::end(rows), [&](const Row& r) { return r.method == method; });
-    if (row == std::end(rows)) return std::nullopt;
-    if (is(quantity::fat_percent)) return Repeatability{row->fat_percent, true, experience};
-    if (const auto sd = following(q, on, row->fat_percent, mass_kg)) return Repeatability{*sd, true, experience};
+    const auto known = method_of(method);
+    if (!known) return std::nullopt;
+    const double percent_sd = (*known)->repeats_within;
+    if (is(quantity::fat_percent)) return Repeatability{percent_sd, true, experience};
+    if (const auto sd = following(q, on, percent_sd, mass_kg)) return Repeatability{*sd, true, experience};
     return std::nullopt;
 }
 
@@ -57,10 +54,11 @@ double between_days(const Quantity& q, std::string_view method, const Measured& 
     const auto says = [&](std::string_view word) { return id.find(word) != std::string_view::npos; };
     if (says("bone") || says("bmc") || says("asymmetry")) return 0;
     if (&q == &quantity::bmi) return on.height_cm > 0 ? mass_kg / (on.height_cm * on.height_cm / 1e4) : 0;
-    const auto* row = std::find_if(std::begin(rows), std::end(rows), [&](const Row& r) { return r.method == method; });
-    if (q.kind == UnitKind::percent) return row == std::end(rows) ? 0 : row->fat_percent;
+    const auto by = method_of(method);
+    const double percent_sd = by ? (*by)->repeats_within : 0;
+    if (q.kind == UnitKind::percent) return percent_sd;
     if (q.kind == UnitKind::density) // as the conversion to fat has it
-        return row == std::end(rows) ? 0 : row->fat_percent / 100 * on.value * on.value / siri_slope;
+        return percent_sd / 100 * on.value * on.value / siri_slope;
     const bool of_fat = says("fat");
     const double all_kg = on.mass_kg * (of_fat ? on.fat_percent : 100 - on.fat_percent) / 100;
     if ((q.kind == UnitKind::mass || q.kind == UnitKind::volume || &q == &quantity::almi) && all_kg > 0)

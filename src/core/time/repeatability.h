@@ -31,8 +31,7 @@ struct Measured {
 ///           water, gut). What follows from them follows: fat mass √((M·σ)² + (f·σ_M)²), fat-free mass and lean soft
 ///           tissue √((M·σ)² + ((1 − f)·σ_M)²), f the share of fat; indexes = masses / height²; skinfolds 5 % of the
 ///           sum; a girth 1 cm of least significant change
-/// Source:   percent fat: absorptiometry 0.6, air displacement 0.9, hydrostatic 0.9, impedance 1.0: common laboratory
-///           experience; folds and girths: this lab's rule
+/// Source:   percent fat: as the method's row has it, common laboratory experience; folds and girths: this lab's rule
 std::optional<Repeatability> repeatability(const Quantity& quantity, std::string_view method, const Measured& on);
 
 /// What days add to repeats within hours: water, gut, skin.

@@ -100,7 +100,7 @@ void DemoPlayer::play_tank()
 {
     const bench::Visit& v = window_.session().visit();
     add(
-        QStringLiteral("on to the tank"), [&v] { return v.method == protocol::Method::hydrostatic; }, [] {});
+        QStringLiteral("on to the tank"), [&v] { return v.method == method::hydrostatic; }, [] {});
     add_press(QStringLiteral("confirm_who"));
     add_press(QStringLiteral("take_mass"));
     for (int i = 1; i <= 3; ++i) {

@@ -192,7 +192,7 @@ BenchPage::BenchPage(work::Session& session, work::Incoming& incoming, QWidget* 
         const bool ours = std::find(steps.begin(), steps.end(), step_) != steps.end();
         if (answer && (!ours || (!is_summed(step_) && v.done(step_)))) show_step(next_open());
         if (e.is<bench::event::TrialTaken>() && !is_summed(step_) && v.done(step_)) show_step(next_open());
-        if (e.kind == desk_of(v).ends && v.result()) emit to_result();
+        if (e.kind == v.row().ends && v.result()) emit to_result();
         if (e.is<bench::event::GivenUp>()) emit to_clients();
     });
     connect(&Units::get(), &Units::changed, this, [this] {

@@ -1,6 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "desk/bench/method_desk.h"
 
+#include "core/method/rooms.h"
+
 #include <map>
 
 namespace fusain::desk {
@@ -20,20 +22,26 @@ const MethodDesk& brought_desk()
 
 } // namespace
 
+#define ROOM(row, room) const MethodDesk& room##_desk();
+FUSAIN_METHODS(ROOM)
+#undef ROOM
+
+const MethodDesk& desk_of(Method method)
+{
+#define ROOM(row, room) {Method(method::row), &room##_desk()},
+    static const std::map<Method, const MethodDesk*> all = {FUSAIN_METHODS(ROOM)};
+#undef ROOM
+    return *all.at(method);
+}
+
 const MethodDesk& desk_of(const bench::Visit& visit)
 {
-    static const std::map<protocol::Method, const MethodDesk*> all = {
-        {protocol::Method::hydrostatic, &tank_desk()},
-        {protocol::Method::air_displacement, &chamber_desk()},
-        {protocol::Method::impedance, &analyser_desk()},
-        {protocol::Method::absorptiometry, &xray_desk()},
-    };
     switch (visit.row().origin) {
     case bench::Origin::elsewhere: return brought_desk();
     case bench::Origin::printed: return printed_desk();
     case bench::Origin::measured: break;
     }
-    return *all.at(visit.method);
+    return desk_of(visit.method);
 }
 
 } // namespace fusain::desk

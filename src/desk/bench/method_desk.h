@@ -1,8 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #pragma once
+#include "desk/bench/drill_set.h"
 #include "desk/bench/panels.h"
 
-/// What a measuring method brings to the windows. Adding a method adds a room and a line in method_desk.cpp.
+/// What a measuring method brings to the windows: one of these in its room, `<room>_desk()`.
 namespace fusain::desk {
 
 /// Something that can be chosen again at the result.
@@ -24,14 +25,12 @@ struct MethodDesk {
     const char* weigh_title;  ///< of the step in which the client is weighed
     /// Why the mass cannot be read now; null: nothing is in the way
     const char* (*not_weighed_while)(const bench::Live& live);
-    std::string_view ends{}; ///< the event kind that ends the test by this method, where the result is there with it
+    /// Sets up a drill at the bench, and says the step at which the trainee takes over; null: there is none by it
+    bench::Step (*set_drill)(const DrillSet& set) = nullptr;
 };
 const MethodDesk& desk_of(const bench::Visit& visit);
+const MethodDesk& desk_of(Method method); ///< of one that is measured here
 
-const MethodDesk& tank_desk();
-const MethodDesk& chamber_desk();
-const MethodDesk& analyser_desk();
-const MethodDesk& xray_desk();
 /// Of an instrument that gives finished numbers, by whatever method.
 const MethodDesk& printed_desk();
 

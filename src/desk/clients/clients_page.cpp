@@ -138,22 +138,22 @@ void ClientsPage::hand_out()
 /// The lab's own methods, the one that is measured most first; all of them in a lab that has registered no instrument.
 void ClientsPage::order_starts()
 {
-    std::set<protocol::Method> own;
+    std::set<Method> own;
     for (const records::Instrument& i : lab_.diary->instruments())
-        if (const auto method = bench::row(i.kind).method; method && i.in_use) own.insert(*method);
+        if (const auto method = i.kind->method; method && i.in_use) own.insert(*method);
     start_methods_.clear();
-    for (const bench::MethodRow* row : bench::methods())
+    for (const bench::BenchRow* row : bench::methods())
         if (own.empty() || own.count(row->method)) start_methods_.push_back(row->method);
     const auto used = records::methods_used(*lab_.store);
-    const auto times = [&](protocol::Method m) {
-        const auto at = used.find(QString::fromLatin1(protocol::word(m)));
+    const auto times = [&](Method m) {
+        const auto at = used.find(QString::fromLatin1(m->word));
         return at == used.end() ? 0 : at->second;
     };
     if (!own.empty()) // nobody's usual one before there is a lab
-        std::stable_sort(start_methods_.begin(), start_methods_.end(),
-            [&](protocol::Method a, protocol::Method b) { return times(a) > times(b); });
+        std::stable_sort(
+            start_methods_.begin(), start_methods_.end(), [&](Method a, Method b) { return times(a) > times(b); });
     for (std::size_t i = 0; i < starts_.size() && i < start_methods_.size(); ++i) {
-        const QString place = QString::fromLatin1(protocol::place(start_methods_[i]));
+        const QString place = QString::fromLatin1(start_methods_[i]->place);
         starts_[i]->set_words(place);
         starts_[i]->setProperty("place", place); // whichever key it is on
         starts_[i]->setObjectName(i == 0 ? QStringLiteral("start_visit") : QStringLiteral("start_") + place);
@@ -248,8 +248,8 @@ QWidget* ClientsPage::visit_line(const records::VisitRow& row, const records::Sn
     auto* line = new QWidget;
     auto* h = new QHBoxLayout(line);
     h->setContentsMargins(0, 7, 0, 7);
-    const auto method = protocol::method_of(row.method.toStdString());
-    const QString name = (method ? QString::fromLatin1(protocol::title(*method)) : row.method) +
+    const auto method = method_of(row.method.toStdString());
+    const QString name = (method ? QString::fromLatin1((*method)->title) : row.method) +
                          (told && told->told_elsewhere ? QStringLiteral(", told elsewhere") : QString());
     const Value* fat = told ? told->result.find(quantity::fat_percent) : nullptr;
     auto* number = label(

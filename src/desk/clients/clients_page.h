@@ -36,7 +36,7 @@ public:
     }
 
 signals:
-    void start_visit(long client_id, fusain::protocol::Method method);
+    void start_visit(long client_id, fusain::Method method);
     void open_visit(long visit_id);
     void book(long client_id);
     void course(long client_id);
@@ -73,7 +73,7 @@ private:
     QLabel *name_, *facts_, *note_, *trouble_;
     QVBoxLayout* visits_;
     std::vector<KeyButton*> starts_;
-    std::vector<protocol::Method> start_methods_; ///< of the keys that are shown, the usual one first
+    std::vector<Method> start_methods_; ///< of the keys that are shown, the usual one first
     void order_starts();
     KeyButton *book_, *course_key_, *edit_, *more_, *merge_, *merge_yes_, *archive_, *export_, *erase_;
     WordButton* archived_;

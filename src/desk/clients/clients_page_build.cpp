@@ -145,17 +145,18 @@ QLayout* ClientsPage::make_keys()
     // a key a method that has a bench here, in the order of their list
     constexpr const char* keys_of[][2] = {{"Ctrl+Return", "Ctrl ⏎"}, {"Alt+Return", "Alt ⏎"},
         {"Ctrl+Shift+Return", "Ctrl ⇧ ⏎"}, {"Alt+Shift+Return", "Alt ⇧ ⏎"}};
-    for (const bench::MethodRow* row : bench::methods()) {
-        const auto& key = keys_of[starts_.size()];
-        auto* start = new KeyButton(QKeySequence(QString::fromLatin1(key[0])), QString::fromUtf8(key[1]),
-            QString::fromLatin1(protocol::place(row->method)));
+    for (const bench::BenchRow* row : bench::methods()) {
+        const bool has_key = starts_.size() < std::size(keys_of); // what follows is only clicked
+        auto* start =
+            new KeyButton(has_key ? QKeySequence(QString::fromLatin1(keys_of[starts_.size()][0])) : QKeySequence(),
+                has_key ? QString::fromUtf8(keys_of[starts_.size()][1]) : QString(),
+                QString::fromLatin1(row->method->place));
         start->set_main(starts_.empty());
         connect(start, &QAbstractButton::clicked, this, [this, at = starts_.size()] {
             if (shown_ && at < start_methods_.size()) emit start_visit(shown_, start_methods_[at]);
         });
         starts_.push_back(start);
         keys->addWidget(start);
-        if (starts_.size() == std::size(keys_of)) break;
     }
     edit_ = new KeyButton(QKeySequence(Qt::Key_F2), QStringLiteral("F2"), QStringLiteral("change"));
     book_ = new KeyButton(QKeySequence(QStringLiteral("Ctrl+B")), QStringLiteral("Ctrl B"), QStringLiteral("book"));

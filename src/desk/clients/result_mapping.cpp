@@ -24,8 +24,7 @@ ResultMapping::ResultMapping(QWidget* parent)
     words("Where no column says it: measured by");
     method_->setObjectName(QStringLiteral("results_method"));
     method_->addItem(QStringLiteral("choose"), QString());
-    for (const protocol::Method m : protocol::all_methods)
-        method_->addItem(QString::fromLatin1(protocol::title(m)), QString::fromLatin1(protocol::word(m)));
+    for (const Method m : all_methods()) method_->addItem(QString::fromLatin1(m->title), QString::fromLatin1(m->word));
     row->addWidget(method_);
     words("error of percent fat, ± %");
     error_->setObjectName(QStringLiteral("results_error"));

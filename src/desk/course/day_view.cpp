@@ -172,7 +172,7 @@ void DayView::refresh()
     }
     for (std::size_t i = 0; i < told.size(); ++i)
         for (std::size_t k = i + 1; k < told.size(); ++k) {
-            const auto a = protocol::method_of(told[i]->method), b = protocol::method_of(told[k]->method);
+            const auto a = method_of(told[i]->method), b = method_of(told[k]->method);
             if (!a || !b || a == b) continue;
             if (const auto beside = compare::beside(
                     *a, told[i]->result[quantity::fat_percent].value, *b, told[k]->result[quantity::fat_percent].value))

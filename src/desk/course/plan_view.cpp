@@ -362,7 +362,7 @@ void PlanView::book_next()
 {
     const QString who = who_ ? who_() : QString();
     const std::string method = reading_->plan ? reading_->plan->method : reading_->main ? reading_->main->method : "";
-    const auto known = protocol::method_of(method);
+    const auto known = method_of(method);
     if (who.isEmpty() || !known) return;
     const QDate from = std::max(next_.value_or(lab_.today().addDays(28)), lab_.today().addDays(1));
     const auto booked = work::book_next(lab_, client_, *known, from, who);

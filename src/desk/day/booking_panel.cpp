@@ -8,8 +8,6 @@
 
 namespace fusain::desk {
 
-using schedule::Method;
-
 BookingPanel::BookingPanel(work::Lab& lab, QWidget* parent)
     : QWidget(parent), lab_(lab), search_(new QLineEdit), from_(new QLineEdit), days_(new QLineEdit),
       clients_(list_of_words()), times_(list_of_words()),
@@ -34,10 +32,10 @@ BookingPanel::BookingPanel(work::Lab& lab, QWidget* parent)
     left->addWidget(label("small", QStringLiteral("Methods, in the order they are done (Alt Shift 1 to 4)")));
     auto* row = new WrappedRow;
     int n = 0;
-    for (Method m : protocol::all_methods) {
-        auto* w = toggle(QString::fromLatin1(protocol::title(m)), 16);
+    for (Method m : all_methods()) {
+        auto* w = toggle(QString::fromLatin1(m->title), 16);
         ++n;
-        w->setObjectName(QStringLiteral("method_") + QString::fromLatin1(protocol::word(m)));
+        w->setObjectName(QStringLiteral("method_") + QString::fromLatin1(m->word));
         w->setShortcut(QKeySequence(QStringLiteral("Alt+Shift+%1").arg(n)));
         w->setToolTip(QStringLiteral("Alt Shift %1").arg(n));
         connect(w, &QAbstractButton::toggled, this, &BookingPanel::propose);
@@ -114,7 +112,7 @@ void BookingPanel::begin(long client_id, const QDate& from, const std::vector<Me
     from_->setText(from.toString(Qt::ISODate));
     for (std::size_t i = 0; i < methods_.size(); ++i) {
         const QSignalBlocker quiet(methods_[i]);
-        methods_[i]->setChecked(std::find(methods.begin(), methods.end(), protocol::all_methods[i]) != methods.end());
+        methods_[i]->setChecked(std::find(methods.begin(), methods.end(), all_methods()[i]) != methods.end());
     }
     client_ = client_id;
     search();
@@ -158,14 +156,14 @@ void BookingPanel::propose()
         QStringList words;
         for (std::size_t i = 0; i < past.size() && i < 3; ++i)
             words << QStringLiteral("%1 %2 (%3:%4)")
-                         .arg(records::date_words(past[i].day), QString::fromLatin1(protocol::title(past[i].method)))
+                         .arg(records::date_words(past[i].day), QString::fromLatin1(past[i].method->title))
                          .arg(past[i].minute_of_day / 60, 2, 10, QChar('0'))
                          .arg(past[i].minute_of_day % 60, 2, 10, QChar('0'));
         history_->setText(QStringLiteral("Before: ") + words.join(QStringLiteral(" · ")));
     }
     std::vector<Method> chosen;
     for (std::size_t i = 0; i < methods_.size(); ++i)
-        if (methods_[i]->isChecked()) chosen.push_back(protocol::all_methods[i]);
+        if (methods_[i]->isChecked()) chosen.push_back(all_methods()[i]);
     if (chosen.empty())
         return said_->setText(
             QStringLiteral("Choose the methods; times are then proposed in the order the methods need."));

@@ -66,7 +66,7 @@ void DayPage::end_move(bool keep)
                 const int to = static_cast<int>(i) + held_lanes_;
                 if (all[i]->serial.toStdString() != s.instrument || to < 0 || to >= static_cast<int>(all.size()))
                     continue;
-                if (bench::row(all[static_cast<std::size_t>(to)]->kind).method == s.method) {
+                if (all[static_cast<std::size_t>(to)]->kind->method == s.method) {
                     s.instrument = all[static_cast<std::size_t>(to)]->serial.toStdString();
                     break;
                 }

@@ -29,7 +29,7 @@ QString day_words(const QDate& d)
     return QLocale(QLocale::English, QLocale::UnitedKingdom).toString(d, QStringLiteral("dddd d MMMM"));
 }
 
-bool on_strip(const records::Instrument& i) { return bench::row(i.kind).method.has_value(); }
+bool on_strip(const records::Instrument& i) { return i.kind->method.has_value(); }
 
 QString bullet(const QString& mark, const QString& words)
 {
@@ -244,7 +244,7 @@ void DayPage::connect_keys()
         for (std::size_t i = 0; i < parts.size(); ++i) {
             parts[i].at = {parts[i].at.from + by, parts[i].at.to + by};
             if (static_cast<int>(i) == part && lane >= 0 && lane < static_cast<int>(all.size()) &&
-                bench::row(all[static_cast<std::size_t>(lane)]->kind).method == parts[i].method)
+                all[static_cast<std::size_t>(lane)]->kind->method == parts[i].method)
                 parts[i].instrument = all[static_cast<std::size_t>(lane)]->serial.toStdString();
         }
         place(*b, parts);
@@ -302,7 +302,7 @@ void DayPage::show_day(const QDate& day)
     refresh();
 }
 
-void DayPage::book(long client_id, const std::vector<schedule::Method>& methods)
+void DayPage::book(long client_id, const std::vector<Method>& methods)
 {
     end_move(false);
     pages_->setCurrentIndex(1);
@@ -520,7 +520,7 @@ void DayPage::show_chosen()
     for (const schedule::Slot& s : b->parts)
         parts << QStringLiteral("%1 %2 (%3)")
                      .arg(records::local_of(s.at.from, lab_.diary->zone()).toString(QStringLiteral("HH:mm")),
-                         QString::fromLatin1(protocol::title(s.method)), lab_.instrument_name(s.instrument));
+                         QString::fromLatin1(s.method->title), lab_.instrument_name(s.instrument));
     chosen_->setText(QStringLiteral("%1   %2   ·   %3")
                          .arg(lab_.name_of(b->client_id), parts.join(QStringLiteral("  →  ")),
                              records::is_over(b->state)   ? QString::fromLatin1(records::title(b->state))

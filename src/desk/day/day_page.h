@@ -20,7 +20,7 @@ class BookingPanel : public QWidget {
 public:
     explicit BookingPanel(work::Lab& lab, QWidget* parent = nullptr);
     /// For a client, beginning with a day. `methods`: already chosen ones.
-    void begin(long client_id, const QDate& from, const std::vector<schedule::Method>& methods = {});
+    void begin(long client_id, const QDate& from, const std::vector<Method>& methods = {});
     void set_technician(std::function<QString()> who) { who_ = std::move(who); }
 
 signals:
@@ -51,7 +51,7 @@ public:
     void refresh();
     void show_day(const QDate& day);
     QDate day() const { return day_; }
-    void book(long client_id, const std::vector<schedule::Method>& methods = {});
+    void book(long client_id, const std::vector<Method>& methods = {});
     void set_technician(std::function<QString()> who);
     long selected() const { return strip_->selected(); }
     void select(long booking);

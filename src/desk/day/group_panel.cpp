@@ -105,8 +105,7 @@ void GroupPanel::begin(const QDate& day)
     role_->addItem(QStringLiteral("choose a role"), QString());
     for (const QString& r : lab_.store->roles()) role_->addItem(r, r);
     method_->clear();
-    for (schedule::Method m : protocol::all_methods)
-        method_->addItem(QString::fromLatin1(protocol::title(m)), QString::fromLatin1(protocol::word(m)));
+    for (Method m : all_methods()) method_->addItem(QString::fromLatin1(m->title), QString::fromLatin1(m->word));
     fill_instruments();
     line_up();
     names_->setFocus();
@@ -119,9 +118,9 @@ void GroupPanel::fill_instruments()
         delete item;
     }
     lanes_.clear();
-    const auto method = protocol::method_of(method_->currentData().toString().toStdString());
+    const auto method = method_of(method_->currentData().toString().toStdString());
     for (const records::Instrument& i : lab_.diary->instruments()) {
-        if (!i.in_use || bench::row(i.kind).method != method) continue;
+        if (!i.in_use || i.kind->method != method) continue;
         auto* w = toggle(i.name, 16);
         w->setShortcut(QKeySequence(QStringLiteral("Alt+Shift+%1").arg(lanes_.size() + 1)));
         w->setChecked(lanes_.empty());
@@ -147,9 +146,9 @@ void GroupPanel::line_up()
     slots_.clear();
     said_->clear();
     QStringList trouble;
-    schedule::Group g;
-    g.method =
-        protocol::method_of(method_->currentData().toString().toStdString()).value_or(schedule::Method::impedance);
+    const auto method = method_of(method_->currentData().toString().toStdString());
+    if (!method) return;
+    schedule::Group g{*method};
     for (const QString& line : names_->toPlainText().split('\n', Qt::SkipEmptyParts)) {
         const QString words = line.trimmed();
         if (words.isEmpty()) continue;

@@ -204,7 +204,7 @@ void CheckPanel::tick()
 void CheckPanel::redraw()
 {
     if (!instrument_) return;
-    const bench::KindRow& kind = bench::row(run_.kind());
+    const bench::InstrumentKind& kind = run_.kind();
     const auto* s = step();
     const look::Palette& c = Theme::get().palette();
     const bench::Live& l = session_.live();

@@ -55,8 +55,8 @@ InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
     grid->setHorizontalSpacing(18);
     grid->setVerticalSpacing(5);
     grid->setColumnStretch(2, 1);
-    for (const auto& k : bench::instrument_kinds())
-        kind_->addItem(QString::fromUtf8(k.title), QString::fromLatin1(k.id));
+    for (const bench::InstrumentKind* k : bench::instrument_kinds())
+        kind_->addItem(QString::fromUtf8(k->title), QString::fromLatin1(k->id));
     for (QWidget* w : {static_cast<QWidget*>(kind_), static_cast<QWidget*>(name_), static_cast<QWidget*>(serial_),
              static_cast<QWidget*>(profile_), static_cast<QWidget*>(location_), static_cast<QWidget*>(way_),
              static_cast<QWidget*>(shows_), static_cast<QWidget*>(check_by_)})
@@ -111,7 +111,7 @@ InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
         });
     connect(check_by_, &QComboBox::activated, this, &InstrumentForm::show_kind);
     connect(kind_, &QComboBox::currentIndexChanged, this, [this] {
-        const auto& k = bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))];
+        const bench::InstrumentKind& k = kind();
         if (!now_.id) {
             reference_->setText(*k.reference_title ? QString::number(k.reference) : QString());
             duration_->setText(QString::number(k.duration_min));
@@ -122,22 +122,22 @@ InstrumentForm::InstrumentForm(work::Lab& lab, QWidget* parent)
     });
 }
 
-bench::InstrumentKind InstrumentForm::kind() const
+const bench::InstrumentKind& InstrumentForm::kind() const
 {
-    return bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))].kind;
+    return *bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))];
 }
 
 /// What it shows: raw readings, or finished numbers by one of the lab's layouts.
 void InstrumentForm::fill_shows()
 {
-    const auto method = bench::row(kind()).method;
+    const auto method = kind().method;
     shows_->clear();
     if (!method) return;
     shows_->addItem(QStringLiteral("raw readings, which are computed here"), QString());
     for (const printout::Layout& l : work::layouts(lab_).usable)
-        if (l.method == protocol::word(*method)) shows_->addItem(q(l.title.empty() ? l.id : l.title), q(l.id));
+        if (l.method == (*method)->word) shows_->addItem(q(l.title.empty() ? l.id : l.title), q(l.id));
     shows_->addItem(QStringLiteral("finished numbers: say which, next"), to_be_taught);
-    const bool raw = now_.id ? now_.layout.isEmpty() : kind() == bench::InstrumentKind::hydrostatic;
+    const bool raw = now_.id ? now_.layout.isEmpty() : kind().usually_raw;
     shows_->setCurrentIndex(raw ? 0 : std::max(0, shows_->findData(now_.id ? now_.layout : to_be_taught)));
 }
 
@@ -145,45 +145,40 @@ void InstrumentForm::fill_shows()
 void InstrumentForm::fill_checks()
 {
     const QString before = now_.id ? now_.check_by : QString();
-    const bool finished = bench::row(kind()).method && way_->currentData() != QStringLiteral("line") &&
-                          !shows_->currentData().toString().isEmpty();
+    const bool finished =
+        kind().method && way_->currentData() != QStringLiteral("line") && !shows_->currentData().toString().isEmpty();
     check_by_->clear();
     for (const bench::CheckWay& w : bench::check_ways)
         if (bench::check_fits(kind(), w.id))
-            check_by_->addItem(&w == &bench::check_ways[0] && *bench::row(kind()).reference_title
-                                   ? QString::fromUtf8(bench::row(kind()).reference_title)
+            check_by_->addItem(&w == &bench::check_ways[0] && *kind().reference_title
+                                   ? QString::fromUtf8(kind().reference_title)
                                    : QString::fromUtf8(w.title),
                 QString::fromLatin1(w.id));
-    const QString usual = !finished                                    ? QStringLiteral("reference")
-                          : kind() == bench::InstrumentKind::impedance ? QStringLiteral("person")
-                                                                       : QStringLiteral("self_test");
+    const QString usual = finished ? QString::fromLatin1(kind().usual_way) : QStringLiteral("reference");
     const QString now = now_.id ? (before.isEmpty() ? QStringLiteral("reference") : before) : usual;
     check_by_->setCurrentIndex(std::max(0, check_by_->findData(now)));
 }
 
 void InstrumentForm::show_kind()
 {
-    const auto& k = bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))];
+    const bench::InstrumentKind& k = kind();
     reference_title_->setText(
         QStringLiteral("Its %1, %2").arg(QString::fromUtf8(k.reference_title), QString::fromUtf8(k.unit)));
     for (QWidget* w : seldom_) w->setVisible(more_->isChecked());
     const bool by_reference = *k.reference_title && check_by_->currentData() == QStringLiteral("reference");
     reference_title_->setVisible(by_reference);
     reference_->setVisible(by_reference);
-    const bool analyser = k.kind == bench::InstrumentKind::impedance;
-    reference_x_title_->setVisible(analyser && by_reference);
-    reference_x_->setVisible(analyser && by_reference);
+    reference_x_title_->setVisible(k.network && by_reference);
+    reference_x_->setVisible(k.network && by_reference);
     const bool may_show = k.method && way_->currentData() != QStringLiteral("line");
     shows_title_->setVisible(may_show);
     shows_->setVisible(may_show);
     profile_->setPlaceholderText(
-        analyser ? QStringLiteral("for lean by segment: %1").arg(q(bench::shipped_profile_ids()))
-        : k.kind == bench::InstrumentKind::absorptiometry
-            ? QStringLiteral("tissue table, for its maps: %1").arg(q(bench::shipped_table_ids()))
-            : QString());
-    const bool table = k.kind == bench::InstrumentKind::absorptiometry;
-    rated_title_->setVisible(table && more_->isChecked());
-    rated_->setVisible(table && more_->isChecked());
+        k.profile ? QStringLiteral("%1: %2").arg(QString::fromUtf8(k.profile->what_for), q(k.profile->ids()))
+                  : QString());
+    const bool rated = k.method && (*k.method)->rated;
+    rated_title_->setVisible(rated && more_->isChecked());
+    rated_->setVisible(rated && more_->isChecked());
 }
 
 void InstrumentForm::edit(const records::Instrument& i)
@@ -191,7 +186,7 @@ void InstrumentForm::edit(const records::Instrument& i)
     now_ = i;
     heading_->setText(i.id ? QStringLiteral("Change %1").arg(i.name) : QStringLiteral("Add an instrument"));
     for (auto& [field, t] : troubles_) t->hide();
-    kind_->setCurrentIndex(static_cast<int>(i.kind));
+    kind_->setCurrentIndex(std::max(0, kind_->findData(QString::fromLatin1(i.kind->id))));
     kind_->setEnabled(i.id == 0);
     name_->setText(i.name);
     way_->setCurrentIndex(std::max(0, way_->findData(i.id ? i.way : QStringLiteral("typed"))));
@@ -199,7 +194,7 @@ void InstrumentForm::edit(const records::Instrument& i)
     profile_->setText(i.profile);
     location_->setText(i.location);
     due_->setText(i.calibration_due);
-    const auto& k = bench::row(i.kind);
+    const bench::InstrumentKind& k = *i.kind;
     reference_->setText(*k.reference_title ? QString::number(i.id ? i.reference : k.reference, 'g', 10) : QString());
     reference_x_->setText(QString::number(i.reference_x, 'g', 10));
     duration_->setText(QString::number(i.id ? i.duration_min : k.duration_min));
@@ -216,7 +211,7 @@ void InstrumentForm::save()
 {
     for (auto& [field, t] : troubles_) t->hide();
     records::Instrument i = now_;
-    i.kind = bench::instrument_kinds()[static_cast<std::size_t>(std::max(0, kind_->currentIndex()))].kind;
+    i.kind = &kind();
     i.name = name_->text().trimmed();
     i.serial = serial_->text().trimmed().isEmpty() ? i.name : serial_->text().trimmed();
     const QString shows = shows_->isHidden() ? QString() : shows_->currentData().toString();
@@ -240,9 +235,9 @@ void InstrumentForm::save()
         return ok ? v : 0.0;
     };
     if (!reference_->isHidden())
-        i.reference = number(reference_, "reference", bench::row(i.kind).reference_title);
+        i.reference = number(reference_, "reference", i.kind->reference_title);
     else if (!i.id)
-        i.reference = bench::row(i.kind).reference;
+        i.reference = i.kind->reference;
     i.reference_x = !reference_x_->isHidden() && !reference_x_->text().trimmed().isEmpty()
                         ? number(reference_x_, "reference_x", "The reactance of the network")
                         : 0;

@@ -108,7 +108,7 @@ QWidget* InstrumentsPage::make_record()
     chart_ = new Figure([this](QPainter& p, const QRectF& area) {
         const auto i = lab_.diary->instrument(shown_);
         if (!i) return;
-        const auto of = bench::chart_of(i->kind, i->check_by.toStdString(), i->reference);
+        const auto of = bench::chart_of(*i->kind, i->check_by.toStdString(), i->reference);
         report::draw_control_chart(p, area, chart_now_, points_, of.reference, QString::fromUtf8(of.unit), of.decimals,
             Theme::get().palette(), Theme::get().px(13));
     });
@@ -216,7 +216,7 @@ void InstrumentsPage::set_technician(std::function<QString()> who)
 void InstrumentsPage::show_studies()
 {
     const auto i = lab_.diary->instrument(shown_);
-    if (!i || !bench::row(i->kind).method) return;
+    if (!i || !i->kind->method) return;
     right_->setCurrentWidget(studies_);
     studies_->show_for(*i);
 }
@@ -240,12 +240,10 @@ void InstrumentsPage::show_lines()
 
 void InstrumentsPage::connect_one(long instrument_id)
 {
-    using Kind = bench::InstrumentKind;
     ConnectForm::Wanted wanted;
     if (const auto i = lab_.diary->instrument(instrument_id)) {
         wanted.name = i->name;
-        if (i->kind == Kind::scale) wanted.feeds = bench::Channel::scale;
-        if (i->kind == Kind::hydrostatic) wanted.feeds = bench::Channel::load_cell;
+        wanted.feeds = i->kind->feeds;
     }
     show_lines();
     lines_->connect_one(wanted);
@@ -272,7 +270,7 @@ void InstrumentsPage::select(long id)
 void InstrumentsPage::teach_layout()
 {
     const auto i = lab_.diary->instrument(shown_);
-    if (!i || !bench::row(i->kind).method) return;
+    if (!i || !i->kind->method) return;
     right_->setCurrentWidget(layouts_);
     layouts_->begin(*i);
 }
@@ -322,7 +320,7 @@ void InstrumentsPage::show_instrument()
 {
     const auto i = lab_.diary->instrument(shown_);
     if (!i) return;
-    const auto& k = bench::row(i->kind);
+    const bench::InstrumentKind& k = *i->kind;
     const std::string way = i->check_by.toStdString();
     const bool by_reference = bench::check_way(way) == &bench::check_ways[0];
     name_->setText(i->name);
@@ -346,19 +344,18 @@ void InstrumentsPage::show_instrument()
     const auto open = lab_.checks.open_run(i->id, lab_.now());
     check_key_->set_words(
         open ? QStringLiteral("go on with the check")
-             : q(bench::check_title(i->kind, way)).left(1).toLower() + q(bench::check_title(i->kind, way)).mid(1));
+             : q(bench::check_title(*i->kind, way)).left(1).toLower() + q(bench::check_title(*i->kind, way)).mid(1));
     check_key_->setVisible(way != "none");
     chart_now_ = lab_.checks.chart(*i);
     points_ = lab_.checks.points(*i);
-    const bool charted = i->kind != bench::InstrumentKind::hydrostatic && way != "self_test" && way != "none";
-    chart_->setVisible(charted || i->kind == bench::InstrumentKind::hydrostatic);
+    const bool charted = *k.reference_title && way != "self_test" && way != "none";
+    chart_->setVisible(charted || *k.chart_words);
     chart_words_->setText(
         charted
             ? (way == "person" ? QStringLiteral("Percent fat of whoever was measured, over what is usual for them. ")
                                : QString()) +
                   q(chart_now_.words)
-        : i->kind == bench::InstrumentKind::hydrostatic ? QStringLiteral("The zero of chair and belt, check by check.")
-                                                        : QString());
+            : QString::fromUtf8(k.chart_words));
     study_key_->setVisible(k.method.has_value());
     layout_key_->setVisible(k.method.has_value() && i->way != QStringLiteral("line"));
     layout_key_->set_words(i->layout.isEmpty() ? QStringLiteral("it shows finished numbers: say which")

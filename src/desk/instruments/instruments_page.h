@@ -40,7 +40,7 @@ private:
     std::function<QString()> who_;
     std::optional<records::Instrument> instrument_;
     long check_id_ = 0;
-    bench::CheckRun run_;
+    bench::CheckRun run_{bench::scale_kind()};
     bool asking_ = false, weighing_ = false;
     QLabel *title_, *hint_, *big_, *steps_, *result_;
     QLineEdit* remark_;
@@ -70,7 +70,7 @@ private:
     void show_kind();
     void fill_shows();
     void fill_checks();
-    bench::InstrumentKind kind() const;
+    const bench::InstrumentKind& kind() const;
     work::Lab& lab_;
     records::Instrument now_;
     QLabel *heading_, *reference_title_, *reference_x_title_, *rated_title_, *shows_title_;
@@ -135,7 +135,7 @@ signals:
     void kept(); ///< an instrument or the lab's people
     void trouble(const QString& text);
     void note(const QString& text);
-    void measure(long client_id, protocol::Method method); ///< a repeat of a study
+    void measure(long client_id, Method method); ///< a repeat of a study
 
 private:
     QWidget* make_list();

@@ -394,7 +394,7 @@ Layout LayoutPage::made() const
     out.fields.clear();
     out.client = {};
     out.title = name_->text().trimmed().toStdString();
-    out.method = protocol::word(*bench::row(instrument_.kind).method);
+    out.method = (*instrument_.kind->method)->word;
     if (pages_) out.decimal = printout::decimal_of(pages_->words);
     for (const Row& row : rows_) {
         const QString what = row.what->currentData().toString();

@@ -39,14 +39,14 @@ QString choice_words(const std::vector<bench::DrillChoice>& all, const std::stri
 
 std::vector<bench::DrillChoice> DrillRunner::choices() const
 {
-    if (drill_.task == Task::screen) {
+    if (drill_->task == Task::screen) {
         std::vector<bench::DrillChoice> out;
         for (const protocol::Verdict v :
             {protocol::Verdict::go, protocol::Verdict::noted, protocol::Verdict::another_day, protocol::Verdict::no})
             out.push_back({v == protocol::Verdict::go ? practice::none : protocol::word(v), protocol::title(v)});
         return out;
     }
-    if (drill_.task != Task::choose_runs) return drill_.choices;
+    if (drill_->task != Task::choose_runs) return drill_->choices;
     std::vector<bench::DrillChoice> out;
     const std::size_t n = item().runs_off_l.size();
     for (std::size_t i = 1; i <= n; ++i)
@@ -95,7 +95,7 @@ void DrillRunner::take_number(double given)
                 .arg(mass(given), mass(truth),
                     reader ? QStringLiteral(", the reader had %1").arg(mass(*reader)) : QString(),
                     mass(given - truth).replace('-', QChar(0x2212)), a.cost),
-            !drill_.pass.rms || std::abs(given - truth) <= *drill_.pass.rms);
+            !drill_->pass.rms || std::abs(given - truth) <= *drill_->pass.rms);
     };
     ask_truth(QStringLiteral("tank"));
 }
@@ -110,7 +110,7 @@ void DrillRunner::take_choice(const QString& id)
     const auto all = choices();
     std::string truth = item().truth;
     QString why;
-    switch (drill_.task) {
+    switch (drill_->task) {
     case Task::find_fault: {
         const auto off = fat_off();
         a.cost =
@@ -165,9 +165,9 @@ void DrillRunner::take_choice(const QString& id)
     a.calls = {call};
     const practice::Called how = practice::called(call);
     const bool right = how == practice::Called::right;
-    if (how == practice::Called::wrongly && drill_.task == Task::find_fault)
+    if (how == practice::Called::wrongly && drill_->task == Task::find_fault)
         a.cost = QStringLiteral("a good measurement thrown out, and a client who waits longer");
-    if (right && drill_.task != Task::choose_runs) a.cost.clear();
+    if (right && drill_->task != Task::choose_runs) a.cost.clear();
     const QString was = choice_words(all, truth);
     QString words = right ? QStringLiteral("Right: %1.").arg(was)
                           : QStringLiteral("It was: %1. You said: %2.").arg(was, choice_words(all, call.given));
@@ -183,7 +183,7 @@ void DrillRunner::take_done()
     work::DrillAnswer a;
     a.item = item_;
     a.seconds = seconds();
-    if (drill_.task == Task::coach) {
+    if (drill_->task == Task::coach) {
         const auto off = fat_off();
         if (!session_.visit().result() || !off)
             return strip_.hint(QStringLiteral("There is no result yet: fewer than three trials agree."));
@@ -208,9 +208,9 @@ void DrillRunner::take_done()
                 .arg(calls.right)
                 .arg(calls.n)
                 .arg(bad ? QStringLiteral("; %1 that you took still held air").arg(bad) : QString()),
-            !drill_.pass.bias || std::abs(*off) <= *drill_.pass.bias);
+            !drill_->pass.bias || std::abs(*off) <= *drill_->pass.bias);
     }
-    if (drill_.task != Task::place_lines || !scanned_) return;
+    if (drill_->task != Task::place_lines || !scanned_) return;
     const bench::LinesSeen* seen = bench::xray_of(session_.visit()).lines(session_.visit());
     if (!seen) return;
     asking_ = false;
@@ -238,7 +238,7 @@ void DrillRunner::take_done()
             .arg(mark.worst, 0, 'f', 1)
             .arg(where)
             .arg(most, 0, 'f', 0),
-        !drill_.pass.rms || mark.rms <= *drill_.pass.rms);
+        !drill_->pass.rms || mark.rms <= *drill_->pass.rms);
 }
 
 void DrillRunner::end_item(work::DrillAnswer answer, const QString& words, bool good)
@@ -246,7 +246,7 @@ void DrillRunner::end_item(work::DrillAnswer answer, const QString& words, bool 
     asking_ = false;
     told_ = true;
     if (const auto why = work::keep_answer(*lab_.store, run_, answer, who_)) emit trouble(q(why->text));
-    strip_.tell(words, good, item_ + 1 == static_cast<int>(drill_.items.size()));
+    strip_.tell(words, good, item_ + 1 == static_cast<int>(drill_->items.size()));
 }
 
 } // namespace fusain::desk

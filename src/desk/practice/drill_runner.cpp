@@ -25,7 +25,7 @@ DrillRunner::DrillRunner(work::Lab& lab, work::Session& session, StandIns& room,
     connect(&strip_, &DrillStrip::done, this, &DrillRunner::take_done);
     connect(&strip_, &DrillStrip::next, this, [this] {
         if (!run_ || !told_) return;
-        if (++item_ < static_cast<int>(drill_.items.size())) return set_item();
+        if (++item_ < static_cast<int>(drill_->items.size())) return set_item();
         end_run();
     });
     connect(&strip_, &DrillStrip::given_up, this, [this] {
@@ -60,7 +60,7 @@ std::optional<Message> DrillRunner::begin(const bench::Drill& drill, const QStri
     drill_ = drill;
     who_ = who;
     run_ = run;
-    if (item_ >= static_cast<int>(drill_.items.size()))
+    if (item_ >= static_cast<int>(drill_->items.size()))
         end_run(); // it ended between the last answer and its marks
     else
         set_item();
@@ -70,7 +70,7 @@ std::optional<Message> DrillRunner::begin(const bench::Drill& drill, const QStri
 /// With its marks where every item has its answer; else it is given up.
 void DrillRunner::end_run()
 {
-    const bool whole = item_ + (told_ ? 1 : 0) >= static_cast<int>(drill_.items.size());
+    const bool whole = item_ + (told_ ? 1 : 0) >= static_cast<int>(drill_->items.size());
     const auto why = whole ? work::end_drill(*lab_.store, run_, who_) : work::give_up_drill(*lab_.store, run_, who_);
     if (why) emit trouble(q(why->text));
     todo_.clear();
@@ -100,10 +100,10 @@ void DrillRunner::set_item()
     scanned_.reset();
     air_left_l_.clear();
     todo_.clear();
-    strip_.getting_ready(QStringLiteral("PRACTICE  ·  %1  ·  the next body is on its way …").arg(q(drill_.title)));
+    strip_.getting_ready(QStringLiteral("PRACTICE  ·  %1  ·  the next body is on its way …").arg(q(drill_->title)));
     if (session_.live().trial) session_.throw_out(session_.live().trial, QStringLiteral("practised"));
     if (session_.is_open() && !session_.visit().ended()) act(bench::event::GivenUp{"practised"});
-    session_.set_by_eye(drill_.task == Task::read_swing || drill_.task == Task::choose_runs);
+    session_.set_by_eye(drill_->task == Task::read_swing || drill_->task == Task::choose_runs);
     todo_.push_back([this] { stage(); });
     poll_.start(poll_ms);
     on_changed();
@@ -121,7 +121,7 @@ void DrillRunner::on_changed()
     }
     look_at_reading();
     if (staged_ && !asking_ && !told_ && todo_.empty() && !session_.has_unwritten() && !with_truth_ &&
-        (!target_ || session_.visit().next_step() == target_ || drill_.task == Task::choose_runs))
+        (!target_ || session_.visit().next_step() == target_ || drill_->task == Task::choose_runs))
         ready();
 }
 
@@ -129,7 +129,7 @@ void DrillRunner::ready()
 {
     poll_.stop();
     asking_ = true;
-    strip_.ask(drill_, item_, choices());
+    strip_.ask(*drill_, item_, choices());
     asked_at_.restart();
     if (target_)
         emit show_bench(target_);
@@ -141,14 +141,14 @@ void DrillRunner::on_stored(const bench::Event& e)
 {
     if (!run_ || !asking_) return;
     if (e.is<bench::event::GivenUp>()) return end_run();
-    if (drill_.task == Task::coach && (e.is<bench::event::TrialTaken>() || e.is<bench::event::TrialThrownOut>())) {
+    if (drill_->task == Task::coach && (e.is<bench::event::TrialTaken>() || e.is<bench::event::TrialThrownOut>())) {
         const auto said = bench::read<bench::event::TrialTaken>(e.body); // either names its trial
         const int number = said && said->number ? *said->number : static_cast<int>(session_.visit().trials.size());
         if (air_left_l_.count(number)) return;
         with_truth_ = [this, number] { air_left_l_[number] = truth_["air_left_l"]; };
         ask_truth(QStringLiteral("tank"));
     }
-    if (drill_.task == Task::place_lines && e.is<bench::event::Lines>()) take_done();
+    if (drill_->task == Task::place_lines && e.is<bench::event::Lines>()) take_done();
 }
 
 /// `with_truth_` is done when it has come.

@@ -23,7 +23,7 @@ public:
     /// From the first item, or on from where a run was left.
     [[nodiscard]] std::optional<Message> begin(const bench::Drill& drill, const QString& who, long run = 0);
     bool is_running() const { return run_ != 0; }
-    const bench::Drill* drill() const { return run_ ? &drill_ : nullptr; }
+    const bench::Drill* drill() const { return run_ ? &*drill_ : nullptr; }
 
     /// Of the screening: what the client said, and what follows.
     struct Answered {
@@ -54,7 +54,7 @@ signals:
 private:
     void set_item();
     void stage();
-    void begin_visit(protocol::Method method);
+    void begin_visit(Method method);
     void act(bench::Act what);
     void on_changed();
     void on_stored(const bench::Event& event);
@@ -72,7 +72,7 @@ private:
     void end_run();
     void end_item(work::DrillAnswer answer, const QString& words, bool good);
     double seconds() const { return asked_at_.seconds(); }
-    const bench::DrillItem& item() const { return drill_.items[static_cast<std::size_t>(item_)]; }
+    const bench::DrillItem& item() const { return drill_->items[static_cast<std::size_t>(item_)]; }
     std::vector<bench::DrillChoice> choices() const;
     /// What percent fat is off by: of the visit as it stands, from the body's own; nothing while there is none.
     std::optional<double> fat_off() const;
@@ -81,7 +81,7 @@ private:
     work::Session& session_;
     StandIns& room_;
     DrillStrip& strip_;
-    bench::Drill drill_;
+    std::optional<bench::Drill> drill_; ///< while one runs
     QString who_;
     long run_ = 0, client_ = 0;
     int item_ = 0;

@@ -2,13 +2,11 @@
 // The stage of a drill: body, faults and the steps before, up to where the trainee takes over.
 #include "desk/practice/drill_runner.h"
 
-#include "bench/analyser/analyser.h"
 #include "bench/brought/brought_events.h"
-#include "bench/chamber/chamber.h"
 #include "bench/files/tissue_table.h"
-#include "bench/tank/tank.h"
 #include "bench/xray/xray_take.h"
 #include "bench/files/scan_file.h"
+#include "desk/bench/method_desk.h"
 
 #include <algorithm>
 #include <cmath>
@@ -76,23 +74,25 @@ void DrillRunner::stage()
     const auto kept = lab_.store->save(c);
     if (!kept) return emit trouble(q(kept.messages().front().text));
     client_ = kept->id;
-    if (drill_.task == Task::screen) return screen();
-    if (drill_.task == Task::talk) return tell_tests();
-    if (drill_.task == Task::place_lines) return scan();
-    begin_visit(drill_.method);
+    if (drill_->task == Task::screen) return screen();
+    if (drill_->task == Task::talk) return tell_tests();
+    if (drill_->task == Task::place_lines) return scan();
+    begin_visit(drill_->method);
 }
 
-void DrillRunner::begin_visit(protocol::Method method)
+void DrillRunner::begin_visit(Method method)
 {
     const auto client = lab_.store->client(client_);
     const bench::DrillItem& it = item();
     work::Beginning with;
-    event::XrayStarted table;
-    table.licensed = {who_.toStdString()};
-    table.rated_mass_kg = 200;
-    with.of_method = bench::written(table);
+    if (method == method::absorptiometry) {
+        event::XrayStarted table;
+        table.licensed = {who_.toStdString()};
+        table.rated_mass_kg = 200;
+        with.of_method = bench::written(table);
+    }
     for (const auto& i : lab_.diary->instruments())
-        if (bench::row(i.kind).method == method) {
+        if (i.kind->method == method) {
             with.started.instrument = i.serial.toStdString();
             with.started.profile = i.profile.toStdString();
             with.started.reference = i.reference;
@@ -102,48 +102,24 @@ void DrillRunner::begin_visit(protocol::Method method)
     if (const auto why = session_.start(*client, who_, method, with, stops)) return emit trouble(q(why->text));
     act(event::Identity{it.height_cm});
     act(event::Mass{it.mass_kg(), "typed"});
-    const auto all_of = [](const auto& rows) {
-        std::vector<std::string> out;
-        for (const auto& row : rows) out.push_back(row.noted);
-        return out;
-    };
-    if (method == protocol::Method::hydrostatic) {
-        target_ = bench::step::trials;
-        act(event::Lungs{hydrostatic::LungRoute::measured, {}, {}, {}, it.residual_volume_l});
-        room_.direct(QStringLiteral("hang"));
-        // the zero is taken as the stand-in has it now: with or without the belt
-        todo_.push_back([this] {
-            with_truth_ = [this] {
-                session_.act(event::Zero{truth_["zero_kg"], 0.004, "typed"});
-                session_.act(event::Water{truth_["water_c"], 0, "typed"});
+    const auto set = desk_of(method).set_drill;
+    if (!set)
+        return emit trouble(
+            QStringLiteral("By %1 there are no drills at the bench.").arg(QString::fromLatin1(method->title)));
+    const auto with_truth = [this](const QString& stand_in, std::function<std::vector<bench::Act>(const Truth&)> then) {
+        todo_.push_back([this, stand_in, then = std::move(then)] {
+            with_truth_ = [this, stand_in, then] {
+                try {
+                    for (const bench::Act& one : then(truth_)) session_.act(one);
+                } catch (const std::out_of_range&) {
+                    emit trouble(QStringLiteral("The virtual %1 does not say how it truly is.").arg(stand_in));
+                }
             };
-            ask_truth(QStringLiteral("tank"));
+            ask_truth(stand_in);
         });
-    } else if (method == protocol::Method::impedance) {
-        target_ = bench::step::spectrum;
-        act(event::Stance{all_of(bench::stance_rows())});
-    } else if (method == protocol::Method::air_displacement) {
-        target_ = drill_.task == Task::choose_runs ? bench::step::runs : bench::step::calibrate;
-        act(event::Prepared{{"told about the chamber", "pressed the release button"}});
-        if (drill_.task == Task::choose_runs) {
-            act(event::SelfCalibrated{});
-            todo_.push_back([this] {
-                with_truth_ = [this] {
-                    event::VolumeTyped run;
-                    run.what = bench::take::run;
-                    run.source = "typed";
-                    for (const double off : item().runs_off_l) {
-                        run.l = truth_["raw_volume_l"] + off;
-                        session_.act(run);
-                    }
-                };
-                ask_truth(QStringLiteral("chamber"));
-            });
-        }
-    } else {
-        target_ = bench::step::lines;
-        act(event::Lying{all_of(bench::lying_rows())});
-    }
+    };
+    target_ = set({it, drill_->task, [this](bench::Act what) { act(std::move(what)); },
+        [this](const QString& words) { room_.direct(words); }, with_truth});
     todo_.push_back([this] { staged_ = true; });
 }
 
@@ -151,7 +127,7 @@ void DrillRunner::begin_visit(protocol::Method method)
 void DrillRunner::screen()
 {
     const bench::DrillItem& it = item();
-    answered_.emplace();
+    answered_.emplace(Answered{{}, {}, {}, {drill_->method}});
     Answered& out = *answered_; // the questions stand in its book
     out.book = lab_.rules.book();
     const protocol::Book& book = out.book;
@@ -159,7 +135,7 @@ void DrillRunner::screen()
     person.sex = it.sex;
     person.age_y = it.age_y;
     person.consent = it.consent;
-    const screening::Part parts[] = {{drill_.method, 0}};
+    const screening::Part parts[] = {{drill_->method, 0}};
     const protocol::HouseRules house = lab_.rules.house();
     out.questions = screening::questions(book, house, person, parts);
     out.answers = it.answers;
@@ -168,7 +144,7 @@ void DrillRunner::screen()
         if (out.answers.count(question->id)) continue;
         screening::Answer a;
         if (question->ask == protocol::Ask::clock) a.never = true;
-        if (question->ask == protocol::Ask::yes_no) a.yes = !outside(*book.protocol(drill_.method), question->id);
+        if (question->ask == protocol::Ask::yes_no) a.yes = !outside(*book.protocol(drill_->method), question->id);
         if (question->ask == protocol::Ask::number) a.number = 0;
         out.answers[question->id] = a;
     }
@@ -183,9 +159,9 @@ void DrillRunner::screen()
 void DrillRunner::tell_tests()
 {
     const auto client = lab_.store->client(client_);
-    std::string serial, method = protocol::word(drill_.method);
+    std::string serial, method = drill_->method->word;
     for (const auto& i : lab_.diary->instruments())
-        if (bench::row(i.kind).method == drill_.method) serial = i.serial.toStdString();
+        if (i.kind->method == drill_->method) serial = i.serial.toStdString();
     std::vector<records::Store::Whole> all;
     for (const bench::DrillTest& t : item().tests) {
         const QDateTime at(
@@ -196,7 +172,7 @@ void DrillRunner::tell_tests()
         const auto add = [&](records::Store::Whole& to, const bench::Act& act) {
             to.events.push_back(bench::logged({++seq, utc, who_.toStdString()}, act));
         };
-        event::Started begun = records::beginning_of(*client, drill_.method);
+        event::Started begun = records::beginning_of(*client, drill_->method);
         begun.log = 3;
         begun.zone = lab_.diary->zone().id().toStdString();
         begun.local = at.toString(QStringLiteral("yyyy-MM-ddTHH:mm")).toStdString();
@@ -240,7 +216,7 @@ void DrillRunner::look_at_scan()
     if (!QFile::exists(file + QStringLiteral(".lines.json"))) return; // written last
     exposed_ = true;
     patience_.stop();
-    begin_visit(drill_.method);
+    begin_visit(drill_->method);
     todo_.pop_back(); // not staged before the map is there
     reading_ = std::async(std::launch::async, [file = file.toStdString()] { return scanned(file); });
 }

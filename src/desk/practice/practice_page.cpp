@@ -176,11 +176,11 @@ void PracticePage::refresh()
     {
         const QSignalBlocker quiet(list_);
         list_->clear();
-        std::optional<protocol::Method> method;
+        std::optional<Method> method;
         for (std::size_t i = 0; i < drills_.size(); ++i) {
             const bench::Drill& d = drills_[i];
             if (method != d.method) {
-                auto* head = new QListWidgetItem(QString::fromLatin1(protocol::title(d.method)), list_);
+                auto* head = new QListWidgetItem(QString::fromLatin1(d.method->title), list_);
                 head->setFlags(Qt::NoItemFlags);
                 method = d.method;
             }
@@ -248,7 +248,7 @@ void PracticePage::show_drill()
     if (d->pass.share) pass << QStringLiteral("%1 of 100 right").arg(100 * *d->pass.share, 0, 'f', 0);
     about_->setText(
         QStringLiteral("%1  ·  %2  ·  level %3  ·  %4  ·  passed with: %5")
-            .arg(QString::fromLatin1(protocol::title(d->method)), QString::fromUtf8(task.title))
+            .arg(QString::fromLatin1(d->method->title), QString::fromUtf8(task.title))
             .arg(d->level)
             .arg(d->items.size() == 1 ? QStringLiteral("one body") : QStringLiteral("%1 bodies").arg(d->items.size()),
                 pass.join(QStringLiteral(", "))));
@@ -295,7 +295,7 @@ void PracticePage::show_stage()
             rows.push_back({q(question->group), q(question->words), said, said.isEmpty() ? 0 : 1, false});
         }
         answers_->show_rows(std::move(rows), -1);
-        stage_title_->setText(QStringLiteral("Before %1").arg(QString::fromLatin1(protocol::title(d->method))));
+        stage_title_->setText(QStringLiteral("Before %1").arg(QString::fromLatin1(d->method->title)));
         stage_words_->setText(QStringLiteral("What the client said. What the record says of consent: %1.")
                                   .arg(runner_.drill() && runner_.consent() ? QStringLiteral("signed")
                                                                             : QStringLiteral("none is signed")));
@@ -309,7 +309,7 @@ void PracticePage::show_stage()
                     .arg(records::date_words(m->day), m->at.toString(QStringLiteral("HH:mm")),
                         report::value_words(quantity::fat_percent, *m->value(quantity::fat_percent)),
                         QStringLiteral("on %1").arg(q(m->instrument)));
-    stage_title_->setText(QStringLiteral("Percent fat by %1").arg(QString::fromLatin1(protocol::title(d->method))));
+    stage_title_->setText(QStringLiteral("Percent fat by %1").arg(QString::fromLatin1(d->method->title)));
     stage_words_->setText(days.join('\n'));
     change_->update();
 }

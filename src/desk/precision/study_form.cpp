@@ -100,7 +100,7 @@ work::Design StudyForm::design() const
 {
     work::Design d;
     d.kind = static_cast<StudyKind>(kind_->currentIndex());
-    d.method = *bench::row(instrument_.kind).method;
+    d.method = *instrument_.kind->method;
     d.instrument = instrument_.serial;
     if (d.kind == StudyKind::instruments) d.second = second_->currentData().toString();
     if (d.kind == StudyKind::repair) d.repaired_on = QDate::fromString(repaired_->text().trimmed(), Qt::ISODate);
@@ -140,7 +140,7 @@ void StudyForm::show_what()
             : QStringLiteral("From the day of the repair on, tests are held against those before only when this study "
                              "says so. The same people within %1 days, at an unchanged mass.")
                   .arg(work::repair_days));
-    const bool beam = schedule::needs_licence(d.method);
+    const bool beam = d.method->licence;
     dose_->setText(beam ? QStringLiteral("◆ Every repeat is one more dose for somebody who gains nothing by it: local "
                                          "rules and an ethics board decide whether this may be done.")
                         : QString());

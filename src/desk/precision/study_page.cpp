@@ -83,8 +83,8 @@ void StudyPage::refresh()
     });
     if (!now()) shown_ = all_.empty() ? 0 : all_.front().id;
     title_->setText(QStringLiteral("What its numbers are worth: %1").arg(instrument_.name));
-    const auto method = bench::row(instrument_.kind).method;
-    const auto known = method ? work::InForce(lab_).repeatability(quantity::fat_percent, protocol::word(*method),
+    const auto method = instrument_.kind->method;
+    const auto known = method ? work::InForce(lab_).repeatability(quantity::fat_percent, (*method)->word,
                                     instrument_.serial.toStdString(), lab_.now(), {})
                               : std::nullopt;
     stands_on_->setText(
@@ -226,7 +226,7 @@ void StudyPage::ask(Asks what)
         setFocus(Qt::OtherFocusReason);
         return;
     }
-    const QString anew = QString::fromUtf8(bench::method_row(s->design.method)->anew);
+    const QString anew = QString::fromUtf8(bench::bench_of(s->design.method).anew);
     switch (what) {
     case Asks::anew:
         question_->setText(QStringLiteral("Place anew first. %1").arg(anew));

@@ -20,7 +20,7 @@ public:
 
 signals:
     void left();
-    void measure(long client_id, protocol::Method method); ///< a repeat, from the screening on
+    void measure(long client_id, Method method); ///< a repeat, from the screening on
     void trouble(const QString& text);
     void note(const QString& text);
 

@@ -75,9 +75,9 @@ void BesideView::look(const work::Session& session)
     std::sort(visits.begin(), visits.end(), [&](const auto& a, const auto& b) {
         return std::abs(moment(a.started_at).secsTo(now)) < std::abs(moment(b.started_at).secsTo(now));
     });
-    std::set<protocol::Method> seen{v.method};
+    std::set<Method> seen{v.method};
     for (const records::VisitRow& row : visits) {
-        const auto method = protocol::method_of(row.method.toStdString());
+        const auto method = method_of(row.method.toStdString());
         if (!method || seen.count(*method) || !compare::beside(v.method, 0, *method, 0)) continue;
         const auto told = session.store().snapshot(row.id);
         if (!told || !told->result.find(quantity::fat_percent)) continue;
@@ -90,9 +90,9 @@ void BesideView::add_column(const records::Snapshot& told, bool now)
 {
     const Result& r = told.result;
     const density::Conversion* conversion = conversion_of(told);
-    rows_.push_back({QString::fromLatin1(protocol::title(told.method)),
-        now ? QStringLiteral("this visit") : records::date_words(told.day), r[quantity::fat_percent].value,
-        r[quantity::fat_percent].u_measurement(), now});
+    rows_.push_back(
+        {QString::fromLatin1(told.method->title), now ? QStringLiteral("this visit") : records::date_words(told.day),
+            r[quantity::fat_percent].value, r[quantity::fat_percent].u_measurement(), now});
     const int column = static_cast<int>(rows_.size());
     const auto cell = [&](const char* voice, const QString& text, int row, int at) {
         auto* one = label(voice, text);

@@ -16,7 +16,6 @@
 namespace fusain::desk {
 
 using protocol::Ask;
-using protocol::Method;
 
 namespace {
 
@@ -58,9 +57,9 @@ RulesPage::RulesPage(work::Lab& lab, work::Incoming& incoming, QWidget* parent)
         tabs->addWidget(w);
     };
     tab(QStringLiteral("House rules"), "rules_house", [this] { show_house(); });
-    for (Method m : protocol::all_methods)
-        tab(QStringLiteral("Protocol: %1").arg(QString::fromLatin1(protocol::title(m))),
-            (std::string("rules_") + protocol::word(m)).c_str(), [this, m] { show_protocol(m); });
+    for (Method m : all_methods())
+        tab(QStringLiteral("Protocol: %1").arg(QString::fromLatin1(m->title)),
+            (std::string("rules_") + m->word).c_str(), [this, m] { show_protocol(m); });
     v->addLayout(tabs);
     v->addWidget(hairline(false));
     v->addWidget(said_);
@@ -240,8 +239,7 @@ void RulesPage::show_house()
 
 void RulesPage::show_protocol(Method method)
 {
-    for (std::size_t i = 0; i < tabs_.size(); ++i)
-        tabs_[i]->setChecked(i > 0 && protocol::all_methods[i - 1] == method);
+    for (std::size_t i = 0; i < tabs_.size(); ++i) tabs_[i]->setChecked(i > 0 && all_methods()[i - 1] == method);
     pages_->setCurrentIndex(1);
     say({});
     const protocol::Book book = lab_.rules.book();
@@ -250,7 +248,7 @@ void RulesPage::show_protocol(Method method)
     const int row = shown_.method == method ? std::max(0, rules_->currentRow()) : 0;
     shown_ = *p;
     protocol_title_->setText(q(p->title));
-    const auto versions = lab_.rules.history(QString::fromLatin1(protocol::word(method)));
+    const auto versions = lab_.rules.history(QString::fromLatin1(method->word));
     versions_->setText(
         versions.empty()
             ? QStringLiteral("Version %1, as shipped.").arg(p->version)

@@ -27,7 +27,7 @@ protected:
 
 private:
     void show_house();
-    void show_protocol(protocol::Method method);
+    void show_protocol(Method method);
     void show_rule();
     void keep_rule();
     void say(const QString& words);
@@ -38,7 +38,7 @@ private:
     QStackedWidget* pages_;
     QVBoxLayout* house_;
     QTableWidget* rules_;
-    protocol::Protocol shown_;
+    protocol::Protocol shown_{all_methods().front()}; ///< until another is shown
     QLabel *protocol_title_, *rule_title_, *rule_reason_, *versions_, *said_;
     QWidget* editor_;
     std::vector<QLineEdit*> limits_;

@@ -13,7 +13,6 @@ namespace fusain::desk {
 using look::Voice;
 using protocol::Ask;
 using protocol::Verdict;
-using schedule::Method;
 
 void ScreeningPage::share_room()
 {
@@ -151,12 +150,11 @@ QString ScreeningPage::side_words() const
         const auto* by = arrival_.overridden(v.method);
         const bool looks = v.verdict >= Verdict::another_day;
         const QString color = looks && !arrival_.may_go(v) ? c.look_here.name() : c.ink.name();
-        side +=
-            QStringLiteral("<p style='margin-bottom:2px'><b>%1</b><br><span style='color:%2'>%3%4</span>")
-                .arg(QString::fromLatin1(protocol::title(v.method)), color, looks ? QStringLiteral("◆ ") : QString(),
-                    !v.open.empty() && !looks ? QStringLiteral("%1 to ask").arg(v.open.size())
-                    : by                      ? QStringLiteral("go, by %1").arg(by->who.toHtmlEscaped())
-                                              : QString::fromLatin1(protocol::title(v.verdict)));
+        side += QStringLiteral("<p style='margin-bottom:2px'><b>%1</b><br><span style='color:%2'>%3%4</span>")
+                    .arg(QString::fromLatin1(v.method->title), color, looks ? QStringLiteral("◆ ") : QString(),
+                        !v.open.empty() && !looks ? QStringLiteral("%1 to ask").arg(v.open.size())
+                        : by                      ? QStringLiteral("go, by %1").arg(by->who.toHtmlEscaped())
+                                                  : QString::fromLatin1(protocol::title(v.verdict)));
         if (looks && !v.findings.empty()) // the worst first
             side += QStringLiteral("<br>%1").arg(q(v.findings.front().words).toHtmlEscaped());
         if (const auto* like = arrival_.likeness(v.method)) {
@@ -209,8 +207,7 @@ void ScreeningPage::show_question(int at)
             for (const protocol::Rule& r : p->rules)
                 if (r.question == question.id &&
                     protocol::applies(r, arrival_.house(), arrival_.person().sex, arrival_.person().age_y)) {
-                    if (!by.contains(QString::fromLatin1(protocol::title(s.method))))
-                        by << QString::fromLatin1(protocol::title(s.method));
+                    if (!by.contains(QString::fromLatin1(s.method->title))) by << QString::fromLatin1(s.method->title);
                     if (reason.isEmpty()) reason = q(r.reason);
                 }
     int of = 0, group = 0; // the place in its group
@@ -270,8 +267,7 @@ void ScreeningPage::answer(const screening::Answer& a)
     for (const auto& v : arrival_.verdicts())
         for (const auto& f : v.findings)
             if (f.question == asked) {
-                QString one =
-                    QStringLiteral("◆ %1: %2").arg(QString::fromLatin1(protocol::title(v.method)), q(f.words));
+                QString one = QStringLiteral("◆ %1: %2").arg(QString::fromLatin1(v.method->title), q(f.words));
                 for (const std::string& e : f.effects) one += QStringLiteral(" Expect %1.").arg(q(e));
                 words += (words.isEmpty() ? QString() : QStringLiteral("\n")) + one;
             }
@@ -368,7 +364,7 @@ void ScreeningPage::show_summary()
     for (const auto& v : arrival_.verdicts()) {
         worst = std::max(worst, v.verdict);
         to_override |= v.may_be_overridden() && !arrival_.overridden(v.method);
-        if (arrival_.may_go(v)) going << QString::fromLatin1(protocol::title(v.method));
+        if (arrival_.may_go(v)) going << QString::fromLatin1(v.method->title);
     }
     title_->setText(going.size() == static_cast<int>(arrival_.verdicts().size())
                         ? (worst == Verdict::go ? QStringLiteral("Go") : QStringLiteral("Go, with what is noted"))
@@ -381,11 +377,10 @@ void ScreeningPage::show_summary()
     body_->setText(summary_words());
     finding_->setText(QString());
     const auto unfinished = arrival_.unfinished_on_the_bench(), measured_here = arrival_.next_on_the_bench();
-    start_->set_words(
-        unfinished         ? QStringLiteral("go on with %1").arg(QString::fromLatin1(protocol::title(*unfinished)))
-        : measured_here    ? QStringLiteral("go on to %1").arg(QString::fromLatin1(protocol::title(*measured_here)))
-        : !going.isEmpty() ? QStringLiteral("measured, visit done")
-                           : QStringLiteral("turned away, close the visit"));
+    start_->set_words(unfinished      ? QStringLiteral("go on with %1").arg(QString::fromLatin1((*unfinished)->title))
+                      : measured_here ? QStringLiteral("go on to %1").arg(QString::fromLatin1((*measured_here)->title))
+                      : !going.isEmpty() ? QStringLiteral("measured, visit done")
+                                         : QStringLiteral("turned away, close the visit"));
     if (arrival_.kept())
         only({start_, again_, another_});
     else if (to_override)
@@ -402,9 +397,8 @@ QString ScreeningPage::summary_words() const
 {
     QString words;
     for (const auto& v : arrival_.verdicts()) {
-        words +=
-            QStringLiteral("<p style='margin-top:10px'><b>%1: %2</b></p>")
-                .arg(QString::fromLatin1(protocol::title(v.method)), QString::fromLatin1(protocol::title(v.verdict)));
+        words += QStringLiteral("<p style='margin-top:10px'><b>%1: %2</b></p>")
+                     .arg(QString::fromLatin1(v.method->title), QString::fromLatin1(protocol::title(v.verdict)));
         if (v.findings.empty()) words += QStringLiteral("<p>Every rule is kept.</p>");
         for (const auto& f : v.findings) {
             words += QStringLiteral("<p>◆ %1").arg(q(f.words).toHtmlEscaped());

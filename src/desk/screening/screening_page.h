@@ -20,8 +20,8 @@ public:
     work::Arrival& arrival() { return arrival_; }
 
 signals:
-    void start_test(long booking_id, fusain::protocol::Method method);
-    void another_day(long client_id, const std::vector<fusain::protocol::Method>& methods);
+    void start_test(long booking_id, fusain::Method method);
+    void another_day(long client_id, const std::vector<fusain::Method>& methods);
     void left();
     void trouble(const QString& text);
 

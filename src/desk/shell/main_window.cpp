@@ -79,7 +79,7 @@ void MainWindow::say_what_is_unfinished()
         }
 }
 
-void MainWindow::start_visit(long client_id, protocol::Method method)
+void MainWindow::start_visit(long client_id, Method method)
 {
     const QString who = technician();
     if (who.isEmpty()) return;
@@ -102,7 +102,7 @@ void MainWindow::screen(long booking_id)
     show_rooms();
 }
 
-void MainWindow::start_test(long booking_id, protocol::Method method)
+void MainWindow::start_test(long booking_id, Method method)
 {
     const QString who = technician();
     if (who.isEmpty()) return;
@@ -246,7 +246,7 @@ void MainWindow::show_result()
     if (!session_.is_open()) return show_clients();
     rooms_->setCurrentWidget(result_);
     const work::Next next = work::after_visit(lab_, session_.visit(), session_.visit_id());
-    result_->offer_next(next.method ? QStringLiteral("next: %1").arg(QString::fromLatin1(protocol::title(*next.method)))
+    result_->offer_next(next.method  ? QStringLiteral("next: %1").arg(QString::fromLatin1((*next.method)->title))
                         : next.study ? QStringLiteral("on with the study")
                         : next.client
                             ? QStringLiteral("next client: %1").arg(lab_.name_of(next.client->client_id, true))

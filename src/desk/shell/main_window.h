@@ -57,13 +57,13 @@ protected:
     void dropEvent(QDropEvent*) override; ///< a file to be kept with the visit
 
 private:
-    void start_visit(long client_id, protocol::Method method);
+    void start_visit(long client_id, Method method);
     /// An instrument that a client waited for is ready: on with the client.
     void back_to_who_waits(long instrument_id);
     long waited_for_ = 0;
     void go_to_next();
     void screen(long booking_id);
-    void start_test(long booking_id, protocol::Method method);
+    void start_test(long booking_id, Method method);
     void open_visit(long visit_id);
     void show_rooms();
     QWidget* make_bar();

@@ -235,12 +235,11 @@ void MainWindow::connect_rooms()
     connect(screening_, &ScreeningPage::trouble, this, &MainWindow::say_trouble);
     connect(screening_, &ScreeningPage::left, this, &MainWindow::show_day);
     connect(screening_, &ScreeningPage::start_test, this, &MainWindow::start_test);
-    connect(screening_, &ScreeningPage::another_day, this,
-        [this](long client, const std::vector<protocol::Method>& methods) {
-            day_->show_day(lab_.today().addDays(1));
-            show_day();
-            day_->book(client, methods);
-        });
+    connect(screening_, &ScreeningPage::another_day, this, [this](long client, const std::vector<Method>& methods) {
+        day_->show_day(lab_.today().addDays(1));
+        show_day();
+        day_->book(client, methods);
+    });
     connect(instruments_, &InstrumentsPage::trouble, this, &MainWindow::say_trouble);
     connect(instruments_, &InstrumentsPage::note, this, &MainWindow::say_note);
     connect(instruments_, &InstrumentsPage::measure, this, &MainWindow::start_visit);

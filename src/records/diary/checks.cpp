@@ -41,7 +41,7 @@ Outcome<long> Checks::begin(const Instrument& i, const QString& who, const QStri
         {big(i.id), at_utc, text(who)});
     if (q.lastError().isValid()) return Outcome<long>::refuse(say(q.lastError(), db));
     const long id = q.lastInsertId().toLongLong();
-    bench::checking::Started started{bench::row(i.kind).id, i.reference, i.reference_x, i.check_by.toStdString(), {}};
+    bench::checking::Started started{i.kind->id, i.reference, i.reference_x, i.check_by.toStdString(), {}};
     if (i.check_by == QStringLiteral("person")) started.usual = usual(i);
     q = insert(db, id, bench::logged({1, at_utc.toStdString(), who.toStdString()}, started));
     if (q.lastError().isValid()) return Outcome<long>::refuse(say(q.lastError(), db));
@@ -89,7 +89,7 @@ Outcome<bench::CheckRun> Checks::replay(long check_id) const
         {big(check_id)});
     const auto instrument = q.next() ? diary_->instrument(q.value(0).toLongLong()) : std::nullopt;
     if (!instrument) return Result::refuse({"unknown_check", Level::error, "check", "There is no such check."});
-    bench::CheckRun r(instrument->kind, instrument->reference);
+    bench::CheckRun r(*instrument->kind, instrument->reference);
     for (const bench::Event& e : events(check_id)) {
         if (e.kind == bench::checking::Remark::kind) continue;
         if (auto why = r.apply(e)) return Result::refuse(*why);
@@ -199,7 +199,7 @@ std::vector<quality::Point> Checks::points(const Instrument& i) const
 
 quality::Chart Checks::chart(const Instrument& i) const
 {
-    const bench::ChartOf of = bench::chart_of(i.kind, i.check_by.toStdString(), i.reference);
+    const bench::ChartOf of = bench::chart_of(*i.kind, i.check_by.toStdString(), i.reference);
     const auto p = points(i);
     return quality::chart(p, of.unit, of.decimals, of.least_sd);
 }

@@ -14,7 +14,6 @@
 namespace fusain::records {
 
 using detail::big, detail::run, detail::say, detail::text, detail::Transaction;
-using schedule::Method;
 using schedule::Minute;
 
 namespace {
@@ -63,7 +62,7 @@ schedule::Lab Diary::lab(const QDate& from, const QDate& to, long without, bool 
     };
     const auto open = spans_of(hours());
     for (const Instrument& i : instruments()) {
-        const bench::KindRow& kind = bench::row(i.kind);
+        const bench::InstrumentKind& kind = *i.kind;
         if (!i.in_use || !kind.method) continue;
         l.instruments.push_back({i.serial.toStdString(), i.name.toStdString(), *kind.method, open, kind.first_lead,
             kind.each_lead, i.duration_min, kind.after_min, std::nullopt});
@@ -72,7 +71,9 @@ schedule::Lab Diary::lab(const QDate& from, const QDate& to, long without, bool 
         if (!p.active) continue;
         const bool own = std::any_of(p.week.begin(), p.week.end(), [](const QString& d) { return !d.isEmpty(); });
         schedule::Person person{p.name.toStdString(), own ? spans_of(p.week) : open, {}};
-        if (p.xray_licence) person.licences.insert(Method::absorptiometry);
+        if (p.xray_licence)
+            for (const Method m : all_methods())
+                if (m->licence) person.licences.insert(m);
         l.staff.push_back(std::move(person));
     }
     QSqlQuery q = run(store_->database(),
@@ -83,7 +84,7 @@ schedule::Lab Diary::lab(const QDate& from, const QDate& to, long without, bool 
             "ORDER BY p.from_minute"),
         {over, big(without), big(minute_at(to.addDays(1), QTime(0, 0), z)), big(minute_at(from, QTime(0, 0), z))});
     while (q.next())
-        if (const auto m = protocol::method_of(q.value(2).toString().toStdString()))
+        if (const auto m = method_of(q.value(2).toString().toStdString()))
             l.tests.push_back({static_cast<long>(q.value(0).toLongLong()), static_cast<long>(q.value(1).toLongLong()),
                 *m, q.value(3).toString().toStdString(),
                 {static_cast<Minute>(q.value(4).toLongLong()), static_cast<Minute>(q.value(5).toLongLong())}});
@@ -110,7 +111,7 @@ Booking booking_of(const QSqlQuery& q, const QSqlDatabase& db)
             "JOIN instrument i ON i.id = p.instrument_id WHERE p.booking_id = ? ORDER BY p.from_minute"),
         {big(b.id)});
     while (p.next()) {
-        const auto m = protocol::method_of(p.value(0).toString().toStdString());
+        const auto m = method_of(p.value(0).toString().toStdString());
         if (!m) continue;
         b.parts.push_back({b.id, b.client_id, *m, p.value(1).toString().toStdString(),
             {static_cast<Minute>(p.value(2).toLongLong()), static_cast<Minute>(p.value(3).toLongLong())}});
@@ -239,8 +240,8 @@ Outcome<Booking> Diary::write_inside(Booking b, bool fresh, bool knowingly)
         q = run(db,
             QStringLiteral("INSERT INTO booking_part (booking_id, seq, method, instrument_id, from_minute, to_minute) "
                            "SELECT ?, ?, ?, id, ?, ? FROM instrument WHERE serial = ?"),
-            {big(b.id), static_cast<int>(i) + 1, QString::fromLatin1(protocol::word(s.method)), big(s.at.from),
-                big(s.at.to), QString::fromStdString(s.instrument)});
+            {big(b.id), static_cast<int>(i) + 1, QString::fromLatin1(s.method->word), big(s.at.from), big(s.at.to),
+                QString::fromStdString(s.instrument)});
         if (!q.lastError().isValid() && q.numRowsAffected() != 1)
             return Result::refuse(
                 {"unknown_instrument", Level::error, "instrument", "There is no instrument " + s.instrument + "."});
@@ -280,7 +281,7 @@ Outcome<BookingState> Diary::close(long id, const std::vector<Method>& measured_
         if (outcome == QStringLiteral("measured")) whole = BookingState::measured;
         if (outcome == QStringLiteral("stopped") && whole == BookingState::turned_away) whole = BookingState::stopped;
         QSqlQuery q = run(db, QStringLiteral("UPDATE booking_part SET outcome = ? WHERE booking_id = ? AND method = ?"),
-            {text(outcome), big(id), QString::fromLatin1(protocol::word(b->parts[i].method))});
+            {text(outcome), big(id), QString::fromLatin1(b->parts[i].method->word)});
         if (q.lastError().isValid()) return Result::refuse(say(q.lastError(), db));
     }
     if (auto why = set_state(id, whole)) return Result::refuse(*why);
@@ -315,7 +316,7 @@ std::optional<Message> Diary::too_soon(long client_id, Method method, const QDat
     const QLocale english(QLocale::English);
     const bool never = tested && std::abs(nearest->daysTo(day)) < schedule::never_under_days;
     return Message{never ? "never_so_soon" : "too_soon", Level::error, "time",
-        std::string(protocol::title(method)) + (tested ? ": the test of " : ": the one booked for ") +
+        std::string(method->title) + (tested ? ": the test of " : ": the one booked for ") +
             english.toString(*nearest, QStringLiteral("d MMMM yyyy")).toStdString() + " is " +
             std::to_string(std::abs(nearest->daysTo(day))) + " days away; the retest interval is " +
             std::to_string(least) + " days. Sooner, a real change is lost in the doubt."};
@@ -325,7 +326,7 @@ std::optional<Message> Diary::set_visit(long id, Method method, long visit_id)
 {
     QSqlQuery q = run(store_->database(),
         QStringLiteral("UPDATE booking_part SET visit_id = ? WHERE booking_id = ? AND method = ?"),
-        {big(visit_id), big(id), QString::fromLatin1(protocol::word(method))});
+        {big(visit_id), big(id), QString::fromLatin1(method->word)});
     if (q.lastError().isValid()) return say(q.lastError(), store_->database());
     return std::nullopt;
 }
@@ -344,7 +345,7 @@ std::vector<Diary::Past> Diary::past(long client_id) const
     std::vector<Past> out;
     const QTimeZone z = zone();
     const auto add = [&](const QDateTime& at, const QString& method) {
-        const auto m = protocol::method_of(method.toStdString());
+        const auto m = method_of(method.toStdString());
         if (!m || !at.isValid()) return;
         const Past p{at.date(), at.time().hour() * 60 + at.time().minute(), *m};
         if (std::none_of(out.begin(), out.end(), [&](const Past& o) { return o.day == p.day && o.method == p.method; }))
@@ -355,7 +356,7 @@ std::vector<Diary::Past> Diary::past(long client_id) const
     for (const Booking& b : bookings_of(client_id))
         for (std::size_t i = 0; i < b.parts.size(); ++i)
             if (b.outcomes[i] == QStringLiteral("measured") && !b.visits[i])
-                add(local_of(b.parts[i].at.from, z), QString::fromLatin1(protocol::word(b.parts[i].method)));
+                add(local_of(b.parts[i].at.from, z), QString::fromLatin1(b.parts[i].method->word));
     std::stable_sort(out.begin(), out.end(), [](const Past& a, const Past& b) { return a.day > b.day; });
     return out;
 }

@@ -12,7 +12,7 @@ namespace fusain::records {
 
 struct Instrument {
     long id = 0;
-    bench::InstrumentKind kind = bench::InstrumentKind::scale;
+    const bench::InstrumentKind* kind = &bench::scale_kind();
     QString name, serial, profile, location;
     QString calibration_due; ///< ISO date; empty: none noted
     bool in_use = true;
@@ -106,21 +106,21 @@ public:
     [[nodiscard]] std::optional<Message> set_state(long booking_id, BookingState state);
     /// Closes a booking by what became of its parts: those with a visit by that visit, those that are measured
     /// elsewhere by `measured_elsewhere`, the others were turned away. Returned: what became of the whole.
-    Outcome<BookingState> close(long booking_id, const std::vector<schedule::Method>& measured_elsewhere);
-    [[nodiscard]] std::optional<Message> set_visit(long booking_id, schedule::Method method, long visit_id);
+    Outcome<BookingState> close(long booking_id, const std::vector<Method>& measured_elsewhere);
+    [[nodiscard]] std::optional<Message> set_visit(long booking_id, Method method, long visit_id);
     [[nodiscard]] std::optional<Message> note_sheet_sent(long booking_id, const std::map<std::string, int>& protocols);
 
     /// Earlier tests that have a result: day and minute of day, newest first, by method.
     struct Past {
         QDate day;
         int minute_of_day = 0;
-        schedule::Method method = schedule::Method::hydrostatic;
+        Method method;
     };
     std::vector<Past> past(long client_id) const;
     /// Why a test by this method on this day would come too soon after (or before) another one; nothing when it does
     /// not.
     [[nodiscard]] std::optional<Message> too_soon(
-        long client_id, schedule::Method method, const QDate& day, long without_booking) const;
+        long client_id, Method method, const QDate& day, long without_booking) const;
 
     Outcome<ScreeningRow> keep(ScreeningRow row);
     std::optional<ScreeningRow> last_screening(long client_id, std::optional<long> of_booking = {}) const;

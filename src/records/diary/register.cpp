@@ -24,7 +24,7 @@ Instrument instrument_of(const QSqlQuery& q)
 {
     Instrument i;
     i.id = q.value(0).toLongLong();
-    if (const auto* kind = bench::instrument_kind(q.value(1).toString().toStdString())) i.kind = kind->kind;
+    if (const auto* kind = bench::instrument_kind(q.value(1).toString().toStdString())) i.kind = kind;
     i.name = q.value(2).toString();
     i.serial = q.value(3).toString();
     i.profile = q.value(4).toString();
@@ -32,8 +32,8 @@ Instrument instrument_of(const QSqlQuery& q)
     i.calibration_due = q.value(6).toString();
     i.in_use = q.value(7).toBool();
     const QJsonObject s = QJsonDocument::fromJson(q.value(8).toByteArray()).object();
-    i.reference = s["reference"].toDouble(bench::row(i.kind).reference);
-    i.duration_min = s["duration_min"].toInt(bench::row(i.kind).duration_min);
+    i.reference = s["reference"].toDouble(i.kind->reference);
+    i.duration_min = s["duration_min"].toInt(i.kind->duration_min);
     if (s.contains("rated_mass_kg")) i.rated_mass_kg = s["rated_mass_kg"].toDouble();
     i.baseline_from = s["baseline_from"].toString();
     i.reference_x = s["reference_x"].toDouble();
@@ -58,24 +58,19 @@ Messages check(const Instrument& i)
     if (!i.calibration_due.isEmpty() && !QDate::fromString(i.calibration_due, Qt::ISODate).isValid())
         bad.push_back({"bad_date", Level::error, "calibration_due",
             "Calibration due is \"" + i.calibration_due.toStdString() + "\"; write year-month-day."});
-    const bench::KindRow& kind = bench::row(i.kind);
+    const bench::InstrumentKind& kind = *i.kind;
     if (*kind.reference_title &&
         !(i.reference > 0 && i.reference >= kind.reference / 5 && i.reference <= kind.reference * 5))
         bad.push_back({"out_of_range", Level::error, "reference",
             std::string("The ") + kind.reference_title + " is " + limits::plain(i.reference) + ' ' + kind.unit +
                 "; allowed is " + limits::plain(kind.reference / 5) + " to " + limits::plain(kind.reference * 5) + ' ' +
                 kind.unit + "."});
-    if (i.kind == bench::InstrumentKind::impedance && !i.profile.trimmed().isEmpty() &&
-        !bench::shipped_profile(i.profile.trimmed().toStdString()))
+    if (const auto& asked = kind.profile;
+        asked && !i.profile.trimmed().isEmpty() && !asked->known(i.profile.trimmed().toStdString()))
         bad.push_back({"unknown_choice", Level::error, "profile",
-            "There is no instrument profile \"" + i.profile.toStdString() + "\"; allowed is none, or one of " +
-                bench::shipped_profile_ids() + "."});
-    if (i.kind == bench::InstrumentKind::absorptiometry && !i.profile.trimmed().isEmpty() &&
-        !bench::shipped_table(i.profile.trimmed().toStdString()))
-        bad.push_back({"unknown_choice", Level::error, "profile",
-            "There is no tissue table \"" + i.profile.toStdString() + "\"; allowed is none, or one of " +
-                bench::shipped_table_ids() + "."});
-    if (!bench::check_fits(i.kind, i.check_by.toStdString()))
+            std::string("There is no ") + asked->title + " \"" + i.profile.toStdString() +
+                "\"; allowed is none, or one of " + asked->ids() + "."});
+    if (!bench::check_fits(*i.kind, i.check_by.toStdString()))
         bad.push_back({"unknown_choice", Level::error, "check_by",
             std::string("The ") + kind.title + " is checked by \"" + i.check_by.toStdString() +
                 "\"; that does not fit this kind of instrument."});
@@ -98,13 +93,9 @@ std::vector<Instrument> Diary::instruments() const
         run(store_->database(), QStringLiteral("SELECT %1 FROM instrument ORDER BY id").arg(instrument_columns));
     std::vector<Instrument> out;
     while (q.next()) out.push_back(instrument_of(q));
-    // lanes in the order of a visit: scale, impedance, X-ray, chamber, tank
-    const auto place = [](const Instrument& i) {
-        const auto m = bench::row(i.kind).method;
-        return m ? 1 + static_cast<int>(*m) : 0;
-    };
-    std::stable_sort(
-        out.begin(), out.end(), [&](const Instrument& a, const Instrument& b) { return place(a) < place(b); });
+    // lanes in the order of a visit: scales, then method by method
+    std::stable_sort(out.begin(), out.end(),
+        [](const Instrument& a, const Instrument& b) { return a.kind->method < b.kind->method; });
     return out;
 }
 
@@ -125,8 +116,8 @@ Outcome<Instrument> Diary::save(Instrument i)
     if (!i.baseline_from.isEmpty()) settings["baseline_from"] = i.baseline_from;
     for (const auto& [name, value] : {std::pair("way", &i.way), {"layout", &i.layout}, {"check_by", &i.check_by}})
         if (!value->isEmpty()) settings[name] = *value;
-    QVariantList values{QString::fromLatin1(bench::row(i.kind).id), i.name.trimmed(), i.serial.trimmed(),
-        text(i.profile), text(i.location), text(i.calibration_due), i.in_use ? 1 : 0,
+    QVariantList values{QString::fromLatin1(i.kind->id), i.name.trimmed(), i.serial.trimmed(), text(i.profile),
+        text(i.location), text(i.calibration_due), i.in_use ? 1 : 0,
         QString::fromUtf8(QJsonDocument(settings).toJson(QJsonDocument::Compact))};
     if (i.id) values << big(i.id);
     QSqlQuery q = run(store_->database(),

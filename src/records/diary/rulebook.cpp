@@ -37,7 +37,7 @@ protocol::Book Rulebook::book() const
 {
     protocol::Book out = shipped_;
     for (protocol::Protocol& p : out.protocols) {
-        const auto versions = history(QString::fromLatin1(protocol::word(p.method)));
+        const auto versions = history(QString::fromLatin1(p.method->word));
         if (versions.empty()) continue;
         if (auto own =
                 bench::read_protocol(versions.front().body.toStdString(), "the lab's own protocol", out.questions))
@@ -46,9 +46,9 @@ protocol::Book Rulebook::book() const
     return out;
 }
 
-std::optional<protocol::Protocol> Rulebook::protocol(protocol::Method method, int version) const
+std::optional<protocol::Protocol> Rulebook::protocol(Method method, int version) const
 {
-    for (const RuleVersion& v : history(QString::fromLatin1(protocol::word(method))))
+    for (const RuleVersion& v : history(QString::fromLatin1(method->word)))
         if (v.version == version)
             if (auto p = bench::read_protocol(v.body.toStdString(), "the lab's own protocol", shipped_.questions))
                 return *p;
@@ -59,7 +59,7 @@ std::optional<protocol::Protocol> Rulebook::protocol(protocol::Method method, in
 Outcome<protocol::Protocol> Rulebook::keep(protocol::Protocol p, const QString& who)
 {
     using Result = Outcome<protocol::Protocol>;
-    const QString kind = QString::fromLatin1(protocol::word(p.method));
+    const QString kind = QString::fromLatin1(p.method->word);
     const auto versions = history(kind);
     const protocol::Protocol* shipped = shipped_.protocol(p.method);
     p.version = 1 + std::max(versions.empty() ? 0 : versions.front().version, shipped ? shipped->version : 0);

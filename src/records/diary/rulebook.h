@@ -20,7 +20,7 @@ public:
     /// Questions as shipped, each protocol in its newest version.
     protocol::Book book() const;
     /// Version `version` of a method's protocol, for a visit that was made under it.
-    std::optional<protocol::Protocol> protocol(protocol::Method method, int version) const;
+    std::optional<protocol::Protocol> protocol(Method method, int version) const;
     /// Stores it as the next version. Refuses what protocol::check refuses.
     Outcome<protocol::Protocol> keep(protocol::Protocol protocol, const QString& who);
     /// A file from outside; refused with file, line and reason, and the last good one stays.

@@ -35,8 +35,8 @@ const protocol::Book& shipped_book()
     static const protocol::Book all = [] {
         protocol::Book out;
         out.questions = usable(bench::read_questions(shipped_text(QStringLiteral("questions.json")), "questions.json"));
-        for (protocol::Method m : protocol::all_methods) {
-            const std::string name = std::string(protocol::word(m)) + ".json";
+        for (Method m : all_methods()) {
+            const std::string name = std::string(m->word) + ".json";
             out.protocols.push_back(
                 usable(bench::read_protocol(shipped_text(QString::fromStdString(name)), name, out.questions)));
         }

@@ -69,19 +69,14 @@ QString plain(const QString& s)
         .trimmed();
 }
 
-std::optional<protocol::Method> method_in(const QString& cell)
+std::optional<Method> method_in(const QString& cell)
 {
-    static const std::map<QString, protocol::Method> words = {{"impedance", protocol::Method::impedance},
-        {"bia", protocol::Method::impedance}, {"analyser", protocol::Method::impedance},
-        {"hydrostatic", protocol::Method::hydrostatic}, {"hydrostatic weighing", protocol::Method::hydrostatic},
-        {"underwater", protocol::Method::hydrostatic}, {"underwater weighing", protocol::Method::hydrostatic},
-        {"hw", protocol::Method::hydrostatic}, {"tank", protocol::Method::hydrostatic},
-        {"air displacement", protocol::Method::air_displacement}, {"adp", protocol::Method::air_displacement},
-        {"chamber", protocol::Method::air_displacement}, {"absorptiometry", protocol::Method::absorptiometry},
-        {"dxa", protocol::Method::absorptiometry}, {"dexa", protocol::Method::absorptiometry},
-        {"x ray", protocol::Method::absorptiometry}};
-    const auto at = words.find(plain(cell));
-    return at == words.end() ? protocol::method_of(cell.trimmed().toStdString()) : std::optional(at->second);
+    const std::string word = plain(cell).toStdString();
+    for (const Method m : all_methods())
+        if (word == plain(QString::fromLatin1(m->term)).toStdString() ||
+            std::find(m->other.begin(), m->other.end(), word) != m->other.end())
+            return m;
+    return method_of(cell.trimmed().toStdString());
 }
 
 QTime time_in(const QString& text)
@@ -301,7 +296,7 @@ Outcome<Check> check(
         return missing("number", QStringLiteral("Say which column holds the client's number; or those with given name, "
                                                 "family name and date of birth."));
     if (!where.count("date")) return missing("date", QStringLiteral("Say which column holds the day of the test."));
-    if (!where.count("method") && !protocol::method_of(mapping.method.toStdString()))
+    if (!where.count("method") && !method_of(mapping.method.toStdString()))
         return missing("method", QStringLiteral("Say by which method these tests were made."));
     if (!where.count("mass_kg"))
         return missing("mass_kg", QStringLiteral("Say which column holds the mass of that day."));
@@ -362,13 +357,10 @@ Outcome<Check> check(
         const QString hour = cell("time");
         const QTime time = hour.isEmpty() ? QTime(12, 0) : time_in(hour);
         if (!time.isValid()) wrong << QStringLiteral("Hour \"%1\" is not a time; write it as 08:30.").arg(hour);
-        const auto method =
-            where.count("method") ? method_in(cell("method")) : protocol::method_of(mapping.method.toStdString());
+        const auto method = where.count("method") ? method_in(cell("method")) : method_of(mapping.method.toStdString());
         if (!method)
-            wrong << QStringLiteral(
-                "Method \"%1\" is not known; allowed is impedance, hydrostatic, air_displacement or "
-                "absorptiometry.")
-                         .arg(cell("method"));
+            wrong << QStringLiteral("Method \"%1\" is not known; allowed is %2.")
+                         .arg(cell("method"), QString::fromStdString(method_words()));
         const auto mass = number(QStringLiteral("mass_kg"));
         if (!mass && cell("mass_kg").isEmpty()) wrong << QStringLiteral("The mass is missing.");
         const auto height = number(QStringLiteral("height_cm"));
@@ -383,15 +375,15 @@ Outcome<Check> check(
         }
         const QDateTime at = QDateTime(day, time, source.zone);
         const std::string utc = at.toUTC().toString(Qt::ISODateWithMs).toStdString(), who = source.who.toStdString(),
-                          name = protocol::word(*method);
+                          name = (*method)->word;
         const QString test = Known::test(client->id, QString::fromStdString(name), QString::fromStdString(utc));
         if (known.has(test)) {
             out.doubles.push_back({line, QStringLiteral("%1 has a test by %2 on %3 at %4 already")
-                                             .arg(client->full_name(), QString::fromLatin1(protocol::title(*method)),
+                                             .arg(client->full_name(), QString::fromLatin1((*method)->title),
                                                  day.toString(Qt::ISODate), time.toString(QStringLiteral("HH:mm")))});
             continue;
         }
-        const double usual = mapping.u_fat_percent > 0 ? mapping.u_fat_percent : told::usual_error(*method);
+        const double usual = mapping.u_fat_percent > 0 ? mapping.u_fat_percent : (*method)->elsewhere_error;
         long seq = 0;
         using namespace bench::event;
         const auto event = [&](const bench::Act& act) { return bench::logged({++seq, utc, who}, act); };

@@ -127,7 +127,7 @@ Messages check(const Client& c, const QString& today)
     return bad;
 }
 
-bench::event::Started beginning_of(const Client& c, protocol::Method method, bench::event::Started e)
+bench::event::Started beginning_of(const Client& c, Method method, bench::event::Started e)
 {
     e.client_id = c.id;
     e.number = c.number.toStdString();
@@ -135,7 +135,7 @@ bench::event::Started beginning_of(const Client& c, protocol::Method method, ben
     e.birth_date = c.birth_date.toStdString();
     e.sex = c.sex;
     e.height_cm = c.height_cm;
-    e.method = protocol::word(method);
+    e.method = method->word;
     return e;
 }
 

@@ -36,7 +36,7 @@ struct Client {
     QString full_name() const { return given_name + ' ' + family_name; }
 };
 /// What a visit of theirs by this method begins with, as the record stands.
-bench::event::Started beginning_of(const Client& client, protocol::Method method, bench::event::Started with = {});
+bench::event::Started beginning_of(const Client& client, Method method, bench::event::Started with = {});
 
 struct VisitRow {
     long id = 0, client_id = 0;

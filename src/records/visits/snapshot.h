@@ -21,7 +21,7 @@ struct Snapshot {
     bool told_elsewhere = false; ///< and taken over from a file: nothing was measured here
     bool by_migration = false;   ///< the visit is older than snapshots: what today's engine makes of its log
     std::string engine;          ///< "fusain 0.4.0"
-    protocol::Method method{};
+    Method method = all_methods().front();
     std::string day; ///< ISO, by the lab's clock
     Sex sex = Sex::female;
     double age_y = 0, height_cm = 0, mass_kg = 0;

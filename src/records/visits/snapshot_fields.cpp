@@ -27,11 +27,11 @@ const Fields<screening::Conditions>::Row kept_row = {[](const screening::Conditi
 
 const Message unreadable{"bad_event", Level::error, "snapshot", "The stored result cannot be read."};
 
-std::string method_word(protocol::Method method) { return protocol::word(method); }
+std::string method_word(Method method) { return method->word; }
 
-std::optional<Message> method_of_word(const std::string& said, protocol::Method& method)
+std::optional<Message> method_of_word(const std::string& said, Method& method)
 {
-    const auto known = protocol::method_of(said);
+    const auto known = method_of(said);
     if (!known) return unreadable;
     method = *known;
     return std::nullopt;

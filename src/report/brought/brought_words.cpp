@@ -59,7 +59,7 @@ MethodWords brought_words()
         },
         [](const bench::Visit& v, const Result&) {
             return QStringLiteral("It was told elsewhere by %1 and taken over as it stood; %2")
-                .arg(QString::fromLatin1(protocol::title(v.method)), error_words(bench::brought_of(v)));
+                .arg(QString::fromLatin1(v.method->title), error_words(bench::brought_of(v)));
         },
         [](const bench::Visit&) {
             return QStringLiteral("another instrument, another equation or other conditions than the next test's");

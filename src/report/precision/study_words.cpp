@@ -286,7 +286,7 @@ Document study_sheet(const work::Study& s, const work::Lab& lab, const QString& 
                                 .arg(s.design.people)
                           : next_words(s, lab));
     d.add(Kind::sentence, QStringLiteral("%1, begun by %2 on %3. Operators: %4. Reckoned with %5.")
-                              .arg(QString::fromLatin1(protocol::title(s.design.method)), s.begun_by,
+                              .arg(QString::fromLatin1(s.design.method->title), s.begun_by,
                                   records::date_words(s.begun_on), s.design.operators.join(QStringLiteral(", ")),
                                   s.equations.empty() ? QStringLiteral("no equation") : q(s.equations)));
     const auto all = s.compares() ? Outcome<std::vector<work::Repeated>>::refuse(Messages{}) : work::repeated(s);
@@ -351,7 +351,7 @@ Document study_sheet(const work::Study& s, const work::Lab& lab, const QString& 
                                    .arg(work::repeats_days)
                              : QStringLiteral("Repeats of one person lie at most %1 hours apart, each placed anew: %2")
                                    .arg(work::repeats_hours))
-                         .arg(QString::fromUtf8(bench::method_row(s.design.method)->anew)));
+                         .arg(QString::fromUtf8(bench::bench_of(s.design.method).anew)));
     return d;
 }
 

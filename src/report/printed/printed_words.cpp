@@ -114,7 +114,7 @@ MethodWords printed_words()
                 "The instrument measured once, so how well it repeats is not known from today alone.");
         },
         [](const bench::Visit& v, const Result&) {
-            const QString title = QString::fromLatin1(protocol::title(v.method)).toLower();
+            const QString title = QString::fromLatin1(v.method->title).toLower();
             return as_printed(v)
                        ? QStringLiteral("An instrument measured you by %1 and computed the number itself, with "
                                         "equations of its own that are not published to us")
@@ -124,7 +124,7 @@ MethodWords printed_words()
                              .arg(title, way_words(v).section(QStringLiteral(", from"), 0, 0));
         },
         [](const bench::Visit& v) {
-            return v.method == protocol::Method::impedance
+            return v.method->reads == Reads::current
                        ? QStringLiteral("drinking, eating or training just before; another instrument, which reckons "
                                         "otherwise")
                        : QStringLiteral("another instrument, or other conditions than the next test's");

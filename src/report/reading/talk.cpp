@@ -207,7 +207,7 @@ std::vector<Slide> talk(const TalkAbout& about)
     out.push_back({QStringLiteral("next"),
         booked ? QStringLiteral("We see you again on %1.").arg(about.next_visit)
                : QStringLiteral("The next test makes sense %1.")
-                     .arg(next_dates(*protocol::method_of(m.method), r.day.toString(Qt::ISODate).toStdString(), {})),
+                     .arg(next_dates(*method_of(m.method), r.day.toString(Qt::ISODate).toStdString(), {})),
         QStringLiteral(
             "Sooner, a real change would be lost in the doubt. Same hour, same preparation. This is no medical "
             "diagnosis: talk to a physician or registered dietitian before changing diet, training or "

@@ -25,7 +25,7 @@ QStringList closing_words(const work::Lab& lab)
     QStringList out;
     for (const records::Instrument& i : lab.diary->instruments())
         if (i.in_use)
-            for (const char* words : bench::closing_list(i.kind))
+            for (const char* words : i.kind->closing)
                 out << QStringLiteral("%1: %2").arg(i.name, QString::fromUtf8(words));
     return out;
 }

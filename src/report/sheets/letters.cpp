@@ -8,8 +8,6 @@
 
 namespace fusain::report {
 
-using schedule::Method;
-
 Appointment appointment(const work::Lab& lab, const records::Booking& b, const QString& who)
 {
     Appointment a;
@@ -32,12 +30,11 @@ Appointment appointment(const work::Lab& lab, const records::Booking& b, const Q
     QStringList protocols;
     for (const schedule::Slot& s : b.parts) {
         const auto i = lab.instrument(s.instrument);
-        a.parts.push_back({QString::fromLatin1(protocol::title(s.method)),
+        a.parts.push_back({QString::fromLatin1(s.method->title),
             i ? i->name + (i->location.isEmpty() ? QString() : QStringLiteral(", ") + i->location) : q(s.instrument),
             records::local_of(s.at.from, zone), records::local_of(s.at.to, zone)});
         if (const auto* p = book.protocol(s.method))
-            protocols
-                << QStringLiteral("%1 version %2").arg(QString::fromLatin1(protocol::title(s.method))).arg(p->version);
+            protocols << QStringLiteral("%1 version %2").arg(QString::fromLatin1(s.method->title)).arg(p->version);
     }
     a.protocols = protocols.join(QStringLiteral(", "));
     const auto lines = preparation::prepare(
@@ -46,7 +43,7 @@ Appointment appointment(const work::Lab& lab, const records::Booking& b, const Q
     for (const preparation::Line& l : lines) {
         Appointment::Task t;
         QStringList methods;
-        for (Method m : l.methods) methods << QString::fromLatin1(protocol::title(m));
+        for (Method m : l.methods) methods << QString::fromLatin1(m->title);
         t.methods = methods.size() > 1 ? methods.front() + QStringLiteral("; the others ask less") : methods.front();
         t.part = q(l.part);
         t.words = q(l.words);
@@ -71,7 +68,7 @@ Outcome<QString> send_sheet(work::Lab& lab, const records::Booking& b, const QSt
     std::map<std::string, int> versions;
     const protocol::Book book = lab.rules.book();
     for (const schedule::Slot& s : b.parts)
-        if (const auto* p = book.protocol(s.method)) versions[protocol::word(s.method)] = p->version;
+        if (const auto* p = book.protocol(s.method)) versions[s.method->word] = p->version;
     versions["house"] = lab.rules.house_version();
     if (auto why = lab.diary->note_sheet_sent(b.id, versions)) return Outcome<QString>::refuse(*why);
     lab.say_changed();

@@ -200,7 +200,7 @@ void add_lab_reading(Document& d, const TalkAbout& about)
         d.table({3.4, 1, -1.2, -1, -1, -1.2, -1.4}, rows);
         for (std::size_t i = 0; i < r.today.size(); ++i)
             for (std::size_t k = i + 1; k < r.today.size(); ++k) {
-                const auto a = protocol::method_of(r.today[i]->method), b = protocol::method_of(r.today[k]->method);
+                const auto a = method_of(r.today[i]->method), b = method_of(r.today[k]->method);
                 const Value *x = r.today[i]->result.find(quantity::fat_percent),
                             *y = r.today[k]->result.find(quantity::fat_percent);
                 if (!a || !b || !x || !y || a == b) continue;

@@ -265,8 +265,8 @@ Document lab_sheet(const bench::Visit& v, const QString& lab_name, const QString
     Document d;
     d.title = QStringLiteral("Lab sheet, client %1, %2")
                   .arg(q(v.subject.number), records::date_words(day_of(v.started_at, v)));
-    d.header = QStringLiteral("%1   ·   %3, lab sheet   ·   client %2")
-                   .arg(lab_name, q(v.subject.number), QString::fromUtf8(v.row().name));
+    d.header =
+        QStringLiteral("%1   ·   %3, lab sheet   ·   client %2").arg(lab_name, q(v.subject.number), q(v.row().name));
     d.footer = QStringLiteral("%1 · sheet by fusain %2")
                    .arg(v.row().origin == bench::Origin::elsewhere ? QStringLiteral("told elsewhere")
                         : v.row().origin == bench::Origin::printed

@@ -3,19 +3,21 @@
 
 #include "bench/brought/brought.h"
 #include "bench/printed/printed.h"
+#include "core/method/rooms.h"
 
 #include <map>
 
 namespace fusain::report {
 
-const MethodWords& words_of(protocol::Method method)
+#define ROOM(row, room) MethodWords room##_words();
+FUSAIN_METHODS(ROOM)
+#undef ROOM
+
+const MethodWords& words_of(Method method)
 {
-    static const std::map<protocol::Method, MethodWords> all = {
-        {protocol::Method::hydrostatic, tank_words()},
-        {protocol::Method::air_displacement, chamber_words()},
-        {protocol::Method::impedance, analyser_words()},
-        {protocol::Method::absorptiometry, xray_words()},
-    };
+#define ROOM(row, room) {Method(method::row), room##_words()},
+    static const std::map<Method, MethodWords> all = {FUSAIN_METHODS(ROOM)};
+#undef ROOM
     return all.at(method);
 }
 

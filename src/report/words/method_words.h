@@ -5,7 +5,7 @@
 #include "report/page/page.h"
 #include "report/words/phrases.h"
 
-/// What a method says of itself on the sheets. Adding a method adds one row of these.
+/// What a method says of itself on the sheets: one of these in its room, `<room>_words()`.
 namespace fusain::report {
 
 struct MethodWords {
@@ -44,7 +44,7 @@ struct MethodWords {
     /// To the client, under the picture: what lies where. Null: the picture says it
     QString (*where)(const bench::Visit&, const Result&) = nullptr;
 };
-const MethodWords& words_of(protocol::Method method);
+const MethodWords& words_of(Method method);
 /// Of a visit whose result was told elsewhere: what can be said of it.
 const MethodWords& words_of(const bench::Visit& visit);
 

@@ -30,7 +30,7 @@ QString time_words(const std::string& iso_utc, const std::string& zone)
         .toString(QStringLiteral("HH:mm"));
 }
 
-QString next_dates(protocol::Method method, const std::string& visit_day, const protocol::HouseRules& house)
+QString next_dates(Method method, const std::string& visit_day, const protocol::HouseRules& house)
 {
     const auto interval = schedule::retest(method, house);
     const QDate day = QDate::fromString(q(visit_day).left(10), Qt::ISODate);

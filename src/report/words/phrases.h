@@ -13,7 +13,7 @@ QString number(double value, int decimals);
 /// "likely between 18 and 25 %": one standard uncertainty to either side, rounded outward.
 QString likely_range(double value, double u);
 /// The earliest and latest date to come again by the house rules for the method, ISO in, words out.
-QString next_dates(protocol::Method method, const std::string& visit_day, const protocol::HouseRules& house = {});
+QString next_dates(Method method, const std::string& visit_day, const protocol::HouseRules& house = {});
 
 /// The day of a moment in the lab's zone: "24 November 2026".
 QString day_words(const QString& utc, const QTimeZone& zone);

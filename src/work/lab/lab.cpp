@@ -16,8 +16,6 @@
 
 namespace fusain::work {
 
-using schedule::Method;
-
 namespace {
 qint64 clock_offset_ms = 0;
 constexpr qint64 tolerated_ms = 1000;      ///< a clock is nudged by parts of a second all day
@@ -105,8 +103,8 @@ void set_machine_clock(std::function<QDateTime()> clock, std::function<qint64()>
     up_ms = up ? std::move(up) : up_since_start_ms;
 }
 
-bench::Act beginning(const records::Store& store, const records::Client& client, protocol::Method method,
-    const QTimeZone& zone, const Beginning& with)
+bench::Act beginning(const records::Store& store, const records::Client& client, Method method, const QTimeZone& zone,
+    const Beginning& with)
 {
     const QDateTime now = clock_now().toTimeZone(zone);
     bench::event::Started e = records::beginning_of(client, method, with.started);
@@ -123,10 +121,8 @@ bench::Act beginning(const records::Store& store, const records::Client& client,
     const QString from = now.toUTC().addSecs(-window_s).toString(Qt::ISODateWithMs);
     for (const auto& weighed : store.masses_since(client.id, from))
         e.weighings.push_back({weighed.kg, days_since(weighed.started_at)});
-    const bench::MethodRow* row = bench::method_row(method);
-    const std::string by_age = row ? row->beginning(client.sex, bench::age_between(e.birth_date,
-                                                                    now.date().toString(Qt::ISODate).toStdString()))
-                                   : "{}";
+    const std::string by_age = bench::bench_of(method).beginning(
+        client.sex, bench::age_between(e.birth_date, now.date().toString(Qt::ISODate).toStdString()));
     return {bench::event::Started::kind, bench::joined(bench::written(e), bench::joined(by_age, with.of_method))};
 }
 
@@ -201,8 +197,8 @@ screening::Conditions Lab::conditions(const schedule::Slot& slot, const screenin
     const auto on = instrument(slot.instrument);
     if (on && !on->layout.isEmpty())
         c.equations = bench::printed_schools(on->layout.toStdString());
-    else if (const bench::MethodRow* row = bench::method_row(slot.method))
-        c.equations = row->schools(house);
+    else
+        c.equations = bench::bench_of(slot.method).schools(house);
     const protocol::Book book = rules.book();
     const auto* p = book.protocol(slot.method);
     if (p) c.protocol = p->id + ' ' + std::to_string(p->version);
@@ -250,7 +246,7 @@ schedule::Request Lab::request(
 QString methods_words(const records::Booking& b)
 {
     QStringList out;
-    for (const schedule::Slot& s : b.parts) out << QString::fromLatin1(protocol::place(s.method));
+    for (const schedule::Slot& s : b.parts) out << QString::fromLatin1(s.method->place);
     return out.join(QStringLiteral(", then "));
 }
 

@@ -35,8 +35,8 @@ struct Beginning {
     std::string of_method = "{}";
 };
 /// The event a visit begins with now: with the lab's clock, the last visit, a child's conversion.
-bench::Act beginning(const records::Store& store, const records::Client& client, protocol::Method method,
-    const QTimeZone& zone, const Beginning& with = {});
+bench::Act beginning(const records::Store& store, const records::Client& client, Method method, const QTimeZone& zone,
+    const Beginning& with = {});
 
 class Lab : public QObject {
     Q_OBJECT
@@ -67,8 +67,8 @@ public:
     /// The diary of these days for the planner, with what is ready today.
     schedule::Lab planning(const QDate& from, const QDate& to, long without = 0) const;
     /// A request to the planner for this client.
-    schedule::Request request(const records::Client& client, const std::vector<schedule::Method>& methods,
-        const QDate& from, const QDate& to) const;
+    schedule::Request request(
+        const records::Client& client, const std::vector<Method>& methods, const QDate& from, const QDate& to) const;
 
     void say_changed() { emit changed(); }
 

@@ -19,6 +19,8 @@
 namespace fusain::work {
 namespace {
 
+constexpr double practice_rated_kg = 200; ///< of the stand-in
+
 Message say(const char* code, const char* field, const QString& text)
 {
     return {code, Level::error, field, text.toStdString()};
@@ -79,7 +81,7 @@ std::vector<DrillRun> drill_runs(const records::Store& store)
         if (e.kind == QLatin1String(in_drill::Begun::kind)) {
             const auto begun = bench::read<in_drill::Begun>(e.body);
             if (!begun) continue;
-            const auto method = protocol::method_of(begun->method);
+            const auto method = method_of(begun->method);
             const auto tasks = bench::task_rows();
             const std::string& task = begun->task;
             const auto by = std::find_if(tasks.begin(), tasks.end(), [&](const auto& t) { return task == t.word; });
@@ -112,7 +114,7 @@ std::vector<DrillRun> drill_runs(const records::Store& store)
 Outcome<long> begin_drill(records::Store& store, const bench::Drill& d, const QString& who)
 {
     const auto done = entered(store, 0, who,
-        in_drill::Begun{{}, d.id, d.title, protocol::word(d.method), bench::row(d.task).word, d.level,
+        in_drill::Begun{{}, d.id, d.title, d.method->word, bench::row(d.task).word, d.level,
             static_cast<int>(d.items.size()), d.pass});
     if (!done) return Outcome<long>::refuse(done.messages());
     return done->group;
@@ -173,7 +175,7 @@ QByteArray drills_csv(const std::vector<DrillRun>& runs)
     const auto number = [](double v) { return QString::number(v, 'g', 12); };
     for (const DrillRun& r : runs) {
         const QStringList head{csv_cell(r.who), r.at.toString(Qt::ISODate), QString::number(r.id), csv_cell(r.drill),
-            QString::fromLatin1(protocol::word(r.method)), QString::fromLatin1(bench::row(r.task).word),
+            QString::fromLatin1(r.method->word), QString::fromLatin1(bench::row(r.task).word),
             QString::number(r.level)};
         const QString passed = !r.over      ? QStringLiteral("not finished")
                                : r.given_up ? QStringLiteral("given up")
@@ -233,18 +235,15 @@ Outcome<std::shared_ptr<records::Store>> open_practice(const QString& folder, co
             return Opened::refuse(*why);
         const QString name = QStringLiteral("PRACTICE · nobody was measured");
         if (const auto why = store.set_setting(QStringLiteral("lab_name"), name)) return Opened::refuse(*why);
-        for (const auto& kind : bench::instrument_kinds()) {
-            const char* profile = kind.kind == bench::InstrumentKind::impedance        ? "stand_in_1"
-                                  : kind.kind == bench::InstrumentKind::absorptiometry ? "stand_in_table_1"
-                                                                                       : "";
+        for (const bench::InstrumentKind* kind : bench::instrument_kinds()) {
             records::Instrument i;
-            i.kind = kind.kind;
-            i.name = QStringLiteral("Practice: %1").arg(QString::fromUtf8(kind.title));
-            i.serial = QStringLiteral("PRACTICE-%1").arg(QString::fromLatin1(kind.id));
-            i.profile = QString::fromLatin1(profile);
-            i.reference = kind.reference;
-            i.duration_min = kind.duration_min;
-            if (kind.kind == bench::InstrumentKind::absorptiometry) i.rated_mass_kg = 200;
+            i.kind = kind;
+            i.name = QStringLiteral("Practice: %1").arg(QString::fromUtf8(kind->title));
+            i.serial = QStringLiteral("PRACTICE-%1").arg(QString::fromLatin1(kind->id));
+            if (kind->profile) i.profile = QString::fromLatin1(kind->profile->of_stand_in);
+            i.reference = kind->reference;
+            i.duration_min = kind->duration_min;
+            if (kind->method && (*kind->method)->rated) i.rated_mass_kg = practice_rated_kg;
             if (const auto kept_one = lab.diary->save(i); !kept_one) return Opened::refuse(kept_one.messages());
         }
     }
@@ -256,7 +255,7 @@ Outcome<std::shared_ptr<records::Store>> open_practice(const QString& folder, co
     return opened;
 }
 
-QStringList not_passed(const QString& lab_folder, const QString& who, protocol::Method method, int level)
+QStringList not_passed(const QString& lab_folder, const QString& who, Method method, int level)
 {
     const QString folder = practice_folder(lab_folder), file = folder + QStringLiteral("/lab.fusain");
     Messages bad;
@@ -271,7 +270,7 @@ QStringList not_passed(const QString& lab_folder, const QString& who, protocol::
     return out;
 }
 
-std::optional<Message> practice_missing(const Lab& lab, const QString& who, protocol::Method method)
+std::optional<Message> practice_missing(const Lab& lab, const QString& who, Method method)
 {
     const auto house = lab.rules.house();
     const auto rule = house.find("practice_level");
@@ -285,7 +284,7 @@ std::optional<Message> practice_missing(const Lab& lab, const QString& who, prot
             "not passed: %4. Practise (F8), or somebody who answers for it lets them: Instruments, hours and "
             "people.")
             .arg(level)
-            .arg(QString::fromLatin1(protocol::title(method)), who, left.join(QStringLiteral(", "))));
+            .arg(QString::fromLatin1(method->title), who, left.join(QStringLiteral(", "))));
 }
 
 std::optional<Message> let_measure(Lab& lab, const QString& who, const QString& by, const QString& reason)

@@ -28,7 +28,7 @@ struct DrillRun {
     long id = 0;
     QString drill, title, who; ///< drill: id
     QDateTime at;              ///< by the clock of the practice folder
-    protocol::Method method{};
+    Method method = all_methods().front();
     bench::Task task{};
     int level = 1, items = 0;
     practice::Pass pass;
@@ -70,11 +70,11 @@ QString practice_folder(const QString& lab_folder);
 
 /// Drills of the method up to the level that somebody has not passed yet, by title; read from the lab's practice
 /// folder, which is not changed. Everything when there is no such folder.
-QStringList not_passed(const QString& lab_folder, const QString& who, protocol::Method method, int level);
+QStringList not_passed(const QString& lab_folder, const QString& who, Method method, int level);
 
 /// The lab asks for a level before somebody measures clients (house rule `practice_level`). Nothing: they may; somebody
 /// let them, or the rule asks for nothing. Code: `not_practised`.
-[[nodiscard]] std::optional<Message> practice_missing(const Lab& lab, const QString& who, protocol::Method method);
+[[nodiscard]] std::optional<Message> practice_missing(const Lab& lab, const QString& who, Method method);
 /// Somebody else answers for it that `who` measures all the same. Refusals: `missing_field` (reason), `own_word`.
 [[nodiscard]] std::optional<Message> let_measure(
     Lab& lab, const QString& who, const QString& by, const QString& reason);

@@ -34,7 +34,7 @@ Measurement measurement_of(const records::Snapshot& s, const QTimeZone& zone)
     m.visit_id = s.visit_id;
     m.day = QDate::fromString(QString::fromStdString(s.day), Qt::ISODate);
     m.at = QDateTime(m.day, QTime(0, 0), zone).addSecs(static_cast<qint64>(60 * s.conditions.minute_of_day));
-    m.method = protocol::word(s.method);
+    m.method = s.method->word;
     take_conditions(m, s.conditions);
     m.sex = s.sex;
     m.age_y = s.age_y;
@@ -107,8 +107,8 @@ bool reckon_anew(Measurement& m, const std::map<std::string, std::string>& choic
 
 QString title_of(const std::string& method)
 {
-    const auto known = protocol::method_of(method);
-    return known ? QString::fromLatin1(protocol::title(*known)) : QStringLiteral("callipers and tape");
+    const auto known = method_of(method);
+    return known ? QString::fromLatin1((*known)->title) : QStringLiteral("callipers and tape");
 }
 
 std::optional<double> Measurement::value(const Quantity& q) const
@@ -267,10 +267,10 @@ std::optional<Series> History::series(
     for (std::size_t i = 0; i < out.points.size() && out.repeatability; ++i)
         if (const auto then = repeatability(q, *out.points[i]); then && then->source != out.repeatability->source)
             out.series.points[i].rms_sd = then->rms_sd;
-    const auto by = protocol::method_of(method);
+    const auto by = method_of(method);
     const bool index = q.kind == UnitKind::index && &q != &quantity::visceral_area; // all are over height squared
     out.series.by_height =
-        index || &q == &quantity::waist_height || (by && alike::by_height(*by) && &q != &quantity::body_mass);
+        index || &q == &quantity::waist_height || (by && (*by)->by_height && &q != &quantity::body_mass);
     if (&q == &quantity::body_mass) // a scale knows no equations
         for (change::Point& p : out.series.points) p.equations.clear(), p.instrument.clear();
     const auto told = change::compare(out.series);

@@ -37,7 +37,7 @@ in_study::Begun begun(const Design& d)
 {
     in_study::Begun out;
     out.what = word(d.kind);
-    out.method = protocol::word(d.method);
+    out.method = d.method->word;
     out.instrument = d.instrument.toStdString();
     out.second = d.second.toStdString();
     out.repaired_on = d.repaired_on.toString(Qt::ISODate).toStdString();
@@ -89,8 +89,7 @@ std::optional<Message> no_day_of_its_own(const Lab& lab, const Member& m, const 
 
 bool awaits(const Study& s, long client_id, const QString& method)
 {
-    return s.open() && s.awaited && s.awaited->client_id == client_id &&
-           QLatin1String(protocol::word(s.design.method)) == method;
+    return s.open() && s.awaited && s.awaited->client_id == client_id && QLatin1String(s.design.method->word) == method;
 }
 
 } // namespace
@@ -114,9 +113,9 @@ std::optional<Message> refusal(const Lab& lab, const Study& s, long visit_id)
     if (!row || !row->measured() || !told || told->result.values.empty())
         return no("not_measured", QStringLiteral("This visit has no result: only a finished test is a repeat."));
     if (told->method != s.design.method)
-        return no("other_method", QStringLiteral("It was made by %1, the study is of %2.")
-                                      .arg(QString::fromLatin1(protocol::title(told->method)),
-                                          QString::fromLatin1(protocol::title(s.design.method))));
+        return no("other_method",
+            QStringLiteral("It was made by %1, the study is of %2.")
+                .arg(QString::fromLatin1(told->method->title), QString::fromLatin1(s.design.method->title)));
     const QString serial = q(told->conditions.instrument);
     if (serial != s.design.instrument && (s.design.kind != StudyKind::instruments || serial != s.design.second))
         return no("other_instrument", QStringLiteral("It was made on %1, which the study is not of.")
@@ -198,14 +197,14 @@ std::optional<Message> await_repeat(Lab& lab, long id, long client_id, bool anew
     if (!anew && !first)
         return say("not_repositioned", "repositioned",
             QStringLiteral("Say first that the person was placed anew: %1")
-                .arg(QString::fromUtf8(bench::method_row(s->design.method)->anew)));
+                .arg(QString::fromUtf8(bench::bench_of(s->design.method).anew)));
     return kept(lab, id, who, in_study::Repositioned{{}, client_id, anew});
 }
 
 long study_of(const Lab& lab, long visit_id)
 {
     const auto row = lab.store->visit(visit_id);
-    const auto method = row ? protocol::method_of(row->method.toStdString()) : std::nullopt;
+    const auto method = row ? method_of(row->method.toStdString()) : std::nullopt;
     if (!method) return 0;
     long in = 0;
     for (const records::GroupEvent& e : records::events_of(*lab.store, records::study_log()))
@@ -220,7 +219,7 @@ long study_of(const Lab& lab, long visit_id)
     return s ? s->id : 0;
 }
 
-std::optional<Study> awaiting(const Lab& lab, long client_id, protocol::Method method)
+std::optional<Study> awaiting(const Lab& lab, long client_id, Method method)
 {
     // everybody's screening asks: for most the log alone says no, without a look at any repeat
     const auto log = records::events_of(*lab.store, records::study_log());
@@ -229,14 +228,14 @@ std::optional<Study> awaiting(const Lab& lab, long client_id, protocol::Method m
         }))
         return std::nullopt;
     for (Study& s : studies(lab))
-        if (awaits(s, client_id, QString::fromLatin1(protocol::word(method)))) return std::move(s);
+        if (awaits(s, client_id, QString::fromLatin1(method->word))) return std::move(s);
     return std::nullopt;
 }
 
 std::optional<Outcome<long>> join_study(Lab& lab, long visit_id)
 {
     const auto row = lab.store->visit(visit_id);
-    const auto method = row ? protocol::method_of(row->method.toStdString()) : std::nullopt;
+    const auto method = row ? method_of(row->method.toStdString()) : std::nullopt;
     const auto s = method ? awaiting(lab, row->client_id, *method) : std::nullopt;
     if (!s) return std::nullopt;
     if (auto why = take_repeat(lab, s->id, visit_id, true, row->technician)) return Outcome<long>::refuse(*why);
@@ -276,8 +275,7 @@ std::vector<Candidate> candidates(const Lab& lab, const Study& s)
     if (!s.open()) return out;
     const bool by_days = s.over_days();
     const double days = s.design.kind == StudyKind::repair ? 2 * repair_days : by_days ? repeats_days : 1;
-    for (const long id :
-        records::measured_again(*lab.store, QString::fromLatin1(protocol::word(s.design.method)), days)) {
+    for (const long id : records::measured_again(*lab.store, QString::fromLatin1(s.design.method->word), days)) {
         const auto client = lab.store->client(id);
         if (!client) continue;
         const bool in_it = std::find(s.clients.begin(), s.clients.end(), id) != s.clients.end();

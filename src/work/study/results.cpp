@@ -112,8 +112,8 @@ Outcome<std::vector<Compared>> compared(const Study& s, const Lab& lab)
             c.lsc = at->second;
         else if (const auto noise =
                      s.open() && !c.pairs.empty()
-                         ? known.repeatability(*of, protocol::word(s.design.method), s.design.instrument.toStdString(),
-                               lab.now(), {s.mean_mass_kg, s.mean_height_cm, sum / static_cast<double>(c.pairs.size())})
+                         ? known.repeatability(*of, s.design.method->word, s.design.instrument.toStdString(), lab.now(),
+                               {s.mean_mass_kg, s.mean_height_cm, sum / static_cast<double>(c.pairs.size())})
                          : std::nullopt)
             c.lsc = precision::change_factor * noise->rms_sd;
         auto comparison = study::compare(c.pairs, c.lsc);

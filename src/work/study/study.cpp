@@ -16,7 +16,7 @@ QString folded(const QString& name) { return records::folded(name.simplified());
 std::optional<Design> design_from(const in_study::Begun& e)
 {
     Design d;
-    const auto method = protocol::method_of(e.method);
+    const auto method = method_of(e.method);
     if (!method) return std::nullopt;
     d.method = *method;
     for (StudyKind kind : {StudyKind::instruments, StudyKind::repair, StudyKind::days})
@@ -179,12 +179,12 @@ Messages check(const Design& d, const Lab& lab)
     whole("times", "How often each", d.times, fewest_times, most_times);
     const auto fits = [&](const QString& serial) {
         const auto i = lab.instrument(serial.toStdString());
-        return i && bench::row(i->kind).method == d.method;
+        return i && i->kind->method == d.method;
     };
     if (!fits(d.instrument))
         bad.push_back(say("unknown_choice", "instrument",
             QStringLiteral("The register has no %1 of serial number \"%2\".")
-                .arg(QString::fromLatin1(protocol::place(d.method)), d.instrument)));
+                .arg(QString::fromLatin1(d.method->place), d.instrument)));
     if (d.kind == StudyKind::instruments && (!fits(d.second) || d.second == d.instrument))
         bad.push_back(say("unknown_choice", "second",
             QStringLiteral("Two instruments of one kind are held against each other; the second is \"%1\".")

@@ -15,7 +15,7 @@ const char* word(StudyKind kind);
 
 struct Design {
     StudyKind kind = StudyKind::repeats;
-    protocol::Method method{};
+    Method method = all_methods().front();
     QString instrument, second; ///< serial numbers; second: of `instruments`
     QDate repaired_on;          ///< of `repair`: tests from that day on are held against those before
     QStringList operators;      ///< whose repeats count
@@ -92,7 +92,7 @@ Outcome<long> begin_study(Lab& lab, const Design& design, const QString& who);
 /// The next visit of this client on the instrument is a repeat, for which the client is placed anew.
 [[nodiscard]] std::optional<Message> await_repeat(Lab& lab, long study, long client_id, bool anew, const QString& who);
 /// The open study that a test of this client by this method is awaited for.
-std::optional<Study> awaiting(const Lab& lab, long client_id, protocol::Method method);
+std::optional<Study> awaiting(const Lab& lab, long client_id, Method method);
 /// A visit was finished: it joins the study that awaits it. Nothing: none does. Else what came of it.
 std::optional<Outcome<long>> join_study(Lab& lab, long visit_id);
 /// The open study that the visit is a repeat of, or will be once it is finished; 0: none.

@@ -14,7 +14,6 @@ namespace fusain::work {
 
 using protocol::Ask;
 using protocol::Verdict;
-using schedule::Method;
 
 namespace {
 
@@ -57,7 +56,7 @@ std::optional<Message> Arrival::begin(long booking_id)
     if (done) {
         answers_ = answers_in(done);
         for (const records::VerdictKept& v : done->kept.verdicts)
-            if (const auto m = protocol::method_of(v.method); m && v.overridden)
+            if (const auto m = method_of(v.method); m && v.overridden)
                 overrides_[*m] = {q(v.overridden->who), q(v.overridden->reason)};
         // gaps are judged as of the moment they were answered
         asked_at_ = answered(lab_, *done);
@@ -286,7 +285,7 @@ std::optional<Message> Arrival::keep(const QString& who)
     all.house_version = lab_.rules.house_version();
     for (std::size_t i = 0; i < verdicts_.size(); ++i) {
         const auto& v = verdicts_[i];
-        const char* method = protocol::word(v.method);
+        const char* method = v.method->word;
         records::VerdictKept& row = all.verdicts.emplace_back();
         row.method = method;
         row.verdict = protocol::word(v.verdict);
@@ -317,8 +316,7 @@ std::optional<Method> Arrival::next_on_the_bench() const
         const Method method = booking_->parts[i].method;
         const auto verdict =
             std::find_if(verdicts_.begin(), verdicts_.end(), [&](const auto& v) { return v.method == method; });
-        if (bench::method_row(method) && verdict != verdicts_.end() && may_go(*verdict) &&
-            !(i < booking_->visits.size() && booking_->visits[i]))
+        if (verdict != verdicts_.end() && may_go(*verdict) && !(i < booking_->visits.size() && booking_->visits[i]))
             return method;
     }
     return std::nullopt;
@@ -335,10 +333,7 @@ std::optional<Method> Arrival::unfinished_on_the_bench() const
 
 std::optional<Message> Arrival::close()
 {
-    std::vector<Method> elsewhere;
-    for (const auto& v : verdicts_)
-        if (may_go(v) && !bench::method_row(v.method)) elsewhere.push_back(v.method);
-    const auto closed = lab_.diary->close(booking_->id, elsewhere);
+    const auto closed = lab_.diary->close(booking_->id, {});
     if (!closed) return closed.messages().front();
     lab_.say_changed();
     return std::nullopt;

@@ -41,17 +41,17 @@ public:
     bool may_go(const screening::MethodVerdict& v) const;
     /// Refused without a reason that says something. For every method that may be overridden.
     [[nodiscard]] std::optional<Message> go_all_the_same(const QString& who, const QString& reason);
-    std::vector<schedule::Method> not_going() const;
+    std::vector<Method> not_going() const;
     /// Stores the screening; the client has arrived. A refusal keeps everything as it is.
     [[nodiscard]] std::optional<Message> keep(const QString& who);
     /// The next method that may go and is measured at a bench here.
-    std::optional<schedule::Method> next_on_the_bench() const;
+    std::optional<Method> next_on_the_bench() const;
     /// A method whose visit was begun and is still measured: it is gone on with before anything is closed.
-    std::optional<schedule::Method> unfinished_on_the_bench() const;
+    std::optional<Method> unfinished_on_the_bench() const;
     /// Ends the booking: what may go and has no bench here was measured on another instrument's own screen.
     [[nodiscard]] std::optional<Message> close();
     /// What the log of the visit keeps of the screening: the body of `stops`.
-    bench::event::Stops stops_event(schedule::Method method) const;
+    bench::event::Stops stops_event(Method method) const;
 
     struct Override {
         QString who, reason;
@@ -70,9 +70,9 @@ public:
     /// A repeat of a study: what is known was answered then, before the person's last test; invalid otherwise.
     const QDateTime& answered_at() const { return answered_at_; }
     const std::vector<screening::MethodVerdict>& verdicts() const { return verdicts_; }
-    const Override* overridden(schedule::Method method) const;
+    const Override* overridden(Method method) const;
     /// Beside the client's last visit by the method; null: there was none.
-    const alike::Comparability* likeness(schedule::Method method) const;
+    const alike::Comparability* likeness(Method method) const;
     const QDateTime& asked_at() const { return asked_at_; }
     bool kept() const { return kept_; }
 
@@ -95,9 +95,9 @@ private:
     screening::Answers answers_;
     std::set<std::string> known_;
     std::vector<screening::MethodVerdict> verdicts_;
-    std::map<schedule::Method, Override> overrides_;
-    std::map<schedule::Method, screening::Conditions> last_;
-    std::map<schedule::Method, alike::Comparability> likeness_;
+    std::map<Method, Override> overrides_;
+    std::map<Method, screening::Conditions> last_;
+    std::map<Method, alike::Comparability> likeness_;
     InForce in_force_; ///< studies as they stood when the screening began
     QDateTime asked_at_, answered_at_;
     bool kept_ = false;

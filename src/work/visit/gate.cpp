@@ -26,7 +26,7 @@ std::vector<records::Instrument> needed_with(const records::Instrument& instrume
 {
     std::vector<records::Instrument> out{instrument};
     for (const records::Instrument& i : lab.diary->instruments())
-        if (i.kind == bench::InstrumentKind::scale && i.in_use) {
+        if (i.kind == &bench::scale_kind() && i.in_use) {
             out.push_back(i);
             break;
         }
@@ -86,7 +86,7 @@ bench::event::XrayStarted of_the_beam(Lab& lab, const records::Client& client, c
 
 } // namespace
 
-Outcome<long> booking_for(Lab& lab, long client_id, protocol::Method method, const QString& who)
+Outcome<long> booking_for(Lab& lab, long client_id, Method method, const QString& who)
 {
     const auto study = awaiting(lab, client_id, method);
     const QString only = study ? study->next_instrument(client_id) : QString();
@@ -100,7 +100,7 @@ Outcome<long> booking_for(Lab& lab, long client_id, protocol::Method method, con
     std::optional<records::Instrument> instrument;
     const auto ready = [&](const records::Instrument& i) { return lab.checks.ready(i, lab.now()).ready; };
     for (const records::Instrument& i : lab.diary->instruments())
-        if (bench::row(i.kind).method == method && i.in_use && fits(i.serial.toStdString()) &&
+        if (i.kind->method == method && i.in_use && fits(i.serial.toStdString()) &&
             (!instrument || (!ready(*instrument) && ready(i))))
             instrument = i;
     if (!instrument && study)
@@ -110,7 +110,7 @@ Outcome<long> booking_for(Lab& lab, long client_id, protocol::Method method, con
     if (!instrument)
         return Outcome<long>::refuse(refusal("no_instrument", "instrument",
             QStringLiteral("There is no %1 in the register. Add it here, then make it ready.")
-                .arg(QString::fromLatin1(protocol::place(method)))));
+                .arg(QString::fromLatin1(method->place))));
     records::Booking b;
     b.client_id = client_id;
     b.made_by = who;
@@ -126,8 +126,7 @@ Outcome<long> booking_for(Lab& lab, long client_id, protocol::Method method, con
     return {stored->id, said};
 }
 
-Gate begin_test(
-    Lab& lab, Session& session, const Arrival& arrival, long booking_id, protocol::Method method, const QString& who)
+Gate begin_test(Lab& lab, Session& session, const Arrival& arrival, long booking_id, Method method, const QString& who)
 {
     const auto booking = lab.diary->booking(booking_id);
     const auto client = booking ? lab.store->client(booking->client_id) : std::nullopt;
@@ -179,10 +178,9 @@ Gate begin_test(
         with.started.way = instrument->way.toStdString();
         with.started.check = {check_by, bench::unchecked_error(check_by)};
     }
-    if (schedule::needs_licence(method)) { // by X-ray
+    if (method->licence)
         if (auto why = licence(lab, who)) return {std::move(why)};
-        with.of_method = bench::written(of_the_beam(lab, *client, *instrument));
-    }
+    if (method == method::absorptiometry) with.of_method = bench::written(of_the_beam(lab, *client, *instrument));
     if (auto why = session.start(*client, who, method, with, stops)) return {std::move(why)};
     return {std::nullopt, 0, 0, lab.diary->set_visit(booking_id, method, session.visit_id())};
 }

@@ -18,11 +18,10 @@ struct Gate {
 /// The booking for whoever stands here: today's with this method, else one that is made now on the first instrument of
 /// the kind, best one that is ready. Where a study awaits the client: on the study's instrument, and never too soon.
 /// Refusals: `no_instrument`, `instrument_gone` (the study's), and what the diary says. A caution comes along with it.
-Outcome<long> booking_for(Lab& lab, long client_id, protocol::Method method, const QString& who);
+Outcome<long> booking_for(Lab& lab, long client_id, Method method, const QString& who);
 
 /// Begins the visit of a part of a booking. Refusals: `unknown_booking`, `not_screened`, `instrument_gone`,
 /// `instrument_not_ready`, `not_practised`, and what the session says.
-Gate begin_test(
-    Lab& lab, Session& session, const Arrival& arrival, long booking_id, protocol::Method method, const QString& who);
+Gate begin_test(Lab& lab, Session& session, const Arrival& arrival, long booking_id, Method method, const QString& who);
 
 } // namespace fusain::work

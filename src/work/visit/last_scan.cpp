@@ -11,7 +11,7 @@ namespace fusain::work {
 std::optional<LastScan> last_scan(const records::Store& store, const bench::Visit& visit, long visit_id)
 {
     for (const records::VisitRow& row : store.visits_of(visit.subject.client_id)) { // newest first
-        if (row.id == visit_id || row.method != QString::fromLatin1(protocol::word(visit.method)) || !row.measured() ||
+        if (row.id == visit_id || row.method != QString::fromLatin1(visit.method->word) || !row.measured() ||
             row.started_at.toStdString() >= visit.started_at)
             continue;
         const auto before = store.replay(row.id);
@@ -30,8 +30,8 @@ Exposure exposure(const records::Store& store, long client_id, const QDateTime& 
     const QString from = before.toUTC().addYears(-1).toString(Qt::ISODateWithMs),
                   to = before.toUTC().toString(Qt::ISODateWithMs);
     for (const records::VisitRow& row : store.visits_of(client_id)) {
-        if (row.method != QString::fromLatin1(protocol::word(protocol::Method::absorptiometry)) ||
-            row.started_at < from || row.started_at >= to)
+        if (row.method != QString::fromLatin1(method::absorptiometry.word) || row.started_at < from ||
+            row.started_at >= to)
             continue;
         double dose = 0;
         bool printed = false;

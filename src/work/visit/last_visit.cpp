@@ -10,11 +10,11 @@ namespace {
 
 QDate day_of(const std::string& iso) { return QDate::fromString(QString::fromStdString(iso), Qt::ISODate); }
 
-alike::Comparability compared(const InForce& known, protocol::Method method, const screening::Conditions& last,
+alike::Comparability compared(const InForce& known, Method method, const screening::Conditions& last,
     const screening::Conditions& now, alike::Tense tense)
 {
-    const alike::By by{alike::same_hour_min, alike::by_height(method),
-        known.agree(protocol::word(method), last.instrument, now.instrument)};
+    const alike::By by{
+        alike::same_hour_min, method->by_height, known.agree(method->word, last.instrument, now.instrument)};
     return alike::compare(last, now, by, tense);
 }
 
@@ -34,7 +34,7 @@ std::optional<screening::Conditions> conditions_before(
     const records::Store& store, const bench::Visit& visit, long visit_id)
 {
     for (const records::VisitRow& row : store.visits_of(visit.subject.client_id)) { // newest first
-        if (!row.measured() || row.id == visit_id || row.method != QString::fromLatin1(protocol::word(visit.method)) ||
+        if (!row.measured() || row.id == visit_id || row.method != QString::fromLatin1(visit.method->word) ||
             row.started_at.toStdString() >= visit.started_at)
             continue;
         if (const auto told = store.snapshot(row.id)) return conditions_told(store, *told);
@@ -42,10 +42,10 @@ std::optional<screening::Conditions> conditions_before(
     return std::nullopt;
 }
 
-std::optional<screening::Conditions> last_conditions(const Lab& lab, long client_id, protocol::Method method)
+std::optional<screening::Conditions> last_conditions(const Lab& lab, long client_id, Method method)
 {
     for (const records::VisitRow& row : lab.store->visits_of(client_id)) {
-        if (!row.measured() || row.method != QString::fromLatin1(protocol::word(method))) continue;
+        if (!row.measured() || row.method != QString::fromLatin1(method->word)) continue;
         if (const auto told = lab.store->snapshot(row.id)) return conditions_told(*lab.store, *told);
     }
     for (const records::Booking& booking : lab.diary->bookings_of(client_id))
@@ -55,7 +55,7 @@ std::optional<screening::Conditions> last_conditions(const Lab& lab, long client
                 continue;
             const auto row = lab.diary->last_screening(client_id, booking.id);
             if (!row) continue;
-            if (const auto at = row->kept.conditions.find(protocol::word(method)); at != row->kept.conditions.end())
+            if (const auto at = row->kept.conditions.find(method->word); at != row->kept.conditions.end())
                 return at->second;
         }
     return std::nullopt;
@@ -85,7 +85,7 @@ bench::Visit as_told(const records::Store& store, const bench::Visit& visit, lon
     return out;
 }
 
-alike::Comparability comparability(const InForce& known, const QDate& day, protocol::Method method,
+alike::Comparability comparability(const InForce& known, const QDate& day, Method method,
     const screening::Conditions& last, screening::Conditions planned)
 {
     planned.instrument = known.instrument(planned.instrument, day);

@@ -9,7 +9,7 @@ namespace fusain::work {
 class InForce; // study/in_force.h
 
 /// Of the client's last measured test by the method: as told, or, where it was measured elsewhere, from its screening.
-std::optional<screening::Conditions> last_conditions(const Lab& lab, long client_id, protocol::Method method);
+std::optional<screening::Conditions> last_conditions(const Lab& lab, long client_id, Method method);
 /// The same before this visit.
 std::optional<screening::Conditions> conditions_before(
     const records::Store& store, const bench::Visit& visit, long visit_id);
@@ -20,7 +20,7 @@ std::optional<alike::Comparability> comparability(
 /// is.
 bench::Visit as_told(const records::Store& store, const bench::Visit& visit, long visit_id);
 /// How a test that is to come would compare.
-alike::Comparability comparability(const InForce& known, const QDate& day, protocol::Method method,
+alike::Comparability comparability(const InForce& known, const QDate& day, Method method,
     const screening::Conditions& last, screening::Conditions planned);
 
 } // namespace fusain::work

@@ -3,8 +3,7 @@
 
 namespace fusain::work {
 
-Outcome<records::Booking> book_next(
-    Lab& lab, long client_id, schedule::Method method, const QDate& from, const QString& who)
+Outcome<records::Booking> book_next(Lab& lab, long client_id, Method method, const QDate& from, const QString& who)
 {
     using Refusal = Outcome<records::Booking>;
     constexpr int days = 14;

@@ -149,7 +149,7 @@ void Session::set_lines(const std::vector<bench::LineSetup>& kept)
     asked_->hand([link = link_, all] { link->set_lines(all); });
 }
 
-std::optional<Message> Session::start(const records::Client& client, const QString& technician, protocol::Method method,
+std::optional<Message> Session::start(const records::Client& client, const QString& technician, Method method,
     const Beginning& with, const std::optional<event::Stops>& stops)
 {
     if (damage_) return damage_;
@@ -163,8 +163,7 @@ std::optional<Message> Session::start(const records::Client& client, const QStri
         first.push_back(event(*stops));
         first.back().seq = 2;
     }
-    const Outcome<long> id =
-        store_->begin_visit(client.id, QString::fromLatin1(protocol::word(method)), first, window_);
+    const Outcome<long> id = store_->begin_visit(client.id, QString::fromLatin1(method->word), first, window_);
     if (!id) return id.messages().front();
     visit_id_ = *id;
     visit_ = {};

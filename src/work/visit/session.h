@@ -35,8 +35,8 @@ public:
 
     /// Begins a visit. `with`: what it is begun with besides the client (booking, instrument, house rules); `stops`:
     /// the screening's outcome, when it was done before.
-    [[nodiscard]] std::optional<Message> start(const records::Client& client, const QString& technician,
-        protocol::Method method, const Beginning& with = {}, const std::optional<bench::event::Stops>& stops = {});
+    [[nodiscard]] std::optional<Message> start(const records::Client& client, const QString& technician, Method method,
+        const Beginning& with = {}, const std::optional<bench::event::Stops>& stops = {});
     /// Opens a visit from its log, to go on or to look at.
     /// While another window has it, it is only looked at here: `held` says who, what is done there is shown, and
     /// nothing is taken. Once it is left there it is this window's.

@@ -55,16 +55,16 @@ std::optional<Message> not_to_be_told(const bench::Visit& visit)
         "asks_again", Level::repeat, "result", "This result asks to be measured again. " + open.front().text};
 }
 
-std::optional<protocol::Method> next_method(const Lab& lab, long booking_id)
+std::optional<Method> next_method(const Lab& lab, long booking_id)
 {
     const auto b = booking_id ? lab.diary->booking(booking_id) : std::nullopt;
     const auto kept = b ? lab.diary->last_screening(b->client_id, booking_id) : std::nullopt;
     if (!kept) return std::nullopt;
     for (std::size_t i = 0; i < b->parts.size(); ++i) {
-        const protocol::Method method = b->parts[i].method;
-        if (!bench::method_row(method) || b->visits[i]) continue;
+        const Method method = b->parts[i].method;
+        if (b->visits[i]) continue;
         for (const records::VerdictKept& v : kept->kept.verdicts)
-            if (v.method == protocol::word(method) && v.goes()) return method;
+            if (v.method == method->word && v.goes()) return method;
     }
     return std::nullopt;
 }

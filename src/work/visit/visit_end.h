@@ -20,12 +20,12 @@ Outcome<Messages> end_visit(const std::shared_ptr<records::Store>& store, long v
 
 /// The next part of a booking that may be measured at a bench here, by the screening that was kept of it; nothing when
 /// nothing is left, or it was not screened.
-std::optional<protocol::Method> next_method(const Lab& lab, long booking_id);
+std::optional<Method> next_method(const Lab& lab, long booking_id);
 
 /// Whom or what the technician turns to after a visit: the client's next method, else the study that goes on, else who
 /// comes next on the same instrument today. Empty: nothing of it.
 struct Next {
-    std::optional<protocol::Method> method;
+    std::optional<Method> method;
     long study = 0;
     std::optional<records::Booking> client;
     explicit operator bool() const { return method || study || client; }

@@ -31,8 +31,8 @@ const Book& book()
     static const Book b = [] {
         Book out;
         out.questions = *bench::read_questions(read("protocols/questions.json"), "questions.json");
-        for (Method m : all_methods) {
-            const std::string name = std::string(word(m)) + ".json";
+        for (Method m : all_methods()) {
+            const std::string name = std::string(m->word) + ".json";
             const auto p = bench::read_protocol(read("protocols/" + name), name, out.questions);
             EXPECT_TRUE(p) << p.messages().front().text;
             if (p) out.protocols.push_back(*p);
@@ -190,8 +190,8 @@ TEST_P(Screening, Verdict)
     EXPECT_EQ(f.safety, c.verdict == Verdict::no);
 }
 
-constexpr Method I = Method::impedance, A = Method::air_displacement, H = Method::hydrostatic,
-                 X = Method::absorptiometry;
+constexpr Method I = method::impedance, A = method::air_displacement, H = method::hydrostatic,
+                 X = method::absorptiometry;
 constexpr Verdict go = Verdict::go, noted = Verdict::noted, another = Verdict::another_day, stop = Verdict::no;
 
 INSTANTIATE_TEST_SUITE_P(Cases, Screening,
@@ -470,7 +470,7 @@ TEST(Protocols, HouseRulesWithAnErrorAreRefused)
 TEST(Screen, AWorseAnswerNeverMakesABetterVerdict)
 {
     // for every question, from the answer that keeps every rule to the worst one, in steps
-    for (Method m : all_methods) {
+    for (Method m : all_methods()) {
         const std::vector<screening::Part> parts{{m, 0}};
         const auto person = woman();
         const HouseRules house = schools();
@@ -480,8 +480,8 @@ TEST(Screen, AWorseAnswerNeverMakesABetterVerdict)
             return v.front();
         };
         const auto best = verdict(kept());
-        EXPECT_EQ(best.verdict, Verdict::go) << word(m);
-        EXPECT_TRUE(best.open.empty()) << word(m) << ": " << (best.open.empty() ? "" : best.open.front());
+        EXPECT_EQ(best.verdict, Verdict::go) << m->word;
+        EXPECT_TRUE(best.open.empty()) << m->word << ": " << (best.open.empty() ? "" : best.open.front());
         for (const Question* q : screening::questions(book(), house, person, parts)) {
             std::vector<Answer> worse;
             if (q->ask == Ask::yes_no)
@@ -496,7 +496,7 @@ TEST(Screen, AWorseAnswerNeverMakesABetterVerdict)
                 Answers all = kept();
                 all[q->id] = a;
                 const auto v = verdict(all);
-                EXPECT_GE(v.verdict, last) << word(m) << ", " << q->id << ": closer to the test, milder";
+                EXPECT_GE(v.verdict, last) << m->word << ", " << q->id << ": closer to the test, milder";
                 last = v.verdict;
                 for (const auto& f : v.findings) {
                     EXPECT_FALSE(f.words.empty()) << q->id;
@@ -507,19 +507,19 @@ TEST(Screen, AWorseAnswerNeverMakesABetterVerdict)
                 for (const auto& f : v.findings)
                     if (f.safety) EXPECT_FALSE(v.may_be_overridden()) << q->id;
             }
-            EXPECT_TRUE(asked_again) << word(m) << ", " << q->id << " is asked and no answer to it means anything";
+            EXPECT_TRUE(asked_again) << m->word << ", " << q->id << " is asked and no answer to it means anything";
             // not answered: said to be open, and never taken for kept
             Answers all = kept();
             all.erase(q->id);
             const auto v = verdict(all);
-            EXPECT_NE(std::find(v.open.begin(), v.open.end(), q->id), v.open.end()) << word(m) << ", " << q->id;
+            EXPECT_NE(std::find(v.open.begin(), v.open.end(), q->id), v.open.end()) << m->word << ", " << q->id;
         }
     }
 }
 
 TEST(Preparation, EveryLineIsTrueOfTheMethodsItNames)
 {
-    for (Method m : all_methods)
+    for (Method m : all_methods())
         for (double in_min : {60.0, 600.0, 3000.0}) {
             const std::vector<screening::Part> parts{{m, in_min}};
             const auto lines = preparation::prepare(book(), schools(), woman(), parts);
@@ -531,6 +531,6 @@ TEST(Preparation, EveryLineIsTrueOfTheMethodsItNames)
                 ASSERT_FALSE(l.methods.empty()) << l.words;
                 EXPECT_EQ(l.methods.front(), m) << l.words;
             }
-            if (m != Method::absorptiometry) EXPECT_GT(lines.size(), 2u) << word(m);
+            if (m != method::absorptiometry) EXPECT_GT(lines.size(), 2u) << m->word;
         }
 }

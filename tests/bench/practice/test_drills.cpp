@@ -74,7 +74,7 @@ TEST(Drills, WhatShipsIsWholeAndItsStandInsKnowItsFaults)
     const auto& all = bench::shipped_drills();
     std::set<std::string> ids;
     std::set<Task> tasks;
-    std::set<protocol::Method> methods;
+    std::set<Method> methods;
     virt::Tank tank(1);
     virt::Chamber chamber(1);
     virt::Analyser analyser(1);
@@ -90,9 +90,9 @@ TEST(Drills, WhatShipsIsWholeAndItsStandInsKnowItsFaults)
             EXPECT_EQ(body.residual_volume_l, item.residual_volume_l);
             for (const std::string& fault : item.faults) {
                 const std::string words = "fault " + fault + " on";
-                const std::string said = d.method == protocol::Method::hydrostatic        ? tank.direct(words)
-                                         : d.method == protocol::Method::air_displacement ? chamber.direct(words)
-                                                                                          : analyser.direct(words);
+                const std::string said = d.method == method::hydrostatic        ? tank.direct(words)
+                                         : d.method == method::air_displacement ? chamber.direct(words)
+                                                                                : analyser.direct(words);
                 EXPECT_EQ(said.rfind("error", 0), std::string::npos) << d.id << ": " << said;
             }
             if (d.task == Task::find_fault && item.truth != practice::none)

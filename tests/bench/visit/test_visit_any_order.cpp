@@ -95,7 +95,7 @@ private:
         if (kind == "prepared") return {{"seen", {"cap", "clothes", "dry", "talk", "button"}}};
         if (kind == "lung_gas") return {{"route", "predicted"}, {"equation", "mccrory_1998"}};
         if (kind == "trial_begun") {
-            if (v.method == protocol::Method::hydrostatic) return Json::object();
+            if (v.method == method::hydrostatic) return Json::object();
             // most of the time what comes next
             const bool empty = v.last_taken(bench::take::empty), line = bool(bench::chamber_of(v).calibration(v));
             static const std::vector<std::string> what = {"empty", "cylinder", "run", "puffs", "weighing"};

@@ -26,16 +26,16 @@ Lab lab()
 {
     Lab l;
     l.instruments = {
-        {"B1", "Analyser", Method::impedance, open_days(7, 17), {{"switch on, nobody on the platform", 15}}, {}, 5, 0},
-        {"X1", "X-ray", Method::absorptiometry, open_days(7, 17), {{"scan the phantom", 15}}, {}, 15, 5},
-        {"C1", "Chamber", Method::air_displacement, open_days(7, 17), {{"warm up", 30}},
+        {"B1", "Analyser", method::impedance, open_days(7, 17), {{"switch on, nobody on the platform", 15}}, {}, 5, 0},
+        {"X1", "X-ray", method::absorptiometry, open_days(7, 17), {{"scan the phantom", 15}}, {}, 15, 5},
+        {"C1", "Chamber", method::air_displacement, open_days(7, 17), {{"warm up", 30}},
             {{"calibrate empty and with the cylinder", 5}}, 10, 0},
-        {"T1", "Tank 1", Method::hydrostatic, open_days(7, 17),
+        {"T1", "Tank 1", method::hydrostatic, open_days(7, 17),
             {{"wipe with diluted bleach, wait 15 min", 20}, {"rinse", 10}, {"open the tap", 165},
                 {"hang the chair, zero with belt", 15}},
             {}, 40, 10},
     };
-    l.staff = {{"A", open_days(4, 18), {Method::absorptiometry}}, {"B", open_days(7, 18), {}}};
+    l.staff = {{"A", open_days(4, 18), {method::absorptiometry}}, {"B", open_days(7, 18), {}}};
     return l;
 }
 
@@ -49,8 +49,8 @@ Request wants(std::vector<Method> methods, Minute from = at(7), Minute to = at(1
     return r;
 }
 
-constexpr Method I = Method::impedance, A = Method::air_displacement, H = Method::hydrostatic,
-                 X = Method::absorptiometry;
+constexpr Method I = method::impedance, A = method::air_displacement, H = method::hydrostatic,
+                 X = method::absorptiometry;
 
 /// Every rule of a proposal checked by itself, not by the searcher.
 void expect_valid(const Lab& l, const Request& r, const Proposal& p)
@@ -304,7 +304,7 @@ TEST(Group, ComesOneAfterTheOtherOnTheInstrumentThatIsFreeFirst)
     l.instruments.push_back(l.instruments.front());
     l.instruments.back().id = "B2";
     l.tests.push_back({7, 70, I, "B1", {at(8, 10), at(8, 20)}}); // somebody is booked already
-    Group g{{1, 2, 3, 4, 5}, I, {"B1"}, at(8), 10};
+    Group g{I, {1, 2, 3, 4, 5}, {"B1"}, at(8), 10};
     const auto one = line_up(l, g);
     ASSERT_TRUE(one);
     std::vector<Minute> from;
@@ -319,19 +319,19 @@ TEST(Group, ComesOneAfterTheOtherOnTheInstrumentThatIsFreeFirst)
         for (std::size_t k = 0; k < i; ++k)
             EXPECT_FALSE((*two)[i].instrument == (*two)[k].instrument && (*two)[i].at.overlaps((*two)[k].at));
     // a chamber is calibrated before each of them
-    const auto chamber = line_up(lab(), {{1, 2}, A, {"C1"}, at(8), 10});
+    const auto chamber = line_up(lab(), {A, {1, 2}, {"C1"}, at(8), 10});
     ASSERT_TRUE(chamber);
     EXPECT_EQ((*chamber)[1].at.from, at(8, 15));
     struct Row {
         Group group;
         const char *code, *field;
     };
-    for (const Row& row : {Row{{{}, I, {"B1"}, at(8), 10}, "missing_field", "clients"},
-             {{{1}, I, {}, at(8), 10}, "missing_field", "instruments"},
-             {{{1}, I, {"B1"}, at(8), 4}, "out_of_range", "minutes"},
-             {{{1}, I, {"B1"}, at(8), 241}, "out_of_range", "minutes"},
-             {{{1}, I, {"C1"}, at(8), 10}, "unknown_instrument", "instruments"},
-             {{{1, 2, 3}, I, {"B1"}, at(16, 40), 10}, "no_room", "time"}}) {
+    for (const Row& row : {Row{{I, {}, {"B1"}, at(8), 10}, "missing_field", "clients"},
+             {{I, {1}, {}, at(8), 10}, "missing_field", "instruments"},
+             {{I, {1}, {"B1"}, at(8), 4}, "out_of_range", "minutes"},
+             {{I, {1}, {"B1"}, at(8), 241}, "out_of_range", "minutes"},
+             {{I, {1}, {"C1"}, at(8), 10}, "unknown_instrument", "instruments"},
+             {{I, {1, 2, 3}, {"B1"}, at(16, 40), 10}, "no_room", "time"}}) {
         const auto why = line_up(lab(), row.group);
         ASSERT_FALSE(why) << row.code;
         EXPECT_EQ(why.messages().front().code, row.code);

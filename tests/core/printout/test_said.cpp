@@ -32,10 +32,9 @@ Reading reading(std::vector<printout::Value> values)
     return r;
 }
 
-Said said(const Reading& r, protocol::Method method = protocol::Method::impedance)
+Said said(const Reading& r, Method method = method::impedance)
 {
-    Said s;
-    s.method = method;
+    Said s{method};
     s.sex = Sex::female;
     s.age_y = 31;
     s.height_cm = 171;
@@ -296,7 +295,7 @@ TEST(Said, WhatCanBeComputedFromItStandsBeside)
             value("thoracic_gas_volume_l", "3.200", "L")});
     };
     const Reading good = chamber("26.0", "65.77"), off = chamber("35.0", "65.77"), misread = chamber("26.0", "66.77");
-    const auto air = [&](const Reading& r) { return compute(said(r, protocol::Method::air_displacement)); };
+    const auto air = [&](const Reading& r) { return compute(said(r, method::air_displacement)); };
     ASSERT_TRUE(air(good));
     const auto gap = [](const Outcome<Result>& r) {
         return std::count_if(

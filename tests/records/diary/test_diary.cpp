@@ -9,7 +9,6 @@
 
 using namespace fusain;
 using namespace fusain::records;
-using schedule::Method;
 
 namespace {
 
@@ -34,8 +33,8 @@ struct Room : Lab {
         client.birth_date = "1992-03-08";
         client.height_cm = 168;
         client = *store->save(client);
-        chamber = *diary.save(
-            Instrument{0, bench::InstrumentKind::air_displacement, "Chamber", "C-1", "", "", "", true, 50.012, 10, {}});
+        chamber = *diary.save(Instrument{
+            0, &bench::instrument_of(method::air_displacement), "Chamber", "C-1", "", "", "", true, 50.012, 10, {}});
         for (const char* name : {"M. Tanguy", "A. Le Goff"})
             EXPECT_TRUE(diary.save(StaffMember{0, name, false, {}, true}));
     }
@@ -44,7 +43,7 @@ struct Room : Lab {
         Booking b;
         b.client_id = client.id;
         b.made_by = "M. Tanguy";
-        b.parts.push_back({0, client.id, Method::air_displacement, "C-1", {from, from + 10}});
+        b.parts.push_back({0, client.id, method::air_displacement, "C-1", {from, from + 10}});
         return b;
     }
 };
@@ -60,9 +59,9 @@ Rulebook rulebook(std::shared_ptr<Store> store)
 {
     protocol::Book b;
     b.questions = *bench::read_questions(read("protocols/questions.json"), "questions.json");
-    for (Method m : protocol::all_methods)
-        b.protocols.push_back(*bench::read_protocol(
-            read(std::string("protocols/") + protocol::word(m) + ".json"), "shipped", b.questions));
+    for (Method m : all_methods())
+        b.protocols.push_back(
+            *bench::read_protocol(read(std::string("protocols/") + m->word + ".json"), "shipped", b.questions));
     return Rulebook(store, b, *bench::read_house_rules(read("house_rules.json"), "house_rules.json"));
 }
 
@@ -260,7 +259,7 @@ TEST(Diary, InstrumentsAreCheckedAndFeedThePlanner)
         {[](auto& i) { i.rated_mass_kg = 20; }, "rated_mass_kg"},
     };
     for (const Row& row : rows) {
-        Instrument i{0, bench::InstrumentKind::air_displacement, "Second", "C-2", "", "", "", true, 50, 10, {}};
+        Instrument i{0, &bench::instrument_of(method::air_displacement), "Second", "C-2", "", "", "", true, 50, 10, {}};
         row.change(i);
         const auto stored = r.diary.save(i);
         ASSERT_FALSE(stored) << row.field;
@@ -371,7 +370,7 @@ TEST(Checks, AnXrayTableThatHasJumpedIsUsedAgainAfterAServiceOnly)
     auto diary = std::make_shared<Diary>(r.store);
     Checks checks(diary);
     const Instrument table = *diary->save(
-        Instrument{0, bench::InstrumentKind::absorptiometry, "X-ray", "X-1", "", "", "", true, 1.1, 15, 180.0});
+        Instrument{0, &bench::instrument_of(method::absorptiometry), "X-ray", "X-1", "", "", "", true, 1.1, 15, 180.0});
     QDateTime day = at("2026-09-01 06:40");
     const auto scan = [&](double value) {
         day = day.addDays(1);
@@ -403,7 +402,7 @@ TEST(Checks, TheChartSeesTheWholeSeriesSinceItsBaseline)
 {
     Room r;
     Instrument scale;
-    scale.kind = bench::InstrumentKind::scale;
+    scale.kind = &bench::scale_kind();
     scale.name = "Scale";
     scale.serial = "S-77";
     scale.reference = 20;
@@ -433,7 +432,7 @@ TEST(Checks, TheChartSeesTheWholeSeriesSinceItsBaseline)
 
 TEST(Checks, ATimerGoesOnWhileTheProgramIsClosed)
 {
-    bench::CheckRun tank(bench::InstrumentKind::hydrostatic);
+    bench::CheckRun tank(bench::instrument_of(method::hydrostatic));
     ASSERT_FALSE(tank.apply({1, "2026-11-23T04:00:00.000Z", "x", "started", "{}"}));
     ASSERT_FALSE(
         tank.apply({2, "2026-11-23T04:10:00.000Z", "x", "done", bench::written(bench::checking::Done{"clean"})}));
@@ -473,26 +472,26 @@ TEST(Rulebook, TheLabsOwnVersionsStand)
     EXPECT_TRUE(rules.choose("caffeine", "espresso", "M. Tanguy"));
     EXPECT_TRUE(rules.choose("tea", "none", "M. Tanguy"));
 
-    protocol::Protocol p = *rules.book().protocol(Method::impedance);
+    protocol::Protocol p = *rules.book().protocol(method::impedance);
     const int shipped = p.version;
     const auto meal = std::find_if(p.rules.begin(), p.rules.end(), [](const auto& x) { return x.id == "meal"; });
     meal->levels[0].limit = 240;
     ASSERT_TRUE(rules.keep(p, "M. Tanguy"));
-    EXPECT_EQ(rules.book().protocol(Method::impedance)->version, shipped + 1);
+    EXPECT_EQ(rules.book().protocol(method::impedance)->version, shipped + 1);
     meal->levels[0].limit = 60; // milder than the next: refused, the last good one stays
     EXPECT_FALSE(rules.keep(p, "M. Tanguy"));
-    EXPECT_EQ(rules.book().protocol(Method::impedance)->version, shipped + 1);
-    protocol::Protocol without = *rules.book().protocol(Method::impedance);
+    EXPECT_EQ(rules.book().protocol(method::impedance)->version, shipped + 1);
+    protocol::Protocol without = *rules.book().protocol(method::impedance);
     std::erase_if(without.rules, [](const auto& x) { return x.id == "powered_implant"; });
     EXPECT_EQ(rules.keep(without, "M. Tanguy").messages().front().code, "stop_missing")
         << "a lab cannot do away with a stop";
-    EXPECT_EQ(rules.protocol(Method::impedance, shipped)->rules.size(), p.rules.size())
+    EXPECT_EQ(rules.protocol(method::impedance, shipped)->rules.size(), p.rules.size())
         << "what an old visit was made under is still there";
 
     const QString path = r.dir.path() + "/mine.json";
     QFile f(path);
     ASSERT_TRUE(f.open(QIODevice::WriteOnly));
-    std::string text = bench::write_protocol(*rules.book().protocol(Method::impedance));
+    std::string text = bench::write_protocol(*rules.book().protocol(method::impedance));
     text.replace(text.find("\"limit\": 240"), 12, "\"limit\": \"x\"");
     f.write(text.c_str());
     f.close();
@@ -500,7 +499,7 @@ TEST(Rulebook, TheLabsOwnVersionsStand)
     ASSERT_FALSE(refused);
     EXPECT_NE(refused.messages().front().text.find("mine.json, line"), std::string::npos)
         << refused.messages().front().text;
-    EXPECT_EQ(rules.book().protocol(Method::impedance)->version, shipped + 1);
+    EXPECT_EQ(rules.book().protocol(method::impedance)->version, shipped + 1);
     EXPECT_FALSE(sql(r.file(), {"UPDATE rulebook SET body = ''"}));
 }
 
@@ -535,7 +534,8 @@ TEST(Diary, ACrewIsBookedWholeOrNotAtAll)
 TEST(Checks, AReferenceNetworkChecksThePhaseToo)
 {
     Room room;
-    Instrument analyser{0, bench::InstrumentKind::impedance, "Analyser", "B-1", "of_nobody", "", "", true, 500, 5, {}};
+    Instrument analyser{
+        0, &bench::instrument_of(method::impedance), "Analyser", "B-1", "of_nobody", "", "", true, 500, 5, {}};
     EXPECT_EQ(room.diary.save(analyser).messages().front().code, "unknown_choice") << "no such profile";
     analyser.profile = "stand_in_1";
     analyser.reference_x = 600;
@@ -545,7 +545,7 @@ TEST(Checks, AReferenceNetworkChecksThePhaseToo)
     ASSERT_TRUE(kept);
     EXPECT_EQ(room.diary.instrument(kept->id)->reference_x, 60);
     for (const auto& [x_ohm, passes] : {std::pair{60.4, true}, {62.5, false}, {0.0, true}}) {
-        bench::CheckRun run(kept->kind, kept->reference);
+        bench::CheckRun run(*kept->kind, kept->reference);
         long seq = 0;
         const auto add = [&](const char* kind, bench::Json body) {
             const bench::Event e{++seq, "2026-11-26T06:00:00.000Z", "M. Tanguy", kind, body.dump()};
@@ -616,31 +616,35 @@ TEST(Checks, WhatTheLabCanDoAndWhatAMissedOneDoes)
     const bench::LastCheck today{true, true, 0}, days_ago{true, true, 3};
     const struct {
         const char* what;
-        InstrumentKind kind;
+        const InstrumentKind* kind;
         const char* by;
         std::optional<bench::LastCheck> last;
         bench::CheckRule rule;
         bool ready, caution;
     } rows[] = {
-        {"checked today", InstrumentKind::impedance, "", today, {}, true, false},
-        {"three days ago", InstrumentKind::impedance, "person", days_ago, {}, false, false},
-        {"once a week is enough", InstrumentKind::impedance, "person", days_ago, {7, true}, true, false},
-        {"missed, and told with it", InstrumentKind::impedance, "person", days_ago, {1, false}, true, true},
-        {"never, and told with it", InstrumentKind::impedance, "self_test", {}, {7, false}, true, true},
-        {"nobody checks it", InstrumentKind::impedance, "none", {}, {}, true, true},
-        {"a beam is never unchecked", InstrumentKind::absorptiometry, "", days_ago, {7, false}, false, false},
-        {"nor is a tank", InstrumentKind::hydrostatic, "", days_ago, {7, false}, false, false},
+        {"checked today", &bench::instrument_of(method::impedance), "", today, {}, true, false},
+        {"three days ago", &bench::instrument_of(method::impedance), "person", days_ago, {}, false, false},
+        {"once a week is enough", &bench::instrument_of(method::impedance), "person", days_ago, {7, true}, true, false},
+        {"missed, and told with it", &bench::instrument_of(method::impedance), "person", days_ago, {1, false}, true,
+            true},
+        {"never, and told with it", &bench::instrument_of(method::impedance), "self_test", {}, {7, false}, true, true},
+        {"nobody checks it", &bench::instrument_of(method::impedance), "none", {}, {}, true, true},
+        {"a beam is never unchecked", &bench::instrument_of(method::absorptiometry), "", days_ago, {7, false}, false,
+            false},
+        {"nor is a tank", &bench::instrument_of(method::hydrostatic), "", days_ago, {7, false}, false, false},
     };
     for (const auto& row : rows) {
         const auto is = bench::readiness({row.kind, row.by, true, "", "2026-11-30"}, row.last, {}, row.rule);
         EXPECT_EQ(is.ready, row.ready) << row.what << ": " << is.words;
         EXPECT_EQ(!is.caution.empty(), row.caution) << row.what;
     }
-    for (const auto& [kind, way, fits] : {std::tuple{InstrumentKind::hydrostatic, "self_test", false},
-             {InstrumentKind::absorptiometry, "self_test", true}, {InstrumentKind::absorptiometry, "person", false},
-             {InstrumentKind::absorptiometry, "none", false}, {InstrumentKind::impedance, "person", true},
-             {InstrumentKind::scale, "none", true}, {InstrumentKind::impedance, "prayer", false}})
-        EXPECT_EQ(bench::check_fits(kind, way), fits) << way;
+    for (const auto& [kind, way, fits] : {std::tuple{&bench::instrument_of(method::hydrostatic), "self_test", false},
+             {&bench::instrument_of(method::absorptiometry), "self_test", true},
+             {&bench::instrument_of(method::absorptiometry), "person", false},
+             {&bench::instrument_of(method::absorptiometry), "none", false},
+             {&bench::instrument_of(method::impedance), "person", true}, {&bench::scale_kind(), "none", true},
+             {&bench::instrument_of(method::impedance), "prayer", false}})
+        EXPECT_EQ(bench::check_fits(*kind, way), fits) << way;
     Room r;
     r.chamber.check_by = "prayer";
     EXPECT_EQ(r.diary.save(r.chamber).messages().front().field, "check_by");

@@ -11,7 +11,7 @@ namespace fusain::bench {
 class Link : public QObject {
     Q_OBJECT
 public:
-    using Takes = std::map<protocol::Method, std::unique_ptr<Take>>;
+    using Takes = std::map<Method, std::unique_ptr<Take>>;
     Link(std::vector<LineSetup> lines, Takes takes, const Ground& ground = {});
 
 public slots:

@@ -82,12 +82,21 @@ Panel* make_stance_panel(work::Session& s)
     return new SeenPanel(s, bench::step::stance, std::move(what));
 }
 
+static bench::Step set_drill(const DrillSet& set)
+{
+    bench::event::Stance all;
+    for (const bench::StanceRow& r : bench::stance_rows()) all.seen.push_back(r.noted);
+    set.act(all);
+    return bench::step::spectrum;
+}
+
 const MethodDesk& analyser_desk()
 {
     static const MethodDesk desk = {panel, value, {bench::step::spectrum},
         [](const bench::Live& l) { return bench::analyser_shown(l).connected; }, status, choices,
         &quantity::total_body_water, "On the platform, hands off",
-        [](const bench::Live& l) { return bench::analyser_shown(l).hands ? "Hands off the metal" : nullptr; }};
+        [](const bench::Live& l) { return bench::analyser_shown(l).hands ? "Hands off the metal" : nullptr; },
+        set_drill};
     return desk;
 }
 

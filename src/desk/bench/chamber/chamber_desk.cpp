@@ -52,6 +52,26 @@ std::vector<ChoiceList> choices(const bench::Visit& v)
     return all;
 }
 
+bench::Step set_drill(const DrillSet& set)
+{
+    namespace event = bench::event;
+    set.act(event::Prepared{{"told about the chamber", "pressed the release button"}});
+    if (set.task != bench::Task::choose_runs) return bench::step::calibrate;
+    set.act(event::SelfCalibrated{});
+    set.with_truth(QStringLiteral("chamber"), [off = set.item.runs_off_l](const Truth& truth) {
+        std::vector<bench::Act> out;
+        event::VolumeTyped run;
+        run.what = bench::take::run;
+        run.source = "typed";
+        for (const double by : off) {
+            run.l = truth.at("raw_volume_l") + by;
+            out.push_back(run);
+        }
+        return out;
+    });
+    return bench::step::runs;
+}
+
 } // namespace
 
 const MethodDesk& chamber_desk()
@@ -59,7 +79,7 @@ const MethodDesk& chamber_desk()
     static const MethodDesk desk = {panel, value, {bench::step::runs, bench::step::lung_gas},
         [](const bench::Live& l) { return bench::chamber_shown(l).connected; }, status, choices,
         &quantity::body_density, "On the scale, dry", [](const bench::Live&) -> const char* { return nullptr; },
-        bench::event::LungGas::kind};
+        set_drill};
     return desk;
 }
 

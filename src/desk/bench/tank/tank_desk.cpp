@@ -57,13 +57,26 @@ std::vector<ChoiceList> choices(const bench::Visit& v)
     return all;
 }
 
+/// The zero is taken as the stand-in has it now: with or without the belt.
+bench::Step set_drill(const DrillSet& set)
+{
+    namespace event = bench::event;
+    set.act(event::Lungs{LungRoute::measured, {}, {}, {}, set.item.residual_volume_l});
+    set.direct(QStringLiteral("hang"));
+    set.with_truth(QStringLiteral("tank"), [](const Truth& truth) {
+        return std::vector<bench::Act>{
+            event::Zero{truth.at("zero_kg"), 0.004, "typed"}, event::Water{truth.at("water_c"), 0, "typed"}};
+    });
+    return bench::step::trials;
+}
+
 } // namespace
 
 const MethodDesk& tank_desk()
 {
     static const MethodDesk desk = {panel, value, {bench::step::trials},
         [](const bench::Live& l) { return l.connected; }, status, choices, &quantity::body_density, "On the scale, dry",
-        [](const bench::Live&) -> const char* { return nullptr; }};
+        [](const bench::Live&) -> const char* { return nullptr; }, set_drill};
     return desk;
 }
 

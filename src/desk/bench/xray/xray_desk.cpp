@@ -119,11 +119,19 @@ Panel* make_lying_panel(work::Session& s)
     return new SeenPanel(s, bench::step::lying, std::move(what));
 }
 
+static bench::Step set_drill(const DrillSet& set)
+{
+    bench::event::Lying all;
+    for (const bench::LyingRow& r : bench::lying_rows()) all.seen.push_back(r.noted);
+    set.act(all);
+    return bench::step::lines;
+}
+
 const MethodDesk& xray_desk()
 {
     static const MethodDesk desk = {panel, value, {},
         [](const bench::Live& l) { return bench::xray_shown(l).connected; }, status, choices, &quantity::bone_mineral,
-        "On the scale", [](const bench::Live&) -> const char* { return nullptr; }};
+        "On the scale", [](const bench::Live&) -> const char* { return nullptr; }, set_drill};
     return desk;
 }
 
