@@ -279,6 +279,38 @@ TEST(House, ARefusalIsLookedAt)
     EXPECT_GT(found, 100);
 }
 
+// A method is its row, its rooms and a line of core/method/rooms.h. Whoever else names two of them has made another
+// list; a fifth goes through everything without it (FifthMethod).
+TEST(House, NothingElseListsMethods)
+{
+    static const std::map<std::string, const char*> may = {
+        {"core/method/rows.cpp", "the rows"},
+        {"core/time/compare.cpp", "what is published of two beside each other"},
+        {"bench/practice/drill_file.cpp", "whose drill it is"},
+        {"cli/batch/density_records.cpp", "two rooms in one file"},
+        {"demo/demo_lab.cpp", "the made-up lab's own year"},
+        {"demo/past.cpp", "which virtual instrument plays it"},
+    };
+    static const std::regex name(R"re((?:method::|")(impedance|absorptiometry|air_displacement|hydrostatic)\b[^.])re");
+    std::set<std::string> list, made;
+    for (const fs::path& file : sources(root / "src")) {
+        const std::string text = content(file), path = fs::relative(file, root / "src").string();
+        std::set<std::string> named;
+        for (std::sregex_iterator m(text.begin(), text.end(), name), end; m != end; ++m) named.insert((*m)[1]);
+        if (named.size() > 1) list.insert(path);
+        if (text.find("FUSAIN_METHODS(ROOM)") != std::string::npos) made.insert(path);
+    }
+    for (const std::string& path : list) EXPECT_TRUE(may.count(path)) << path << " lists methods";
+    EXPECT_EQ(list.size(), may.size());
+    EXPECT_EQ(made, (std::set<std::string>{"bench/methods.cpp", "cli/batch/blocks.cpp", "core/method/list.cpp",
+                        "core/method/method.h", "core/method/rooms.h", "desk/bench/method_desk.cpp",
+                        "report/words/method_words.cpp"}));
+    std::set<std::string> of_the_fifth;
+    for (const fs::path& file : sources(root / "tests/fifth/list"))
+        of_the_fifth.insert(fs::relative(file, root / "tests/fifth/list").string());
+    EXPECT_EQ(of_the_fifth, (std::set<std::string>{"core/method/rooms.h"})) << "the lists that a method touches";
+}
+
 TEST(House, ThePagesNameNoFileThatIsGone)
 {
     static const std::regex path(R"re([A-Za-z_]+(?:/[A-Za-z_]+)+\.(?:h|cpp|md|json|txt|cmake)\b)re");
