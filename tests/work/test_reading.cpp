@@ -112,6 +112,13 @@ TEST(History, WhyTwoTestsAreNotCompared)
             EXPECT_TRUE(r.read().series(quantity::fat_percent, "hydrostatic")->step(0, 1).comparable())
                 << "a share of the mass needs no height";
     }
+    Reader grown; // the current's equations hold the height: even percent fat is not compared over two of them
+    work::More taller;
+    taller.height_cm = 175;
+    grown.analyser("2026-01-10", 68, 500, 55);
+    grown.analyser("2026-03-10", 68, 500, 55, taller);
+    EXPECT_EQ(
+        words(grown.read().series(quantity::fat_percent, "impedance")->step(0, 1)), std::vector<std::string>{"height"});
     // pounds taken for kilograms, by the analyser, which believes any mass
     Reader r;
     r.analyser("2026-01-10", 150, 500, 55);

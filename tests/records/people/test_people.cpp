@@ -4,6 +4,7 @@
 #include "../lab.h"
 #include "records/people/also_held.h"
 #include "records/people/people.h"
+#include "records/people/results_import.h"
 
 #include <QJsonDocument>
 #include <QJsonObject>
@@ -392,4 +393,34 @@ TEST(Import, AHundredThousandRowsAllOrNothing)
     twice[900].number = "101";
     EXPECT_TRUE(import_clients(*store, twice));
     EXPECT_EQ(store->count_clients({}), 100001);
+}
+
+TEST(Results, AMethodIsKnownByWhatOtherPeopleCallIt)
+{
+    Lab lab;
+    const auto store = lab.open();
+    const Client client = *store->save(person("Aliénor", "Quéméner"));
+    const std::pair<const char*, const char*> names[] = {{"BIA", "impedance"}, {"analyser", "impedance"},
+        {"impedance", "impedance"}, {"DXA", "absorptiometry"}, {"DEXA", "absorptiometry"}, {"X-ray", "absorptiometry"},
+        {"ADP", "air_displacement"}, {"Air displacement", "air_displacement"}, {"Chamber", "air_displacement"},
+        {"air_displacement", "air_displacement"}, {"HW", "hydrostatic"}, {"Underwater weighing", "hydrostatic"},
+        {"hydrostatic weighing", "hydrostatic"}, {"Tank", "hydrostatic"}, {"by eye", ""}};
+    for (const auto& [name, word] : names) {
+        Table table;
+        table.header = QStringList{"Number", "Test date", "Time", "Method", "Weight", "Body fat %"};
+        table.rows = {{client.number, "12.03.2026", "08:30", name, "69.0", "26.1"}};
+        table.lines = {2};
+        const auto read = results::check(*store, table, results::guess(table.header),
+            {"before.csv", QString(64, 'a'), "M. Tanguy", QTimeZone("Europe/Paris"),
+                QDateTime(QDate(2026, 11, 23), QTime(9, 0), QTimeZone("Europe/Paris"))});
+        ASSERT_TRUE(read) << name;
+        if (!*word) {
+            ASSERT_EQ(read->bad.size(), 1u);
+            EXPECT_TRUE(read->bad.front().text.contains("impedance, absorptiometry, air_displacement, hydrostatic"))
+                << read->bad.front().text.toStdString();
+            continue;
+        }
+        ASSERT_EQ(read->good.size(), 1u) << name;
+        EXPECT_EQ(bench::read<bench::event::Started>(read->good.front().events.front().body)->method, word) << name;
+    }
 }
