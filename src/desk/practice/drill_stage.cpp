@@ -7,6 +7,7 @@
 #include "bench/xray/xray_take.h"
 #include "bench/files/scan_file.h"
 #include "desk/bench/method_desk.h"
+#include "work/xray/beam.h"
 
 #include <algorithm>
 #include <cmath>
@@ -85,17 +86,12 @@ void DrillRunner::begin_visit(Method method)
     const auto client = lab_.store->client(client_);
     const bench::DrillItem& it = item();
     work::Beginning with;
-    if (method == method::absorptiometry) {
-        event::XrayStarted table;
-        table.licensed = {who_.toStdString()};
-        table.rated_mass_kg = 200;
-        with.of_method = bench::written(table);
-    }
     for (const auto& i : lab_.diary->instruments())
         if (i.kind->method == method) {
             with.started.instrument = i.serial.toStdString();
             with.started.profile = i.profile.toStdString();
             with.started.reference = i.reference;
+            with.of_method = work::begun_by_beam(lab_, *client, i);
         }
     event::Stops stops;
     stops.protocol = "practice";

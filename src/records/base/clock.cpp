@@ -129,6 +129,8 @@ Outcome<std::vector<schedule::Span>> opening(
     return out;
 }
 
+QDate date_of(const std::string& iso) { return QDate::fromString(QString::fromStdString(iso), Qt::ISODate); }
+
 QString date_words(const std::string& iso)
 {
     return QLocale(QLocale::English, QLocale::UnitedKingdom)

@@ -26,6 +26,7 @@ bool says_never(const QString& text);
 QString clock_words(const QDateTime& at, const QDate& visit_day);
 
 /// "2 November 2026"
+QDate date_of(const std::string& iso); ///< "2026-11-23"; invalid where it is none
 QString date_words(const std::string& iso);
 QString date_words(const QDate& day);
 

@@ -32,7 +32,7 @@ Measurement measurement_of(const records::Snapshot& s, const QTimeZone& zone)
 {
     Measurement m;
     m.visit_id = s.visit_id;
-    m.day = QDate::fromString(QString::fromStdString(s.day), Qt::ISODate);
+    m.day = records::date_of(s.day);
     m.at = QDateTime(m.day, QTime(0, 0), zone).addSecs(static_cast<qint64>(60 * s.conditions.minute_of_day));
     m.method = s.method->word;
     take_conditions(m, s.conditions);

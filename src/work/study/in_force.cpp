@@ -21,8 +21,6 @@ std::string after_repair(const std::string& serial, const QDate& day)
     return serial + " since " + day.toString(Qt::ISODate).toStdString();
 }
 
-QDate day_of(const std::string& iso) { return QDate::fromString(QString::fromStdString(iso), Qt::ISODate); }
-
 } // namespace
 
 double series_minutes(const QDateTime& at)
@@ -41,7 +39,7 @@ InForce::InForce(const records::Store& store, const QTimeZone& zone)
     }
     for (const auto& [id, e] : begun)
         if (e.what == word(StudyKind::repair) && !given_up[id])
-            breaks_.push_back({e.instrument, day_of(e.repaired_on), day_of(e.local.substr(0, 10))});
+            breaks_.push_back({e.instrument, records::date_of(e.repaired_on), records::date_of(e.local.substr(0, 10))});
     std::sort(breaks_.begin(), breaks_.end(), [](const Break& a, const Break& b) { return a.on < b.on; });
     for (const auto& e : events) {
         const auto at = begun.find(e.group);
@@ -71,7 +69,7 @@ InForce::InForce(const records::Store& store, const QTimeZone& zone)
         }
         Pair pair{method, instrument, design.second, from, {}};
         if (what == word(StudyKind::repair)) {
-            const QDate day = day_of(design.repaired_on);
+            const QDate day = records::date_of(design.repaired_on);
             pair.one = this->instrument(instrument, day.addDays(-1));
             pair.other = this->instrument(instrument, day);
         }

@@ -3,6 +3,7 @@
 #include "work/study/study.h"
 #include "work/study/study_events.h"
 #include "records/diary/group_log.h"
+#include "records/base/clock.h"
 #include "records/base/text.h"
 
 /// What the files of this room share.
@@ -29,14 +30,14 @@ bool is(const records::GroupEvent& e)
 /// When the visit began, by the lab's clock.
 inline QDateTime began(const Lab& lab, const records::Snapshot& s)
 {
-    const QDate day = QDate::fromString(q(s.day), Qt::ISODate);
+    const QDate day = records::date_of(s.day);
     return QDateTime(day, QTime(0, 0), lab.diary->zone()).addSecs(static_cast<qint64>(60 * s.conditions.minute_of_day));
 }
 
 inline int side_of(const Design& d, const records::Snapshot& s)
 {
     if (d.kind == StudyKind::instruments) return q(s.conditions.instrument) == d.second;
-    if (d.kind == StudyKind::repair) return QDate::fromString(q(s.day), Qt::ISODate) >= d.repaired_on;
+    if (d.kind == StudyKind::repair) return records::date_of(s.day) >= d.repaired_on;
     return 0;
 }
 

@@ -23,7 +23,7 @@ std::optional<Design> design_from(const in_study::Begun& e)
         if (e.what == word(kind)) d.kind = kind;
     d.instrument = q(e.instrument);
     d.second = q(e.second);
-    d.repaired_on = QDate::fromString(q(e.repaired_on), Qt::ISODate);
+    d.repaired_on = records::date_of(e.repaired_on);
     for (const std::string& name : e.operators) d.operators << q(name);
     d.people = e.people;
     d.times = e.times;

@@ -1,10 +1,9 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/visit/arrival.h"
 
-#include "bench/visit/methods.h"
 #include "records/people/client_log.h"
 #include "records/base/text.h"
-#include "work/visit/last_scan.h"
+#include "work/xray/last_scan.h"
 #include "work/visit/last_visit.h"
 #include "work/study/study.h"
 

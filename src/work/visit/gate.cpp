@@ -1,11 +1,8 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/visit/gate.h"
 
-#include "bench/files/bone_reference.h"
 #include "bench/files/layout_file.h"
-#include "bench/files/tissue_table.h"
-#include "bench/xray/xray_events.h"
-#include "work/visit/last_scan.h"
+#include "work/xray/beam.h"
 #include "work/files/layouts.h"
 #include "work/practice/practice.h"
 #include "work/study/study.h"
@@ -33,18 +30,10 @@ std::vector<records::Instrument> needed_with(const records::Instrument& instrume
     return out;
 }
 
-QStringList licensed(const Lab& lab)
-{
-    QStringList out;
-    for (const records::StaffMember& m : lab.diary->staff())
-        if (m.active && m.xray_licence) out << m.name;
-    return out;
-}
-
 /// X-rays are run by who is licensed for them, by name.
 std::optional<Message> licence(const Lab& lab, const QString& who)
 {
-    const QStringList names = licensed(lab);
+    const QStringList names = licensed_people(lab);
     if (names.contains(who.trimmed())) return std::nullopt;
     return refusal("not_licensed", "technician",
         names.isEmpty()
@@ -54,34 +43,6 @@ std::optional<Message> licence(const Lab& lab, const QString& who)
             : QStringLiteral("X-ray is run only by people licensed for it: %1. Whoever scans puts their own name as "
                              "technician.")
                   .arg(names.join(QStringLiteral(", "))));
-}
-
-/// What an X-ray visit begins with: the table, today's phantom, who may scan, and what beams there were before.
-bench::event::XrayStarted of_the_beam(Lab& lab, const records::Client& client, const records::Instrument& table)
-{
-    const auto shipped = bench::shipped_table(table.profile.toStdString());
-    const Exposure before = exposure(*lab.store, client.id, lab.now());
-    bench::event::XrayStarted out;
-    for (const QString& name : licensed(lab)) out.licensed.push_back(name.toStdString());
-    out.rated_mass_kg = table.rated_mass_kg.value_or(0);
-    out.scans_before = before.scans;
-    out.dose_before_usv = before.dose_usv;
-    if (shipped) out.dose_usv = shipped->dose_usv;
-    for (const records::CheckRow& c : lab.checks.history(table.id, 1))
-        out.phantom = QStringLiteral("%1 g/cm², checked by %2 at %3, %4")
-                          .arg(c.value, 0, 'f', 4)
-                          .arg(c.who,
-                              QDateTime::fromString(c.finished_at, Qt::ISODateWithMs)
-                                  .toTimeZone(lab.diary->zone())
-                                  .toString(QStringLiteral("yyyy-MM-dd HH:mm")),
-                              c.passed ? QStringLiteral("within its limits") : QStringLiteral("not within its limits"))
-                          .toStdString();
-    const auto rows = bench::read_bone_reference(
-        lab.store->setting(QStringLiteral("bone_reference")).toStdString(), "the lab's bone reference");
-    const double age =
-        bench::age_between(client.birth_date.toStdString(), lab.today().toString(Qt::ISODate).toStdString());
-    if (rows) out.bone_reference = bench::bone_reference(*rows, client.sex, age);
-    return out;
 }
 
 } // namespace
@@ -180,7 +141,7 @@ Gate begin_test(Lab& lab, Session& session, const Arrival& arrival, long booking
     }
     if (method->licence)
         if (auto why = licence(lab, who)) return {std::move(why)};
-    if (method == method::absorptiometry) with.of_method = bench::written(of_the_beam(lab, *client, *instrument));
+    with.of_method = begun_by_beam(lab, *client, *instrument);
     if (auto why = session.start(*client, who, method, with, stops)) return {std::move(why)};
     return {std::nullopt, 0, 0, lab.diary->set_visit(booking_id, method, session.visit_id())};
 }

@@ -8,8 +8,6 @@
 namespace fusain::work {
 namespace {
 
-QDate day_of(const std::string& iso) { return QDate::fromString(QString::fromStdString(iso), Qt::ISODate); }
-
 alike::Comparability compared(const InForce& known, Method method, const screening::Conditions& last,
     const screening::Conditions& now, alike::Tense tense)
 {
@@ -24,7 +22,7 @@ screening::Conditions conditions_told(const records::Store& store, const records
     screening::Conditions c = told.conditions;
     c.height_cm = told.height_cm;
     c.mass_kg = told.mass_kg;
-    c.instrument = InForce(store, QTimeZone::utc()).instrument(c.instrument, day_of(told.day));
+    c.instrument = InForce(store, QTimeZone::utc()).instrument(c.instrument, records::date_of(told.day));
     return c;
 }
 
@@ -70,7 +68,7 @@ std::optional<alike::Comparability> comparability(
     screening::Conditions now = records::conditions_of(visit, zone);
     now.height_cm = visit.height_cm();
     now.mass_kg = visit.mass_kg.value_or(0);
-    now.instrument = known.instrument(now.instrument, day_of(visit.day()));
+    now.instrument = known.instrument(now.instrument, records::date_of(visit.day()));
     return compared(known, visit.method, *before, now, alike::Tense::measured);
 }
 

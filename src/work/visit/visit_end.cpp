@@ -1,7 +1,6 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "work/visit/visit_end.h"
 
-#include "bench/visit/methods.h"
 #include "records/base/text.h"
 #include "work/study/study.h"
 

@@ -8,7 +8,7 @@
 #include "desk/parts/typed_row.h"
 #include "records/base/clock.h"
 #include "report/words/method_words.h"
-#include "work/visit/last_scan.h"
+#include "work/xray/last_scan.h"
 #include "work/files/scan_export.h"
 
 #include <QBuffer>

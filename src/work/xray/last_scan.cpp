@@ -1,5 +1,5 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
-#include "work/visit/last_scan.h"
+#include "work/xray/last_scan.h"
 
 #include "bench/printed/printed.h"
 #include "bench/xray/xray.h"
