@@ -8,7 +8,7 @@ namespace fusain::report {
 MethodWords tape_words()
 {
     return {"trunk_tape", "conversion", picture_of_readings(),
-        {"The girths will line up here.", "cm", "mm", 1, false,
+        {"The girths will line up here.", "cm", "hundredths of a mm", 1, false,
             [](const bench::Visit& v) { return std::vector<int>{static_cast<int>(v.readings().size()) - 1}; }},
         [](const bench::Visit&, const Result&) { return QStringLiteral("The last girth counts."); },
         [](const bench::Visit& v, const Result&) {

@@ -64,6 +64,7 @@ TEST(FifthMethod, IsBookedScreenedMeasuredToldStudiedAndImported)
     b.type("tape_girth", "");
     type_in(b, "tape_girth", "84");
     ASSERT_NO_FATAL_FAILURE(b.ends_with_a_result());
+    b.pass(500);
     b.shot("fifth-result");
     const long visit = b.window->session().visit_id();
     const double told = b.store->snapshot(visit)->result[quantity::fat_percent].value;

@@ -220,6 +220,7 @@ void ResultPage::refresh()
     ladder_->setMinimumHeight(
         result_ ? static_cast<int>(2.7 * t.px(15)) * static_cast<int>(result_->ladder.size()) : 0);
     ladder_->setMaximumHeight(t.px(330));
+    if (result_ && result_->ladder.empty()) ladder_->hide(); // not every method climbs down one
     range_->setFixedHeight(t.px(92));
     const auto& words = report::words_of(v);
     const Result* told = result_ ? &*result_ : nullptr;

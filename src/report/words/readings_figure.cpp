@@ -63,9 +63,10 @@ void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, d
         shade.setAlpha(50);
         const QRectF band(x(*from) - 0.9 * em, axis - 1.5 * em, x(*to) - x(*from) + 1.8 * em, 3.0 * em);
         p.fillRect(band, shade);
-        const QString words = QStringLiteral("these count, %1 %2 apart")
-                                  .arg(1000 * (*to - *from), 0, 'f', 0)
-                                  .arg(QString::fromLatin1(of.small_unit));
+        const QString words = counting.size() == 1 ? QStringLiteral("this one counts")
+                                                   : QStringLiteral("these count, %1 %2 apart")
+                                                         .arg(1000 * (*to - *from), 0, 'f', 0)
+                                                         .arg(QString::fromLatin1(of.small_unit));
         const QFont font = look::font(Voice::text, static_cast<int>(0.9 * em));
         const double width = QFontMetricsF(font).horizontalAdvance(words) + 2;
         const double left =
@@ -76,9 +77,13 @@ void draw_readings(QPainter& p, const QRectF& area, const bench::Visit& visit, d
     p.setPen(QPen(c.line, 0.1 * em));
     p.drawLine(QPointF(area.left(), axis), QPointF(area.right(), axis));
     const double step = round_step((high - low) * unit.per_kg, 5);
-    for (double v = std::ceil(low * unit.per_kg / step) * step; v <= high * unit.per_kg; v += step)
+    const QFont figures = look::font(Voice::measured, static_cast<int>(0.85 * em));
+    const double to_the_unit =
+        area.right() - 2 * em - QFontMetricsF(figures).horizontalAdvance(QStringLiteral("00.00")) / 2;
+    for (double v = std::ceil(low * unit.per_kg / step) * step;
+         v <= high * unit.per_kg && x(v / unit.per_kg) < to_the_unit; v += step)
         text(p, QRectF(x(v / unit.per_kg) - 3 * em, axis + 1.6 * em, 6 * em, 1.5 * em), Qt::AlignCenter,
-            QString::number(v, 'f', 2), look::font(Voice::measured, static_cast<int>(0.85 * em)), c.faint);
+            QString::number(v, 'f', 2), figures, c.faint);
     text(p, QRectF(area.right() - 2 * em, axis + 1.6 * em, 2 * em, 1.5 * em), Qt::AlignRight | Qt::AlignVCenter,
         unit.word, look::font(Voice::text, static_cast<int>(0.85 * em)), c.faint);
 
