@@ -19,8 +19,7 @@ inline constexpr CheckWay check_ways[] = {{"reference", "its reference", "held a
     {"none", "not checked", "not checked, by this lab's choice"}};
 /// Null: there is no such way. Empty: the first.
 const CheckWay* check_way(std::string_view id);
-/// A tank is made ready in one way; at an X-ray table a phantom, or the self-test of its own screen that scans it, and
-/// a person is never scanned for a check.
+/// Its reference always; besides what the kind's row allows.
 bool check_fits(const InstrumentKind& kind, std::string_view way);
 /// What finished numbers of an instrument are less sure by when nobody checks it, % fat. This lab's rule.
 double unchecked_error(std::string_view way);

@@ -33,7 +33,8 @@ const InstrumentKind& xray_instrument()
             {Kind::read, "phantom", "Scan the phantom", "It must lie inside its limits and must not drift.", 0,
                 Channel::phantom, "phantom"}},
         .check_title = "Scan the phantom",
-        .ways = {"self_test"},
+        .ways = {"self_test"}, // of its own screen, which scans the phantom; a person is never scanned for a check
+
         .strict = true,
         .chart_forbids = true,
         .closing = {"Beam key out, and put away"},

@@ -1,7 +1,7 @@
 // SPDX-License-Identifier: GPL-3.0-or-later
 #include "core/printout/layout.h"
 
-#include "core/before/protocol.h"
+#include "core/method/method.h"
 #include "core/printout/text.h"
 #include "core/printout/unit.h"
 

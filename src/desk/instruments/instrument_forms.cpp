@@ -3,7 +3,6 @@
 #include "desk/instruments/instruments_page.h"
 
 #include "bench/files/profile_file.h"
-#include "bench/files/tissue_table.h"
 #include "work/files/layouts.h"
 #include "work/practice/practice.h"
 
