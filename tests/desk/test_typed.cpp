@@ -122,6 +122,41 @@ TEST(TypedDesk, AWholeChamberTestWithoutALine)
     for (const auto& t : b.visit().trials) EXPECT_EQ(t.source, "typed");
 }
 
+TEST(TypedDesk, TheFormOfAnInstrumentAsksWhatItsKindHas)
+{
+    Bench b;
+    b.window->show_instruments();
+    ASSERT_TRUE(b.key("add_instrument", Qt::Key_N, Qt::ControlModifier));
+    ASSERT_TRUE(b.key("instrument_more", Qt::Key_M, Qt::ControlModifier));
+    const auto pick = [&](const char* name, const QVariant& data) {
+        auto* box = b.window->findChild<QComboBox*>(name);
+        const int row = box->findData(data);
+        ASSERT_GE(row, 0) << name;
+        box->setCurrentIndex(row);
+        emit box->activated(row);
+    };
+    struct Row {
+        const char* kind;
+        bool reference, reactance, profile, rated;
+        int ways; ///< in which it may be checked
+    };
+    for (const Row& row : {Row{"scale", true, false, false, false, 3}, {"impedance", true, true, true, false, 4},
+             {"absorptiometry", true, false, true, true, 2}, {"air_displacement", true, false, false, false, 4},
+             {"hydrostatic", false, false, false, false, 1}}) {
+        pick("instrument_kind", row.kind);
+        pick("check_by", "reference");
+        const auto shows = [&](const char* field) {
+            auto* e = b.window->findChild<QLineEdit*>(field);
+            return e && e->isVisible();
+        };
+        EXPECT_EQ(shows("reference"), row.reference) << row.kind;
+        EXPECT_EQ(shows("reference_x"), row.reactance) << row.kind;
+        EXPECT_EQ(shows("rated_mass_kg"), row.rated) << row.kind;
+        EXPECT_EQ(!b.window->findChild<QLineEdit*>("profile")->placeholderText().isEmpty(), row.profile) << row.kind;
+        EXPECT_EQ(b.window->findChild<QComboBox*>("check_by")->count(), row.ways) << row.kind;
+    }
+}
+
 TEST(TypedDesk, AnInstrumentIsCheckedByTyping)
 {
     Bench b(4, 7, false);

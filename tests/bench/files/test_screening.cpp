@@ -261,6 +261,7 @@ TEST(Screen, WhatTheRecordForbidsComesBeforeWhatIsAnswered)
         row.change(p);
         const auto v = screening::screen(book(), schools(), p, {&x, 1}, kept(), {180.0});
         EXPECT_EQ(v[0].verdict, stop) << row.name;
+        ASSERT_FALSE(v[0].findings.empty()) << row.name;
         EXPECT_EQ(v[0].findings.front().rule, row.rule);
         EXPECT_FALSE(v[0].may_be_overridden()) << row.name;
     }

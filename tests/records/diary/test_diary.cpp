@@ -459,6 +459,7 @@ TEST(Checks, ATimerGoesOnWhileTheProgramIsClosed)
         bench::written(bench::checking::Reading{"zero", 7.54})}));
     ASSERT_TRUE(tank.result());
     EXPECT_TRUE(tank.result()->passed);
+    EXPECT_EQ(tank.result()->words, "Water 34.6 °C, zero with chair and belt 7.540 kg. Ready.");
 }
 
 TEST(Rulebook, TheLabsOwnVersionsStand)

@@ -260,6 +260,10 @@ TEST(Figures, ReadingsShowWhatCountsAndWhatWasThrownOut)
         const bool any =
             std::any_of(c.words.begin(), c.words.end(), [](const auto& w) { return w.text.contains("these count"); });
         EXPECT_TRUE(*row.words ? said : !any) << what;
+        const auto unit = std::find_if(c.words.begin(), c.words.end(), [](const auto& w) { return w.text == "kg"; });
+        for (const auto& w : c.words) // the unit stands beside the figures of its scale, never on one of them
+            if (unit != c.words.end() && w.text != "kg" && w.text.contains('.'))
+                EXPECT_FALSE(w.box.intersects(unit->box)) << what << ", " << w.text.toStdString();
     }
     // the running one stands among them
     const auto c = drawn(700, 104, [&](QPainter& p, const QRectF& r) {
